@@ -1,0 +1,1 @@
+"""What is to be built: outlines, zones, parts, recipes."""

@@ -1,0 +1,26 @@
+"""A design as the shop keeps it: its parts with letters, its recipes, and which part is looked at first."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from grainet.build.part import Part
+from grainet.build.recipe import Build, Recipe
+from grainet.wood.value import Value
+
+
+class Design(Value):
+    """One instrument that the shop wants to build."""
+
+    id: str = Field(min_length=1)
+    name: str
+    parts: tuple[Part, ...]
+    recipes: tuple[Recipe, ...]
+    note: str = ""
+
+    def part(self, part_id: str) -> Part:
+        return next(p for p in self.parts if p.id == part_id)
+
+    @property
+    def build(self) -> Build:
+        return Build(id=self.id, recipes=self.recipes)

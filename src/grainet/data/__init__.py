@@ -1,0 +1,1 @@
+"""Shipped facts: species and fonts."""

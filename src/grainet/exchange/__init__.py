@@ -1,0 +1,1 @@
+"""Files that others read and write: JSON, CSV, PDF."""

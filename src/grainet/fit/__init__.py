@@ -1,0 +1,1 @@
+"""Where a part can lie on a piece: raster layers, fields, exact placement."""

@@ -1,0 +1,1 @@
+"""The question put to the planner and the answer that it gives, as values."""

@@ -1,0 +1,102 @@
+"""The planner's answer: placements, cuts, offcuts, balance and refusals, as in the exchange contract."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from grainet.wood.value import Point, Ring, Value
+
+Tool = Literal["crosscut", "rip", "resaw", "outline"]
+
+
+class Placement(Value):
+    """One leaf of one copy of one set of a part, and where it lies on its piece. mm and degrees."""
+
+    part: str
+    set: int = Field(ge=1)
+    copy_: int = Field(ge=1, alias="copy")
+    leaf: int = Field(ge=1)
+    piece: str
+    x: float
+    y: float
+    angle_deg: float
+    mirror: bool = False
+    face_up: Literal["1", "2"] = "1"
+    z_top_mm: float = 0.0
+    polygon: Ring = Field(min_length=3)
+    finished_mm: float
+    spare_mm: float
+    flattening: Literal["chain", "exact"] = "chain"
+    build: str | None = None
+
+    @property
+    def key(self) -> tuple[str | None, str, int, int, int]:
+        return self.build, self.part, self.set, self.copy_, self.leaf
+
+
+class Cut(Value):
+    """One saw cut on the piece in hand: ``line`` is the middle of the kerf; ``gives`` the side nearer the marked end first.
+
+    A resaw goes through the thickness: its ``line`` runs along the piece in hand and ``depth_mm`` says how deep it lies.
+    """
+
+    n: int = Field(ge=1)
+    piece: str
+    tool: Tool
+    line: tuple[Point, ...] = Field(min_length=2)
+    gives: tuple[str, ...]
+    depth_mm: float | None = Field(default=None, alias="x-depth_mm")
+
+
+class Offcut(Value):
+    """What is left of a piece, with its outline in the piece's own axes. ``keep`` False is scrap."""
+
+    id: str
+    piece: str
+    polygon: Ring = Field(min_length=3)
+    thickness_mm: float
+    keep: bool = True
+    depth_mm: float = Field(default=0.0, alias="x-depth_mm")
+
+
+class Shares(Value):
+    """Where a piece's wood goes, by volume; sums to 1."""
+
+    parts: float
+    offcuts: float
+    kerf: float
+    skims: float
+    waste: float
+
+    @property
+    def total(self) -> float:
+        return self.parts + self.offcuts + self.kerf + self.skims + self.waste
+
+
+class Refusal(Value):
+    """Why a part cannot come from a piece."""
+
+    part: str
+    piece: str
+    why: str
+
+
+class Plan(Value):
+    """A plan. ``bound`` is never below any feasible value within ``bound_scope``."""
+
+    format: Literal["grainet-plan"] = "grainet-plan"
+    version: Literal[1] = 1
+    value: float
+    bound: float
+    bound_scope: Literal["all", "candidates"] = "candidates"
+    capped: bool = False
+    seconds: float = 0.0
+    made: dict[str, int] = {}
+    builds: dict[str, str] = {}
+    placements: tuple[Placement, ...] = ()
+    cuts: tuple[Cut, ...] = ()
+    offcuts: tuple[Offcut, ...] = ()
+    balance: dict[str, Shares] = {}
+    refused: tuple[Refusal, ...] = ()

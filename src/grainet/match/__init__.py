@@ -1,0 +1,1 @@
+"""How two leaves or boards go together: openings, drift, pairing."""

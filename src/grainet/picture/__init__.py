@@ -1,0 +1,1 @@
+"""Pictures of wood: the solid-wood model and what is read from pictures."""

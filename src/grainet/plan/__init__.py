@@ -1,0 +1,1 @@
+"""From candidates to a verified plan: selection, cuts, offcuts, and the independent check."""

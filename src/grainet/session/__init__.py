@@ -1,0 +1,1 @@
+"""One open shop: apply an edit, undo, redo, search, cached verdicts."""

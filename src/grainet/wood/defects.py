@@ -1,0 +1,86 @@
+"""The troubles that wood can have: kinds, families, the letters that tag them, and the defect value."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from grainet.wood.value import Ring, Value
+
+Family = Literal["metal", "breaks", "void", "moves", "tool", "shows"]
+DefectKind = Literal[
+    "nail", "screw", "staple", "shot",
+    "crack", "split", "check", "shake", "rot", "loose_knot",
+    "groove", "housing", "notch", "mortise", "hole", "wane", "thin_spot",
+    "pith", "wild_grain", "run_out",
+    "grit", "old_finish",
+    "knot", "sap", "stain", "streak", "worm", "pitch",
+]  # fmt: skip
+Face = Literal["1", "2", "edge", "through"]
+
+FAMILY: dict[str, Family] = {
+    **dict.fromkeys(("nail", "screw", "staple", "shot"), "metal"),
+    **dict.fromkeys(("crack", "split", "check", "shake", "rot", "loose_knot"), "breaks"),
+    **dict.fromkeys(("groove", "housing", "notch", "mortise", "hole", "wane", "thin_spot"), "void"),
+    **dict.fromkeys(("pith", "wild_grain", "run_out"), "moves"),
+    **dict.fromkeys(("grit", "old_finish"), "tool"),
+    **dict.fromkeys(("knot", "sap", "stain", "streak", "worm", "pitch"), "shows"),
+}  # type: ignore[dict-item]
+
+# The letter that a person types and that the tag shows.
+CODE: dict[str, str] = {
+    **dict.fromkeys(("nail", "screw", "staple", "shot"), "m"),
+    **dict.fromkeys(("crack", "split", "check"), "c"),
+    "shake": "h", "rot": "r", "loose_knot": "l",
+    **dict.fromkeys(("groove", "housing", "notch", "mortise", "hole", "wane", "thin_spot"), "v"),
+    "pith": "p", "wild_grain": "w", "run_out": "w",
+    "grit": "g", "old_finish": "g",
+    "knot": "k", "sap": "s", "stain": "t", "streak": "t", "worm": "o", "pitch": "i",
+}  # fmt: skip
+KIND_OF_CODE: dict[str, DefectKind] = {
+    "m": "nail", "c": "crack", "h": "shake", "r": "rot", "l": "loose_knot", "v": "groove", "p": "pith", "w": "wild_grain",
+    "g": "grit", "k": "knot", "s": "sap", "t": "stain", "o": "worm", "i": "pitch",
+}  # fmt: skip
+GROWING = frozenset({"crack", "split", "check", "shake"})  # they may run on unseen beyond their ends
+
+
+class Defect(Value):
+    """One trouble on a piece.
+
+    ``polygon`` in mm as seen on face 1, whatever face it concerns; ``depth_mm`` None is unknown and counts as full.
+    ``ends_closed``: the end nearer the marked end first. ``resolved`` is for metal that has been drawn out.
+    """
+
+    id: str = Field(min_length=1)
+    kind: DefectKind
+    face: Face = "1"
+    polygon: Ring = Field(min_length=3)
+    depth_mm: float | None = Field(default=None, ge=0)
+    resolved: bool = False
+    ends_closed: tuple[bool, bool] | None = None
+    keep: bool = False
+    note: str = ""
+
+    @property
+    def family(self) -> Family:
+        return "void" if self.metal_drawn else FAMILY[self.kind]
+
+    @property
+    def metal_drawn(self) -> bool:
+        """Metal that was drawn out leaves a hole."""
+        return self.resolved and FAMILY[self.kind] == "metal"
+
+    @property
+    def live_metal(self) -> bool:
+        return FAMILY[self.kind] == "metal" and not self.resolved
+
+
+def next_defect_id(kind: str, taken: set[str]) -> str:
+    """The next free tag for a kind: its letter and the lowest free number."""
+    letter = CODE[kind]
+    return next(f"{letter}{n}" for n in range(1, 10_000) if f"{letter}{n}" not in taken)
+
+
+def label_of(kind: str) -> str:
+    return kind.replace("_", " ")

@@ -1,0 +1,23 @@
+"""Density and mass: at a moisture, at 12 %, and of a piece. Source: Wood Handbook's relation of basic specific gravity."""
+
+from __future__ import annotations
+
+from grainet.wood.moisture import FIBRE_SATURATION_PCT
+
+REFERENCE_PCT = 12.0
+
+
+def density_kg_m3(basic_sg: float, moisture_pct: float, shrink_volumetric_pct: float | None = None) -> float:
+    """Density in kg/m3 at a moisture content; unknown volumetric shrinkage is taken as 26.5 times the specific gravity."""
+    shrink = 26.5 * basic_sg if shrink_volumetric_pct is None else shrink_volumetric_pct
+    dry_share = 1 - min(moisture_pct, FIBRE_SATURATION_PCT) / FIBRE_SATURATION_PCT
+    return 1000 * basic_sg * (1 + moisture_pct / 100) / (1 - shrink * dry_share / 100)
+
+
+def density_at_12(measured_kg_m3: float, moisture_pct: float, shrink_volumetric_pct: float | None = None) -> float:
+    """A measured density carried over to 12 % moisture, by finding the specific gravity that explains it (bisection)."""
+    low, high = 0.02, 1.6
+    for _ in range(50):
+        middle = (low + high) / 2
+        low, high = (middle, high) if density_kg_m3(middle, moisture_pct, shrink_volumetric_pct) < measured_kg_m3 else (low, middle)
+    return density_kg_m3((low + high) / 2, REFERENCE_PCT, shrink_volumetric_pct)

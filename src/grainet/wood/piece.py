@@ -1,0 +1,178 @@
+"""One piece of wood as the shop knows it.
+
+Axes: marked end at the left, face 1 toward you; x along the grain, y up from the near edge, z into the wood from face 1.
+Lengths mm, angles degrees, mass kg, moisture % of oven-dry mass.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from grainet.wood.defects import Defect
+from grainet.wood.value import Point, Ring, Value
+
+PieceKind = Literal[
+    "slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut"
+]
+PIECE_KINDS: tuple[PieceKind, ...] = (
+    "slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut",
+)  # fmt: skip
+Positive = Annotated[float, Field(gt=0, le=20_000)]
+Angle = Annotated[float, Field(ge=0, le=90)]
+
+
+class Station(Value):
+    """A thickness read at one place; ``top_mm`` is the height of face 1 over a flat bench, where it was taken."""
+
+    x_mm: float
+    y_mm: float
+    thickness_mm: Positive
+    top_mm: float | None = None
+
+
+class WidthStation(Value):
+    """Where the two long edges lie at ``x_mm``: ``far_mm`` above and ``near_mm`` below the snapped line (both read up from it
+    and down from it as positive numbers; on a straight board the line is the near edge and ``near_mm`` is 0)."""
+
+    x_mm: float = Field(ge=0)
+    far_mm: float = Field(ge=0, le=5000)
+    near_mm: float = Field(default=0.0, ge=0, le=5000)
+
+
+class Flatness(Value):
+    """How far the piece is from flat; an absent span is the piece's own extent."""
+
+    bow_mm: float = Field(default=0, ge=0)
+    bow_span_mm: Positive | None = None
+    cup_mm: float = Field(default=0, ge=0)
+    cup_span_mm: Positive | None = None
+    crook_mm: float = Field(default=0, ge=0)
+    crook_span_mm: Positive | None = None
+    rock_mm: float = Field(default=0, ge=0)
+    crook_in_outline: bool = False
+
+
+class MoistureReading(Value):
+    """One reading; it speaks only for its depth below the nearer face."""
+
+    x_mm: float
+    y_mm: float
+    depth_mm: float = Field(ge=0)
+    moisture_pct: float = Field(ge=0, le=200)
+    on: str | None = None
+
+
+class Sweep(Value):
+    """A metal sweep of one face: the day and how."""
+
+    face: Literal["1", "2"]
+    on: str
+    how: str = "detector and eye"
+
+
+class Piece(Value):
+    """A piece of wood. The first block is what jobs exchange; the rest is what the shop knows besides.
+
+    ``outline`` is empty while length and width are still unread.
+    """
+
+    id: str = Field(min_length=1)
+    kind: PieceKind = "plank"
+    species: str = "unknown"
+    outline: Ring = ()
+    thickness_mm: Positive | None = None
+    stations: tuple[Station, ...] = ()
+    flatness: Flatness = Flatness()
+    crook_in_outline: bool = False
+    ring_angle_deg: tuple[Angle | None, Angle | None] | None = None
+    grain_slope_deg: float | None = Field(default=None, ge=-45, le=45)
+    mass_kg: Annotated[float, Field(gt=0, le=2000)] | None = None
+    moisture: tuple[MoistureReading, ...] = ()
+    defects: tuple[Defect, ...] = ()
+
+    name: str = ""
+    length_mm: Positive | None = None
+    width_stations: tuple[WidthStation, ...] = ()
+    nominal_thickness_mm: Positive | None = None
+    reclaimed: bool = False
+    sweeps: tuple[Sweep, ...] = ()
+    origin: str = ""
+    arrived: str = ""
+    place: str = ""
+    parent: str | None = None
+    parent_outline: Ring = ()
+    pictured_as: str = ""
+    picture_at: tuple[float, float] = (0.0, 0.0)
+    picture_depth_mm: float = 0.0
+    racked: bool = True
+    gone: str = ""  # sawn up for this build, or empty while the piece lies on the rack
+    label_printed: bool = False
+    note: str = ""
+
+    @property
+    def extents(self) -> tuple[float, float, float, float]:
+        """x0, y0, x1, y1 of the outline in mm (zeros while unread)."""
+        if not self.outline:
+            return 0.0, 0.0, 0.0, 0.0
+        xs, ys = zip(*self.outline)
+        return min(xs), min(ys), max(xs), max(ys)
+
+    @property
+    def all_thicknesses_mm(self) -> tuple[float, ...]:
+        return tuple(s.thickness_mm for s in self.stations) or ((self.thickness_mm,) if self.thickness_mm else ())
+
+    @property
+    def least_thickness_mm(self) -> float | None:
+        return min(self.all_thicknesses_mm, default=None)
+
+    @property
+    def live_metal(self) -> tuple[Defect, ...]:
+        return tuple(d for d in self.defects if d.live_metal)
+
+    @property
+    def unswept_faces(self) -> tuple[str, ...]:
+        """Faces of a reclaimed piece that no sweep has covered; a bought board needs none."""
+        if not self.reclaimed:
+            return ()
+        swept = {s.face for s in self.sweeps}
+        return tuple(face for face in ("1", "2") if face not in swept)
+
+
+def outline_from_readings(length_mm: float, widths: tuple[WidthStation, ...]) -> Ring:
+    """The outline that the edge readings describe, counter-clockwise from the near corner at the marked end.
+
+    Straight between readings and carried on level beyond them; y is 0 on the lowest near-edge reading.
+    """
+    inside = sorted((w for w in widths if w.x_mm <= length_mm + 1e-9), key=lambda w: w.x_mm)
+    if not inside:
+        return ()
+    line = max(w.near_mm for w in inside)
+    near: list[Point] = [(w.x_mm, line - w.near_mm) for w in inside]
+    far: list[Point] = [(w.x_mm, line + w.far_mm) for w in inside]
+    for edge in (near, far):
+        if edge[0][0] > 0:
+            edge.insert(0, (0.0, edge[0][1]))
+        if edge[-1][0] < length_mm:
+            edge.append((length_mm, edge[-1][1]))
+    return tuple(_without_straight_points(near)) + tuple(reversed(_without_straight_points(far)))
+
+
+def _without_straight_points(edge: list[Point]) -> list[Point]:
+    kept = edge[:1]
+    for (x0, y0), (x1, y1), (x2, y2) in zip(edge, edge[1:], edge[2:]):
+        if abs((x1 - x0) * (y2 - y0) - (x2 - x0) * (y1 - y0)) > 1e-6:
+            kept.append((x1, y1))
+    return kept + edge[-1:]
+
+
+def with_readings(piece: Piece, **changes: object) -> Piece:
+    """The piece with some readings changed and its outline worked out again from length and edges.
+
+    An outline that did not come from edge readings (an imported one, an offcut's) is left as it is.
+    """
+    new = piece.changed(**changes)
+    if new.length_mm and new.width_stations:
+        return new.changed(outline=outline_from_readings(new.length_mm, new.width_stations))
+    return new

@@ -1,0 +1,148 @@
+"""Lengths as builders write them, to and from millimetres.
+
+Reads mm, decimal inches, inch fractions, feet and trade quarters; it stores nothing and rounds only for display.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+from grainet.wood.value import BadEntry
+
+MM_PER_INCH = 25.4
+MM_PER_FOOT = 12 * MM_PER_INCH
+LONGEST_MM = 20_000.0  # no plank on a guitar builder's rack is longer
+MISMATCH_MM = 1.0  # two figures for one length further apart than this are asked about
+
+LengthStyle = Literal["mm", "inch", "fraction", "feet", "quarters"]
+LENGTH_STYLES: tuple[LengthStyle, ...] = ("mm", "inch", "fraction", "feet", "quarters")
+
+_NUMBER = r"\d+(?:[.,]\d+)?|[.,]\d+"
+_FRACTION = r"\d+\s*/\s*\d+"
+_AMOUNT = re.compile(rf"(?:(?P<whole>{_NUMBER})(?:[\s-]+(?P<part>{_FRACTION}))?|(?P<only>{_FRACTION}))$")
+_SPLIT_UNIT = re.compile(r"(?P<amount>.*?)\s*(?P<unit>mm|millimetres?|cm|m|inches|inch|in|\"|″|”|feet|foot|ft|'|′|’)?$", re.I)
+_UNIT_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "ft": MM_PER_FOOT}
+_UNIT_NAME = {
+    "millimetre": "mm", "millimetres": "mm", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in",
+    "feet": "ft", "foot": "ft", "'": "ft", "′": "ft", "’": "ft",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Length:
+    """A length in mm; ``nominal`` when it was given in trade quarters, which are never the actual thickness."""
+
+    mm: float
+    nominal: bool = False
+
+
+def parse_length(text: str, default_unit: str = "mm") -> Length:
+    """Read one length.
+
+    Parameters
+    ----------
+    text : such as ``2390``, ``60,3``, ``2 3/8 in``, ``94.125"``, ``7 ft 10``, ``8/4``
+    default_unit : ``mm`` or ``in``, what a bare number means
+
+    Raises
+    ------
+    BadEntry
+        With a sentence of what was found and what is wanted.
+    """
+    tidy = " ".join(text.strip().split())
+    if not tidy:
+        raise BadEntry("Nothing was typed; wants a length such as 52.4, 2 1/16 in or 7 ft 10.")
+    feet = re.match(rf"^(?P<ft>{_NUMBER})\s*(?:ft|feet|foot|'|′|’)\s*(?P<rest>\S.*)$", tidy, re.I)
+    if feet:
+        rest = re.sub(r"\s*(inches|inch|in|\"|″|”)$", "", feet["rest"], flags=re.I)
+        inches, _ = _amount(rest, tidy)
+        return _in_range(_number(feet["ft"]) * MM_PER_FOOT + inches * MM_PER_INCH, tidy)
+    split = _SPLIT_UNIT.match(tidy)
+    assert split is not None  # the pattern matches any text
+    unit = (split["unit"] or "").lower()
+    unit = _UNIT_NAME.get(unit, unit)
+    amount, bare_fraction = _amount(split["amount"], tidy)
+    if bare_fraction and not unit:  # 8/4 in the trade: quarters of an inch, sawn, not dressed
+        return _in_range(amount * MM_PER_INCH, tidy, nominal=bool(re.search(r"/\s*4$", tidy)))
+    return _in_range(amount * _UNIT_MM[unit or default_unit], tidy)
+
+
+def _amount(text: str, whole_entry: str) -> tuple[float, bool]:
+    found = _AMOUNT.match(text.strip())
+    if not found:
+        raise BadEntry(f"“{whole_entry}” is not a length; wants one such as 52.4, 2 1/16 in or 7 ft 10.")
+    if found["only"]:
+        return _fraction(found["only"], whole_entry), True
+    value = _number(found["whole"])
+    if found["part"]:
+        value += _fraction(found["part"], whole_entry)
+    return value, False
+
+
+def _number(text: str) -> float:
+    return float(text.replace(",", "."))
+
+
+def _fraction(text: str, whole_entry: str) -> float:
+    top, bottom = (int(part) for part in text.split("/"))
+    if bottom == 0:
+        raise BadEntry(f"“{whole_entry}” is not a fraction: its lower number is 0.")
+    return top / bottom
+
+
+def _in_range(mm: float, entry: str, nominal: bool = False) -> Length:
+    if not math.isfinite(mm) or mm > LONGEST_MM:
+        raise BadEntry(f"“{entry}” is {mm / 1000:.3g} m; wants at most {LONGEST_MM / 1000:.0f} m.")
+    return Length(mm, nominal)
+
+
+@dataclass(frozen=True)
+class LengthPair:
+    """Two figures for one length, in mm, and how far apart they are."""
+
+    first: Length
+    second: Length
+
+    @property
+    def apart_mm(self) -> float:
+        return abs(self.first.mm - self.second.mm)
+
+    @property
+    def agrees(self) -> bool:
+        return self.apart_mm <= MISMATCH_MM
+
+
+def parse_pair(text: str, default_unit: str = "mm") -> LengthPair | None:
+    """Read two figures for one length, such as ``2 in / 60 mm``; None when the text holds just one."""
+    parts = re.split(r"\s+/\s+|\s*=\s*|\s*;\s*", text.strip())
+    if len(parts) != 2:
+        return None
+    return LengthPair(parse_length(parts[0], default_unit), parse_length(parts[1], default_unit))
+
+
+def format_length(mm: float, style: LengthStyle = "mm", unit: bool = False) -> str:
+    """Write a length in mm the way ``style`` reads it; ``unit`` adds the unit's sign."""
+    if style == "mm":
+        text = f"{mm:.1f}" if abs(mm) < 100 else f"{mm:.0f}"
+        return (text.removesuffix(".0")) + (" mm" if unit else "")
+    inches = mm / MM_PER_INCH
+    if style == "inch":
+        return f"{inches:.3f}".rstrip("0").rstrip(".") + (" in" if unit else "")
+    if style == "quarters":
+        return f"{round(inches * 4)}/4"
+    if style == "feet" and abs(inches) >= 12:
+        feet, rest = divmod(round(inches * 8) / 8, 12)
+        return f"{int(feet)} ft {_mixed(rest, 8)}" if rest else f"{int(feet)} ft"
+    return _mixed(inches, 32 if abs(inches) < 4 else 16) + (" in" if unit else "")
+
+
+def _mixed(inches: float, denominator: int) -> str:
+    sign = "-" if inches < 0 else ""
+    whole, part = divmod(Fraction(round(abs(inches) * denominator), denominator), 1)
+    if not part:
+        return f"{sign}{whole}"
+    return f"{sign}{whole} {part}" if whole else f"{sign}{part}"

@@ -1,0 +1,1 @@
+"""A plan becomes steps, waits and cautions."""
