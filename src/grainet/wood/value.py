@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Self
 
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel, ConfigDict
 
 Point = tuple[float, float]
 Ring = tuple[Point, ...]
@@ -15,16 +15,9 @@ class BadEntry(ValueError):
 
 
 class Value(BaseModel):
-    """A frozen, strict value. Keys that begin with ``x-`` belong to others and are passed over."""
+    """A frozen, strict value: no unknown keys, no NaN, tuples for lists."""
 
-    model_config = ConfigDict(frozen=True, strict=True, extra="forbid", allow_inf_nan=False)
-
-    @model_validator(mode="before")
-    @classmethod
-    def _drop_foreign_keys(cls, data: Any) -> Any:
-        if isinstance(data, dict) and any(isinstance(k, str) and k.startswith("x-") for k in data):
-            return {k: v for k, v in data.items() if not (isinstance(k, str) and k.startswith("x-"))}
-        return data
+    model_config = ConfigDict(frozen=True, strict=True, extra="forbid", allow_inf_nan=False, validate_by_name=True, validate_by_alias=True)
 
     def changed(self, **changes: Any) -> Self:
         """Return a copy with some fields changed, validated anew (raises ValidationError)."""

@@ -1,0 +1,202 @@
+"""Exact placement: whether a footprint may lie at a place, at which depth, and if not, why not.
+
+Real polygons and real thickness; slower than a field and the last word before the independent verifier.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from grainet.fit.orientation import Orientation
+from grainet.fit.sheet import Sheet
+from grainet.fit.tolerance import forbidden_depths, lowest_free
+
+Array = NDArray[np.float64]
+LEAST_OVERLAP_MM2 = 1e-9
+
+
+@dataclass(frozen=True)
+class Seat:
+    """A place that holds: shift, depth of the cut from face 1, what is left over, and what bearable trouble it covers (mm2)."""
+
+    x: float
+    y: float
+    z_top_mm: float
+    spare_mm: float
+    covered_mm2: float
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """Why a place does not hold, as a person would say it; ``short_mm`` where a size falls short."""
+
+    rule: str
+    text: str
+    short_mm: float = 0.0
+
+
+class Exact:
+    """Answers for one orientation on one sheet; everything that does not depend on the place is worked out once."""
+
+    def __init__(self, sheet: Sheet, way: Orientation) -> None:
+        self.sheet, self.way = sheet, way
+        kit, part = sheet.kit, way.part
+        self.flattening = sheet.flattening_mm(way.length, way.width)
+        self.stack = kit.stack_mm(part.thickness_mm, part.leaves)
+        step = part.thickness_mm + kit.leaf_loss_mm
+        self.offsets = tuple(k * step for k in range(part.leaves))
+        self.need_mm = self.stack + self.flattening + 2 * kit.skim_mm
+        self.width_wanted = sheet.width_wanted_mm(way.length, way.width)
+        self.metal_clear = kit.metal_clear_mm + (kit.kerf_mm.outline if kit.cutting == "outline" else 0.0)
+
+    def size_trouble(self) -> Trouble | None:
+        """What rules the whole piece out, wherever the part lies."""
+        sheet, way, limit = self.sheet, self.way, self.sheet.kit.machines.resaw_height_mm
+        if way.part.leaves > 1 and limit is not None and way.width > limit + 1e-9:
+            return Trouble("resaw", f"{way.width:.1f} high to resaw, the saw takes {limit:.0f}", way.width - limit)
+        x0, y0, x1, y1 = sheet.usable.bounds if not sheet.usable.is_empty else (0.0, 0.0, 0.0, 0.0)
+        if way.length > x1 - x0 + 1e-6:
+            return Trouble("length", f"{x1 - x0:.1f} long after trims, wants {way.length:.1f}", way.length - x1 + x0)
+        if way.width > y1 - y0 + 1e-6:
+            return Trouble("width", f"{y1 - y0:.1f} wide after edging, wants {way.width:.1f}", way.width - y1 + y0)
+        thickest = float(sheet.thickness.values.max()) if len(sheet.thickness.values) else sheet.thickness.least
+        if self.need_mm > thickest + 1e-9:
+            left = thickest - self.flattening - 2 * sheet.kit.skim_mm
+            return Trouble("thickness", f"{left:.1f} thick after flattening {way.length:.0f}, wants {self.stack:.1f}", self.stack - left)
+        return None
+
+    def seat(self, x: float, y: float) -> Seat | Trouble:
+        """The seat at a shift (x, y) mm, or the first trouble that it meets."""
+        sheet = self.sheet
+        ring = self.way.at(x, y)
+        polygon = Polygon(ring)
+        if not sheet.usable_with_tolerance.covers(polygon):
+            return Trouble("outline", "reaches past the usable wood")
+        if sheet.metal is not None and sheet.metal.distance(polygon) < self.metal_clear - 1e-9:
+            return Trouble("metal", f"nearer than {self.metal_clear:.0f} to metal")
+        if self.width_wanted:
+            x0, _, x1, _ = polygon.bounds
+            chord = sheet.least_chord(x0, x1)
+            if chord < self.width_wanted - 1e-6:
+                return Trouble("crook", f"{chord:.1f} wide, wants {self.width_wanted:.1f} with its crook", self.width_wanted - chord)
+        return self._depth(ring, polygon, x, y)
+
+    def _depth(self, ring: Array, polygon: Polygon, x: float, y: float) -> Seat | Trouble:
+        sheet, kit, part = self.sheet, self.sheet.kit, self.way.part
+        spare = sheet.thickness.least_under(ring) - self.need_mm
+        if spare < -1e-6:
+            left = spare + self.stack
+            return Trouble("thickness", f"{left:.1f} thick after flattening, wants {self.stack:.1f}", -spare)
+        intervals: list[tuple[float, float]] = []
+        names: list[str] = []
+        covered = 0.0
+        for hazard in sheet.hazards:
+            shape = shapely.transform(hazard.polygon, lambda c: c - (x, y)) if hazard.polygon.intersects(polygon) else None
+            if shape is None:
+                continue
+            for patch in self.way.patches:
+                overlap = patch.shape.intersection(shape).area
+                if overlap <= LEAST_OVERLAP_MM2:
+                    continue
+                covered += overlap
+                found = forbidden_depths(hazard, patch.kind, patch.both_sides, self.way.face_up, part.thickness_mm, self.flattening, self.offsets)
+                intervals += found
+                names += [f"{hazard.kind.replace('_', ' ')} {hazard.id}" for _ in found]
+        z = lowest_free(intervals, kit.skim_mm, kit.skim_mm + max(0.0, spare))
+        if z is None:
+            return Trouble("defect", " and ".join(dict.fromkeys(names)) + " in the way")
+        return Seat(x, y, z, max(0.0, spare), covered)
+
+
+def seats(exact: Exact, shifts: Array) -> list[Seat | None]:
+    """Seats at many shifts at once, ``shifts`` of shape (n, 2) mm; None where the place does not hold.
+
+    The cheap tests run on all polygons together; only what passes them is looked at one by one.
+    """
+    if not len(shifts):
+        return []
+    sheet = exact.sheet
+    rings = exact.way.ring[None, :, :] + shifts[:, None, :]
+    polygons = shapely.polygons(np.concatenate([rings, rings[:, :1]], axis=1))
+    good = shapely.covers(sheet.usable_with_tolerance, polygons)
+    if sheet.metal is not None:
+        good &= shapely.distance(sheet.metal, polygons) >= exact.metal_clear - 1e-9
+    found: list[Seat | None] = [None] * len(shifts)
+    plain = sheet.thickness.constant and not exact.width_wanted
+    near = np.zeros(len(shifts), bool)
+    for hazard in sheet.hazards:
+        near |= shapely.intersects(hazard.polygon, polygons)
+    spare = sheet.thickness.least - exact.need_mm
+    for k in np.flatnonzero(good):
+        x, y = float(shifts[k, 0]), float(shifts[k, 1])
+        if plain and not near[k]:
+            if spare >= -1e-6:
+                found[k] = Seat(x, y, sheet.kit.skim_mm, max(0.0, spare), 0.0)
+            continue
+        seat = exact.seat(x, y)
+        found[k] = seat if isinstance(seat, Seat) else None
+    return found
+
+
+def inner_positions(shape: Polygon, room: BaseGeometry) -> BaseGeometry:
+    """All shifts (x, y) at which ``shape`` lies within ``room``, exactly, as polygons in shift space (may be empty).
+
+    The boundary shifts are the sums of each side of the room with each side of the reflected shape; what is left between
+    them either fits everywhere or nowhere. Slack down to a micrometre survives, since the shape is taken that much smaller.
+    """
+    small = shape.buffer(-TINY, join_style="mitre")
+    if small.is_empty or not isinstance(small, Polygon):
+        return Polygon()
+    part = np.asarray(small.exterior.coords)
+    sides = _side_pairs(part)
+    quads: list[BaseGeometry] = []
+    for ring in _rings(room):
+        quads += _sums(_side_pairs(np.asarray(ring.coords)), sides)
+    x0, y0, x1, y1 = room.bounds
+    px0, py0, px1, py1 = small.bounds
+    if x1 - px1 <= x0 - px0 or y1 - py1 <= y0 - py0:
+        return Polygon()
+    frame = shapely.box(x0 - px0, y0 - py0, x1 - px1, y1 - py1)
+    free = frame - shapely.union_all(quads)
+    shapely.prepare(room)
+    kept = []
+    for cell in getattr(free, "geoms", [free]):
+        if cell.is_empty:
+            continue
+        inside = cell.representative_point()
+        if room.covers(shapely.transform(small, lambda c, p=inside: c + (p.x, p.y))):
+            kept.append(cell)
+    return shapely.union_all(kept) if kept else Polygon()
+
+
+TINY = 5e-7
+
+
+def _rings(room: BaseGeometry) -> list[BaseGeometry]:
+    polygons = [g for g in getattr(room, "geoms", [room]) if isinstance(g, Polygon)]
+    return [r for p in polygons for r in (p.exterior, *p.interiors)]
+
+
+def _side_pairs(ring: Array) -> Array:
+    return np.stack([ring[:-1], ring[1:]], axis=1)
+
+
+def _sums(room_sides: Array, part_sides: Array) -> list[BaseGeometry]:
+    """Parallelograms room side (+) reflected part side, and nothing for parallel sides but their line."""
+    quads = []
+    for a, b in room_sides:
+        for p, q in part_sides:
+            corners = np.array([a - p, b - p, b - q, a - q])
+            twice = abs((corners[1][0] - corners[0][0]) * (corners[3][1] - corners[0][1]) - (corners[1][1] - corners[0][1]) * (corners[3][0] - corners[0][0]))
+            if twice > 1e-9:
+                quads.append(Polygon(corners))
+            elif not math.isclose(float(np.abs(np.ptp(corners, axis=0)).sum()), 0.0):
+                quads.append(shapely.LineString([corners.min(axis=0), corners.max(axis=0)]).buffer(1e-9, cap_style="flat"))
+    return quads

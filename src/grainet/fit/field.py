@@ -1,0 +1,203 @@
+"""The fit field: for every place at once, whether a part may lie there, by correlating its zones with what each forbids.
+
+Guarded (the default) it never accepts what exact geometry refuses; unguarded it also offers places that exact geometry
+must still confirm. A place is the lower left corner of the part's extents, on the sheet's lattice.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import scipy.fft
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from grainet.build.part import ZONE_ORDER, ZoneKind
+from grainet.fit.exact import Exact
+from grainet.fit.orientation import Orientation
+from grainet.fit.raster import Grid, Mask, allows, fill, forbids
+from grainet.fit.sheet import Hazard, Sheet
+from grainet.fit.tolerance import forbidden_depths
+
+Complex = NDArray[np.complexfloating]
+STEP_MM = 2.0
+MOST_DEPTHS = 4  # depths of the cut that one field tries
+
+
+@dataclass(frozen=True)
+class Field:
+    """``fits`` has shape (rows, columns): entry (j, i) is the part with its lower left extent at x0 + i step, y0 + j step."""
+
+    grid: Grid
+    way: Orientation
+    fits: Mask
+    covered: NDArray[np.float32]
+    room: tuple[float, float, float, float]  # extents of the usable wood
+
+    def shift(self, row: int, column: int) -> tuple[float, float]:
+        """The placement shift (x, y) in mm of an entry."""
+        return self.grid.x0 + column * self.grid.step - self.way.bounds[0], self.grid.y0 + row * self.grid.step - self.way.bounds[1]
+
+    def entry(self, x: float, y: float) -> tuple[int, int]:
+        """The nearest entry (row, column) of a shift; may lie outside the field."""
+        step = self.grid.step
+        return round((y + self.way.bounds[1] - self.grid.y0) / step), round((x + self.way.bounds[0] - self.grid.x0) / step)
+
+
+class Layers:
+    """The rasters of one sheet and their transforms, kept for all the parts that are tried on it."""
+
+    def __init__(self, sheet: Sheet, step: float = STEP_MM, guard: float = 1.0) -> None:
+        self.sheet, self.guard = sheet, guard
+        self.grid = Grid.over(sheet.outline.bounds, step)
+        self.free = allows(sheet.usable, self.grid, guard)
+        self._thick: NDArray[np.float64] | None = None
+        self._masks: dict[str, Mask] = {}
+        self._spectra: dict[object, Complex] = {}
+        self._taken: Mask = np.zeros(self.grid.shape, bool)
+        self._taken_version = 0
+
+    def take(self, shape: BaseGeometry) -> None:
+        """Mark a footprint with its kerf as no longer free."""
+        self._taken = self._taken | forbids(shape, self.grid, self.guard)
+        self._taken_version += 1
+
+    def _thickness(self) -> NDArray[np.float64]:
+        """Least thickness in each pixel, guarded by the steepest slope across half a pixel."""
+        if self._thick is None:
+            x, y = self.grid.centres()
+            values = self.sheet.thickness.at(*np.meshgrid(x, y))
+            if not self.sheet.thickness.constant and self.guard:
+                gy, gx = np.gradient(values) if min(values.shape) > 1 else (np.zeros_like(values), np.zeros_like(values))
+                values = values - (np.abs(gx) + np.abs(gy)) - 1e-9
+            self._thick = values
+        return self._thick
+
+    def _hazard(self, hazard: Hazard) -> Mask:
+        if hazard.id not in self._masks:
+            self._masks[hazard.id] = forbids(hazard.polygon, self.grid, self.guard)
+        return self._masks[hazard.id]
+
+    def _metal(self, clear: float) -> Mask | None:
+        if self.sheet.metal is None:
+            return None
+        key = f"metal {clear}"
+        if key not in self._masks:
+            self._masks[key] = forbids(self.sheet.metal.buffer(clear), self.grid, self.guard)
+        return self._masks[key]
+
+    def blocked(self, exact: Exact) -> Mask:
+        """What no zone of the part may touch: outside, metal, wood that is too thin, wood already taken."""
+        mask = ~self.free | self._taken
+        if not self.sheet.thickness.constant:
+            mask = mask | (self._thickness() < exact.need_mm - 1e-9)
+        metal = self._metal(exact.metal_clear)
+        return mask if metal is None else mask | metal
+
+    def too_narrow(self, exact: Exact) -> NDArray[np.bool_]:
+        """Per column: where the piece is narrower than the part wants over its length (crook)."""
+        if not exact.width_wanted:
+            return np.zeros(self.grid.columns, bool)
+        xs, widths = self.sheet.chords
+        edges = self.grid.x0 + np.arange(self.grid.columns + 1) * self.grid.step
+        at_edges = np.interp(edges, xs, widths)
+        return np.minimum(at_edges[:-1], at_edges[1:]) < exact.width_wanted - 1e-6
+
+    def spectrum(self, key: object, mask: Mask, size: tuple[int, int]) -> Complex:
+        full = (key, size, self._taken_version if key == "blocked" or (isinstance(key, tuple) and key[0] == "blocked") else 0)
+        if full not in self._spectra:
+            if len(self._spectra) > 64:
+                self._spectra.clear()
+            self._spectra[full] = scipy.fft.rfft2(mask.astype(np.float32), size)
+        return self._spectra[full]
+
+
+def fit_field(layers: Layers, way: Orientation) -> Field:
+    """The field of one way of lying on one sheet; empty (0 x 0) where the part is larger than the piece."""
+    exact = Exact(layers.sheet, way)
+    grid = layers.grid
+    own = Grid.over((way.bounds[0], way.bounds[1], way.bounds[2], way.bounds[3]), grid.step)
+    rows, columns = grid.rows - own.rows + 1, grid.columns - own.columns + 1
+    if rows < 1 or columns < 1 or (exact.size_trouble() is not None):
+        return Field(grid, way, np.zeros((0, 0), bool), np.zeros((0, 0), np.float32), _room(layers))
+    size = (scipy.fft.next_fast_len(grid.rows, real=True), scipy.fft.next_fast_len(grid.columns, real=True))
+    blocked = layers.blocked(exact)
+    fits = np.zeros((rows, columns), bool)
+    covered = np.zeros((rows, columns), np.float32)
+    touching = [h for h in layers.sheet.hazards if h.polygon.intersects(layers.sheet.outline)]
+    if not touching and way.rectangular:
+        fits = _box_sums(blocked, own.shape) == 0
+    else:
+        whole = _mask_of(way.polygon, own, layers.guard)
+        base = layers.spectrum(("blocked", exact.need_mm, exact.metal_clear), blocked, size) * np.conj(scipy.fft.rfft2(whole.astype(np.float32), size))
+        zones = _zone_spectra(way, own, layers.guard, size) if touching else {}
+        for depth in _depths(exact, touching):
+            total = base
+            for (kind, both), mask in zones.items():
+                layer, names = _forbidding(layers, exact, touching, kind, both, depth)
+                if names:
+                    total = total + layers.spectrum(("zone", names), layer, size) * np.conj(mask)
+            hits = scipy.fft.irfft2(total, size)[:rows, :columns]
+            fits |= hits < 0.5
+        if touching:
+            anything = np.logical_or.reduce([layers._hazard(h) for h in touching])
+            spectrum = layers.spectrum(("any",), anything, size) * np.conj(scipy.fft.rfft2(whole.astype(np.float32), size))
+            covered = np.maximum(scipy.fft.irfft2(spectrum, size)[:rows, :columns], 0).astype(np.float32) * grid.step**2
+    narrow = layers.too_narrow(exact)
+    if narrow.any():
+        fits &= (_box_sums(narrow[None, :], (1, own.columns)) == 0)
+    return Field(grid, way, fits, covered, _room(layers))
+
+
+def _room(layers: Layers) -> tuple[float, float, float, float]:
+    usable = layers.sheet.usable
+    return usable.bounds if not usable.is_empty else layers.sheet.outline.bounds
+
+
+def _mask_of(shape: BaseGeometry, own: Grid, guard: float) -> Mask:
+    return forbids(shape, own, guard) if guard else fill(shape, own)
+
+
+def _box_sums(mask: Mask, size: tuple[int, int]) -> NDArray[np.int64]:
+    """Sums of a mask under a box of ``size`` at every place, by an integral image."""
+    total = np.zeros((mask.shape[0] + 1, mask.shape[1] + 1), np.int64)
+    total[1:, 1:] = mask.cumsum(0).cumsum(1)
+    h, w = size
+    return total[h:, w:] - total[:-h, w:] - total[h:, :-w] + total[:-h, :-w]
+
+
+def _zone_spectra(way: Orientation, own: Grid, guard: float, size: tuple[int, int]) -> dict[tuple[ZoneKind, bool], Complex]:
+    found: dict[tuple[ZoneKind, bool], Complex] = {}
+    for kind in ZONE_ORDER:
+        for both in (False, True):
+            patches = [p.shape for p in way.patches if p.kind == kind and p.both_sides == both]
+            if patches:
+                mask = _mask_of(shapely.union_all(patches), own, guard)
+                found[kind, both] = scipy.fft.rfft2(mask.astype(np.float32), size)
+    return found
+
+
+def _depths(exact: Exact, hazards: list[Hazard]) -> list[float]:
+    """Depths of the cut worth trying: as shallow as may be, as deep as may be, and just below each shallow trouble."""
+    skim = exact.sheet.kit.skim_mm
+    deepest = skim + max(0.0, exact.sheet.thickness.least - exact.need_mm)
+    between = sorted({h.bottom_mm for h in hazards if skim < h.bottom_mm <= deepest})
+    return list(dict.fromkeys([skim, *between[: MOST_DEPTHS - 2], deepest]))
+
+
+def _forbidding(
+    layers: Layers, exact: Exact, hazards: list[Hazard], kind: ZoneKind, both: bool, depth: float
+) -> tuple[Mask, tuple[str, ...]]:
+    """The union of hazards that a zone kind does not tolerate at a depth, and their names."""
+    way = exact.way
+    names = []
+    for hazard in hazards:
+        intervals = forbidden_depths(hazard, kind, both, way.face_up, way.part.thickness_mm, exact.flattening, exact.offsets)
+        if any(low < depth - 1e-12 and depth < high for low, high in intervals) or any(low < depth < high for low, high in intervals):
+            names.append(hazard.id)
+    if not names:
+        return layers.free, ()
+    chosen = set(names)
+    return np.logical_or.reduce([layers._hazard(h) for h in hazards if h.id in chosen]), tuple(names)

@@ -1,0 +1,175 @@
+"""One piece made ready for planning: where a footprint may lie at all, what is in the way and how deep, how thick it is.
+
+Works on the kit's allowances; knows nothing of parts.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely import affinity
+from shapely.geometry import MultiPolygon, Polygon, box
+from shapely.geometry.base import BaseGeometry
+
+from grainet.build.shape import as_array
+from grainet.kit.cut_kit import CutKit
+from grainet.wood.defects import GROWING, Defect, Family
+from grainet.wood.flatness import crook_loss, flattening_links
+from grainet.wood.piece import Piece
+from grainet.wood.thickness import ThicknessField
+
+Array = NDArray[np.float64]
+TOLERANCE_MM = 1e-6
+
+
+@dataclass(frozen=True)
+class Hazard:
+    """A defect as planning sees it: its grown outline and the depths from face 1 between which it lies, in mm."""
+
+    id: str
+    kind: str
+    family: Family
+    polygon: BaseGeometry
+    top_mm: float
+    bottom_mm: float
+
+
+def grown_along(polygon: Polygon, growth_mm: float, ends_closed: tuple[bool, bool] | None) -> BaseGeometry:
+    """A crack's outline lengthened by ``growth_mm`` beyond both ends of its longest axis, but not past a closed end."""
+    before = 0.0 if ends_closed and ends_closed[0] else growth_mm
+    after = 0.0 if ends_closed and ends_closed[1] else growth_mm
+    if before == after == 0:
+        return polygon
+    ux, uy = _longest_axis(polygon)
+    swept: BaseGeometry = polygon
+    for length in (-before, after):
+        if length:
+            swept = shapely.union_all([swept, *_sweep(polygon, ux * length, uy * length)])
+    return swept
+
+
+def _longest_axis(polygon: Polygon) -> tuple[float, float]:
+    """Unit vector along the longest side of the least enclosing rectangle, pointing away from the marked end."""
+    frame = polygon.minimum_rotated_rectangle
+    if not isinstance(frame, Polygon):
+        return 1.0, 0.0
+    corners = list(frame.exterior.coords)
+    sides = [(b[0] - a[0], b[1] - a[1]) for a, b in zip(corners, corners[1:3])]
+    dx, dy = max(sides, key=lambda s: math.hypot(*s))
+    if dx < 0 or (abs(dx) < 1e-9 and dy < 0):
+        dx, dy = -dx, -dy
+    size = math.hypot(dx, dy) or 1.0
+    return dx / size, dy / size
+
+
+def _sweep(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
+    ring = list(polygon.exterior.coords)
+    quads = [Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in zip(ring, ring[1:])]
+    return [*(shapely.make_valid(q) for q in quads if q.area > 0), affinity.translate(polygon, dx, dy)]
+
+
+class Sheet:
+    """A piece as the planner lays parts on it."""
+
+    def __init__(self, piece: Piece, kit: CutKit) -> None:
+        self.piece, self.kit = piece, kit
+        self.outline = Polygon(piece.outline)
+        self.x0, self.y0, self.x1, self.y1 = self.outline.bounds
+        self.thickness = ThicknessField.of(piece)
+        self.metal = shapely.union_all([Polygon(d.polygon) for d in piece.live_metal]) if piece.live_metal else None
+
+    @property
+    def length(self) -> float:
+        return self.x1 - self.x0
+
+    @property
+    def width(self) -> float:
+        return self.y1 - self.y0
+
+    @cached_property
+    def usable(self) -> Polygon | MultiPolygon:
+        """Where a footprint may lie by margin, edge and trim alone; they add."""
+        kit = self.kit
+        room: BaseGeometry = self.outline
+        if kit.margin_mm:
+            room = room.buffer(-kit.margin_mm, join_style="mitre", mitre_limit=20)
+        if kit.edge_mm:
+            steps = max(1, math.ceil(kit.edge_mm / 2))  # the whole way up and down must be wood, not only its ends
+            moved = [affinity.translate(room, 0, side * kit.edge_mm * k / steps) for k in range(1, steps + 1) for side in (-1, 1)]
+            room = shapely.intersection_all([room, *moved])
+        inset = kit.trim_mm + kit.margin_mm
+        if inset:
+            room = room & box(self.x0 + inset, self.y0 - 1, self.x1 - inset, self.y1 + 1)
+        return _polygons_only(room)
+
+    @cached_property
+    def usable_with_tolerance(self) -> BaseGeometry:
+        grown = self.usable.buffer(TOLERANCE_MM / 2, join_style="mitre")
+        shapely.prepare(grown)
+        return grown
+
+    @cached_property
+    def hazards(self) -> tuple[Hazard, ...]:
+        """Everything but live metal, which is kept clear of by distance."""
+        return tuple(self._hazard(d) for d in self.piece.defects if not d.live_metal)
+
+    def _hazard(self, defect: Defect) -> Hazard:
+        polygon = Polygon(defect.polygon)
+        shape = grown_along(polygon, self.kit.growth_mm, defect.ends_closed) if defect.kind in GROWING else polygon
+        top, bottom = 0.0, math.inf
+        if defect.depth_mm is not None and defect.face == "1":
+            bottom = defect.depth_mm
+        elif defect.depth_mm is not None and defect.face == "2":
+            ring = np.asarray(_ring_of(shape))
+            top = max(0.0, self.thickness.least_under(ring) - defect.depth_mm)
+        return Hazard(defect.id, defect.kind, defect.family, shape, top, bottom)
+
+    def flattening_mm(self, part_length: float, part_width: float) -> float:
+        """What bow, cup and rocking take from the thickness of a footprint of these extents."""
+        return sum(link.takes_mm for link in flattening_links(self.piece.flatness, part_length, part_width, self.length, self.width))
+
+    def width_wanted_mm(self, part_length: float, part_width: float) -> float:
+        """Least width that the piece must have over the part's length, or 0 where the outline shows the crook already."""
+        flat = self.piece.flatness
+        if flat.crook_in_outline or self.piece.crook_in_outline:
+            return 0.0
+        return part_width + crook_loss(flat, part_length, self.length) + 2 * self.kit.edge_mm
+
+    @cached_property
+    def chords(self) -> tuple[Array, Array]:
+        """Stations xs and the piece's width there (longest run across), between which it is straight."""
+        xs = np.unique(np.concatenate([as_array(self.piece.outline)[:, 0], np.linspace(self.x0, self.x1, 40)]))
+        ring = as_array(self.piece.outline)
+        just_inside = np.clip(xs, self.x0 + 1e-7, self.x1 - 1e-7)
+        return xs, np.array([_longest_run_across(ring, x) for x in just_inside])
+
+    def least_chord(self, from_x: float, to_x: float) -> float:
+        """Least width of the piece between two places along it, in mm."""
+        xs, widths = self.chords
+        inside = widths[(xs >= from_x) & (xs <= to_x)]
+        ends = np.interp([from_x, to_x], xs, widths)
+        return float(min(ends.min(), inside.min() if len(inside) else math.inf))
+
+
+def _longest_run_across(ring: Array, x: float) -> float:
+    x0, y0 = ring[:, 0], ring[:, 1]
+    x1, y1 = np.roll(x0, -1), np.roll(y0, -1)
+    crosses = (x0 > x) != (x1 > x)
+    ys = np.sort((y0 + (x - x0) / np.where(x1 == x0, 1, x1 - x0) * (y1 - y0))[crosses])
+    return float(max(ys[1::2] - ys[0::2], default=0.0))
+
+
+def _ring_of(shape: BaseGeometry) -> list[tuple[float, float]]:
+    outer = shape.convex_hull if not isinstance(shape, Polygon) else shape
+    return list(outer.exterior.coords)[:-1]  # type: ignore[union-attr]
+
+
+def _polygons_only(shape: BaseGeometry) -> Polygon | MultiPolygon:
+    if isinstance(shape, (Polygon, MultiPolygon)):
+        return shape
+    return MultiPolygon([g for g in getattr(shape, "geoms", []) if isinstance(g, Polygon)])

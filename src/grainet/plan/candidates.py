@@ -1,0 +1,228 @@
+"""Candidates: for one part on one piece, a few hundred exact seats that a good plan is likely to use.
+
+They come from the ends of feasible runs of the (unguarded) fit field, from flush and chained positions, and, where the field
+finds nothing though the sizes would allow it, from the exact inner positions. Every candidate has passed exact placement.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+
+from grainet.build.part import Part
+from grainet.fit.exact import Exact, Seat, Trouble, inner_positions, seats
+from grainet.fit.field import Field, Layers, fit_field
+from grainet.fit.orientation import Orientation, orientations
+from grainet.fit.sheet import Sheet
+
+Array = NDArray[np.float64]
+NUDGES_MM = ((0, 0), (0, 1), (0, -1), (1, 0), (-1, 0), (0, 2), (0, -2), (2, 0), (-2, 0))
+
+
+@dataclass(frozen=True, eq=False)
+class Candidate:
+    """One footprint that holds: a part on a piece, how it lies and where it sits."""
+
+    part: Part
+    piece: str
+    way: Orientation
+    seat: Seat
+
+    @cached_property
+    def ring(self) -> Array:
+        return self.way.at(self.seat.x, self.seat.y)
+
+    @cached_property
+    def polygon(self) -> Polygon:
+        return Polygon(self.ring)
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        return self.part.id, self.piece, self.way.angle_deg, self.way.mirror, self.way.face_up, round(self.seat.x, 5), round(self.seat.y, 5)
+
+
+@dataclass
+class Pool:
+    """All candidates of one job, without twins, in a stable order."""
+
+    items: list[Candidate] = field(default_factory=list)
+    _keys: set[tuple[object, ...]] = field(default_factory=set)
+
+    def add(self, found: Sequence[Candidate]) -> int:
+        before = len(self.items)
+        for one in found:
+            if one.key not in self._keys:
+                self._keys.add(one.key)
+                self.items.append(one)
+        return len(self.items) - before
+
+
+def tilts_for(part: Part, sheet: Sheet, effort: int = 1) -> list[float]:
+    """Tilts worth trying within the part's tilt: none, halves and wholes of it, and the slopes of the piece's long edges."""
+    if part.tilt_deg <= 0 or sheet.kit.cutting == "straight":
+        return [0.0]
+    grid = [part.tilt_deg * k / (1 + effort) for k in range(-(1 + effort), 2 + effort)]
+    ring = np.asarray(sheet.outline.exterior.coords)
+    slopes = [
+        math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
+        for a, b in zip(ring, ring[1:])
+        if math.hypot(*(b - a)) > 0.25 * sheet.length
+    ]
+    edges = [s - 180 * round(s / 180) for s in slopes]
+    tilts = [t for t in [0.0, *edges, *grid] if abs(t) <= part.tilt_deg + 1e-9]
+    return list(dict.fromkeys(round(t, 4) + 0.0 for t in tilts))
+
+
+def candidates_for(
+    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1
+) -> tuple[list[Candidate], Trouble | None]:
+    """Candidates of a part on a sheet, at most about ``most``, and the nearest miss where there are none."""
+    sheet = layers.sheet
+    nearest: Trouble | None = None
+    found: list[Candidate] = []
+    ways = []
+    for way in orientations(part, tilts_for(part, sheet, effort)):
+        trouble = Exact(sheet, way).size_trouble()
+        if trouble is None:
+            ways.append(way)
+        elif nearest is None or _rank(trouble) < _rank(nearest):
+            nearest = trouble
+    if not ways:
+        return [], nearest
+    share = max(12, most // len(ways))
+    for way in ways:
+        exact = Exact(sheet, way)
+        shifts = _shifts(fit_field(layers, way), _chain_lengths(others or (part,), sheet), share)
+        found += _seated(exact, part, shifts)
+    if not found:
+        for way in ways:
+            found += _seated(Exact(sheet, way), part, _inner_shifts(sheet, way))
+    return found, (None if found else why_not(layers, part, ways))
+
+
+def _rank(trouble: Trouble) -> tuple[int, float]:
+    order = ("defect", "metal", "crook", "outline", "width", "length", "thickness", "resaw")
+    return order.index(trouble.rule), trouble.short_mm
+
+
+def _seated(exact: Exact, part: Part, shifts: Array) -> list[Candidate]:
+    """Candidates at the shifts that hold, each nudged by up to two millimetres where it does not hold at once."""
+    piece = exact.sheet.piece.id
+    left = shifts
+    found: list[Candidate] = []
+    for nudge in NUDGES_MM:
+        if not len(left):
+            break
+        tried = seats(exact, left + nudge)
+        found += [Candidate(part, piece, exact.way, s) for s in tried if s is not None]
+        left = left[[s is None for s in tried]]
+    return found
+
+
+def _chain_lengths(parts: Sequence[Part], sheet: Sheet) -> tuple[list[float], list[float]]:
+    """Sums of lengths and of widths, each with its kerf, that parts laid one after another would reach."""
+    kerf = sheet.kit.kerf_mm
+    along, across = (kerf.crosscut, kerf.rip) if sheet.kit.cutting == "straight" else (kerf.outline, kerf.outline)
+    lengths, widths = set(), set()
+    for part in parts:
+        for way in orientations(part)[:4]:
+            lengths.add(round(way.length + along, 6))
+            widths.add(round(way.width + across, 6))
+    return _sums(lengths, sheet.length, 28), _sums(widths, sheet.width, 14)
+
+
+def _sums(steps: set[float], limit: float, most: int) -> list[float]:
+    reached = {0.0}
+    frontier = [0.0]
+    while frontier and len(reached) < 4 * most:
+        frontier = [round(a + s, 6) for a in frontier for s in sorted(steps) if a + s < limit]
+        frontier = sorted(set(frontier) - reached)[: 4 * most]
+        reached.update(frontier)
+    return sorted(reached)[:most]
+
+
+def _shifts(fits: Field, chains: tuple[list[float], list[float]], most: int) -> Array:
+    """Shifts worth checking exactly, shape (n, 2)."""
+    rows, columns = fits.fits.shape
+    if not rows:
+        return np.empty((0, 2))
+    places = _run_ends(fits, most) + _chained(fits, chains, most)
+    return np.array(list(dict.fromkeys(places)), dtype=float).reshape(-1, 2)
+
+
+def _run_ends(fits: Field, most: int) -> list[tuple[float, float]]:
+    """First and last of the feasible runs down every few columns, the cheapest of the column, and the extremes along."""
+    mask = fits.fits
+    used = np.flatnonzero(mask.any(axis=0))
+    if not len(used):
+        return []
+    step = max(1, math.ceil(3 * len(used) / most))
+    chosen = sorted({*used[::step].tolist(), int(used[0]), int(used[-1]), *_edges_of_runs(mask.any(axis=0))})
+    places: list[tuple[float, float]] = []
+    for column in chosen:
+        down = mask[:, column]
+        picks = _edges_of_runs(down)
+        if fits.covered[:, column][down].any():
+            rows = np.flatnonzero(down)
+            picks.append(int(rows[np.argmin(fits.covered[rows, column])]))
+        places += [fits.shift(row, column) for row in picks]
+    return places
+
+
+def _edges_of_runs(line: NDArray[np.bool_]) -> list[int]:
+    padded = np.concatenate([[False], line, [False]]).astype(np.int8)
+    change = np.diff(padded)
+    return sorted({*np.flatnonzero(change == 1).tolist(), *(np.flatnonzero(change == -1) - 1).tolist()})
+
+
+def _chained(fits: Field, chains: tuple[list[float], list[float]], most: int) -> list[tuple[float, float]]:
+    """Positions flush with the usable wood's extents or a chain of parts away from them, where the field does not say no."""
+    bx0, by0, bx1, by1 = fits.way.bounds
+    x0, y0, x1, y1 = fits.room
+    xs = [x0 + c for c in chains[0]] + [x1 - (bx1 - bx0) - c for c in chains[0]]
+    ys = [y0 + c for c in chains[1]] + [y1 - (by1 - by0) - c for c in chains[1]]
+    places = []
+    for x in xs:
+        for y in ys:
+            row, column = fits.entry(x - bx0, y - by0)
+            near = fits.fits[max(0, row - 1) : row + 2, max(0, column - 1) : column + 2]
+            if near.size and near.any() and x >= x0 - 1e-9 and y >= y0 - 1e-9:
+                places.append((x - bx0, y - by0))
+    if len(places) > 3 * most:
+        places = places[:: math.ceil(len(places) / (3 * most))]
+    return places
+
+
+def _inner_shifts(sheet: Sheet, way: Orientation) -> Array:
+    """Exact shifts where slack is small: corners and an inner point of each inner position."""
+    inner = inner_positions(way.polygon, sheet.usable)
+    cells = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
+    corners = [shapely.get_coordinates(g)[:40] for g in cells]
+    middles = [np.array([[p.x, p.y]]) for p in (g.representative_point() for g in cells)]
+    return np.concatenate([*middles, *corners]) if cells else np.empty((0, 2))
+
+
+def why_not(layers: Layers, part: Part, ways: Sequence[Orientation]) -> Trouble:
+    """Why a part of a size that would fit finds no place: the trouble met most often on a coarse walk over the piece."""
+    sheet = layers.sheet
+    met: dict[str, tuple[int, Trouble]] = {}
+    for way in ways[:4]:
+        exact = Exact(sheet, way)
+        x0, y0, x1, y1 = sheet.usable.bounds
+        for x in np.linspace(x0, max(x0, x1 - way.length), 12):
+            for y in np.linspace(y0, max(y0, y1 - way.width), 3):
+                trouble = exact.seat(float(x) - way.bounds[0], float(y) - way.bounds[1])
+                if isinstance(trouble, Trouble):
+                    count, worst = met.get(trouble.rule, (0, trouble))
+                    met[trouble.rule] = (count + 1, trouble if trouble.short_mm and trouble.short_mm < worst.short_mm else worst)
+    if not met:
+        return Trouble("outline", "no place found")
+    return max(met.values(), key=lambda m: m[0])[1]
+

@@ -1,0 +1,98 @@
+"""Which candidates of one piece cannot both be sawn: cliques over a lattice of points, and the colliding pairs these miss.
+
+"outline": clear distance at least the outline kerf. "straight": the boxes stand a crosscut kerf apart along or a rip kerf across.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from grainet.kit.cut_kit import CutKit
+from grainet.plan.candidates import Candidate
+
+EPS = 1e-6
+
+
+@dataclass(frozen=True)
+class Conflicts:
+    """Index sets over the given candidates: at most one of each clique, not both of each pair."""
+
+    cliques: tuple[tuple[int, ...], ...]
+    pairs: tuple[tuple[int, int], ...]
+
+
+def conflicts(items: Sequence[Candidate], kit: CutKit) -> Conflicts:
+    """All conflicts among candidates of one piece."""
+    if len(items) < 2:
+        return Conflicts((), ())
+    grown = _grown(items, kit)
+    bounds = shapely.bounds(grown)
+    cover = _cover(grown, bounds)
+    shared = (cover @ cover.T) > 0
+    a, b = np.nonzero(np.triu(_boxes_meet(bounds) & ~shared, 1))
+    if len(a):
+        hit = _collide(items, kit, a, b)
+        a, b = a[hit], b[hit]
+    cliques = {tuple(np.flatnonzero(column).tolist()) for column in cover.T.astype(bool)}
+    return Conflicts(tuple(sorted(c for c in _maximal(cliques) if len(c) > 1)), tuple(zip(a.tolist(), b.tolist())))
+
+
+def _grown(items: Sequence[Candidate], kit: CutKit) -> NDArray[np.object_]:
+    """Footprints grown by just under half a kerf, so that two that overlap are nearer than a kerf."""
+    polygons = np.array([c.polygon for c in items], dtype=object)
+    if kit.cutting == "straight":
+        half = np.array([kit.kerf_mm.crosscut, kit.kerf_mm.rip]) / 2 - EPS
+        box = shapely.bounds(polygons)
+        return shapely.box(box[:, 0] - half[0], box[:, 1] - half[1], box[:, 2] + half[0], box[:, 3] + half[1])
+    return shapely.buffer(polygons, kit.kerf_mm.outline / 2 - EPS, quad_segs=6)
+
+
+def _boxes_meet(bounds: NDArray[np.float64]) -> NDArray[np.bool_]:
+    x0, y0, x1, y1 = (bounds[:, k] for k in range(4))
+    return (x0[:, None] < x1) & (x0 < x1[:, None]) & (y0[:, None] < y1) & (y0 < y1[:, None])
+
+
+def _cover(grown: NDArray[np.object_], bounds: NDArray[np.float64]) -> NDArray[np.float32]:
+    """Row per candidate, column per lattice point: 1 where the grown footprint holds the point, shape (n, points)."""
+    low, high = bounds[:, :2].min(axis=0), bounds[:, 2:].max(axis=0)
+    across = float((bounds[:, 3] - bounds[:, 1]).min())
+    along = float((bounds[:, 2] - bounds[:, 0]).min())
+    step = np.clip([along / 3, across / 3], 4, 30)
+    xs, ys = (np.arange(lo + s / 2, hi, s) for lo, hi, s in zip(low, high, step))
+    if len(xs) * len(ys) > 6000:
+        xs = xs[:: int(np.ceil(len(xs) * len(ys) / 6000))]
+    gx, gy = (g.ravel() for g in np.meshgrid(xs, ys))
+    cover = np.zeros((len(grown), len(gx)), np.float32)
+    shapely.prepare(grown)
+    for k, polygon in enumerate(grown):
+        x0, y0, x1, y1 = bounds[k]
+        inside = np.flatnonzero((gx > x0) & (gx < x1) & (gy > y0) & (gy < y1))
+        cover[k, inside] = shapely.contains_xy(polygon, gx[inside], gy[inside])
+    return cover
+
+
+def _collide(items: Sequence[Candidate], kit: CutKit, a: NDArray[np.int64], b: NDArray[np.int64]) -> NDArray[np.bool_]:
+    polygons = np.array([c.polygon for c in items], dtype=object)
+    if kit.cutting == "straight":
+        return np.ones(len(a), bool)  # grown boxes that meet are too near, by construction
+    kerf = kit.kerf_mm.outline
+    return shapely.distance(polygons[a], polygons[b]) < kerf - EPS if kerf else shapely.relate_pattern(polygons[a], polygons[b], "T********")
+
+
+def _maximal(cliques: set[tuple[int, ...]]) -> list[tuple[int, ...]]:
+    """Without those that stand wholly within a larger one (checked against the largest few hundred)."""
+    ordered = sorted(cliques, key=lambda c: (-len(c), c))
+    kept: list[tuple[int, ...]] = []
+    as_sets: list[frozenset[int]] = []
+    for clique in ordered:
+        members = frozenset(clique)
+        if any(members <= other for other in as_sets[:400]):
+            continue
+        kept.append(clique)
+        as_sets.append(members)
+    return kept

@@ -1,0 +1,248 @@
+"""Selection: one integer programme over the whole rack. First the most value, then, at that value, the least wood spoiled.
+
+Deterministic: a deterministic-time budget, fixed workers and seed. The bound is the solver's own, over the candidates given.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from itertools import combinations
+
+from grainet.build.shape import area
+from grainet.job.job import Job
+from grainet.plan.candidates import Candidate
+from grainet.plan.conflicts import Conflicts
+
+WORKERS = 4
+LARGEST_TOTAL = 1e11  # the objective's scale keeps the integers well inside 64 bits
+
+
+@dataclass(frozen=True)
+class Budget:
+    """Deterministic seconds for the search for value and for tidying up; ``wall_seconds`` only caps them."""
+
+    value: float
+    tidy: float
+    seed: int = 0
+    wall_seconds: float | None = None
+
+
+@dataclass
+class Choice:
+    """What was chosen: candidate indices, sets made per part, recipe per build, and the proven bound on value."""
+
+    chosen: list[int]
+    made: dict[str, int]
+    builds: dict[str, str]
+    value: float
+    bound: float
+    capped: bool
+    bundles: dict[tuple[str, str], list[tuple[str, int]]] = field(default_factory=dict)
+
+
+class Selection:
+    """The programme for one job; candidates by index, conflicts per piece. Extra cliques may be added between solves."""
+
+    def __init__(self, job: Job, items: Sequence[Candidate], by_piece: Mapping[str, tuple[Sequence[int], Conflicts]]) -> None:
+        from ortools.sat.python import cp_model
+
+        self.cp = cp_model
+        self.job, self.items = job, items
+        self.model = cp_model.CpModel()
+        self.take = [self.model.new_bool_var(f"c{k}") for k in range(len(items))]
+        self.where: dict[tuple[str, str], list[int]] = defaultdict(list)
+        for k, one in enumerate(items):
+            self.where[one.part.id, one.piece].append(k)
+        for members, found in by_piece.values():
+            self._conflicts(members, found)
+        self._areas(by_piece)
+        self.recipe = {
+            (b.id, r.id): self.model.new_bool_var(f"{b.id}/{r.id}") for b in job.builds for r in b.recipes
+        }
+        for build in job.builds:
+            self.model.add_at_most_one(self.recipe[build.id, r.id] for r in build.recipes)
+        self.bundle: dict[tuple[str, str, str, str], object] = {}
+        self.sets = {part.id: self._sets(part.id) for part in job.parts}
+        self.scale, self.value = self._value()
+
+    # constraints --------------------------------------------------------------------------------------------------
+    def _conflicts(self, members: Sequence[int], found: Conflicts) -> None:
+        for clique in found.cliques:
+            self.model.add_at_most_one(self.take[members[k]] for k in clique)
+        for a, b in found.pairs:
+            self.model.add_bool_or(self.take[members[a]].negated(), self.take[members[b]].negated())
+
+    def _areas(self, by_piece: Mapping[str, tuple[Sequence[int], Conflicts]]) -> None:
+        """Redundant: the footprints on a piece are not more than the piece. It helps the bound."""
+        from grainet.build.shape import as_array
+
+        for piece_id, (members, _) in by_piece.items():
+            room = area(as_array(self.job.piece(piece_id).outline))
+            self.model.add(sum(round(area(self.items[k].ring)) * self.take[k] for k in members) <= round(room) + len(members))
+
+    def _sets(self, part_id: str):  # type: ignore[no-untyped-def]
+        """The number of sets of a part that the chosen footprints make; copies and same-piece rules held."""
+        part, model = self.job.part(part_id), self.model
+        pieces = [p.id for p in self.job.pieces if self.where.get((part_id, p.id))]
+        most = sum(len(self.where[part_id, p]) for p in pieces) // part.per_set
+        if part.quantity is not None:
+            most = min(most, part.quantity)
+        sets = model.new_int_var(0, most, f"sets {part_id}")
+        bundled = {p: self._bundles(part_id, p) for p in pieces}
+        if self.job.builds:
+            mixed = sum(
+                r.needs.get(part_id, 0) * self.recipe[b.id, r.id]
+                for b in self.job.builds for r in b.recipes if part_id not in r.same_piece
+            )  # fmt: skip
+            self._one_piece_each(part_id, pieces)
+            model.add(sets == mixed + sum(bundled.values()))
+        copies = {p: sum(self.take[k] for k in self.where[part_id, p]) for p in pieces}
+        if part.same_piece:
+            for p in pieces:
+                here = model.new_int_var(0, most, f"sets {part_id} on {p}")
+                model.add(copies[p] == part.per_set * here)
+                model.add(here >= bundled[p])
+        else:
+            for p in pieces:
+                model.add(copies[p] >= part.per_set * bundled[p])
+        model.add(sum(copies.values()) == part.per_set * sets)
+        return sets
+
+    def _bundles(self, part_id: str, piece_id: str):  # type: ignore[no-untyped-def]
+        """Sets of a part that recipes want from this one piece."""
+        wanted = []
+        for build in self.job.builds:
+            for recipe in build.recipes:
+                if part_id in recipe.same_piece:
+                    var = self.model.new_bool_var(f"{build.id}/{recipe.id}/{part_id}@{piece_id}")
+                    self.bundle[build.id, recipe.id, part_id, piece_id] = var
+                    wanted.append(recipe.needs[part_id] * var)
+        return sum(wanted)
+
+    def _one_piece_each(self, part_id: str, pieces: Sequence[str]) -> None:
+        for build in self.job.builds:
+            for recipe in build.recipes:
+                if part_id in recipe.same_piece:
+                    here = [self.bundle[build.id, recipe.id, part_id, p] for p in pieces]
+                    self.model.add(sum(here) == self.recipe[build.id, recipe.id])  # type: ignore[arg-type]
+
+    def _value(self):  # type: ignore[no-untyped-def]
+        if self.job.builds:
+            terms = [(r.value, self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes]
+            most = sum(max(r.value for r in b.recipes) for b in self.job.builds)
+        else:
+            terms = [(part.value, self.sets[part.id]) for part in self.job.parts]
+            most = sum(part.value * max(1, len(self.items)) for part in self.job.parts)
+        scale = 1.0
+        while scale < 1e6 and most * scale * 10 < LARGEST_TOTAL:
+            scale *= 10
+        return scale, sum(round(v * scale) * var for v, var in terms)
+
+    def forbid_together(self, groups: Iterable[Sequence[int]]) -> None:
+        """Not all of a group at once."""
+        for group in groups:
+            self.model.add_bool_or(self.take[k].negated() for k in group)
+
+    # solving ------------------------------------------------------------------------------------------------------
+    def solve(self, budget: Budget, hint: Sequence[int] | None, dislike: Sequence[int], spread: Sequence[int], tell: Callable[[float, float], None]) -> Choice:
+        """Choose. ``dislike`` is what taking each candidate costs and ``spread`` what opening each piece costs, in mm2-like units."""
+        cp = self.cp
+        self._hint(hint)
+        self.model.maximize(self.value)
+        solver = self._solver(budget.value, budget)
+        status = solver.solve(self.model, _Told(cp, tell, self.scale))
+        if status not in (cp.OPTIMAL, cp.FEASIBLE):
+            return Choice([], {p.id: 0 for p in self.job.parts}, {}, 0.0, self._trivial_bound(), status != cp.INFEASIBLE)
+        best, bound = round(solver.objective_value), solver.best_objective_bound
+        capped = status != cp.OPTIMAL and budget.wall_seconds is not None and solver.wall_time >= budget.wall_seconds
+        first = [k for k, v in enumerate(self.take) if solver.boolean_value(v)]
+        tidy = self._tidy(best, first, dislike, spread, budget)
+        return self._choice(tidy or solver, best, bound, capped)
+
+    def _hint(self, hint: Sequence[int] | None) -> None:
+        self.model.clear_hints()
+        if hint is not None:
+            wanted = set(hint)
+            for k, var in enumerate(self.take):
+                self.model.add_hint(var, k in wanted)
+
+    def _tidy(self, best: int, first: Sequence[int], dislike: Sequence[int], spread: Sequence[int], budget: Budget):  # type: ignore[no-untyped-def]
+        model = self.model.clone()
+        take = [model.get_bool_var_from_proto_index(v.index) for v in self.take]
+        model.add(self._clone_value(model) >= best)
+        opened = []
+        by_piece: dict[str, list[int]] = defaultdict(list)
+        for k, one in enumerate(self.items):
+            by_piece[one.piece].append(k)
+        for piece_id, members in by_piece.items():
+            var = model.new_bool_var(f"open {piece_id}")
+            for k in members:
+                model.add_implication(take[k], var)
+            opened.append(var)
+        order = list(by_piece)
+        cost = {p.id: spread[i] for i, p in enumerate(self.job.pieces)}
+        model.clear_hints()
+        wanted = set(first)
+        for k, var in enumerate(take):
+            model.add_hint(var, k in wanted)
+        model.minimize(sum(dislike[k] * take[k] for k in range(len(take))) + sum(cost[p] * var for p, var in zip(order, opened)))
+        solver = self._solver(budget.tidy, budget)
+        status = solver.solve(model)
+        return solver if status in (self.cp.OPTIMAL, self.cp.FEASIBLE) else None
+
+    def _clone_value(self, model):  # type: ignore[no-untyped-def]
+        def twin(var):  # type: ignore[no-untyped-def]
+            return model.get_int_var_from_proto_index(var.index)
+
+        if self.job.builds:
+            return sum(round(r.value * self.scale) * twin(self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes)
+        return sum(round(p.value * self.scale) * twin(self.sets[p.id]) for p in self.job.parts)
+
+    def _solver(self, deterministic: float, budget: Budget):  # type: ignore[no-untyped-def]
+        solver = self.cp.CpSolver()
+        solver.parameters.max_deterministic_time = deterministic
+        solver.parameters.random_seed = budget.seed
+        solver.parameters.num_workers = WORKERS
+        solver.parameters.interleave_search = True
+        if budget.wall_seconds is not None:
+            solver.parameters.max_time_in_seconds = max(0.05, budget.wall_seconds)
+        return solver
+
+    def _trivial_bound(self) -> float:
+        if self.job.builds:
+            return sum(max(r.value for r in b.recipes) for b in self.job.builds)
+        return sum(p.value * len(self.items) for p in self.job.parts)
+
+    def _choice(self, solver, best: int, bound: float, capped: bool) -> Choice:  # type: ignore[no-untyped-def]
+        chosen = [k for k, var in enumerate(self.take) if solver.boolean_value(var)]
+        made = {p: int(solver.value(v)) for p, v in self.sets.items()}
+        builds = {b: r for (b, r), var in self.recipe.items() if solver.boolean_value(var)}
+        bundles: dict[tuple[str, str], list[tuple[str, int]]] = defaultdict(list)
+        for (b, r, part, piece), var in self.bundle.items():
+            if solver.boolean_value(var):
+                recipe = next(x for y in self.job.builds if y.id == b for x in y.recipes if x.id == r)
+                bundles[part, piece].append((b, recipe.needs[part]))
+        return Choice(chosen, made, builds, best / self.scale, max(bound, best) / self.scale, capped, dict(bundles))
+
+
+def _Told(cp, tell: Callable[[float, float], None], scale: float):  # type: ignore[no-untyped-def]  # noqa: N802
+    class Told(cp.CpSolverSolutionCallback):  # type: ignore[misc,name-defined]
+        def on_solution_callback(self) -> None:
+            tell(self.objective_value / scale, self.best_objective_bound / scale)
+
+    return Told()
+
+
+def smallest_bad(group: Sequence[int], is_bad: Callable[[Sequence[int]], bool]) -> list[int]:
+    """A subset of a bad group that is bad and of which no member can be spared."""
+    for pair in combinations(group, 3):
+        if is_bad(pair):
+            return list(pair)
+    kept = list(group)
+    for one in group:
+        fewer = [k for k in kept if k != one]
+        if len(fewer) > 1 and is_bad(fewer):
+            kept = fewer
+    return kept
