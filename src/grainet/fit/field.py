@@ -64,6 +64,11 @@ class Layers:
         self._taken = self._taken | forbids(shape, self.grid, self.guard)
         self._taken_version += 1
 
+    def clear(self) -> None:
+        """Forget every footprint that was taken."""
+        self._taken = np.zeros(self.grid.shape, bool)
+        self._taken_version += 1
+
     def _thickness(self) -> NDArray[np.float64]:
         """Least thickness in each pixel, guarded by the steepest slope across half a pixel."""
         if self._thick is None:
@@ -105,8 +110,9 @@ class Layers:
         at_edges = np.interp(edges, xs, widths)
         return np.minimum(at_edges[:-1], at_edges[1:]) < exact.width_wanted - 1e-6
 
-    def spectrum(self, key: object, mask: Mask, size: tuple[int, int]) -> Complex:
-        full = (key, size, self._taken_version if key == "blocked" or (isinstance(key, tuple) and key[0] == "blocked") else 0)
+    def spectrum(self, key: tuple[object, ...], mask: Mask, size: tuple[int, int]) -> Complex:
+        """The transform of a layer, kept under its name; what is taken changes only the blocked layer's."""
+        full = (key, size, self._taken_version if key[0] == "blocked" else 0)
         if full not in self._spectra:
             if len(self._spectra) > 64:
                 self._spectra.clear()

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal
 
+from pydantic import Field
+
 from grainet.build.part import Part
 from grainet.build.recipe import Build
 from grainet.build.shape import ring_fault
@@ -13,6 +15,15 @@ from grainet.wood.piece import Piece
 from grainet.wood.value import Value
 
 Fault = tuple[str, str]  # where, what was found and is wanted
+
+
+class Bar(Value):
+    """A part that shall not come from a piece, and why: the shop's judgement, not geometry."""
+
+    part: str
+    piece: str
+    why: str
+
 
 
 class Job(Value):
@@ -24,6 +35,7 @@ class Job(Value):
     pieces: tuple[Piece, ...] = ()
     parts: tuple[Part, ...] = ()
     builds: tuple[Build, ...] = ()
+    barred: tuple[Bar, ...] = Field(default=(), alias="x-barred")
 
     def faults(self) -> Iterator[Fault]:
         """What the shape of the values alone cannot tell: names that clash or lead nowhere, rings that cross themselves."""

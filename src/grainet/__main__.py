@@ -1,0 +1,7 @@
+"""``python -m grainet``: the command line."""
+
+import sys
+
+from grainet.cli import main
+
+sys.exit(main())

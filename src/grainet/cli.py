@@ -1,0 +1,141 @@
+"""The same work without a window: plan, check, grade, import and export.
+
+Exit 0 done; 1 when check finds faults; 2 on input that cannot be used, one line per fault on standard error.
+"""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+DONE, FAULTS, UNUSABLE = 0, 1, 2
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    options = _parser().parse_args(arguments)
+    from grainet.exchange.json_file import Unusable
+
+    try:
+        return options.run(options)
+    except Unusable as fault:
+        for line in fault.lines:
+            print(line, file=sys.stderr)
+        return UNUSABLE
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="grainet", description="Plan, check and grade the cutting of odd wood for guitars.")
+    commands = parser.add_subparsers(required=True, metavar="command")
+    plan = commands.add_parser("plan", help="plan a job")
+    plan.add_argument("job", type=Path)
+    plan.add_argument("--out", type=Path, required=True)
+    plan.add_argument("--effort", type=_whole(1, 100), default=1, help="deterministic budget, 1 is the default")
+    plan.add_argument("--seconds", type=_seconds, help="only caps the effort")
+    plan.add_argument("--seed", type=_whole(0, 2**31 - 1), default=0)
+    plan.set_defaults(run=_plan)
+    check = commands.add_parser("check", help="check a plan against its job, independently of the planner")
+    check.add_argument("job", type=Path)
+    check.add_argument("plan", type=Path)
+    check.set_defaults(run=_check)
+    grade = commands.add_parser("grade", help="grade the pieces of a job for every use")
+    grade.add_argument("job", type=Path)
+    grade.add_argument("--out", type=Path, required=True)
+    grade.set_defaults(run=_grade)
+    bring = commands.add_parser("import", help="bring a stock list (JSON or CSV) into a shop folder")
+    bring.add_argument("stock", type=Path)
+    bring.add_argument("--shop", type=Path, required=True)
+    bring.set_defaults(run=_import)
+    export = commands.add_parser("export", help="write a shop's stock as JSON or CSV")
+    export.add_argument("--shop", type=Path, required=True)
+    export.add_argument("--out", type=Path, required=True)
+    export.set_defaults(run=_export)
+    return parser
+
+
+def _whole(least: int, most: int):  # type: ignore[no-untyped-def]
+    def parse(text: str) -> int:
+        try:
+            value = int(text)
+        except ValueError:
+            raise argparse.ArgumentTypeError(f"found {text!r}, wants a whole number") from None
+        if not least <= value <= most:
+            raise argparse.ArgumentTypeError(f"found {value}, wants {least} to {most}")
+        return value
+
+    return parse
+
+
+def _seconds(text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        value = -1.0
+    if not 0 < value < 1e6:
+        raise argparse.ArgumentTypeError(f"found {text!r}, wants a number of seconds above 0")
+    return value
+
+
+def _plan(options: argparse.Namespace) -> int:
+    from grainet.exchange.job_file import read_job
+    from grainet.exchange.json_file import write_json
+    from grainet.plan.planner import plan_job
+
+    job = read_job(options.job)
+    plan = plan_job(job, options.effort, options.seconds, options.seed, _teller())
+    write_json(options.out, plan)
+    print(f"value {plan.value:g}, bound {plan.bound:g} ({plan.bound_scope}), {plan.seconds:.1f} s" + (", capped" if plan.capped else ""))
+    return DONE
+
+
+def _teller():  # type: ignore[no-untyped-def]
+    if not sys.stderr.isatty():
+        return None
+
+    def tell(what: str, share: float) -> None:
+        print(f"\r{share:4.0%} {what:<70.70}", end="" if share < 0.95 else "\n", file=sys.stderr, flush=True)
+
+    return tell
+
+
+def _check(options: argparse.Namespace) -> int:
+    from grainet.exchange.job_file import read_job, read_plan
+    from grainet.plan.verify import check
+
+    faults = check(read_job(options.job), read_plan(options.plan))
+    for fault in faults:
+        print(fault)
+    return FAULTS if faults else DONE
+
+
+def _grade(options: argparse.Namespace) -> int:
+    from grainet.exchange.job_file import read_job
+    from grainet.exchange.json_file import write_json
+    from grainet.grade.report import grade_job
+
+    write_json(options.out, grade_job(read_job(options.job)))
+    return DONE
+
+
+def _import(options: argparse.Namespace) -> int:
+    from grainet.exchange.stock import read_stock
+    from grainet.session.shop import Shop
+
+    pieces = read_stock(options.stock)
+    with Shop.open(options.shop, create=True) as shop:
+        added = shop.bring_in_stock(pieces)
+    print(f"{added} pieces brought in")
+    return DONE
+
+
+def _export(options: argparse.Namespace) -> int:
+    from grainet.exchange.stock import write_stock
+    from grainet.session.shop import Shop
+
+    with Shop.open(options.shop, read_only=True) as shop:
+        pieces = shop.pieces()
+        write_stock(options.out, pieces)
+    print(f"{len(pieces)} pieces written")
+    return DONE

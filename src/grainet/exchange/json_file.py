@@ -1,0 +1,142 @@
+"""JSON in and out: read to validated values with faults named by place, written aside and then put in place."""
+
+from __future__ import annotations
+
+import json
+import os
+import tempfile
+from pathlib import Path
+from typing import Any, TypeVar
+
+from pydantic import ValidationError
+
+from grainet.wood.value import Value
+
+V = TypeVar("V", bound=Value)
+OURS = frozenset({"x-depth_mm", "x-barred"})  # our own additions to the contract
+LARGEST_BYTES = 200_000_000
+
+
+class Unusable(Exception):
+    """Input that cannot be used; ``lines`` holds one sentence per fault, each beginning with its place."""
+
+    def __init__(self, lines: list[str]) -> None:
+        super().__init__("\n".join(lines))
+        self.lines = lines
+
+
+def read_json(path: Path) -> Any:
+    """The JSON of a file, foreign ``x-`` keys dropped. Raises Unusable."""
+    name = path.name
+    try:
+        if path.stat().st_size > LARGEST_BYTES:
+            raise Unusable([f"{name}: {path.stat().st_size / 1e6:.0f} MB, wants at most {LARGEST_BYTES / 1e6:.0f}"])
+        text = path.read_text(encoding="utf-8")
+    except OSError as fault:
+        raise Unusable([f"{name}: cannot be read: {fault.strerror or fault}"]) from None
+    except UnicodeDecodeError as fault:
+        raise Unusable([f"{name}: byte {fault.start} is not UTF-8 text"]) from None
+    return parse_json(text, name)
+
+
+def parse_json(text: str, name: str) -> Any:
+    """JSON text to plain data. Refuses NaN, infinities and keys that stand twice. Raises Unusable."""
+
+    def pairs(found: list[tuple[str, Any]]) -> dict[str, Any]:
+        kept: dict[str, Any] = {}
+        for key, value in found:
+            if key in kept:
+                raise Unusable([f"{name}: the key “{key}” stands twice in one object"])
+            if not key.startswith("x-") or key in OURS:
+                kept[key] = value
+        return kept
+
+    def no_number(word: str) -> float:
+        raise Unusable([f"{name}: {word} is not a number that can be used"])
+
+    try:
+        return json.loads(text, object_pairs_hook=pairs, parse_constant=no_number)
+    except json.JSONDecodeError as fault:
+        raise Unusable([f"{name}: line {fault.lineno}, column {fault.colno}: not JSON: {fault.msg}"]) from None
+    except RecursionError:
+        raise Unusable([f"{name}: nested too deep"]) from None
+
+
+def read_value(path: Path, model: type[V]) -> V:
+    """A validated value from a file. Raises Unusable with one line per fault."""
+    return to_value(read_json(path), model, path.name)
+
+
+def to_value(data: Any, model: type[V], name: str) -> V:
+    """Plain data to a validated value; format and version are asked for first. Raises Unusable."""
+    if not isinstance(data, dict):
+        raise Unusable([f"{name}: holds {_kind(data)}, wants an object"])
+    wanted = model.model_fields.get("format")
+    if wanted is not None:
+        if data.get("format") != wanted.default:
+            raise Unusable([f"{name}: format: found {data.get('format')!r}, wants {wanted.default!r}"])
+        version = data.get("version")
+        if type(version) is int and version > model.model_fields["version"].default:
+            raise Unusable([f"{name}: version: found {version}, this Grainet reads up to {model.model_fields['version'].default}"])
+        if version is None:
+            raise Unusable([f"{name}: version: missing, wants {model.model_fields['version'].default}"])
+    try:
+        return model.model_validate_json(json.dumps(data))
+    except ValidationError as faults:
+        raise Unusable([f"{name}: {place(f['loc'])}: {_sentence(f)}" for f in faults.errors()]) from None  # type: ignore[arg-type]
+
+
+def place(where: tuple[int | str, ...]) -> str:
+    """``pieces[3].outline`` from a validation error's location; names of alternatives are left out."""
+    text = ""
+    for step in where:
+        if isinstance(step, int):
+            text += f"[{step}]"
+        elif not any(mark in step for mark in ("constrained", "literal[", "tuple[", "function-", "nullable", "[")):
+            text += f".{step}" if text else step
+    return text or "the file"
+
+
+def _sentence(fault: dict[str, Any]) -> str:
+    found, kind, context = fault.get("input"), fault["type"], fault.get("ctx", {})
+    if kind == "extra_forbidden":
+        return "no such key (keys of your own begin with x-)"
+    if kind == "missing":
+        return "missing"
+    shown = json.dumps(found, default=str)
+    shown = shown if len(shown) <= 60 else shown[:57] + "..."
+    if kind == "too_short":
+        return f"has {context.get('actual_length')} entries, wants at least {context.get('min_length')}"
+    message = fault["msg"].replace("Input should be", "wants").replace("a valid array", "a list")
+    return f"found {shown}, {message[0].lower() + message[1:]}"
+
+
+def _kind(data: Any) -> str:
+    return {list: "a list", str: "text", type(None): "nothing"}.get(type(data), "a number")
+
+
+def write_json(path: Path, value: Value) -> None:
+    """Write a value aside and put it in place whole. Raises Unusable where the folder cannot be written."""
+    write_text(path, value.model_dump_json(by_alias=True, exclude_none=True, indent=1) + "\n")
+
+
+def write_text(path: Path, text: str) -> None:
+    """Write text aside in the same folder, flush it to disk, then rename it over ``path``."""
+    write_bytes(path, text.encode("utf-8"))
+
+
+def write_bytes(path: Path, data: bytes) -> None:
+    """Write bytes aside in the same folder, flush them to disk, then rename over ``path``. Raises Unusable."""
+    try:
+        handle, aside = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
+    except OSError as fault:
+        raise Unusable([f"{path.name}: cannot be written: {fault.strerror or fault}"]) from None
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        Path(aside).replace(path)
+    except OSError as fault:
+        Path(aside).unlink(missing_ok=True)
+        raise Unusable([f"{path.name}: cannot be written: {fault.strerror or fault}"]) from None

@@ -1,0 +1,114 @@
+"""A bound on value over every placement there could be, not only the candidates: by demand, by area and by what sizes allow.
+
+Relaxed in the safe direction everywhere: it may be too high, never too low.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+import numpy as np
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from grainet.build.part import Part
+from grainet.build.shape import extents, placed
+from grainet.fit.sheet import Sheet
+from grainet.job.job import Job
+
+ANGLE_STEP_DEG = 0.25
+
+
+def value_bound(job: Job, sheets: Mapping[str, Sheet], deterministic: float = 1.0) -> float:
+    """An upper bound on the value of any plan of a job.
+
+    A small integer programme over counts: copies of each part per piece, footprints grown by half a kerf within each piece's
+    usable area grown likewise, none where no turn of the part could fit the piece's extents or thickness.
+    """
+    from ortools.sat.python import cp_model
+
+    model = cp_model.CpModel()
+    kerf = 0.0 if not job.parts else _least_kerf(job)
+    counts: dict[tuple[str, str], object] = {}
+    need = {p.id: _part_area(Polygon(p.outline), kerf) for p in job.parts}
+    for piece_id, sheet in sheets.items():
+        room = _room_area(sheet.usable, kerf) if not sheet.usable.is_empty else 0.0
+        terms = []
+        for part in job.parts:
+            if room >= need[part.id] - 1e-6 and could_fit(part, sheet):
+                var = model.new_int_var(0, int(room / need[part.id] + 1e-9), "")
+                counts[part.id, piece_id] = var
+                terms.append(math.floor(need[part.id]) * var)
+        if terms:
+            model.add(sum(terms) <= math.ceil(room))
+    sets = {}
+    for part in job.parts:
+        here = [counts[part.id, p] for p in sheets if (part.id, p) in counts]
+        most = 10**6 if part.quantity is None else part.quantity
+        sets[part.id] = model.new_int_var(0, most, "")
+        if part.same_piece:
+            per_piece = []
+            for var in here:
+                one = model.new_int_var(0, 10**6, "")
+                model.add(part.per_set * one <= var)  # type: ignore[operator]
+                per_piece.append(one)
+            model.add(sets[part.id] <= sum(per_piece))
+        else:
+            model.add(part.per_set * sets[part.id] <= sum(here))  # type: ignore[arg-type]
+    terms = _value_terms(job, model, sets)
+    scale = 1000.0
+    model.maximize(sum(math.ceil(value * scale) * var for value, var in terms))
+    solver = cp_model.CpSolver()
+    solver.parameters.num_workers = 1
+    solver.parameters.max_deterministic_time = deterministic
+    status = solver.solve(model)
+    if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+        return math.inf
+    return solver.best_objective_bound / scale
+
+
+def _value_terms(job: Job, model, sets):  # type: ignore[no-untyped-def]
+    if not job.builds:
+        return [(p.value, sets[p.id]) for p in job.parts]
+    made = {(b.id, r.id): model.new_bool_var("") for b in job.builds for r in b.recipes}
+    for build in job.builds:
+        model.add_at_most_one(made[build.id, r.id] for r in build.recipes)
+    for part in job.parts:
+        wanted = sum(r.needs.get(part.id, 0) * made[b.id, r.id] for b in job.builds for r in b.recipes)
+        model.add(wanted <= sets[part.id])
+    return [(r.value, made[b.id, r.id]) for b in job.builds for r in b.recipes]
+
+
+def _least_kerf(job: Job) -> float:
+    kerf = job.kit.kerf_mm
+    return kerf.outline if job.kit.cutting == "outline" else min(kerf.crosscut, kerf.rip)
+
+
+def _part_area(shape: Polygon, kerf: float) -> float:
+    """Area with half a kerf all round, rounded at the corners with few segments: never too much."""
+    return shape.buffer(kerf / 2, quad_segs=2).area
+
+
+def _room_area(shape: BaseGeometry, kerf: float) -> float:
+    """Area with half a kerf all round, mitred at the corners: never too little."""
+    return shape.buffer(kerf / 2, join_style="mitre").area
+
+
+def could_fit(part: Part, sheet: Sheet) -> bool:
+    """Whether any turn of a part could fit a piece by extents and thickness alone."""
+    thickest = float(sheet.thickness.values.max()) if len(sheet.thickness.values) else sheet.thickness.least
+    if sheet.kit.stack_mm(part.thickness_mm, part.leaves) + 2 * sheet.kit.skim_mm > thickest + 1e-6:
+        return False
+    x0, y0, x1, y1 = sheet.usable.bounds
+    ring = part.ring
+    reach = float(np.hypot(*(ring.max(axis=0) - ring.min(axis=0))))
+    slack = reach * math.radians(ANGLE_STEP_DEG) if part.tilt_deg else 1e-6
+    steps = np.arange(-part.tilt_deg, part.tilt_deg + ANGLE_STEP_DEG, ANGLE_STEP_DEG) if part.tilt_deg else [0.0]
+    for turn in part.turns_deg:
+        for tilt in steps:
+            for over in (False, True):
+                px0, py0, px1, py1 = extents(placed(ring, 0, 0, turn + tilt, over))
+                if px1 - px0 <= x1 - x0 + slack and py1 - py0 <= y1 - y0 + slack:
+                    return True
+    return False

@@ -1,0 +1,143 @@
+"""The plain baseline: parts one after another, each at the lowest place of the smallest piece that takes it.
+
+It is what a careful person does by hand; the planner starts from it and the bench stands beside it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from grainet.build.part import Part
+from grainet.fit.exact import Exact, seats
+from grainet.fit.field import Layers, fit_field
+from grainet.fit.orientation import orientations
+from grainet.fit.sheet import Sheet
+from grainet.job.job import Job
+from grainet.plan.candidates import Candidate
+from grainet.plan.sawing import separable
+
+
+@dataclass
+class Bench:
+    """Sheets with what has been laid on them so far."""
+
+    sheets: Mapping[str, Sheet]
+    layers: dict[str, Layers]
+    laid: dict[str, list[Candidate]]
+
+    @classmethod
+    def of(cls, sheets: Mapping[str, Sheet]) -> Bench:
+        return cls(sheets, {k: Layers(s, guard=0.0) for k, s in sheets.items()}, {k: [] for k in sheets})
+
+    def lay(self, one: Candidate) -> None:
+        kit = self.sheets[one.piece].kit
+        kerf = kit.kerf_mm.outline if kit.cutting == "outline" else max(kit.kerf_mm.crosscut, kit.kerf_mm.rip)
+        shape = one.polygon if kit.cutting == "outline" else one.polygon.envelope
+        self.layers[one.piece].take(shape.buffer(kerf, join_style="mitre") if kerf else shape)
+        self.laid[one.piece].append(one)
+
+    def lift(self, piece: str, keep: Sequence[Candidate]) -> None:
+        """Take everything off a piece but ``keep``."""
+        self.layers[piece].clear()
+        self.laid[piece] = []
+        for one in keep:
+            self.lay(one)
+
+
+def greedy_plan(job: Job, sheets: Mapping[str, Sheet]) -> list[Candidate]:
+    """Footprints by the baseline, whole sets and whole recipes only, most worth first."""
+    bench = Bench.of(sheets)
+    order = sorted(sheets, key=lambda p: (sheets[p].outline.area, p))
+    done: list[Candidate] = []
+    if not job.builds:
+        for part in sorted(job.parts, key=lambda p: -p.value):
+            made = 0
+            while part.quantity is None or made < part.quantity:
+                found = _lay_all(bench, order, [(part, part.per_set, part.same_piece)])
+                if found is None:
+                    break
+                done += found
+                made += 1
+        return done
+    ways = sorted(((r.value, b, r) for b in job.builds for r in b.recipes), key=lambda w: -w[0])
+    made_builds: set[str] = set()
+    for _, build, recipe in ways:
+        if build.id in made_builds:
+            continue
+        wanted = [
+            (job.part(p), job.part(p).per_set * (n if p in recipe.same_piece else 1), job.part(p).same_piece or p in recipe.same_piece)
+            for p, n in recipe.needs.items() for _ in range(1 if p in recipe.same_piece else n)
+        ]  # fmt: skip
+        wanted.sort(key=lambda w: -w[0].thickness_mm * w[0].leaves)
+        found = _lay_all(bench, order, wanted)
+        if found is not None:
+            done += found
+            made_builds.add(build.id)
+    return done
+
+
+def _lay_all(bench: Bench, order: Sequence[str], wanted: Sequence[tuple[Part, int, bool]]) -> list[Candidate] | None:
+    """Lay every group, or nothing."""
+    laid: list[Candidate] = []
+    for part, count, together in wanted:
+        found = _lay_group(bench, order, part, count, together)
+        if found is None:
+            _undo(bench, laid)
+            return None
+        laid += found
+    return laid
+
+
+def _lay_group(bench: Bench, order: Sequence[str], part: Part, count: int, together: bool) -> list[Candidate] | None:
+    laid: list[Candidate] = []
+    for piece in order:
+        here: list[Candidate] = []
+        while len(laid) + len(here) < count and (one := first_place(bench, piece, part)) is not None:
+            bench.lay(one)
+            here.append(one)
+        if together and len(here) < count:
+            _undo(bench, here)
+            continue
+        laid += here
+        if len(laid) == count:
+            return laid
+    _undo(bench, laid)
+    return None
+
+
+def _undo(bench: Bench, laid: Sequence[Candidate]) -> None:
+    gone = set(map(id, laid))
+    for piece in {c.piece for c in laid}:
+        bench.lift(piece, [c for c in bench.laid[piece] if id(c) not in gone])
+
+
+def first_place(bench: Bench, piece: str, part: Part) -> Candidate | None:
+    """The place nearest the marked end and the near edge that holds, beside what is laid already."""
+    best: Candidate | None = None
+    sheet = bench.sheets[piece]
+    for way in orientations(part):
+        exact = Exact(sheet, way)
+        if exact.size_trouble() is not None:
+            continue
+        fits = fit_field(bench.layers[piece], way)
+        columns, rows = np.nonzero(fits.fits.T)
+        if not len(rows):
+            continue
+        shifts = np.array([fits.shift(r, c) for r, c in zip(rows[:24], columns[:24])])
+        for seat in seats(exact, shifts):
+            one = None if seat is None else Candidate(part, piece, way, seat)
+            if one is not None and _free(bench, one) and (best is None or one.polygon.bounds[2] < best.polygon.bounds[2]):
+                best = one
+                break
+    return best
+
+
+def _free(bench: Bench, one: Candidate) -> bool:
+    kit = bench.sheets[one.piece].kit
+    laid = bench.laid[one.piece]
+    if kit.cutting == "straight":
+        return separable([c.polygon.bounds for c in [*laid, one]], kit.kerf_mm.crosscut, kit.kerf_mm.rip)
+    return all(c.polygon.distance(one.polygon) >= kit.kerf_mm.outline - 1e-6 and not c.polygon.overlaps(one.polygon) for c in laid)

@@ -1,0 +1,345 @@
+"""One job in, one verified plan out: candidates, a greedy start, selection, refinement, cuts, balance, refusals.
+
+The same job, effort and seed give the same plan; a wall-clock cap, when it bites, says so in the plan.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import math
+import time
+from collections import defaultdict
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+from grainet.build.part import Part
+from grainet.build.shape import area
+from grainet.fit.field import Layers
+from grainet.fit.sheet import Sheet
+from grainet.job.answer import Placement, Plan, Refusal, Shares
+from grainet.job.job import Job
+from grainet.plan.bound import value_bound
+from grainet.plan.candidates import Candidate, Pool, candidates_for
+from grainet.plan.conflicts import Conflicts, conflicts
+from grainet.plan.greedy import Bench, greedy_plan
+from grainet.plan.sawing import CannotSaw, Sawn, saw, separable, whole_volume
+from grainet.plan.selection import Budget, Choice, Selection, smallest_bad
+from grainet.plan.verify import check
+
+Tell = Callable[[str, float], None]
+VALUE_BUDGET, TIDY_BUDGET = 6.0, 1.5  # deterministic seconds at effort 1
+ROUNDS = 2  # of refinement at effort 1
+POOL_LIMIT = 14_000
+
+
+class PlanFault(Exception):
+    """The verifier refused what the planner made: a fault of the program, never shown as a plan."""
+
+
+@dataclass
+class Memory:
+    """What one planning leaves for the next: sheets and candidates by what they were made from."""
+
+    sheets: dict[str, tuple[Sheet, Layers]] = field(default_factory=dict)
+    found: dict[str, tuple[list[Candidate], Refusal | None]] = field(default_factory=dict)
+    placed: dict[str, Conflicts] = field(default_factory=dict)
+
+
+def _digest(*texts: str) -> str:
+    return hashlib.sha256("\0".join(texts).encode()).hexdigest()
+
+
+class Planner:
+    """Plans one job; ``tell`` hears what is being done and how far it is (0 to 1)."""
+
+    def __init__(self, job: Job, effort: int = 1, seconds: float | None = None, seed: int = 0, tell: Tell | None = None, memory: Memory | None = None) -> None:
+        self.job, self.effort, self.seconds, self.seed = job, max(1, effort), seconds, seed
+        self.tell = tell or (lambda what, share: None)
+        self.memory = memory or Memory()
+        self.began = time.monotonic()
+        self.capped = False
+        self.sheets: dict[str, Sheet] = {}
+        self.layers: dict[str, Layers] = {}
+        self.pool = Pool()
+        self.refused: list[Refusal] = []
+        self._keys: dict[str, str] = {}
+
+    def plan(self) -> Plan:
+        self._prepare()
+        self._gather()
+        bound_of_all = value_bound(self.job, self.sheets)
+        self.tell("laying a first plan by hand's rule", 0.35)
+        start = [c for c in greedy_plan(self.job, self.sheets) if (c.part.id, c.piece) not in self._barred()] if not self._late(0.4) else []
+        self.pool.add(start)
+        choice = self._choose([c.key for c in start], bound_of_all)
+        for turn in range(ROUNDS * self.effort):
+            if choice.value >= min(bound_of_all, self._demand()) - 1e-6 or self._late(0.6):
+                break
+            self.tell("looking for room beside what is laid", 0.6 + 0.2 * turn / (ROUNDS * self.effort))
+            kept = [self.pool.items[k].key for k in choice.chosen]
+            if not self._refine(choice):
+                break
+            better = self._choose(kept, bound_of_all)
+            grew = better.value > choice.value + 1e-9
+            choice = better
+            if not grew:
+                break
+        return self._write(choice, bound_of_all)
+
+    # time ---------------------------------------------------------------------------------------------------------
+    def _left(self) -> float | None:
+        return None if self.seconds is None else max(0.0, self.seconds - (time.monotonic() - self.began))
+
+    def _late(self, share: float = 1.0) -> bool:
+        """Whether this share of the cap is used up; a step left out for that makes the plan a capped one."""
+        if self.seconds is None or time.monotonic() - self.began < share * self.seconds:
+            return False
+        self.capped = True
+        return True
+
+    # candidates ---------------------------------------------------------------------------------------------------
+    def _prepare(self) -> None:
+        kit = self.job.kit.model_dump_json()
+        for piece in self.job.pieces:
+            key = _digest(kit, piece.model_dump_json(exclude={"place", "note", "name"}))
+            if key not in self.memory.sheets:
+                sheet = Sheet(piece, self.job.kit)
+                self.memory.sheets[key] = sheet, Layers(sheet, guard=0.0)
+            self.sheets[piece.id], self.layers[piece.id] = self.memory.sheets[key]
+            self._keys[piece.id] = key
+
+    def _gather(self) -> None:
+        pairs = [(p, s) for s in self.job.pieces for p in self.job.parts]
+        most = max(24, min(140 * self.effort, POOL_LIMIT * self.effort // max(1, len(pairs))))
+        barred = {(bar.part, bar.piece): bar.why for bar in self.job.barred}
+        for n, (part, piece) in enumerate(pairs):
+            if (part.id, piece.id) in barred:
+                self.refused.append(Refusal(part=part.id, piece=piece.id, why=barred[part.id, piece.id]))
+                continue
+            if n % 8 == 0:
+                self.tell(f"trying {part.shown_name} on {piece.id}", 0.3 * n / len(pairs))
+            if self._late(0.5):
+                self.refused.append(Refusal(part=part.id, piece=piece.id, why="not tried: the time given ran out"))
+                continue
+            found, refusal = self._candidates(part, piece.id, most)
+            self.pool.add(found)
+            if refusal is not None:
+                self.refused.append(refusal)
+
+    def _candidates(self, part: Part, piece: str, most: int) -> tuple[list[Candidate], Refusal | None]:
+        others = "".join(sorted(f"{p.outline}" for p in self.job.parts))
+        key = _digest(self._keys[piece], part.model_dump_json(), others, f"{most} {self.effort}")
+        if key not in self.memory.found:
+            found, trouble = candidates_for(self.layers[piece], part, self.job.parts, most, self.effort)
+            refusal = None if trouble is None else Refusal(part=part.id, piece=piece, why=trouble.text)
+            self.memory.found[key] = found, refusal
+        return self.memory.found[key]
+
+    def _barred(self) -> set[tuple[str, str]]:
+        return {(bar.part, bar.piece) for bar in self.job.barred}
+
+    # choosing -----------------------------------------------------------------------------------------------------
+    def _demand(self) -> float:
+        if self.job.builds:
+            return sum(max(r.value for r in b.recipes) for b in self.job.builds)
+        return sum(p.value * p.quantity if p.quantity is not None else math.inf for p in self.job.parts)
+
+    def _choose(self, hint_keys: Sequence[tuple[object, ...]], bound_of_all: float) -> Choice:
+        items = self.pool.items
+        self.tell(f"choosing among {len(items)} places", 0.5)
+        members: dict[str, list[int]] = defaultdict(list)
+        for k, one in enumerate(items):
+            members[one.piece].append(k)
+        by_piece = {p: (m, self._conflicts(p, m)) for p, m in members.items()}
+        selection = Selection(self.job, items, by_piece)
+        index = {one.key: k for k, one in enumerate(items)}
+        hint = [index[key] for key in hint_keys if key in index]
+        spread = [round(self.sheets[p.id].outline.area / 4000) for p in self.job.pieces]
+        dislike = [self._dislike(one) for one in items]
+
+        def heard(value: float, bound: float) -> None:
+            self.tell(f"value {value:g}, cannot pass {min(bound, bound_of_all):g}", 0.55)
+
+        budget = Budget(VALUE_BUDGET * self.effort, TIDY_BUDGET * self.effort, self.seed, self._left())
+        choice = selection.solve(budget, hint, dislike, spread, heard)
+        best_bound = choice.bound
+        for _ in range(40 * self.effort):
+            bad = self._locked(choice)
+            if not bad or self._late(0.9):
+                break
+            selection.forbid_together(bad)
+            choice = selection.solve(budget, choice.chosen, dislike, spread, heard)
+        choice.bound = max(choice.value, min(best_bound, choice.bound))
+        self.capped = self.capped or choice.capped
+        return choice
+
+    def _conflicts(self, piece: str, members: Sequence[int]) -> Conflicts:
+        key = _digest(self._keys[piece], repr([self.pool.items[k].key for k in members]))
+        if key not in self.memory.placed:
+            self.memory.placed[key] = conflicts([self.pool.items[k] for k in members], self.job.kit)
+        return self.memory.placed[key]
+
+    def _dislike(self, one: Candidate) -> int:
+        """What taking a place costs beside its wood, in square centimetres: covered trouble, thick wood for thin parts, and
+        a stand away from the piece's ends, which breaks the clear rest in two."""
+        sheet = self.sheets[one.piece]
+        x0, _, x1, _ = one.polygon.bounds
+        from_end = min(x0 - sheet.x0, sheet.x1 - x1)
+        waste = one.seat.spare_mm / max(1.0, sheet.thickness.least) * area(one.ring)
+        return round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100)
+
+    def _locked(self, choice: Choice) -> list[list[int]]:
+        """Groups of chosen footprints that no straight cut can part, or whose cuts would meet metal."""
+        by_piece: dict[str, list[int]] = defaultdict(list)
+        for k in choice.chosen:
+            by_piece[self.pool.items[k].piece].append(k)
+        bad = []
+        for piece, members in by_piece.items():
+            kerf = self.job.kit.kerf_mm
+
+            def locked(group: Sequence[int], kerf=kerf) -> bool:  # type: ignore[no-untyped-def]
+                return not separable([self.pool.items[k].polygon.bounds for k in group], kerf.crosscut, kerf.rip)
+
+            if self.job.kit.cutting == "straight" and locked(members):
+                bad.append(smallest_bad(members, locked))
+                continue
+            try:
+                saw(self.sheets[piece], [self.pool.items[k] for k in members])
+            except CannotSaw as stuck:
+                bad.append([members[k] for k in stuck.members])
+        return bad
+
+    # refinement ---------------------------------------------------------------------------------------------------
+    def _refine(self, choice: Choice) -> int:
+        """New candidates in the room beside what is laid, on pieces in use: for every part still wanted, with all laid parts
+        kept and with each one lifted in turn. Returns how many were new."""
+        laid: dict[str, list[Candidate]] = defaultdict(list)
+        for k in choice.chosen:
+            laid[self.pool.items[k].piece].append(self.pool.items[k])
+        bench = Bench.of({p: self.sheets[p] for p in laid})
+        fresh = 0
+        for piece, members in sorted(laid.items(), key=lambda item: -self.sheets[item[0]].outline.area)[: 8 * self.effort]:
+            for lifted in [None, *members][: 6 * self.effort]:
+                if self._late(0.6):
+                    return fresh
+                bench.lift(piece, [c for c in members if c is not lifted])
+                for part in (p for p in self.job.parts if (p.id, piece) not in self._barred()):
+                    found, _ = candidates_for(bench.layers[piece], part, self.job.parts, 24, self.effort)
+                    fresh += self.pool.add(found)
+        return fresh
+
+    # writing ------------------------------------------------------------------------------------------------------
+    def _write(self, choice: Choice, bound_of_all: float) -> Plan:
+        self.tell("working out the cuts", 0.85)
+        chosen = [self.pool.items[k] for k in choice.chosen]
+        sawn, choice, chosen = self._sawn(choice, chosen)
+        value = self._value_of(choice)
+        proven = bound_of_all <= value * (1 + 1e-9) + 1e-6 or bound_of_all <= choice.bound
+        bound, scope = (bound_of_all, "all") if proven else (choice.bound, "candidates")
+        plan = Plan(
+            value=value, bound=max(value, bound), bound_scope=scope, capped=self.capped,  # type: ignore[arg-type]
+            seconds=round(time.monotonic() - self.began, 3), made=choice.made, builds=choice.builds,
+            placements=tuple(self._placements(choice, chosen)), cuts=_numbered(sawn), refused=tuple(self.refused),
+            offcuts=tuple(o for s in sawn.values() for o in s.offcuts), balance=self._balance(sawn),
+        )  # fmt: skip
+        self.tell("checking the plan", 0.95)
+        faults = check(self.job, plan)
+        if faults:
+            raise PlanFault("; ".join(faults[:5]))
+        return plan
+
+    def _sawn(self, choice: Choice, chosen: list[Candidate]) -> tuple[dict[str, Sawn], Choice, list[Candidate]]:
+        """The sawing of every piece in use. A piece whose parts cannot be sawn apart after all loses its sets."""
+        sawn: dict[str, Sawn] = {}
+        by_piece: dict[str, list[Candidate]] = defaultdict(list)
+        for one in chosen:
+            by_piece[one.piece].append(one)
+        for piece, members in by_piece.items():
+            try:
+                sawn[piece] = saw(self.sheets[piece], members)
+            except CannotSaw:
+                self.pool = Pool()
+                self.pool.add([c for c in chosen if c.piece != piece])
+                fewer = self._choose([c.key for c in self.pool.items], math.inf)
+                return self._sawn(fewer, [self.pool.items[k] for k in fewer.chosen])
+        return sawn, choice, chosen
+
+    def _balance(self, sawn: dict[str, Sawn]) -> dict[str, Shares]:
+        return {p: s.shares(whole_volume(self.sheets[p])) for p, s in sawn.items()}
+
+    def _value_of(self, choice: Choice) -> float:
+        if self.job.builds:
+            recipes = {(b.id, r.id): r.value for b in self.job.builds for r in b.recipes}
+            return float(sum(recipes[pair] for pair in choice.builds.items()))
+        return float(sum(p.value * choice.made[p.id] for p in self.job.parts))
+
+    def _placements(self, choice: Choice, chosen: Sequence[Candidate]) -> list[Placement]:
+        rows: list[Placement] = []
+        for part in self.job.parts:
+            copies = sorted((c for c in chosen if c.part.id == part.id), key=lambda c: (c.piece, c.seat.x, c.seat.y))
+            for number, (build, members) in enumerate(self._sets(part, copies, choice), 1):
+                for copy, one in enumerate(members, 1):
+                    rows += self._leaves(one, number, copy, build)
+        return rows
+
+    def _sets(self, part: Part, copies: list[Candidate], choice: Choice) -> list[tuple[str | None, list[Candidate]]]:
+        """Copies gathered into sets, each with the build that it goes to."""
+        left: dict[str, list[Candidate]] = defaultdict(list)
+        for one in copies:
+            left[one.piece].append(one)
+        sets: list[tuple[str | None, list[Candidate]]] = []
+
+        def take(piece: str, build: str | None) -> None:
+            sets.append((build, [left[piece].pop(0) for _ in range(part.per_set)]))
+
+        for (part_id, piece), wanted in sorted(choice.bundles.items()):
+            if part_id == part.id:
+                for build, count in wanted:
+                    for _ in range(count):
+                        take(piece, build)
+        for build in self._mixed_builds(part, choice):
+            whole = next((p for p, c in left.items() if len(c) >= part.per_set), None)
+            if whole is not None:
+                take(whole, build)
+            else:
+                rest = [c for group in left.values() for c in group][: part.per_set]
+                for one in rest:
+                    left[one.piece].remove(one)
+                sets.append((build, rest))
+        return sets
+
+    def _mixed_builds(self, part: Part, choice: Choice) -> list[str | None]:
+        """The build of every set that may come from any piece, in order."""
+        if not self.job.builds:
+            return [None] * choice.made[part.id]
+        found: list[str | None] = []
+        for build in self.job.builds:
+            for recipe in build.recipes:
+                if choice.builds.get(build.id) == recipe.id and part.id not in recipe.same_piece:
+                    found += [build.id] * recipe.needs.get(part.id, 0)
+        return found
+
+    def _leaves(self, one: Candidate, number: int, copy: int, build: str | None) -> list[Placement]:
+        part, kit = one.part, self.job.kit
+        step = part.thickness_mm + kit.leaf_loss_mm
+        outline = tuple((float(x), float(y)) for x, y in one.ring)
+        return [
+            Placement(
+                part=part.id, set=number, copy_=copy, leaf=leaf + 1, piece=one.piece, x=one.seat.x, y=one.seat.y,
+                angle_deg=one.way.angle_deg, mirror=one.way.mirror, face_up=one.way.face_up,  # type: ignore[arg-type]
+                z_top_mm=one.seat.z_top_mm + leaf * step, polygon=outline, finished_mm=part.thickness_mm,
+                spare_mm=one.seat.spare_mm, build=build,
+            )
+            for leaf in range(part.leaves)
+        ]  # fmt: skip
+
+
+def _numbered(sawn: dict[str, Sawn]):  # type: ignore[no-untyped-def]
+    """All cuts of all pieces, numbered through."""
+    cuts = [cut for s in sawn.values() for cut in s.cuts]
+    return tuple(cut.changed(n=n) for n, cut in enumerate(cuts, 1))
+
+
+def plan_job(job: Job, effort: int = 1, seconds: float | None = None, seed: int = 0, tell: Tell | None = None, memory: Memory | None = None) -> Plan:
+    """Plan a job. Raises PlanFault if the independent verifier refuses the result."""
+    return Planner(job, effort, seconds, seed, tell, memory).plan()

@@ -1,0 +1,388 @@
+"""From chosen footprints to a sequence of real saw cuts, and what they leave.
+
+Straight cuts cross the whole piece in hand; outline cuts follow one part with a way in from the edge; resaws go through the
+thickness. Each cut is worked out on the polygon in hand, so that the sequence replays by construction and is checked again
+by the verifier.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString, Point, Polygon, box
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import nearest_points, substring
+
+from grainet.fit.sheet import Sheet
+from grainet.job.answer import Cut, Offcut, Shares
+from grainet.plan.candidates import Candidate
+
+EPS = 1e-6
+LEAST_OFFCUT_MM = (150.0, 30.0)
+LEAST_OFFCUT_THICKNESS_MM = 3.0
+LEAST_RESAWN_REST_MM = 8.0  # a thinner rest is planed away rather than sawn off
+
+
+@dataclass(frozen=True)
+class InHand:
+    """A piece in hand: its id, outline, and the depths between which it lies (bottom None: the board's own far face)."""
+
+    id: str
+    polygon: Polygon
+    top_mm: float = 0.0
+    bottom_mm: float | None = None
+
+
+@dataclass
+class Sawn:
+    """The sawing of one piece: cuts in order, what is left, the wood balance, and where each footprint's block ended."""
+
+    cuts: list[Cut] = field(default_factory=list)
+    offcuts: list[Offcut] = field(default_factory=list)
+    freed: dict[tuple[int, int], str] = field(default_factory=dict)  # (member, leaf) -> id of its blank
+    kerf_mm3: float = 0.0
+    parts_mm3: float = 0.0
+    offcut_mm3: float = 0.0
+    waste_mm3: float = 0.0
+    skims_mm3: float = 0.0
+
+    def shares(self, whole_mm3: float) -> Shares:
+        return Shares(
+            parts=self.parts_mm3 / whole_mm3, offcuts=self.offcut_mm3 / whole_mm3, kerf=self.kerf_mm3 / whole_mm3,
+            skims=self.skims_mm3 / whole_mm3, waste=self.waste_mm3 / whole_mm3,
+        )  # fmt: skip
+
+
+class CannotSaw(Exception):
+    """No sequence of straight cuts frees these parts; ``members`` are the footprints that lock one another."""
+
+    def __init__(self, members: Sequence[int]) -> None:
+        super().__init__("no cut crosses the piece without harming a part")
+        self.members = list(members)
+
+
+def separable(boxes: Sequence[tuple[float, float, float, float]], kerf_along: float, kerf_across: float) -> bool:
+    """Whether straight cuts alone can part these boxes."""
+    if len(boxes) < 2:
+        return True
+    for low, high, kerf in ((0, 2, kerf_along), (1, 3, kerf_across)):
+        ordered = sorted(boxes, key=lambda b: (b[low], b[high]))
+        reach = ordered[0][high]
+        for k in range(1, len(ordered)):
+            if ordered[k][low] - reach >= kerf - EPS:
+                return separable(ordered[:k], kerf_along, kerf_across) and separable(ordered[k:], kerf_along, kerf_across)
+            reach = max(reach, ordered[k][high])
+    return False
+
+
+def saw(sheet: Sheet, members: Sequence[Candidate], least_offcut_mm: tuple[float, float] = LEAST_OFFCUT_MM) -> Sawn:
+    """The cuts that free all members of one piece. Raises CannotSaw in "straight" cutting when none do."""
+    job = _Sawing(sheet, members, least_offcut_mm)
+    job.part(InHand(sheet.piece.id, sheet.outline), list(range(len(members))))
+    return job.done
+
+
+class _Sawing:
+    def __init__(self, sheet: Sheet, members: Sequence[Candidate], least_offcut_mm: tuple[float, float]) -> None:
+        self.sheet, self.members, self.kit = sheet, members, sheet.kit
+        self.least = least_offcut_mm
+        self.straight = self.kit.cutting == "straight"
+        self.done = Sawn()
+        self.next_id = 0
+        self.shapes = [c.polygon for c in members]
+        self.boxes = [c.polygon.bounds for c in members]
+        self.mean = _MeanThickness(sheet)
+
+    # the recursion ------------------------------------------------------------------------------------------------
+    def part(self, hand: InHand, inside: list[int]) -> None:
+        """Part the piece in hand until every footprint is free."""
+        if not inside:
+            self.leave(hand)
+        elif len(inside) > 1:
+            self.separate(hand, inside)
+        else:
+            self.free_one(hand, inside[0])
+
+    def separate(self, hand: InHand, inside: list[int]) -> None:
+        for tool in ("crosscut", "rip"):
+            for at in self._gaps(inside, tool):
+                if self._clear_of_metal(hand, tool, at):
+                    low, high = self.cut_straight(hand, tool, at)
+                    self._deal([*low, *high], inside)
+                    return
+        if self.straight:
+            raise CannotSaw(inside)
+        first = min(inside, key=lambda k: (self._lead_in(hand, k, inside).length, self.boxes[k]))
+        blank, rest = self.cut_outline(hand, first, inside)
+        self._leaves_of(blank, first)
+        self._deal(rest, [k for k in inside if k != first])
+
+    def _deal(self, hands: Sequence[InHand], inside: Sequence[int]) -> None:
+        for one in hands:
+            self.part(one, [k for k in inside if one.polygon.intersection(self.shapes[k]).area > 0.5 * self.shapes[k].area])
+
+    def _gaps(self, inside: list[int], tool: str) -> list[float]:
+        """Middles of kerfs that part the members in two, the widest gaps first; flush with the nearer member."""
+        low, high = (0, 2) if tool == "crosscut" else (1, 3)
+        kerf = self.kit.kerf_mm.crosscut if tool == "crosscut" else self.kit.kerf_mm.rip
+        ordered = sorted(inside, key=lambda k: (self.boxes[k][low], self.boxes[k][high]))
+        reach, found = self.boxes[ordered[0]][high], []
+        for k in ordered[1:]:
+            gap = self.boxes[k][low] - reach
+            if gap >= kerf - EPS:
+                found.append((gap, reach + kerf / 2))
+                if gap > kerf + EPS:
+                    found += [(gap - 1e-3, self.boxes[k][low] - kerf / 2), (gap - 2e-3, (reach + self.boxes[k][low]) / 2)]
+            reach = max(reach, self.boxes[k][high])
+        return [at for _, at in sorted(found, key=lambda f: -f[0])]
+
+    def _clear_of_metal(self, hand: InHand, tool: str, at: float) -> bool:
+        if self.sheet.metal is None:
+            return True
+        band = self._band(hand, tool, at).intersection(hand.polygon)
+        return band.is_empty or band.distance(self.sheet.metal) >= self.kit.metal_clear_mm - EPS
+
+    # cuts ---------------------------------------------------------------------------------------------------------
+    def _band(self, hand: InHand, tool: str, at: float) -> Polygon:
+        x0, y0, x1, y1 = hand.polygon.bounds
+        if tool == "crosscut":
+            half = self.kit.kerf_mm.crosscut / 2
+            return box(at - half, y0 - 1, at + half, y1 + 1)
+        half = self.kit.kerf_mm.rip / 2
+        return box(x0 - 1, at - half, x1 + 1, at + half)
+
+    def cut_straight(self, hand: InHand, tool: str, at: float) -> tuple[list[InHand], list[InHand]]:
+        """A cut right across at x (crosscut) or y (rip); the pieces on the marked-end or near-edge side first."""
+        x0, y0, x1, y1 = hand.polygon.bounds
+        band = self._band(hand, tool, at)
+        bx0, by0, bx1, by1 = band.bounds
+        if tool == "crosscut":
+            sides = (box(x0 - 9, y0 - 9, bx0, y1 + 9), box(bx1, y0 - 9, x1 + 9, y1 + 9))
+        else:
+            sides = (box(x0 - 9, y0 - 9, x1 + 9, by0), box(x0 - 9, by1, x1 + 9, y1 + 9))
+        low, high = ([self._new(hand, p) for p in _pieces(hand.polygon & side)] for side in sides)
+        touched = hand.polygon & band
+        edge = touched.bounds if not touched.is_empty and touched.area > 0 else hand.polygon.bounds
+        line = ((at, edge[1]), (at, edge[3])) if tool == "crosscut" else ((edge[0], at), (edge[2], at))
+        self._record(hand, tool, line, [*low, *high])
+        self._kerf(hand, touched)
+        return low, high
+
+    def cut_outline(self, hand: InHand, member: int, inside: Sequence[int]) -> tuple[InHand, list[InHand]]:
+        """Saw along one footprint: the blank that comes free, and what is left around it."""
+        kerf, shape = self.kit.kerf_mm.outline, self.shapes[member]
+        path, outer = (_grown(shape, by) for by in (kerf / 2, kerf))
+        lead = self._lead_in(hand, member, inside)
+        band = outer - shape
+        line = list(path.exterior.coords)
+        if lead.length > EPS:
+            line = [lead.coords[0], *_ring_from(path, Point(lead.coords[-1]))]
+            band = (band | lead.buffer(kerf / 2, cap_style="flat")) - shape if kerf else band
+        blank = self._new(hand, shape)
+        rest = [self._new(hand, p) for p in _pieces(hand.polygon - shape - band)]
+        self._record(hand, "outline", line, [blank, *rest])
+        self._kerf(hand, (hand.polygon & band) - shape)
+        return blank, rest
+
+    def _lead_in(self, hand: InHand, member: int, inside: Sequence[int]) -> LineString:
+        """The shortest way in from the edge that harms no other part and keeps clear of metal; empty where none is needed."""
+        half = self.kit.kerf_mm.outline / 2
+        path = _grown(self.shapes[member], half)
+        edge = hand.polygon.exterior
+        if not hand.polygon.contains(path):
+            return LineString()
+        others = shapely.union_all([self.shapes[k] for k in inside if k != member]) if len(inside) > 1 else Polygon()
+        starts = [nearest_points(path.exterior, edge)[0], *(path.exterior.interpolate(t, normalized=True) for t in np.linspace(0, 1, 24))]
+        ways = []
+        for start in starts:
+            way = LineString([*nearest_points(edge, start)])
+            if way.length < EPS:
+                continue
+            lane = way.buffer(max(half, 0.01))
+            if lane.intersection(others).area > 0 or lane.intersection(self.shapes[member]).area > 0.01 * lane.area + 0.5:
+                continue
+            if self.sheet.metal is not None and lane.distance(self.sheet.metal) < self.kit.metal_clear_mm:
+                continue
+            ways.append(way)
+        return min(ways, key=lambda w: w.length, default=LineString())
+
+    def _new(self, hand: InHand, polygon: Polygon) -> InHand:
+        self.next_id += 1
+        return InHand(f"{self.sheet.piece.id}.{self.next_id}", polygon, hand.top_mm, hand.bottom_mm)
+
+    def _record(self, hand: InHand, tool: str, line: Sequence[tuple[float, ...]], gives: Sequence[InHand], depth: float | None = None) -> None:
+        points = tuple((float(p[0]), float(p[1])) for p in line)
+        self.done.cuts.append(Cut(n=len(self.done.cuts) + 1, piece=hand.id, tool=tool, line=points, gives=tuple(g.id for g in gives), depth_mm=depth))  # type: ignore[arg-type]
+
+    def _kerf(self, hand: InHand, area: BaseGeometry) -> None:
+        self.done.kerf_mm3 += self.volume(hand, area)
+
+    # one part left ------------------------------------------------------------------------------------------------
+    def free_one(self, hand: InHand, member: int) -> None:
+        """Trim the piece in hand round one footprint, resaw it where leaves are wanted, and saw its outline where it has one."""
+        hand = self._trimmed(hand, member)
+        height = self.kit.machines.resaw_height_mm
+        too_wide = height is not None and hand.polygon.bounds[3] - hand.polygon.bounds[1] > height + EPS
+        if not self._is_free(hand, member) and self.members[member].part.leaves > 1 and too_wide:
+            hand, rest = self.cut_outline(hand, member, [member])
+            for other in rest:
+                self.leave(other)
+        self._leaves_of(hand, member)
+
+    def _is_free(self, hand: InHand, member: int) -> bool:
+        return self.straight or hand.polygon.symmetric_difference(self.shapes[member]).area < 1e-3
+
+    def _leaves_of(self, hand: InHand, member: int) -> None:
+        for one, leaf in self._resawn(hand, member):
+            if leaf is None:
+                self.leave(one)
+                continue
+            if not self._is_free(one, member):
+                one, rest = self.cut_outline(one, member, [member])
+                for other in rest:
+                    self.leave(other)
+            self._count(one, member, leaf)
+
+    def _trimmed(self, hand: InHand, member: int) -> InHand:
+        x0, y0, x1, y1 = self.boxes[member]
+        for tool, side, sign in (("crosscut", x0, -1), ("crosscut", x1, 1), ("rip", y0, -1), ("rip", y1, 1)):
+            kerf = self.kit.kerf_mm.crosscut if tool == "crosscut" else self.kit.kerf_mm.rip
+            bounds = hand.polygon.bounds
+            limit = bounds[(0 if sign < 0 else 2) if tool == "crosscut" else (1 if sign < 0 else 3)]
+            room = (limit - side) * sign
+            wanted = room > EPS if self.straight else room >= kerf + (self.least[0] if tool == "crosscut" else 2 * self.least[1])
+            if not wanted:
+                continue
+            at = side + sign * kerf / 2
+            if not self._clear_of_metal(hand, tool, at):
+                if self.straight:
+                    raise CannotSaw([member])
+                continue
+            low, high = self.cut_straight(hand, tool, at)
+            keep = max([*low, *high], key=lambda h: h.polygon.intersection(self.shapes[member]).area)
+            for other in [*low, *high]:
+                if other is not keep:
+                    self.leave(other)
+            hand = keep
+        return hand
+
+    def _resawn(self, hand: InHand, member: int) -> list[tuple[InHand, int | None]]:
+        """The leaves of a footprint from face 1 down, and a rest worth keeping; [(hand, leaf or None)]."""
+        one, kit = self.members[member], self.kit
+        part, seat = one.part, one.seat
+        flat = self.sheet.flattening_mm(one.way.length, one.way.width)
+        least = self.sheet.thickness.least_under(one.ring)
+        saw_at: list[float] = []
+        at = seat.z_top_mm + flat
+        for _ in range(part.leaves - 1):
+            at += part.thickness_mm + kit.resaw_skim_mm
+            saw_at.append(at)
+            at += kit.kerf_mm.resaw + kit.resaw_skim_mm
+        at += part.thickness_mm + kit.resaw_skim_mm
+        height = kit.machines.resaw_height_mm
+        blank_width = hand.polygon.bounds[3] - hand.polygon.bounds[1]
+        rest = least - at - kit.kerf_mm.resaw
+        if rest >= LEAST_RESAWN_REST_MM and (height is None or blank_width <= height):
+            saw_at.append(at)
+        found: list[tuple[InHand, int | None]] = []
+        current, leaf = hand, 1
+        for depth in saw_at:
+            self.next_id += 2
+            upper = InHand(f"{self.sheet.piece.id}.{self.next_id - 1}", current.polygon, current.top_mm, depth)
+            lower = InHand(f"{self.sheet.piece.id}.{self.next_id}", current.polygon, depth + kit.kerf_mm.resaw, current.bottom_mm)
+            x0, y0, x1, y1 = current.polygon.bounds
+            middle = (y0 + y1) / 2
+            self._record(current, "resaw", ((x0, middle), (x1, middle)), (upper, lower), depth + kit.kerf_mm.resaw / 2)
+            self.done.kerf_mm3 += current.polygon.area * kit.kerf_mm.resaw
+            found.append((upper, leaf))
+            current, leaf = lower, leaf + 1
+        found.append((current, leaf if leaf <= part.leaves else None))
+        return found
+
+    # the balance --------------------------------------------------------------------------------------------------
+    def _count(self, hand: InHand, member: int, leaf: int) -> None:
+        self.done.freed[member, leaf] = hand.id
+        finished = self.shapes[member].area * self.members[member].part.thickness_mm
+        around = hand.polygon - self.shapes[member]
+        self.done.parts_mm3 += finished
+        self.done.waste_mm3 += self.volume(hand, around)
+        self.done.skims_mm3 += self.volume(hand, hand.polygon & self.shapes[member]) - finished
+
+    def leave(self, hand: InHand) -> None:
+        """What no part needs: an offcut to keep, or scrap."""
+        volume = self.volume(hand, hand.polygon)
+        if hand.polygon.area < 1.0:
+            self.done.waste_mm3 += volume
+            return
+        ring = np.asarray(hand.polygon.exterior.coords)[:-1]
+        bottom = self.sheet.thickness.least_under(ring) if hand.bottom_mm is None else hand.bottom_mm
+        thickness = bottom - hand.top_mm
+        keep = worth_keeping(hand.polygon, thickness, self.least)
+        outline = tuple((float(x), float(y)) for x, y in ring)
+        if thickness > 0:
+            self.done.offcuts.append(Offcut(id=hand.id, piece=self.sheet.piece.id, polygon=outline, thickness_mm=thickness, keep=keep, depth_mm=hand.top_mm))
+        if keep:
+            self.done.offcut_mm3 += volume
+        else:
+            self.done.waste_mm3 += volume
+
+    def volume(self, hand: InHand, area: BaseGeometry) -> float:
+        if area.is_empty or area.area == 0:
+            return 0.0
+        if hand.bottom_mm is not None:
+            return area.area * (hand.bottom_mm - hand.top_mm)
+        return area.area * (self.mean.under(area) - hand.top_mm)
+
+
+class _MeanThickness:
+    def __init__(self, sheet: Sheet) -> None:
+        self.field = sheet.thickness
+
+    def under(self, shape: BaseGeometry) -> float:
+        """Mean thickness under a shape: exact where level, else by the centres of its Delaunay triangles, each split in 16."""
+        if self.field.constant:
+            return self.field.least
+        total = weight = 0.0
+        for triangle in shapely.constrained_delaunay_triangles(shape).geoms:
+            a, b, c = np.asarray(triangle.exterior.coords)[:3]
+            n = 8
+            u, v = np.meshgrid((np.arange(n) + 1 / 3) / n, (np.arange(n) + 1 / 3) / n)
+            inside = (u + v < 1).ravel()
+            p = a + u.ravel()[inside, None] * (b - a) + v.ravel()[inside, None] * (c - a)
+            total += triangle.area * float(self.field.at(p[:, 0], p[:, 1]).mean())
+            weight += triangle.area
+        return total / weight if weight else self.field.least
+
+
+def whole_volume(sheet: Sheet) -> float:
+    """Volume of a piece in mm3."""
+    return sheet.outline.area * _MeanThickness(sheet).under(sheet.outline)
+
+
+def worth_keeping(polygon: Polygon, thickness_mm: float, least_mm: tuple[float, float] = LEAST_OFFCUT_MM) -> bool:
+    """Whether what is left is long, wide and thick enough to go back to the rack."""
+    x0, y0, x1, y1 = polygon.bounds
+    if thickness_mm < LEAST_OFFCUT_THICKNESS_MM or max(x1 - x0, y1 - y0) < least_mm[0] - EPS:
+        return False
+    core = polygon.buffer(-least_mm[1] / 2 + EPS)
+    return not core.is_empty and max(core.bounds[2] - core.bounds[0], core.bounds[3] - core.bounds[1]) >= least_mm[0] - least_mm[1] - EPS
+
+
+def _pieces(shape: BaseGeometry) -> list[Polygon]:
+    found = [g for g in getattr(shape, "geoms", [shape]) if isinstance(g, Polygon) and g.area > 1e-3]
+    return sorted(found, key=lambda p: (round(p.bounds[0], 3), round(p.bounds[1], 3)))
+
+
+def _grown(shape: Polygon, by: float) -> Polygon:
+    return shape.buffer(by, join_style="mitre", mitre_limit=3) if by else shape
+
+
+def _ring_from(path: Polygon, start: Point) -> list[tuple[float, ...]]:
+    """The ring of a path, begun and ended at the place on it nearest to ``start``."""
+    ring = path.exterior
+    at = ring.project(start)
+    around = [*substring(ring, at, ring.length).coords, *list(substring(ring, 0, at).coords)[1:]]
+    return [tuple(c) for c in around]

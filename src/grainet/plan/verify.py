@@ -1,0 +1,580 @@
+"""The independent verifier: whether a plan keeps to its job, told from the values alone.
+
+It imports ground values, Shapely and the standard library only, and works out placement, thickness, loss chain, zones,
+metal, kerf, sets, cuts and balance again for itself. Tolerances: 1e-6 mm for lengths, 1e-3 mm2 for areas.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Iterator
+
+import shapely
+from shapely import affinity
+from shapely.geometry import LineString, Point, Polygon, box
+from shapely.geometry.base import BaseGeometry
+
+from grainet.build.part import Part
+from grainet.job.answer import Cut, Placement, Plan
+from grainet.job.job import Job
+from grainet.kit.cut_kit import CutKit
+from grainet.wood.defects import FAMILY
+from grainet.wood.piece import Piece, Station
+
+TOL = 1e-6
+PLACE_TOL = 1e-4  # a polygon written with fewer digits is still the same polygon
+AREA_TOL = 1e-3
+GROWING = {"crack", "split", "check", "shake"}
+
+
+def check(job: Job, plan: Plan) -> list[str]:
+    """Every fault of a plan, one sentence each; empty when it holds."""
+    pieces = {p.id: p for p in job.pieces}
+    parts = {p.id: p for p in job.parts}
+    faults: list[str] = []
+    known: list[Placement] = []
+    for k, one in enumerate(plan.placements):
+        where = f"placements[{k}] ({one.part} on {one.piece})"
+        if one.part not in parts:
+            faults.append(f"{where}: no part “{one.part}” in the job")
+        elif one.piece not in pieces:
+            faults.append(f"{where}: no piece “{one.piece}” in the job")
+        else:
+            known.append(one)
+            faults += (f"{where}: {text}" for text in _placement(one, parts[one.part], pieces[one.piece], job.kit))
+    faults += _apart(known, parts, job.kit)
+    faults += _sets(known, parts, plan)
+    faults += _builds(job, plan, known, parts)
+    faults += _value(job, plan)
+    for piece in job.pieces:
+        on_it = [p for p in known if p.piece == piece.id]
+        faults += _Replay(piece, job, plan, on_it, parts).faults()
+    faults += _balance(plan, known)
+    return faults
+
+
+# placement ------------------------------------------------------------------------------------------------------------
+def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterator[str]:
+    if one.mirror and not part.mirror:
+        yield "is mirrored, which the part does not allow"
+    if one.face_up not in part.faces_up:
+        yield f"shows on face {one.face_up}, which the part does not allow"
+    off = min(abs((one.angle_deg - turn + 180) % 360 - 180) for turn in part.turns_deg)
+    if off > part.tilt_deg + 1e-6:
+        yield f"lies at {one.angle_deg:g} degrees, {off:.3g} off every allowed turn, wants at most {part.tilt_deg:g}"
+    over = one.mirror != (one.face_up == "2")
+    want = _moved(part.outline, one, over)
+    if len(want) != len(one.polygon) or any(math.dist(a, b) > PLACE_TOL for a, b in zip(want, one.polygon)):
+        yield "its polygon is not the part's outline at x, y, angle and mirror"
+    footprint = Polygon(want)
+    if abs(one.finished_mm - part.thickness_mm) > TOL:
+        yield f"finished {one.finished_mm:g}, wants {part.thickness_mm:g}"
+    if not 1 <= one.leaf <= part.leaves:
+        yield f"is leaf {one.leaf} of {part.leaves}"
+    yield from _usable(footprint, piece, kit)
+    yield from _metal(footprint, piece, kit)
+    yield from _crook(footprint, piece, kit)
+    limit = kit.machines.resaw_height_mm
+    x0, y0, x1, y1 = footprint.bounds
+    if part.leaves > 1 and limit is not None and y1 - y0 > limit + TOL:
+        yield f"{y1 - y0:.1f} high to resaw, the saw takes {limit:g}"
+    yield from _depth(one, part, footprint, over, piece, kit)
+
+
+def _moved(ring, one: Placement, over: bool) -> list[tuple[float, float]]:  # type: ignore[no-untyped-def]
+    turn = one.angle_deg % 360
+    exact = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
+    c, s = exact.get(turn, (math.cos(math.radians(turn)), math.sin(math.radians(turn))))  # type: ignore[call-overload]
+    moved = []
+    for x, y in ring:
+        y = -y if over else y
+        moved.append((c * x - s * y + one.x, s * x + c * y + one.y))
+    return moved
+
+
+def _usable(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
+    outline = Polygon(piece.outline)
+    if not outline.buffer(TOL, join_style="mitre").covers(footprint):
+        yield f"reaches past the piece by {footprint.difference(outline).area:.3g} mm2"
+        return
+    if kit.margin_mm and outline.exterior.distance(footprint) < kit.margin_mm - TOL:
+        yield f"is {outline.exterior.distance(footprint):.3g} from the rim, wants {kit.margin_mm:g}"
+    px0, _, px1, _ = outline.bounds
+    x0, _, x1, _ = footprint.bounds
+    inset = kit.trim_mm + kit.margin_mm
+    if x0 < px0 + inset - TOL or x1 > px1 - inset + TOL:
+        yield f"is {min(x0 - px0, px1 - x1):.3g} from an end, wants {inset:g}"
+    if kit.edge_mm:
+        inner = outline.buffer(-kit.margin_mm, join_style="mitre") if kit.margin_mm else outline
+        swept = shapely.union_all([footprint, *_swept(footprint, 0, kit.edge_mm), *_swept(footprint, 0, -kit.edge_mm)])
+        if swept.difference(inner.buffer(10 * TOL, join_style="mitre")).area > AREA_TOL:
+            yield f"leaves less than {kit.edge_mm:g} to plane off a long side"
+
+
+def _swept(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
+    ring = list(polygon.exterior.coords)
+    quads = (Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in zip(ring, ring[1:]))
+    return [*(q.buffer(0) if not q.is_valid else q for q in quads if q.area > 0), affinity.translate(polygon, dx, dy)]
+
+
+def _metal(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
+    for defect in piece.defects:
+        if FAMILY[defect.kind] == "metal" and not defect.resolved:
+            shape = Polygon(defect.polygon)
+            gap = footprint.distance(shape)
+            if footprint.intersection(shape).area > 0 or gap < kit.metal_clear_mm - TOL:
+                yield f"is {gap:.3g} from the {defect.kind} {defect.id}, wants {kit.metal_clear_mm:g}"
+
+
+def _crook(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
+    flat = piece.flatness
+    if flat.crook_in_outline or piece.crook_in_outline:
+        return
+    outline = Polygon(piece.outline)
+    px0, py0, px1, py1 = outline.bounds
+    x0, y0, x1, y1 = footprint.bounds
+    wanted = y1 - y0 + flat.crook_mm * ((x1 - x0) / (flat.crook_span_mm or px1 - px0)) ** 2 + 2 * kit.edge_mm
+    stations = {x0, x1, *(x for x, _ in piece.outline if x0 < x < x1)}
+    narrowest = min(_run_across(outline, min(max(x, px0 + 1e-7), px1 - 1e-7)) for x in stations)
+    if narrowest < wanted - 1e-4:
+        yield f"the piece is {narrowest:.1f} wide there, wants {wanted:.1f} with its crook and edges"
+
+
+def _run_across(outline: Polygon, x: float) -> float:
+    _, y0, _, y1 = outline.bounds
+    hit = outline.intersection(LineString([(x, y0 - 1), (x, y1 + 1)]))
+    return max((g.length for g in getattr(hit, "geoms", [hit])), default=0.0)
+
+
+# thickness ------------------------------------------------------------------------------------------------------------
+def least_thickness(piece: Piece, shape: BaseGeometry) -> float:
+    """Least thickness in mm under a shape: bilinear on a full grid, else on Delaunay triangles, beyond them the nearest."""
+    stations = piece.stations
+    if not stations:
+        return float(piece.thickness_mm or 0.0)
+    places = {(s.x_mm, s.y_mm): s.thickness_mm for s in stations}
+    if len(places) == 1:
+        return stations[0].thickness_mm
+    if _collinear(list(places)):
+        return _least_on_line(places, shape)
+    xs, ys = sorted({x for x, _ in places}), sorted({y for _, y in places})
+    if len(xs) * len(ys) == len(places):
+        return _least_on_grid(xs, ys, places, shape)
+    return _least_on_triangles(stations, places, shape)
+
+
+def _collinear(points: list[tuple[float, float]]) -> bool:
+    return LineString(points).length == 0 or shapely.MultiPoint(points).convex_hull.area < 1e-6
+
+
+def _rings(shape: BaseGeometry) -> list[list[tuple[float, float]]]:
+    return [[(c[0], c[1]) for c in g.exterior.coords] for g in getattr(shape, "geoms", [shape]) if isinstance(g, Polygon) and not g.is_empty]
+
+
+def _dense(shape: BaseGeometry, step: float = 4.0) -> Iterator[tuple[float, float]]:
+    for ring in _rings(shape):
+        for a, b in zip(ring, ring[1:]):
+            n = max(1, math.ceil(math.dist(a, b) / step))
+            for k in range(n):
+                yield a[0] + (b[0] - a[0]) * k / n, a[1] + (b[1] - a[1]) * k / n
+
+
+def _least_on_line(places: dict[tuple[float, float], float], shape: BaseGeometry) -> float:
+    points = sorted(places)
+    (ax, ay), (bx, by) = points[0], points[-1]
+    size = math.dist(points[0], points[-1])
+    ux, uy = (bx - ax) / size, (by - ay) / size
+    line = sorted(((x - ax) * ux + (y - ay) * uy, t) for (x, y), t in places.items())
+    spots = [(x - ax) * ux + (y - ay) * uy for ring in _rings(shape) for x, y in ring]
+    low, high = min(spots), max(spots)
+
+    def at(s: float) -> float:
+        if s <= line[0][0]:
+            return line[0][1]
+        for (s0, t0), (s1, t1) in zip(line, line[1:]):
+            if s <= s1:
+                return t0 + (t1 - t0) * (s - s0) / (s1 - s0) if s1 > s0 else min(t0, t1)
+        return line[-1][1]
+
+    return min(at(low), at(high), *(t for s, t in line if low <= s <= high), math.inf)
+
+
+def _least_on_grid(xs: list[float], ys: list[float], places: dict[tuple[float, float], float], shape: BaseGeometry) -> float:
+    def cell(values: list[float], v: float) -> int:
+        return max(0, min(len(values) - 2, sum(1 for x in values if x <= v) - 1))
+
+    def at(x: float, y: float) -> float:
+        x, y = min(max(x, xs[0]), xs[-1]), min(max(y, ys[0]), ys[-1])
+        i, j = cell(xs, x), cell(ys, y)
+        u, v = (x - xs[i]) / (xs[i + 1] - xs[i]), (y - ys[j]) / (ys[j + 1] - ys[j])
+        low = places[xs[i], ys[j]] * (1 - u) + places[xs[i + 1], ys[j]] * u
+        high = places[xs[i], ys[j + 1]] * (1 - u) + places[xs[i + 1], ys[j + 1]] * u
+        return low * (1 - v) + high * v
+
+    x0, y0, x1, y1 = shape.bounds
+    least = min(at(x, y) for x, y in _dense(shape))
+    for x in (v for v in xs if x0 <= v <= x1):  # the field bends on the grid lines
+        hit = shape.intersection(LineString([(x, y0 - 1), (x, y1 + 1)]))
+        least = min([least, *(at(cx, cy) for cx, cy in shapely.get_coordinates(hit).tolist())])
+        least = min([least, *(at(x, y) for y in ys if y0 <= y <= y1 and shape.covers(Point(x, y)))])
+    for y in (v for v in ys if y0 <= v <= y1):
+        hit = shape.intersection(LineString([(x0 - 1, y), (x1 + 1, y)]))
+        least = min([least, *(at(cx, cy) for cx, cy in shapely.get_coordinates(hit).tolist())])
+    return least
+
+
+def _least_on_triangles(stations: tuple[Station, ...], places: dict[tuple[float, float], float], shape: BaseGeometry) -> float:
+    least = math.inf
+    hull = shapely.MultiPoint(list(places)).convex_hull
+    for triangle in shapely.delaunay_triangles(shapely.MultiPoint(list(places))).geoms:
+        met = triangle.intersection(shape)
+        if met.is_empty:
+            continue
+        (x0, y0), (x1, y1), (x2, y2) = list(triangle.exterior.coords)[:3]
+        det = (y1 - y2) * (x0 - x2) + (x2 - x1) * (y0 - y2)
+        t0, t1, t2 = (places[p] for p in ((x0, y0), (x1, y1), (x2, y2)))
+        for x, y in shapely.get_coordinates(met).tolist():
+            a = ((y1 - y2) * (x - x2) + (x2 - x1) * (y - y2)) / det
+            b = ((y2 - y0) * (x - x2) + (x0 - x2) * (y - y2)) / det
+            least = min(least, a * t0 + b * t1 + (1 - a - b) * t2)
+    beyond = shape.difference(hull)
+    for x, y in _dense(beyond):
+        if not hull.covers(Point(x, y)):
+            least = min(least, min(((math.dist(p, (x, y)), t) for p, t in places.items()))[1])
+    return least
+
+
+def _flattening(footprint: Polygon, piece: Piece) -> float:
+    flat = piece.flatness
+    px0, py0, px1, py1 = Polygon(piece.outline).bounds
+    x0, y0, x1, y1 = footprint.bounds
+    length, width, whole_l, whole_w = x1 - x0, y1 - y0, px1 - px0, py1 - py0
+    bow = flat.bow_mm * (length / (flat.bow_span_mm or whole_l)) ** 2
+    cup = flat.cup_mm * (width / (flat.cup_span_mm or whole_w)) ** 2
+    return bow + cup + flat.rock_mm / 2 * length * width / (whole_l * whole_w)
+
+
+def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit) -> Iterator[str]:
+    least = least_thickness(piece, footprint)
+    step = part.thickness_mm + kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm
+    stack = part.thickness_mm + (part.leaves - 1) * step
+    if one.flattening == "exact":
+        loss = 0.0
+        if not _planes_fit(piece, footprint, stack + 2 * kit.skim_mm):
+            yield "no pair of parallel planes that far apart lies within the piece there"
+    else:
+        loss = _flattening(footprint, piece)
+    spare = least - loss - stack - 2 * kit.skim_mm
+    if spare < -1e-4 and one.flattening == "chain":
+        yield f"{least - loss - 2 * kit.skim_mm:.2f} thick after flattening and skims, wants {stack:.2f}"
+    first = one.z_top_mm - (one.leaf - 1) * step
+    if first < kit.skim_mm - 1e-4:
+        yield f"its top lies {first:.3g} deep, wants at least the skim of {kit.skim_mm:g}"
+    if one.flattening == "chain" and first + loss + stack + kit.skim_mm > least + 1e-4:
+        yield f"reaches {first + loss + stack + kit.skim_mm:.2f} deep where {least:.2f} is thick"
+    if one.flattening == "chain" and abs(one.spare_mm - max(0.0, spare)) > 0.05:
+        yield f"says {one.spare_mm:.2f} to spare, comes to {max(0.0, spare):.2f}"
+    yield from _zones(one, part, footprint, over, piece, kit, loss)
+
+
+def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
+    """Whether two parallel planes ``apart`` mm apart lie within the wood under a footprint, by the stations' tops.
+
+    Feasibility of c + a x + b y between the far face raised by ``apart`` and face 1 at every station near the footprint,
+    found by halving the worst violation over the two slopes (convex, so a coordinate search with shrinking steps ends at it).
+    """
+    near = [s for s in piece.stations if s.top_mm is not None and footprint.buffer(1.0).intersects(Point(s.x_mm, s.y_mm))]
+    near = near or [s for s in piece.stations if s.top_mm is not None]
+    if not near:
+        return False
+    mid_x, mid_y = sum(s.x_mm for s in near) / len(near), sum(s.y_mm for s in near) / len(near)
+
+    def room(a: float, b: float) -> float:
+        highest = min(s.top_mm - a * (s.x_mm - mid_x) - b * (s.y_mm - mid_y) for s in near)  # type: ignore[operator]
+        lowest = max(s.top_mm - s.thickness_mm - a * (s.x_mm - mid_x) - b * (s.y_mm - mid_y) for s in near)  # type: ignore[operator]
+        return highest - lowest
+
+    a = b = 0.0
+    best, size = room(a, b), 0.05
+    while size > 1e-9:
+        moves = [(a + da * size, b + db * size) for da in (-1, 0, 1) for db in (-1, 0, 1)]
+        top = max(moves, key=lambda m: room(*m))
+        if room(*top) > best:
+            (a, b), best = top, room(*top)
+        else:
+            size /= 2
+    return best >= apart - 1e-6
+
+
+# zones ----------------------------------------------------------------------------------------------------------------
+def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit, loss: float) -> Iterator[str]:
+    patches = _patches(one, part, footprint, over)
+    top, bottom = one.z_top_mm, one.z_top_mm + part.thickness_mm + loss
+    for defect in piece.defects:
+        if FAMILY[defect.kind] == "metal" and not defect.resolved:
+            continue
+        shape: BaseGeometry = Polygon(defect.polygon)
+        if defect.kind in GROWING and kit.growth_mm:
+            shape = _lengthened(Polygon(defect.polygon), kit.growth_mm, defect.ends_closed)
+        family = "void" if FAMILY[defect.kind] == "metal" else FAMILY[defect.kind]
+        under = shape.intersection(footprint)
+        if under.area <= 1e-6:
+            continue
+        low, high = 0.0, math.inf
+        if defect.depth_mm is not None and defect.face == "1":
+            high = defect.depth_mm
+        elif defect.depth_mm is not None and defect.face == "2":
+            low = max(0.0, least_thickness(piece, under) - defect.depth_mm)
+        if not (low < bottom - 1e-4 and high > top + 1e-4):
+            continue
+        for kind, both, patch in patches:
+            if patch.intersection(shape).area > 1e-6 and not _tolerated(kind, both, one.face_up, defect.kind, family, (low, high), (top, bottom), part.thickness_mm, loss):
+                yield f"{defect.kind.replace('_', ' ')} {defect.id} lies in its {kind} zone"
+                break
+
+
+def _patches(one: Placement, part: Part, footprint: Polygon, over: bool) -> list[tuple[str, bool, BaseGeometry]]:
+    left: BaseGeometry = footprint
+    found: list[tuple[str, bool, BaseGeometry]] = []
+    for kind in ("critical", "removed", "hidden", "seen"):
+        for zone in part.zones:
+            if zone.kind == kind and zone.polygon != "rest":
+                shape = left.intersection(Polygon(_moved(zone.polygon, one, over)))
+                found.append((kind, zone.both_sides, shape))
+                left = left.difference(shape)
+    rest = next((z for z in part.zones if z.polygon == "rest"), None)
+    found.append((rest.kind if rest else "seen", rest.both_sides if rest else False, left))
+    return found
+
+
+def _tolerated(zone: str, both: bool, face_up: str, kind: str, family: str, depths: tuple[float, float], part_depths: tuple[float, float], thickness: float, loss: float) -> bool:  # fmt: skip
+    if zone == "removed":
+        return True
+    if zone == "hidden":
+        return kind not in ("rot", "shake")
+    if zone == "critical" or family not in ("shows", "moves"):
+        return False
+    low, high = depths
+    top, bottom = part_depths
+    reaches_1 = low < top + loss - 1e-4 and high > top + 1e-4
+    reaches_2 = low < bottom - 1e-4 and high > top + thickness + 1e-4
+    return not ((reaches_1 or reaches_2) if both else reaches_1 if face_up == "1" else reaches_2)
+
+
+def _lengthened(polygon: Polygon, growth: float, closed: tuple[bool, bool] | None) -> BaseGeometry:
+    frame = list(polygon.minimum_rotated_rectangle.exterior.coords)
+    a, b, c = frame[0], frame[1], frame[2]
+    long = (b[0] - a[0], b[1] - a[1]) if math.dist(a, b) >= math.dist(b, c) else (c[0] - b[0], c[1] - b[1])
+    size = math.hypot(*long) or 1.0
+    ux, uy = long[0] / size, long[1] / size
+    if ux < 0 or (abs(ux) < 1e-9 and uy < 0):
+        ux, uy = -ux, -uy
+    before, after = closed or (False, False)
+    shapes: list[BaseGeometry] = [polygon]
+    if not before:
+        shapes += _swept(polygon, -ux * growth, -uy * growth)
+    if not after:
+        shapes += _swept(polygon, ux * growth, uy * growth)
+    return shapely.union_all(shapes)
+
+
+# apart, sets, builds, value -------------------------------------------------------------------------------------------
+def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Iterator[str]:
+    footprints: dict[str, list[tuple[Placement, Polygon]]] = defaultdict(list)
+    seen: set[tuple[object, ...]] = set()
+    for one in known:
+        key = (one.part, one.set, one.copy_)
+        if key not in seen:
+            seen.add(key)
+            footprints[one.piece].append((one, Polygon(one.polygon)))
+    for piece, rows in footprints.items():
+        for i, (a, shape_a) in enumerate(rows):
+            for b, shape_b in rows[i + 1 :]:
+                names = f"{a.part} {a.set}.{a.copy_} and {b.part} {b.set}.{b.copy_} on {piece}"
+                if shape_a.intersection(shape_b).area > AREA_TOL:
+                    yield f"{names} overlap by {shape_a.intersection(shape_b).area:.3g} mm2"
+                elif kit.cutting == "outline" and shape_a.distance(shape_b) < kit.kerf_mm.outline - 1e-5:
+                    yield f"{names} are {shape_a.distance(shape_b):.3g} apart, want {kit.kerf_mm.outline:g}"
+                elif kit.cutting == "straight" and not _box_apart(shape_a.bounds, shape_b.bounds, kit):
+                    yield f"{names} leave no room for a straight cut between them"
+
+
+def _box_apart(a: tuple[float, ...], b: tuple[float, ...], kit: CutKit) -> bool:
+    along = max(a[0] - b[2], b[0] - a[2])
+    across = max(a[1] - b[3], b[1] - a[3])
+    return along >= kit.kerf_mm.crosscut - 1e-5 or across >= kit.kerf_mm.rip - 1e-5
+
+
+def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterator[str]:
+    sets: dict[tuple[str, int], list[Placement]] = defaultdict(list)
+    for one in known:
+        sets[one.part, one.set].append(one)
+    counts: dict[str, int] = defaultdict(int)
+    for (part_id, number), rows in sets.items():
+        part = parts[part_id]
+        counts[part_id] += 1
+        want = {(c, leaf) for c in range(1, part.per_set + 1) for leaf in range(1, part.leaves + 1)}
+        have = [(r.copy_, r.leaf) for r in rows]
+        if set(have) != want or len(have) != len(want):
+            yield f"set {number} of {part_id} has {len(have)} leaves, wants {part.per_set} copies of {part.leaves}"
+        if part.same_piece and len({r.piece for r in rows}) > 1:
+            yield f"set {number} of {part_id} comes from several pieces, wants one"
+        for copy in range(1, part.per_set + 1):
+            leaves = sorted((r for r in rows if r.copy_ == copy), key=lambda r: r.leaf)
+            first = leaves[0] if leaves else None
+            for row in leaves[1:]:
+                if first is not None and (row.piece, row.x, row.y, row.angle_deg, row.mirror, row.face_up) != (first.piece, first.x, first.y, first.angle_deg, first.mirror, first.face_up):
+                    yield f"leaves of set {number} of {part_id} do not share one footprint"
+        if len({r.build for r in rows}) > 1:
+            yield f"set {number} of {part_id} goes to several builds"
+    for part_id, part in parts.items():
+        if plan.made.get(part_id, 0) != counts[part_id]:
+            yield f"made says {plan.made.get(part_id, 0)} of {part_id}, the placements make {counts[part_id]}"
+        if part.quantity is not None and counts[part_id] > part.quantity:
+            yield f"{counts[part_id]} of {part_id} made, wanted are at most {part.quantity}"
+
+
+def _builds(job: Job, plan: Plan, known: list[Placement], parts: dict[str, Part]) -> Iterator[str]:
+    builds = {b.id: {r.id: r for r in b.recipes} for b in job.builds}
+    for build, recipe in plan.builds.items():
+        if build not in builds or recipe not in builds[build]:
+            yield f"builds: no recipe “{recipe}” for “{build}” in the job"
+            continue
+        needs = builds[build][recipe].needs
+        sets: dict[str, set[int]] = defaultdict(set)
+        pieces: dict[str, set[str]] = defaultdict(set)
+        for one in known:
+            if one.build == build:
+                sets[one.part].add(one.set)
+                pieces[one.part].add(one.piece)
+        for part_id in {*needs, *sets}:
+            if len(sets[part_id]) != needs.get(part_id, 0):
+                yield f"build {build} has {len(sets[part_id])} sets of {part_id}, its recipe {recipe} wants {needs.get(part_id, 0)}"
+        for part_id in builds[build][recipe].same_piece:
+            if len(pieces[part_id]) > 1:
+                yield f"build {build}: {part_id} comes from {len(pieces[part_id])} pieces, wants one"
+    if job.builds:
+        for one in known:
+            if one.build not in plan.builds:
+                yield f"{one.part} set {one.set} goes to build “{one.build}”, which is not made"
+
+
+def _value(job: Job, plan: Plan) -> Iterator[str]:
+    if job.builds:
+        recipes = {(b.id, r.id): r.value for b in job.builds for r in b.recipes}
+        value = sum(recipes.get(pair, 0.0) for pair in plan.builds.items())
+    else:
+        value = sum(p.value * plan.made.get(p.id, 0) for p in job.parts)
+    if abs(value - plan.value) > 1e-6 * max(1.0, abs(value)):
+        yield f"value says {plan.value:g}, comes to {value:g}"
+    if plan.bound < plan.value - 1e-6 * max(1.0, abs(value)):
+        yield f"bound {plan.bound:g} lies below the value {plan.value:g}"
+
+
+# cuts -----------------------------------------------------------------------------------------------------------------
+class _Replay:
+    """Saws one piece again, cut by cut, on polygons, and sees whether every part comes out whole."""
+
+    def __init__(self, piece: Piece, job: Job, plan: Plan, placed: list[Placement], parts: dict[str, Part]) -> None:
+        self.piece, self.kit, self.parts = piece, job.kit, parts
+        self.hands: dict[str, BaseGeometry] = {piece.id: Polygon(piece.outline)}
+        self.mine: set[str] = {piece.id}
+        self.plan, self.placed = plan, placed
+        self.footprints = list({(p.part, p.set, p.copy_): Polygon(p.polygon) for p in placed}.values())
+        metal = [Polygon(d.polygon) for d in piece.defects if FAMILY[d.kind] == "metal" and not d.resolved]
+        self.metal = shapely.union_all(metal) if metal else None
+
+    def faults(self) -> Iterator[str]:
+        for cut in self.plan.cuts:
+            if cut.piece == self.piece.id or cut.piece in self.mine:
+                yield from (f"cut {cut.n} on {cut.piece}: {text}" for text in self._cut(cut))
+        if not self.placed:
+            return
+        if self.plan.cuts:
+            yield from self._parts_free()
+        for offcut in (o for o in self.plan.offcuts if o.piece == self.piece.id):
+            shape = Polygon(offcut.polygon)
+            if any(shape.intersection(f).area > 1.0 for f in self.footprints) and offcut.depth_mm == 0 and offcut.id not in self.hands:
+                yield f"offcut {offcut.id} covers a part"
+            if shape.difference(Polygon(self.piece.outline).buffer(1e-3)).area > 1.0:
+                yield f"offcut {offcut.id} reaches past its piece"
+
+    def _cut(self, cut: Cut) -> Iterator[str]:
+        hand = self.hands.pop(cut.piece, None)
+        if hand is None:
+            yield "that piece is not in hand any more"
+            return
+        self.mine.update(cut.gives)
+        if cut.tool == "resaw":
+            self.hands.update(dict.fromkeys(cut.gives, hand))
+            limit, height = self.kit.machines.resaw_height_mm, hand.bounds[3] - hand.bounds[1]
+            if limit is not None and height > limit + 1e-4:
+                yield f"{height:.1f} high to resaw, the saw takes {limit:g}"
+            return
+        kerf = getattr(self.kit.kerf_mm, cut.tool)
+        line = LineString(cut.line)
+        if cut.tool == "outline":
+            band = line.buffer(kerf / 2, join_style="mitre", mitre_limit=3, cap_style="flat")
+        else:
+            yield from self._crosses(cut, hand, kerf)
+            (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
+            size = math.dist((x0, y0), (x1, y1)) or 1.0
+            dx, dy = (x1 - x0) / size * 9e4, (y1 - y0) / size * 9e4
+            band = LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(max(kerf / 2, 1e-9), cap_style="flat")
+        taken = band.intersection(hand)
+        for shape in self.footprints:
+            if taken.intersection(shape).area > max(AREA_TOL, 1e-6 * shape.area):
+                yield f"takes {taken.intersection(shape).area:.3g} mm2 of a part"
+        if self.metal is not None and not taken.is_empty and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4:
+            yield f"comes {taken.distance(self.metal):.3g} near metal, wants {self.kit.metal_clear_mm:g}"
+        left = hand.difference(band)
+        rest = [g for g in getattr(left, "geoms", [left]) if g.area > 1e-2]
+        if len(rest) != len(cut.gives):
+            yield f"gives {len(rest)} pieces, names {len(cut.gives)}"
+        self._deal(cut, rest)
+
+    def _crosses(self, cut: Cut, hand: BaseGeometry, kerf: float) -> Iterator[str]:
+        (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
+        hx0, hy0, hx1, hy1 = hand.bounds
+        along = LineString([(x0, y0), (x1, y1)])
+        size = along.length or 1.0
+        dx, dy = (x1 - x0) / size * 9e4, (y1 - y0) / size * 9e4
+        whole = LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).intersection(hand)
+        if whole.length > along.intersection(hand).length + kerf / 2 + 1e-3:
+            yield "does not cross the whole piece in hand"
+        if whole.is_empty and hand.distance(along) > kerf / 2 + 1e-6:
+            yield "misses the piece in hand"
+
+    def _deal(self, cut: Cut, rest: list[BaseGeometry]) -> None:
+        """Name what the cut gave: the blank of an outline cut first, else the side nearer the marked end or the near edge."""
+        if cut.tool == "outline":
+            ring = LineString(cut.line)
+            inside = Polygon(list(ring.coords)[1:] if len(ring.coords) > 4 and ring.coords[0] != ring.coords[-1] else ring.coords).buffer(0)
+            rest.sort(key=lambda g: (-g.intersection(inside).area / g.area, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+        elif cut.tool == "crosscut":
+            at = (cut.line[0][0] + cut.line[-1][0]) / 2
+            rest.sort(key=lambda g: (g.centroid.x > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+        else:
+            at = (cut.line[0][1] + cut.line[-1][1]) / 2
+            rest.sort(key=lambda g: (g.centroid.y > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+        self.hands.update(zip(cut.gives, rest))
+
+    def _parts_free(self) -> Iterator[str]:
+        """Every part lies in a piece of its own, sawn to its outline (in straight cutting, to its box)."""
+        for (part, number, copy), shape in {(p.part, p.set, p.copy_): Polygon(p.polygon) for p in self.placed}.items():
+            holding = [h for h in self.hands.values() if h.intersection(shape).area > 0.5 * shape.area]
+            wanted = box(*shape.bounds) if self.kit.cutting == "straight" else shape
+            free = [h for h in holding if h.symmetric_difference(wanted).area <= max(0.02, 1e-5 * wanted.area)]
+            if len(free) < self.parts[part].leaves:
+                yield f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts"
+
+
+def _balance(plan: Plan, known: list[Placement]) -> Iterator[str]:
+    for piece, shares in plan.balance.items():
+        if abs(shares.total - 1) > 0.005:
+            yield f"the balance of {piece} sums to {shares.total:.4f}, wants 1"
+        if min(shares.parts, shares.offcuts, shares.kerf, shares.skims, shares.waste) < -0.005:
+            yield f"the balance of {piece} has a share below 0"
+    for piece in {p.piece for p in known} - set(plan.balance):
+        yield f"no balance for {piece}, which is cut"
