@@ -81,26 +81,23 @@ class Exact:
             return Trouble("outline", "reaches past the usable wood")
         if sheet.metal is not None and sheet.metal.distance(polygon) < self.metal_clear - 1e-9:
             return Trouble("metal", f"nearer than {self.metal_clear:.0f} to metal")
-        if self.width_wanted:
-            x0, _, x1, _ = polygon.bounds
-            chord = sheet.least_chord(x0, x1)
-            if chord < self.width_wanted - 1e-6:
-                return Trouble("crook", f"{chord:.1f} wide, wants {self.width_wanted:.1f} with its crook", self.width_wanted - chord)
-        return self._depth(ring, polygon, x, y)
-
-    def _depth(self, ring: Array, polygon: Polygon, x: float, y: float) -> Seat | Trouble:
-        sheet, kit, part = self.sheet, self.sheet.kit, self.way.part
+        if (short := self.width_wanted - sheet.least_chord(*polygon.bounds[::2])) > 1e-6:
+            return Trouble("crook", f"{self.width_wanted - short:.1f} wide, wants {self.width_wanted:.1f} with its crook", short)
         spare = sheet.thickness.least_under(ring) - self.need_mm
         if spare < -1e-6:
-            left = spare + self.stack
-            return Trouble("thickness", f"{left:.1f} thick after flattening, wants {self.stack:.1f}", -spare)
+            return Trouble("thickness", f"{spare + self.stack:.1f} thick after flattening, wants {self.stack:.1f}", -spare)
+        return self.depth(polygon, x, y, spare)
+
+    def depth(self, polygon: Polygon, x: float, y: float, spare: float) -> Seat | Trouble:
+        """How deep to cut so that every zone bears what lies under it, given what is to spare; or what is in the way."""
+        sheet, skim, part = self.sheet, self.sheet.kit.skim_mm, self.way.part
         intervals: list[tuple[float, float]] = []
         names: list[str] = []
         covered = 0.0
         for hazard in sheet.hazards:
-            shape = shapely.transform(hazard.polygon, lambda c: c - (x, y)) if hazard.polygon.intersects(polygon) else None
-            if shape is None:
+            if not hazard.polygon.intersects(polygon):
                 continue
+            shape = shapely.transform(hazard.polygon, lambda c: c - (x, y))
             for patch in self.way.patches:
                 overlap = patch.shape.intersection(shape).area
                 if overlap <= LEAST_OVERLAP_MM2:
@@ -109,7 +106,7 @@ class Exact:
                 found = forbidden_depths(hazard, patch.kind, patch.both_sides, self.way.face_up, part.thickness_mm, self.flattening, self.offsets)
                 intervals += found
                 names += [f"{hazard.kind.replace('_', ' ')} {hazard.id}" for _ in found]
-        z = lowest_free(intervals, kit.skim_mm, kit.skim_mm + max(0.0, spare))
+        z = lowest_free(intervals, skim, skim + max(0.0, spare))
         if z is None:
             return Trouble("defect", " and ".join(dict.fromkeys(names)) + " in the way")
         return Seat(x, y, z, max(0.0, spare), covered)
@@ -128,20 +125,24 @@ def seats(exact: Exact, shifts: Array) -> list[Seat | None]:
     good = shapely.covers(sheet.usable_with_tolerance, polygons)
     if sheet.metal is not None:
         good &= shapely.distance(sheet.metal, polygons) >= exact.metal_clear - 1e-9
+    if exact.width_wanted:
+        x0, x1 = exact.way.bounds[0] + shifts[:, 0], exact.way.bounds[2] + shifts[:, 0]
+        good &= np.array([sheet.least_chord(a, b) >= exact.width_wanted - 1e-6 for a, b in zip(x0, x1)])
     found: list[Seat | None] = [None] * len(shifts)
-    plain = sheet.thickness.constant and not exact.width_wanted
-    near = np.zeros(len(shifts), bool)
+    left = np.flatnonzero(good)
+    spares = sheet.thickness.least_under_many(exact.way.ring, shifts[left]) - exact.need_mm
+    near = np.zeros(len(left), bool)
     for hazard in sheet.hazards:
-        near |= shapely.intersects(hazard.polygon, polygons)
-    spare = sheet.thickness.least - exact.need_mm
-    for k in np.flatnonzero(good):
+        near |= shapely.intersects(hazard.polygon, polygons[left])
+    for k, spare, troubled in zip(left, spares, near):
         x, y = float(shifts[k, 0]), float(shifts[k, 1])
-        if plain and not near[k]:
-            if spare >= -1e-6:
-                found[k] = Seat(x, y, sheet.kit.skim_mm, max(0.0, spare), 0.0)
+        if spare < -1e-6:
             continue
-        seat = exact.seat(x, y)
-        found[k] = seat if isinstance(seat, Seat) else None
+        if troubled:
+            seat = exact.depth(polygons[k], x, y, float(spare))
+            found[k] = seat if isinstance(seat, Seat) else None
+        else:
+            found[k] = Seat(x, y, sheet.kit.skim_mm, max(0.0, float(spare)), 0.0)
     return found
 
 

@@ -65,10 +65,10 @@ class Pool:
 
 
 def tilts_for(part: Part, sheet: Sheet, effort: int = 1) -> list[float]:
-    """Tilts worth trying within the part's tilt: none, halves and wholes of it, and the slopes of the piece's long edges."""
+    """Tilts worth trying within the part's tilt: none, steps up to it either way, and the slopes of the piece's long edges."""
     if part.tilt_deg <= 0 or sheet.kit.cutting == "straight":
         return [0.0]
-    grid = [part.tilt_deg * k / (1 + effort) for k in range(-(1 + effort), 2 + effort)]
+    grid = [part.tilt_deg * k / effort for k in range(-effort, 1 + effort)]
     ring = np.asarray(sheet.outline.exterior.coords)
     slopes = [
         math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
@@ -96,15 +96,28 @@ def candidates_for(
             nearest = trouble
     if not ways:
         return [], nearest
-    share = max(12, most // len(ways))
+    upright = [w for w in ways if _is_upright(w)]
     for way in ways:
+        share = most * (0.7 / len(upright) if way in upright else 0.3 / (len(ways) - len(upright))) if upright else most / len(ways)
         exact = Exact(sheet, way)
-        shifts = _shifts(fit_field(layers, way), _chain_lengths(others or (part,), sheet), share)
-        found += _seated(exact, part, shifts)
+        chains = _chain_lengths(others or (part,), sheet) if way in upright or not upright else ([0.0], [0.0])
+        shifts = _shifts(fit_field(layers, way), chains, max(6, int(share)))
+        found += _thinned(_seated(exact, part, shifts), max(6, int(share)))
     if not found:
         for way in ways:
             found += _seated(Exact(sheet, way), part, _inner_shifts(sheet, way))
     return found, (None if found else why_not(layers, part, ways))
+
+
+def _is_upright(way: Orientation) -> bool:
+    return any(abs((way.angle_deg - turn + 180) % 360 - 180) < 1e-6 for turn in way.part.turns_deg)
+
+
+def _thinned(found: list[Candidate], most: int) -> list[Candidate]:
+    """At most ``most``, spread evenly in their order, first and last kept."""
+    if len(found) <= most:
+        return found
+    return [found[k] for k in dict.fromkeys(np.linspace(0, len(found) - 1, most).round().astype(int).tolist())]
 
 
 def _rank(trouble: Trouble) -> tuple[int, float]:
@@ -154,7 +167,7 @@ def _shifts(fits: Field, chains: tuple[list[float], list[float]], most: int) -> 
     if not rows:
         return np.empty((0, 2))
     places = _run_ends(fits, most) + _chained(fits, chains, most)
-    return np.array(list(dict.fromkeys(places)), dtype=float).reshape(-1, 2)
+    return np.array(sorted(set(places)), dtype=float).reshape(-1, 2)
 
 
 def _run_ends(fits: Field, most: int) -> list[tuple[float, float]]:
@@ -195,9 +208,7 @@ def _chained(fits: Field, chains: tuple[list[float], list[float]], most: int) ->
             near = fits.fits[max(0, row - 1) : row + 2, max(0, column - 1) : column + 2]
             if near.size and near.any() and x >= x0 - 1e-9 and y >= y0 - 1e-9:
                 places.append((x - bx0, y - by0))
-    if len(places) > 3 * most:
-        places = places[:: math.ceil(len(places) / (3 * most))]
-    return places
+    return places[:: math.ceil(len(places) / most)] if len(places) > most else places
 
 
 def _inner_shifts(sheet: Sheet, way: Orientation) -> Array:

@@ -62,7 +62,7 @@ def _cover(grown: NDArray[np.object_], bounds: NDArray[np.float64]) -> NDArray[n
     low, high = bounds[:, :2].min(axis=0), bounds[:, 2:].max(axis=0)
     across = float((bounds[:, 3] - bounds[:, 1]).min())
     along = float((bounds[:, 2] - bounds[:, 0]).min())
-    step = np.clip([along / 3, across / 3], 4, 30)
+    step = np.clip([along / 6, across / 6], 4, 20)
     xs, ys = (np.arange(lo + s / 2, hi, s) for lo, hi, s in zip(low, high, step))
     if len(xs) * len(ys) > 6000:
         xs = xs[:: int(np.ceil(len(xs) * len(ys) / 6000))]

@@ -27,8 +27,9 @@ from grainet.plan.selection import Budget, Choice, Selection, smallest_bad
 from grainet.plan.verify import check
 
 Tell = Callable[[str, float], None]
-VALUE_BUDGET, TIDY_BUDGET = 6.0, 1.5  # deterministic seconds at effort 1
+VALUE_BUDGET, AGAIN_BUDGET, TIDY_BUDGET = 3.0, 1.0, 0.6  # deterministic seconds at effort 1: first, each later solve, tidying
 ROUNDS = 2  # of refinement at effort 1
+UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 POOL_LIMIT = 14_000
 
 
@@ -63,6 +64,7 @@ class Planner:
         self.pool = Pool()
         self.refused: list[Refusal] = []
         self._keys: dict[str, str] = {}
+        self._chosen_once = False
 
     def plan(self) -> Plan:
         self._prepare()
@@ -160,18 +162,34 @@ class Planner:
         def heard(value: float, bound: float) -> None:
             self.tell(f"value {value:g}, cannot pass {min(bound, bound_of_all):g}", 0.55)
 
-        budget = Budget(VALUE_BUDGET * self.effort, TIDY_BUDGET * self.effort, self.seed, self._left())
-        choice = selection.solve(budget, hint, dislike, spread, heard)
+        first = Budget((VALUE_BUDGET if not self._chosen_once else AGAIN_BUDGET) * self.effort, TIDY_BUDGET * self.effort, self.seed, self._left())
+        self._chosen_once = True
+        choice = selection.solve(first, hint, dislike, spread, heard)
         best_bound = choice.bound
-        for _ in range(40 * self.effort):
+        again = Budget(AGAIN_BUDGET * self.effort / 2, TIDY_BUDGET * self.effort / 2, self.seed, self._left())
+        for turn in range(UNLOCKINGS * self.effort + 1):
             bad = self._locked(choice)
-            if not bad or self._late(0.9):
+            if not bad:
+                break
+            if turn == UNLOCKINGS * self.effort or self._late(0.9):
+                choice = self._unlocked(selection, choice, hint)
                 break
             selection.forbid_together(bad)
-            choice = selection.solve(budget, choice.chosen, dislike, spread, heard)
-        choice.bound = max(choice.value, min(best_bound, choice.bound))
+            choice = selection.solve(again, [k for k in choice.chosen if not any(k in group for group in bad)], dislike, spread, heard)
+        choice.bound = max(choice.value, best_bound)
         self.capped = self.capped or choice.capped
         return choice
+
+    def _unlocked(self, selection: Selection, choice: Choice, hint: Sequence[int]) -> Choice:
+        """The better of the start, which can be sawn, and the choice without what locks it."""
+        kept = list(choice.chosen)
+        fewer = choice
+        while bad := self._locked(fewer):
+            lightest = {min(group, key=lambda k: (self.pool.items[k].part.value, area(self.pool.items[k].ring), k)) for group in bad}
+            kept = [k for k in kept if k not in lightest]
+            fewer = selection.best_of(kept)
+        start = selection.best_of(hint)
+        return start if start.value > fewer.value and not self._locked(start) else fewer
 
     def _conflicts(self, piece: str, members: Sequence[int]) -> Conflicts:
         key = _digest(self._keys[piece], repr([self.pool.items[k].key for k in members]))

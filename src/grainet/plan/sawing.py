@@ -21,6 +21,7 @@ from grainet.job.answer import Cut, Offcut, Shares
 from grainet.plan.candidates import Candidate
 
 EPS = 1e-6
+SPLINTER_MM2 = 4.0
 LEAST_OFFCUT_MM = (150.0, 30.0)
 LEAST_OFFCUT_THICKNESS_MM = 3.0
 LEAST_RESAWN_REST_MM = 8.0  # a thinner rest is planed away rather than sawn off
@@ -168,23 +169,22 @@ class _Sawing:
         edge = touched.bounds if not touched.is_empty and touched.area > 0 else hand.polygon.bounds
         line = ((at, edge[1]), (at, edge[3])) if tool == "crosscut" else ((edge[0], at), (edge[2], at))
         self._record(hand, tool, line, [*low, *high])
-        self._kerf(hand, touched)
+        self._kerf(hand, hand.polygon - shapely.union_all([h.polygon for h in [*low, *high]]))
         return low, high
 
     def cut_outline(self, hand: InHand, member: int, inside: Sequence[int]) -> tuple[InHand, list[InHand]]:
         """Saw along one footprint: the blank that comes free, and what is left around it."""
         kerf, shape = self.kit.kerf_mm.outline, self.shapes[member]
-        path, outer = (_grown(shape, by) for by in (kerf / 2, kerf))
+        path = _grown(shape, kerf / 2)
         lead = self._lead_in(hand, member, inside)
-        band = outer - shape
         line = list(path.exterior.coords)
         if lead.length > EPS:
             line = [lead.coords[0], *_ring_from(path, Point(lead.coords[-1]))]
-            band = (band | lead.buffer(kerf / 2, cap_style="flat")) - shape if kerf else band
+        band = kerf_band(line, kerf) - shape
         blank = self._new(hand, shape)
         rest = [self._new(hand, p) for p in _pieces(hand.polygon - shape - band)]
         self._record(hand, "outline", line, [blank, *rest])
-        self._kerf(hand, (hand.polygon & band) - shape)
+        self._kerf(hand, hand.polygon - shape - shapely.union_all([r.polygon for r in rest]))
         return blank, rest
 
     def _lead_in(self, hand: InHand, member: int, inside: Sequence[int]) -> LineString:
@@ -371,8 +371,14 @@ def worth_keeping(polygon: Polygon, thickness_mm: float, least_mm: tuple[float, 
     return not core.is_empty and max(core.bounds[2] - core.bounds[0], core.bounds[3] - core.bounds[1]) >= least_mm[0] - least_mm[1] - EPS
 
 
+def kerf_band(line: Sequence[tuple[float, ...]], kerf_mm: float) -> BaseGeometry:
+    """The wood that a saw following a line turns to dust."""
+    return LineString(line).buffer(max(kerf_mm / 2, 1e-6), join_style="mitre", mitre_limit=3, cap_style="flat")
+
+
 def _pieces(shape: BaseGeometry) -> list[Polygon]:
-    found = [g for g in getattr(shape, "geoms", [shape]) if isinstance(g, Polygon) and g.area > 1e-3]
+    """The pieces that a cut leaves; splinters are dust."""
+    found = [g for g in getattr(shape, "geoms", [shape]) if isinstance(g, Polygon) and g.area > SPLINTER_MM2]
     return sorted(found, key=lambda p: (round(p.bounds[0], 3), round(p.bounds[1], 3)))
 
 

@@ -64,6 +64,7 @@ class Selection:
         for build in job.builds:
             self.model.add_at_most_one(self.recipe[build.id, r.id] for r in build.recipes)
         self.bundle: dict[tuple[str, str, str, str], object] = {}
+        self.here: list[object] = []
         self.sets = {part.id: self._sets(part.id) for part in job.parts}
         self.scale, self.value = self._value()
 
@@ -104,6 +105,7 @@ class Selection:
                 here = model.new_int_var(0, most, f"sets {part_id} on {p}")
                 model.add(copies[p] == part.per_set * here)
                 model.add(here >= bundled[p])
+                self.here.append(here)
         else:
             for p in pieces:
                 model.add(copies[p] >= part.per_set * bundled[p])
@@ -154,19 +156,44 @@ class Selection:
         solver = self._solver(budget.value, budget)
         status = solver.solve(self.model, _Told(cp, tell, self.scale))
         if status not in (cp.OPTIMAL, cp.FEASIBLE):
-            return Choice([], {p.id: 0 for p in self.job.parts}, {}, 0.0, self._trivial_bound(), status != cp.INFEASIBLE)
+            return self._choice(self._only(hint or []), 0, self._trivial_bound(), True)
         best, bound = round(solver.objective_value), solver.best_objective_bound
         capped = status != cp.OPTIMAL and budget.wall_seconds is not None and solver.wall_time >= budget.wall_seconds
         first = [k for k, v in enumerate(self.take) if solver.boolean_value(v)]
         tidy = self._tidy(best, first, dislike, spread, budget)
         return self._choice(tidy or solver, best, bound, capped)
 
+    def best_of(self, some: Sequence[int]) -> Choice:
+        """The best choice among a few candidates alone."""
+        self.model.maximize(self.value)
+        return self._choice(self._only(some), 0, 0.0, False)
+
+    def _only(self, hint: Sequence[int]):  # type: ignore[no-untyped-def]
+        """The best choice among the hinted candidates alone: small, quickly whole, and a start for all variables."""
+        model = self.model.clone()
+        wanted = set(hint)
+        for k, var in enumerate(self.take):
+            if k not in wanted:
+                model.add(model.get_bool_var_from_proto_index(var.index) == 0)
+        solver = self.cp.CpSolver()
+        solver.parameters.max_deterministic_time = 2.0
+        solver.parameters.num_workers = 1
+        status = solver.solve(model)
+        assert status in (self.cp.OPTIMAL, self.cp.FEASIBLE), "taking nothing is always feasible"
+        return solver
+
     def _hint(self, hint: Sequence[int] | None) -> None:
+        """Start from the best of the hinted candidates, every variable given."""
         self.model.clear_hints()
-        if hint is not None:
-            wanted = set(hint)
-            for k, var in enumerate(self.take):
-                self.model.add_hint(var, k in wanted)
+        if hint is None:
+            return
+        self.model.maximize(self.value)
+        start = self._only(hint)
+        for var in self._all_variables():
+            self.model.add_hint(var, start.value(var))
+
+    def _all_variables(self):  # type: ignore[no-untyped-def]
+        return [*self.take, *self.recipe.values(), *self.bundle.values(), *self.sets.values(), *self.here]
 
     def _tidy(self, best: int, first: Sequence[int], dislike: Sequence[int], spread: Sequence[int], budget: Budget):  # type: ignore[no-untyped-def]
         model = self.model.clone()
@@ -224,7 +251,13 @@ class Selection:
             if solver.boolean_value(var):
                 recipe = next(x for y in self.job.builds if y.id == b for x in y.recipes if x.id == r)
                 bundles[part, piece].append((b, recipe.needs[part]))
-        return Choice(chosen, made, builds, best / self.scale, max(bound, best) / self.scale, capped, dict(bundles))
+        value = max(best / self.scale, self._worth(made, builds))
+        return Choice(chosen, made, builds, value, max(bound / self.scale, value), capped, dict(bundles))
+
+    def _worth(self, made: Mapping[str, int], builds: Mapping[str, str]) -> float:
+        if self.job.builds:
+            return float(sum(r.value for b in self.job.builds for r in b.recipes if builds.get(b.id) == r.id))
+        return float(sum(p.value * made[p.id] for p in self.job.parts))
 
 
 def _Told(cp, tell: Callable[[float, float], None], scale: float):  # type: ignore[no-untyped-def]  # noqa: N802
