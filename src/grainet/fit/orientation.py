@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -94,6 +94,11 @@ def zone_patches(part: Part, move) -> tuple[ZonePatch, ...]:  # type: ignore[no-
 
 def orientations(part: Part, tilts_deg: Iterable[float] = (0.0,)) -> list[Orientation]:
     """Every distinct way of lying: turns x tilts within the part's tilt x mirror x face up, twins left out."""
+    return list(_orientations(part, tuple(tilts_deg)))
+
+
+@lru_cache(maxsize=512)
+def _orientations(part: Part, tilts_deg: tuple[float, ...]) -> tuple[Orientation, ...]:
     found: list[Orientation] = []
     seen: set[tuple[object, ...]] = set()
     for turn in part.turns_deg:
@@ -106,7 +111,7 @@ def orientations(part: Part, tilts_deg: Iterable[float] = (0.0,)) -> list[Orient
                     if (key := _looks(one)) not in seen:
                         seen.add(key)
                         found.append(one)
-    return found
+    return tuple(found)
 
 
 def _looks(one: Orientation) -> tuple[object, ...]:

@@ -9,9 +9,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
+import scipy.ndimage
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
@@ -81,14 +82,14 @@ def tilts_for(part: Part, sheet: Sheet, effort: int = 1) -> list[float]:
 
 
 def candidates_for(
-    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1
+    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, tilted: bool = True
 ) -> tuple[list[Candidate], Trouble | None]:
     """Candidates of a part on a sheet, at most about ``most``, and the nearest miss where there are none."""
     sheet = layers.sheet
     nearest: Trouble | None = None
     found: list[Candidate] = []
     ways = []
-    for way in orientations(part, tilts_for(part, sheet, effort)):
+    for way in orientations(part, tilts_for(part, sheet, effort) if tilted else (0.0,)):
         trouble = Exact(sheet, way).size_trouble()
         if trouble is None:
             ways.append(way)
@@ -148,10 +149,11 @@ def _chain_lengths(parts: Sequence[Part], sheet: Sheet) -> tuple[list[float], li
         for way in orientations(part)[:4]:
             lengths.add(round(way.length + along, 6))
             widths.add(round(way.width + across, 6))
-    return _sums(lengths, sheet.length, 28), _sums(widths, sheet.width, 14)
+    return _sums(frozenset(lengths), sheet.length, 28), _sums(frozenset(widths), sheet.width, 14)
 
 
-def _sums(steps: set[float], limit: float, most: int) -> list[float]:
+@lru_cache(maxsize=1024)
+def _sums(steps: frozenset[float], limit: float, most: int) -> list[float]:
     reached = {0.0}
     frontier = [0.0]
     while frontier and len(reached) < 4 * most:
@@ -201,12 +203,12 @@ def _chained(fits: Field, chains: tuple[list[float], list[float]], most: int) ->
     x0, y0, x1, y1 = fits.room
     xs = [x0 + c for c in chains[0]] + [x1 - (bx1 - bx0) - c for c in chains[0]]
     ys = [y0 + c for c in chains[1]] + [y1 - (by1 - by0) - c for c in chains[1]]
+    near = scipy.ndimage.binary_dilation(fits.fits, np.ones((3, 3), bool))
     places = []
-    for x in xs:
-        for y in ys:
+    for x in sorted({v for v in xs if v >= x0 - 1e-9}):
+        for y in sorted({v for v in ys if v >= y0 - 1e-9}):
             row, column = fits.entry(x - bx0, y - by0)
-            near = fits.fits[max(0, row - 1) : row + 2, max(0, column - 1) : column + 2]
-            if near.size and near.any() and x >= x0 - 1e-9 and y >= y0 - 1e-9:
+            if 0 <= row < near.shape[0] + 1 and 0 <= column < near.shape[1] + 1 and near[min(row, near.shape[0] - 1), min(column, near.shape[1] - 1)]:
                 places.append((x - bx0, y - by0))
     return places[:: math.ceil(len(places) / most)] if len(places) > most else places
 

@@ -179,7 +179,7 @@ class _Sawing:
         lead = self._lead_in(hand, member, inside)
         line = list(path.exterior.coords)
         if lead.length > EPS:
-            line = [lead.coords[0], *_ring_from(path, Point(lead.coords[-1]))]
+            line = [_beyond(lead, max(kerf / 2, 0.01)), *_ring_from(path, Point(lead.coords[-1]))]
         band = kerf_band(line, kerf) - shape
         blank = self._new(hand, shape)
         rest = [self._new(hand, p) for p in _pieces(hand.polygon - shape - band)]
@@ -384,6 +384,12 @@ def _pieces(shape: BaseGeometry) -> list[Polygon]:
 
 def _grown(shape: Polygon, by: float) -> Polygon:
     return shape.buffer(by, join_style="mitre", mitre_limit=3) if by else shape
+
+
+def _beyond(lead: LineString, by: float) -> tuple[float, float]:
+    """The start of a way in, moved out over the edge, so that no corner of the kerf is left standing there."""
+    (x0, y0), (x1, y1) = lead.coords[0][:2], lead.coords[-1][:2]
+    return x0 + (x0 - x1) / lead.length * by, y0 + (y0 - y1) / lead.length * by
 
 
 def _ring_from(path: Polygon, start: Point) -> list[tuple[float, ...]]:

@@ -1,6 +1,6 @@
 """Selection: one integer programme over the whole rack. First the most value, then, at that value, the least wood spoiled.
 
-Deterministic: a deterministic-time budget, fixed workers and seed. The bound is the solver's own, over the candidates given.
+Deterministic: a deterministic-time budget, one worker and a fixed seed. The bound is the solver's own, over the candidates given.
 """
 
 from __future__ import annotations
@@ -15,16 +15,14 @@ from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.conflicts import Conflicts
 
-WORKERS = 4
 LARGEST_TOTAL = 1e11  # the objective's scale keeps the integers well inside 64 bits
 
 
 @dataclass(frozen=True)
 class Budget:
-    """Deterministic seconds for the search for value and for tidying up; ``wall_seconds`` only caps them."""
+    """Deterministic seconds for one search; ``wall_seconds`` only caps them."""
 
-    value: float
-    tidy: float
+    deterministic: float
     seed: int = 0
     wall_seconds: float | None = None
 
@@ -142,26 +140,29 @@ class Selection:
             scale *= 10
         return scale, sum(round(v * scale) * var for v, var in terms)
 
-    def forbid_together(self, groups: Iterable[Sequence[int]]) -> None:
-        """Not all of a group at once."""
+    def forbid_together(self, groups: Iterable[Sequence[Sequence[int]]]) -> None:
+        """Not one of each kin of a group at once; kin stand in one another's place, so that at most one of a kin is taken."""
         for group in groups:
-            self.model.add_bool_or(self.take[k].negated() for k in group)
+            self.model.add(sum(self.take[k] for kin in group for k in kin) <= len(group) - 1)
 
     # solving ------------------------------------------------------------------------------------------------------
-    def solve(self, budget: Budget, hint: Sequence[int] | None, dislike: Sequence[int], spread: Sequence[int], tell: Callable[[float, float], None]) -> Choice:
-        """Choose. ``dislike`` is what taking each candidate costs and ``spread`` what opening each piece costs, in mm2-like units."""
+    def solve(self, budget: Budget, hint: Sequence[int] | None, tell: Callable[[float, float], None]) -> Choice:
+        """The choice of most value that the budget finds; at the least the best of the hinted candidates."""
         cp = self.cp
-        self._hint(hint)
+        start = self._hint(hint)
         self.model.maximize(self.value)
-        solver = self._solver(budget.value, budget)
+        solver = self._solver(budget)
         status = solver.solve(self.model, _Told(cp, tell, self.scale))
-        if status not in (cp.OPTIMAL, cp.FEASIBLE):
-            return self._choice(self._only(hint or []), 0, self._trivial_bound(), True)
-        best, bound = round(solver.objective_value), solver.best_objective_bound
         capped = status != cp.OPTIMAL and budget.wall_seconds is not None and solver.wall_time >= budget.wall_seconds
-        first = [k for k, v in enumerate(self.take) if solver.boolean_value(v)]
-        tidy = self._tidy(best, first, dislike, spread, budget)
-        return self._choice(tidy or solver, best, bound, capped)
+        if status not in (cp.OPTIMAL, cp.FEASIBLE):
+            assert start is not None or status == cp.UNKNOWN
+            return self._choice(start or self._only([]), 0, self._trivial_bound(), capped)
+        return self._choice(solver, round(solver.objective_value), solver.best_objective_bound / self.scale, capped)
+
+    def tidy(self, choice: Choice, dislike: Sequence[int], spread: Sequence[int], budget: Budget) -> Choice:
+        """At the same value, the least dislike of the places taken and of the pieces opened (both in square centimetres)."""
+        solver = self._tidy(round(choice.value * self.scale), choice.chosen, dislike, spread, budget)
+        return choice if solver is None else self._choice(solver, 0, choice.bound, choice.capped)
 
     def best_of(self, some: Sequence[int]) -> Choice:
         """The best choice among a few candidates alone."""
@@ -182,15 +183,16 @@ class Selection:
         assert status in (self.cp.OPTIMAL, self.cp.FEASIBLE), "taking nothing is always feasible"
         return solver
 
-    def _hint(self, hint: Sequence[int] | None) -> None:
+    def _hint(self, hint: Sequence[int] | None):  # type: ignore[no-untyped-def]
         """Start from the best of the hinted candidates, every variable given."""
         self.model.clear_hints()
         if hint is None:
-            return
+            return None
         self.model.maximize(self.value)
         start = self._only(hint)
         for var in self._all_variables():
             self.model.add_hint(var, start.value(var))
+        return start
 
     def _all_variables(self):  # type: ignore[no-untyped-def]
         return [*self.take, *self.recipe.values(), *self.bundle.values(), *self.sets.values(), *self.here]
@@ -215,7 +217,7 @@ class Selection:
         for k, var in enumerate(take):
             model.add_hint(var, k in wanted)
         model.minimize(sum(dislike[k] * take[k] for k in range(len(take))) + sum(cost[p] * var for p, var in zip(order, opened)))
-        solver = self._solver(budget.tidy, budget)
+        solver = self._solver(budget)
         status = solver.solve(model)
         return solver if status in (self.cp.OPTIMAL, self.cp.FEASIBLE) else None
 
@@ -227,12 +229,14 @@ class Selection:
             return sum(round(r.value * self.scale) * twin(self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes)
         return sum(round(p.value * self.scale) * twin(self.sets[p.id]) for p in self.job.parts)
 
-    def _solver(self, deterministic: float, budget: Budget):  # type: ignore[no-untyped-def]
+    def _solver(self, budget: Budget):  # type: ignore[no-untyped-def]
         solver = self.cp.CpSolver()
-        solver.parameters.max_deterministic_time = deterministic
+        solver.parameters.max_deterministic_time = budget.deterministic
         solver.parameters.random_seed = budget.seed
-        solver.parameters.num_workers = WORKERS
-        solver.parameters.interleave_search = True
+        solver.parameters.num_workers = 1  # one worker is deterministic and, with full linearization, the quickest here
+        solver.parameters.linearization_level = 2
+        solver.parameters.cp_model_probing_level = 0  # probing and symmetry ate the budget and found nothing (DECISIONS.md)
+        solver.parameters.symmetry_level = 0
         if budget.wall_seconds is not None:
             solver.parameters.max_time_in_seconds = max(0.05, budget.wall_seconds)
         return solver
@@ -252,7 +256,7 @@ class Selection:
                 recipe = next(x for y in self.job.builds if y.id == b for x in y.recipes if x.id == r)
                 bundles[part, piece].append((b, recipe.needs[part]))
         value = max(best / self.scale, self._worth(made, builds))
-        return Choice(chosen, made, builds, value, max(bound / self.scale, value), capped, dict(bundles))
+        return Choice(chosen, made, builds, value, max(bound, value), capped, dict(bundles))
 
     def _worth(self, made: Mapping[str, int], builds: Mapping[str, str]) -> float:
         if self.job.builds:
