@@ -49,7 +49,7 @@ SHIPPED_USES: tuple[UseRule, ...] = (
             moisture_over_pct=1.0, least_ring_deg=60, ring_strictness="weigh", most_slope_deg=3, density_kg_m3=(520, 1000),
             source="bolt-on neck, head flat with the shaft; quarter preferred, flat allowed with a reason"),
     UseRule(use="fretboard", label="Fretboard", length_mm=485, width_mm=62, thickness_mm=6.5, counted_as="board",
-            allows_shows=False, moisture_over_pct=1.0, most_slope_deg=5, density_kg_m3=(700, 1350),
+            allows_shows=False, moisture_over_pct=1.0, most_slope_deg=5, density_kg_m3=(640, 1350),
             source="648 scale, 22 frets with overhang; hard enough to hold frets"),
     UseRule(use="laminate_strip", label="Laminate strip", length_mm=700, width_mm=58, thickness_mm=12, counted_as="strip",
             allows_shows=False, moisture_over_pct=1.0, most_slope_deg=4, density_kg_m3=(450, 1200),

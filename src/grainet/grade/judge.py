@@ -1,0 +1,183 @@
+"""The verdict on one piece for one use: clear stretches along the board, what each gives, and why not elsewhere.
+
+Places come from the fit field of the part that the use wants; conditions of the whole piece turn "gives" into "if" or bar it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from grainet.build.part import Part, Zone
+from grainet.fit.exact import Exact, Seat, Trouble
+from grainet.fit.field import Layers, fit_field
+from grainet.fit.orientation import Orientation, orientations
+from grainet.fit.sheet import Sheet
+from grainet.grade.conditions import conditions
+from grainet.grade.verdict import Reason, Stretch, Verdict, Word
+from grainet.kit.shop_kit import ShopKit
+from grainet.kit.uses import UseRule
+from grainet.wood.defects import label_of
+from grainet.wood.piece import Piece
+
+GRADE_STEP_MM = 2.0
+NAMED_GAP_MM = 12.0  # a shorter gap between two stretches carries the trouble's tag, not a sentence
+
+
+def judge(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | None = None) -> Verdict:
+    """The verdict of one rule on one piece. A piece without length, width or thickness cannot be judged: all "if"."""
+    x0, _, x1, _ = piece.extents
+    unread = _unread(piece)
+    if unread is not None:
+        return Verdict(piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=max(x1, 1.0), verdict="if", reasons=(unread,)),))
+    layers = layers or Layers(Sheet(piece, kit.cuts), GRADE_STEP_MM)
+    whole = list(conditions(piece, rule, kit))
+    barred = tuple(reason for word, reason in whole if word == "wont")
+    asked = tuple(reason for word, reason in whole if word == "if")
+    part = part_for(rule)
+    size = _size_trouble(layers.sheet, part)
+    if size is not None or barred:
+        reasons = (*((_as_reason(size, part),) if size else ()), *barred, *asked)
+        return Verdict(piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=x1, verdict="wont", reasons=reasons),))
+    clear = _runs(layers, part)
+    covered = _runs(layers, part_for(rule, hidden=True)) if rule.hides_bites else []
+    stretches = [_stretch(layers.sheet, part, run, "if" if asked else "gives", asked) for run in clear]
+    for run in _beyond(covered, stretches, part):
+        stretches.append(_stretch(layers.sheet, part, run, "if", (_cover_reason(layers.sheet, run), *asked)))
+    stretches += _gaps(layers.sheet, part, sorted(stretches, key=lambda s: s.from_mm))
+    return Verdict(piece=piece.id, use=rule.use, stretches=tuple(sorted(stretches, key=lambda s: s.from_mm)))
+
+
+def part_for(rule: UseRule, hidden: bool = False) -> Part:
+    """The rectangle that a use wants, all of it seen (or, to see what a cover would gain, all of it hidden)."""
+    length, width = rule.length_mm, rule.width_mm
+    zones = (Zone(kind="hidden", polygon="rest"),) if hidden else () if rule.allows_shows else (Zone(kind="critical", polygon="rest"),)
+    outline = ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
+    return Part(id=rule.use, role=rule.use, outline=outline, thickness_mm=rule.thickness_mm, leaves=rule.leaves, zones=zones, turns_deg=(0.0,))
+
+
+def _unread(piece: Piece) -> Reason | None:
+    missing = [name for name, there in (("length and width", bool(piece.outline)), ("thickness", bool(piece.all_thicknesses_mm))) if not there]
+    return Reason(rule="size", text=f"if its {' and '.join(missing)} are read", remedy="F2") if missing else None
+
+
+def _size_trouble(sheet: Sheet, part: Part) -> Trouble | None:
+    troubles = [Exact(sheet, way).size_trouble() for way in orientations(part)]
+    return None if any(t is None for t in troubles) else troubles[0]
+
+
+def _as_reason(trouble: Trouble, part: Part) -> Reason:
+    words = {"length": "too short", "width": "too narrow", "thickness": "too thin", "resaw": "too high to resaw"}
+    return Reason(rule=trouble.rule, found=round(trouble.short_mm, 1), text=f"{words.get(trouble.rule, trouble.rule)}: {trouble.text}", source="the loss chain")
+
+
+Run = tuple[float, float]  # first and last place of the part's near end along the piece
+
+
+def _runs(layers: Layers, part: Part) -> list[Run]:
+    """Runs of places along the piece, from the field; where it finds none, exact flush places are tried."""
+    across: NDArray[np.bool_] | None = None
+    ways = orientations(part)
+    for way in ways:
+        fits = fit_field(layers, way)
+        if fits.fits.size:
+            line = fits.fits.any(axis=0)
+            across = line if across is None else across | line
+    if across is None or not across.any():
+        return _exact_runs(layers.sheet, ways)
+    padded = np.concatenate([[False], across, [False]]).astype(np.int8)
+    change = np.diff(padded)
+    grid = layers.grid
+    return [
+        (grid.x0 + a * grid.step, grid.x0 + (b - 1) * grid.step)
+        for a, b in zip(np.flatnonzero(change == 1), np.flatnonzero(change == -1))
+    ]
+
+
+def _exact_runs(sheet: Sheet, ways: Sequence[Orientation]) -> list[Run]:
+    x0, y0, x1, y1 = sheet.usable.bounds
+    found = []
+    for way in ways:
+        exact = Exact(sheet, way)
+        for x in np.linspace(x0, max(x0, x1 - way.length), 25):
+            for y in {y0, y1 - way.width, (y0 + y1 - way.width) / 2}:
+                if isinstance(exact.seat(float(x) - way.bounds[0], float(y) - way.bounds[1]), Seat):
+                    found.append(float(x))
+                    break
+    return [(min(found), max(found))] if found else []
+
+
+def _stretch(sheet: Sheet, part: Part, run: Run, word: Word, reasons: tuple[Reason, ...]) -> Stretch:
+    from_mm, to_mm = run[0], run[1] + _length(part)
+    return Stretch(
+        from_mm=round(from_mm, 1), to_mm=round(to_mm, 1), verdict=word, count=_count(sheet, part, from_mm, to_mm),
+        slides_mm=round(run[1] - run[0], 1), reasons=reasons,
+    )  # fmt: skip
+
+
+def _length(part: Part) -> float:
+    return max(x for x, _ in part.outline)
+
+
+def _count(sheet: Sheet, part: Part, from_mm: float, to_mm: float) -> int:
+    """How many stand one after another and, on a wide clear stretch, side by side."""
+    kit, length, width = sheet.kit, _length(part), max(y for _, y in part.outline)
+    along = math.floor((to_mm - from_mm + kit.kerf_mm.crosscut + 1e-6) / (length + kit.kerf_mm.crosscut))
+    room = sheet.least_chord(from_mm, to_mm) - 2 * (kit.edge_mm + kit.margin_mm)
+    in_the_way = sum(h.polygon.bounds[3] - h.polygon.bounds[1] for h in sheet.hazards if h.polygon.bounds[0] < to_mm and h.polygon.bounds[2] > from_mm)
+    across = math.floor((room - in_the_way + kit.kerf_mm.rip + 1e-6) / (width + kit.kerf_mm.rip))
+    return max(1, along) * max(1, across)
+
+
+def _beyond(covered: list[Run], stretches: list[Stretch], part: Part) -> Iterator[Run]:
+    """Runs that only a cover makes possible, cut short where a clear stretch lies."""
+    for run in covered:
+        pieces = [run]
+        for clear in stretches:
+            low, high = clear.from_mm, clear.to_mm - _length(part)
+            pieces = [r for a, b in pieces for r in ((a, min(b, low - 1)), (max(a, high + 1), b)) if r[1] - r[0] > 4]
+        for a, b in pieces:
+            taken = [s for s in stretches if s.from_mm < b + _length(part) and s.to_mm > a]
+            low = max([s.to_mm for s in taken if s.from_mm <= a], default=a)
+            high = min([s.from_mm for s in taken if s.to_mm >= b + _length(part)], default=b + _length(part))
+            if high - low >= _length(part):
+                yield low, high - _length(part)
+
+
+def _cover_reason(sheet: Sheet, run: Run) -> Reason:
+    names = [h.id for h in sheet.hazards if h.polygon.bounds[0] < run[1] + 1 and h.polygon.bounds[2] > run[0]]
+    names = names or [h.id for h in sheet.hazards]
+    return Reason(rule="cover", text=f"if {' and '.join(names[:2])} goes under the cover", source="hidden zones allow all but metal, rot and shake")
+
+
+def _gaps(sheet: Sheet, part: Part, ordered: list[Stretch]) -> list[Stretch]:
+    """The stretches that give nothing, each with its plain cause."""
+    gaps: list[Stretch] = []
+    at = sheet.x0
+    for stretch in [*ordered, None]:
+        end = sheet.x1 if stretch is None else stretch.from_mm
+        if end - at > NAMED_GAP_MM:
+            gaps.append(Stretch(from_mm=round(at, 1), to_mm=round(end, 1), verdict="wont", reasons=(_gap_reason(sheet, part, at, end),)))
+        if stretch is not None:
+            at = max(at, stretch.to_mm)
+    return gaps
+
+
+def _gap_reason(sheet: Sheet, part: Part, low: float, high: float) -> Reason:
+    length = _length(part)
+    metal = [d for d in sheet.piece.live_metal if min(x for x, _ in d.polygon) < high and max(x for x, _ in d.polygon) > low]
+    if metal:
+        return Reason(rule="metal", text=f"{metal[0].id} is live metal", source="no cut near metal", remedy="draw it out, then mark it drawn")
+    inside = [h for h in sheet.hazards if h.polygon.bounds[0] < high and h.polygon.bounds[2] > low]
+    if inside:
+        worst = max(inside, key=lambda h: h.polygon.area)
+        return Reason(rule="defect", text=f"{label_of(worst.kind)} {worst.id} in the way", source="zones of the part")
+    exact = Exact(sheet, orientations(part)[0])
+    spot = min(max(sheet.usable.bounds[0], (low + high - length) / 2), sheet.usable.bounds[2] - length)
+    trouble = exact.seat(spot, sheet.usable.bounds[1])
+    if isinstance(trouble, Trouble) and trouble.rule in ("thickness", "crook"):
+        return _as_reason(trouble, part)
+    return Reason(rule="length", found=round(high - low, 1), wanted=length, text=f"too short: {high - low:.0f}, wants {length:.0f}", source="what is left between the others")

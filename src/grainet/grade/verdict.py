@@ -1,0 +1,68 @@
+"""Verdicts as values: what each stretch of a piece gives for a use, and the reasons with their numbers."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from grainet.wood.value import Value
+
+Word = Literal["gives", "if", "wont"]
+
+
+class Reason(Value):
+    """One rule looked at: what was found, what is wanted, and the sentence that a person reads."""
+
+    rule: str
+    found: float | str | None = None
+    wanted: float | str | None = None
+    text: str
+    source: str = ""
+    remedy: str = ""
+
+
+class Stretch(Value):
+    """One stretch along a piece, in mm from the marked end. ``slides_mm``: how far the part can slide within it."""
+
+    from_mm: float
+    to_mm: float
+    verdict: Word
+    count: int = 0
+    slides_mm: float = 0.0
+    reasons: tuple[Reason, ...] = ()
+
+
+class Verdict(Value):
+    """What one piece gives for one use."""
+
+    piece: str
+    use: str
+    stretches: tuple[Stretch, ...] = ()
+
+    @property
+    def gives(self) -> int:
+        return sum(s.count for s in self.stretches if s.verdict == "gives")
+
+    @property
+    def gives_if(self) -> int:
+        return sum(s.count for s in self.stretches if s.verdict == "if")
+
+    @property
+    def word(self) -> Word:
+        return "gives" if self.gives else "if" if self.gives_if else "wont"
+
+    @property
+    def main_reason(self) -> str:
+        """The reason to say first: the first "if", or the first "won't"."""
+        for word in ("if", "wont"):
+            for stretch in self.stretches:
+                if stretch.verdict == word and stretch.reasons and (word == "wont" or not self.gives):
+                    return stretch.reasons[0].text
+        return ""
+
+
+class Grades(Value):
+    """All verdicts of a job, as the exchange contract has them."""
+
+    format: Literal["grainet-grades"] = "grainet-grades"
+    version: Literal[1] = 1
+    verdicts: tuple[Verdict, ...] = ()

@@ -1,0 +1,263 @@
+"""One open shop: values in memory over the file, edits with undo and redo, verdicts kept until what they rest on changes.
+
+A screen talks to the core through this: ``apply``, ``undo``, ``redo``, ``piece``, ``verdict``, ``job_for``. It knows no Qt.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable, Sequence
+from datetime import datetime
+from pathlib import Path
+from typing import Self
+
+from grainet.build.design import Design
+from grainet.exchange.json_file import Unusable
+from grainet.fit.field import Layers
+from grainet.fit.sheet import Sheet
+from grainet.grade.judge import GRADE_STEP_MM, judge
+from grainet.grade.verdict import Verdict
+from grainet.job.job import Bar, Job
+from grainet.kit.shop_kit import ShopKit
+from grainet.session.laid import Laid
+from grainet.store.shop_file import ShopFile, ShopUnusable
+from grainet.wood import species as species_table
+from grainet.wood.piece import Piece
+from grainet.wood.value import Value
+
+KINDS: dict[str, type[Value]] = {"piece": Piece, "design": Design, "kit": ShopKit, "laid": Laid}
+PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:"}
+Listener = Callable[[], None]
+
+
+def item_id(value: Value) -> str:
+    """The id of an item in the file: its kind and its own id."""
+    kind = kind_of(value)
+    return PREFIX[kind] + str(value.id)  # type: ignore[attr-defined]
+
+
+def kind_of(value: Value) -> str:
+    return next(kind for kind, model in KINDS.items() if type(value) is model)
+
+
+def _columns(kind: str, text: str | None) -> dict[str, object]:
+    if kind != "piece" or text is None:
+        return {}
+    data = json.loads(text)
+    thick = [s["thickness_mm"] for s in data.get("stations", [])] or [data["thickness_mm"]] if data.get("stations") or data.get("thickness_mm") else []
+    columns: dict[str, object] = {"species": data.get("species", "unknown"), "place": data.get("place", ""), "thickness_mm": min(thick, default=None)}
+    if data.get("outline"):
+        xs, ys = zip(*data["outline"])
+        columns |= {"length_mm": max(xs) - min(xs), "width_mm": max(ys) - min(ys)}
+    return columns
+
+
+class Shop:
+    """An open shop folder."""
+
+    def __init__(self, file: ShopFile) -> None:
+        self.file = file
+        self._values: dict[str, Value] = {}
+        self._order: dict[str, list[str]] = {}
+        self._verdicts: dict[tuple[str, str], tuple[object, Verdict]] = {}
+        self._layers: dict[str, tuple[object, Layers]] = {}
+        self._listeners: list[Listener] = []
+        self.version = 0
+        self._load_order()
+
+    @classmethod
+    def open(cls, folder: Path, create: bool = False, read_only: bool = False) -> Self:
+        """Open (or make) a shop. Raises ShopUnusable with a sentence where that cannot be done."""
+        return cls(ShopFile(Path(folder), create, read_only))
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    def close(self) -> None:
+        self.file.close()
+
+    # values -------------------------------------------------------------------------------------------------------
+    def _load_order(self) -> None:
+        self._texts = {item.id: (item.kind, item.json) for item in self.file.items()}
+        self._order = {}
+        for name, (kind, _) in self._texts.items():
+            self._order.setdefault(kind, []).append(name)
+
+    def _value(self, name: str) -> Value:
+        """Parsed when first asked for, so that a large shop opens quickly."""
+        if name not in self._values:
+            kind, text = self._texts[name]
+            self._values[name] = KINDS[kind].model_validate_json(text)
+        return self._values[name]
+
+    def pieces(self, everything: bool = False) -> list[Piece]:
+        """Pieces on the rack by number; ``everything`` has those sawn up too."""
+        found = [self._value(name) for name in self._order.get("piece", [])]
+        rack = [p for p in found if isinstance(p, Piece) and (everything or not p.gone)]
+        return sorted(rack, key=lambda p: _natural(p.id))
+
+    def piece(self, piece_id: str) -> Piece:
+        value = self._value(PREFIX["piece"] + piece_id)
+        assert isinstance(value, Piece)
+        return value
+
+    def has_piece(self, piece_id: str) -> bool:
+        return PREFIX["piece"] + piece_id in self._texts
+
+    @property
+    def kit(self) -> ShopKit:
+        value = self._value("kit") if "kit" in self._texts else ShopKit()
+        assert isinstance(value, ShopKit)
+        return value
+
+    def designs(self) -> list[Design]:
+        return [self._value(name) for name in self._order.get("design", [])]  # type: ignore[misc]
+
+    def laid(self, design_id: str) -> Laid | None:
+        name = PREFIX["laid"] + design_id
+        return self._value(name) if name in self._texts else None  # type: ignore[return-value]
+
+    def all_laid(self) -> list[Laid]:
+        return [self._value(name) for name in self._order.get("laid", [])]  # type: ignore[misc]
+
+    def next_number(self, parent: str | None = None) -> str:
+        """The next free number: 18 after 17, or 42.1 for an offcut of 42."""
+        taken = {p.id for p in self.pieces(everything=True)}
+        if parent is not None:
+            return next(f"{parent}.{n}" for n in range(1, 10_000) if f"{parent}.{n}" not in taken)
+        numbers = [int(m[0]) for p in taken if (m := re.match(r"\d+", p))]
+        return str(max(numbers, default=0) + 1)
+
+    # edits --------------------------------------------------------------------------------------------------------
+    def apply(self, label: str, *values: Value, remove: Sequence[Value] = ()) -> bool:
+        """Keep values (and drop others) in one journalled step. False where nothing changes. Raises ShopUnusable."""
+        after: dict[str, tuple[str, str | None]] = {item_id(v): (kind_of(v), v.model_dump_json(exclude_defaults=True, by_alias=True)) for v in values}
+        after |= {item_id(v): (kind_of(v), None) for v in remove}
+        columns = {name: _columns(kind, text) for name, (kind, text) in after.items()}
+        entry = self.file.apply(label, _now(), after, columns)
+        if entry is None:
+            return False
+        fresh = {item_id(v): v for v in values}
+        for change in entry.changes:
+            self._follow(change.id, change.kind, change.after, fresh.get(change.id))
+        self._changed()
+        return True
+
+    def undo(self) -> str | None:
+        """Take the last edit back; its label, or None when there is none."""
+        return self._step(self.file.undo(_now(), _columns))
+
+    def redo(self) -> str | None:
+        """Make the last undone edit again; its label, or None when there is none."""
+        return self._step(self.file.redo(_now(), _columns))
+
+    def _step(self, entry) -> str | None:  # type: ignore[no-untyped-def]
+        if entry is None:
+            return None
+        for change in entry.changes:
+            self._follow(change.id, change.kind, change.after, None)
+        self._changed()
+        return str(entry.label)
+
+    def _follow(self, name: str, kind: str, text: str | None, value: Value | None) -> None:
+        self._values.pop(name, None)
+        if text is None:
+            self._texts.pop(name, None)
+            if name in self._order.get(kind, []):
+                self._order[kind].remove(name)
+            return
+        if name not in self._texts:
+            self._order.setdefault(kind, []).append(name)
+        self._texts[name] = (kind, text)
+        if value is not None:
+            self._values[name] = value
+
+    def _changed(self) -> None:
+        self.version += 1
+        for listener in list(self._listeners):
+            listener()
+
+    def listen(self, listener: Listener) -> None:
+        """Call ``listener`` after every change."""
+        self._listeners.append(listener)
+
+    def bring_in_stock(self, pieces: Sequence[Piece]) -> int:
+        """Keep pieces from a list in one step. Raises Unusable where a number is taken by a different piece."""
+        clash = [p.id for p in pieces if self.has_piece(p.id) and self.piece(p.id) != p]
+        if clash:
+            raise Unusable([f"stock: number {c} is on the rack already with other figures; nothing was brought in" for c in clash])
+        new = [p for p in pieces if not self.has_piece(p.id)]
+        if new:
+            self.apply(f"{len(new)} pieces from a list", *new)
+        return len(new)
+
+    # judging ------------------------------------------------------------------------------------------------------
+    def verdict(self, piece_id: str, use: str) -> Verdict:
+        """The verdict on a piece for a use, worked out anew only when the piece, the rule or the kit has changed."""
+        piece, kit = self.piece(piece_id), self.kit
+        rule = kit.use(use)
+        basis = (id(piece), id(rule), id(kit))
+        kept = self._verdicts.get((piece_id, use))
+        if kept is None or kept[0] != basis:
+            kept = (basis, judge(piece, rule, kit, self.layers(piece_id)))
+            self._verdicts[piece_id, use] = kept
+        return kept[1]
+
+    def known_verdict(self, piece_id: str, use: str) -> Verdict | None:
+        """The verdict if it is worked out already and still true."""
+        piece, kit = self.piece(piece_id), self.kit
+        kept = self._verdicts.get((piece_id, use))
+        return kept[1] if kept is not None and kept[0] == (id(piece), id(kit.use(use)), id(kit)) else None
+
+    def layers(self, piece_id: str) -> Layers | None:
+        """The rasters of a measured piece, kept while it and the kit stay as they are."""
+        piece, kit = self.piece(piece_id), self.kit
+        if not piece.outline or not piece.all_thicknesses_mm:
+            return None
+        basis = (id(piece), id(kit))
+        kept = self._layers.get(piece_id)
+        if kept is None or kept[0] != basis:
+            kept = (basis, Layers(Sheet(piece, kit.cuts), GRADE_STEP_MM))
+            self._layers[piece_id] = kept
+        return kept[1]
+
+    # planning -----------------------------------------------------------------------------------------------------
+    def job_for(self, designs: Sequence[Design]) -> Job:
+        """The job of planning builds over the rack: measured pieces only, and what the house rules bar."""
+        kit = self.kit
+        usable = [p for p in self.pieces() if p.outline and p.all_thicknesses_mm]
+        parts = [p for d in designs for p in d.parts]
+        bars = [bar for piece in usable for part in parts if (bar := self._bar(piece, part)) is not None]
+        return Job(kit=kit.cuts, pieces=tuple(usable), parts=tuple(parts), builds=tuple(d.build for d in designs), barred=tuple(bars))
+
+    def _bar(self, piece: Piece, part) -> Bar | None:  # type: ignore[no-untyped-def]
+        """Why the shop would not take a part from a piece, geometry apart."""
+        from grainet.grade.conditions import conditions
+
+        if piece.unswept_faces:
+            return Bar(part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal")
+        if part.species_wish:
+            species = species_table.find(piece.species)
+            wished = {species_table.find(name) for name in part.species_wish}
+            if species not in wished:
+                wish = " or ".join(species_table.short_name(n) for n in part.species_wish)
+                return Bar(part=part.id, piece=piece.id, why=f"{species_table.short_name(piece.species)}, wants {wish}")
+        rule = next((r for r in self.kit.uses if r.use == part.role), None)
+        if rule is None:
+            return None
+        for word, reason in conditions(piece, rule, self.kit):
+            if word == "wont" or reason.rule in ("moisture", "core"):
+                return Bar(part=part.id, piece=piece.id, why=reason.text.removeprefix("if "))
+        return None
+
+
+def _natural(name: str) -> tuple[object, ...]:
+    return tuple((0, int(t), "") if t.isdigit() else (1, 0, t) for t in re.findall(r"\d+|\D+", name))
+
+
+def _now() -> str:
+    return datetime.now().isoformat(timespec="seconds")

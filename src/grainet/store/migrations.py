@@ -1,0 +1,51 @@
+"""Numbered changes of the shop file's form, each run in one transaction after a backup."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+
+FIRST = """
+CREATE TABLE item (id TEXT PRIMARY KEY, kind TEXT NOT NULL, version INTEGER NOT NULL, json TEXT NOT NULL, species TEXT, place TEXT);
+CREATE INDEX item_kind ON item (kind);
+CREATE TABLE entry (seq INTEGER PRIMARY KEY AUTOINCREMENT, at TEXT NOT NULL, label TEXT NOT NULL, way TEXT NOT NULL,
+                    undoes INTEGER REFERENCES entry (seq), changes TEXT NOT NULL);
+CREATE TABLE head (seq INTEGER NOT NULL, fence INTEGER NOT NULL);
+INSERT INTO head VALUES (0, 0);
+PRAGMA user_version = 1;
+"""
+
+
+def _sizes_for_search(db: sqlite3.Connection) -> None:
+    """1 to 2: sizes beside the JSON, so that the rack can be searched without parsing every piece."""
+    for name in ("length_mm", "width_mm", "thickness_mm"):
+        db.execute(f"ALTER TABLE item ADD COLUMN {name} REAL")
+    for item_id, text in db.execute("SELECT id, json FROM item WHERE kind = 'piece'").fetchall():
+        outline = json.loads(text).get("outline") or []
+        if outline:
+            xs, ys = zip(*outline)
+            db.execute("UPDATE item SET length_mm = ?, width_mm = ? WHERE id = ?", (max(xs) - min(xs), max(ys) - min(ys), item_id))
+    db.execute("CREATE INDEX item_size ON item (kind, length_mm, width_mm, thickness_mm)")
+
+
+MIGRATIONS = {2: _sizes_for_search}
+LATEST = 1 + len(MIGRATIONS)
+
+
+def create(db: sqlite3.Connection) -> None:
+    """A new shop in the latest form."""
+    db.executescript("BEGIN;" + FIRST + "COMMIT;")
+    migrate(db, 1)
+
+
+def migrate(db: sqlite3.Connection, version: int) -> None:
+    """Bring a shop file from ``version`` to the latest form, all or nothing."""
+    db.execute("BEGIN IMMEDIATE")
+    try:
+        for step in range(version + 1, LATEST + 1):
+            MIGRATIONS[step](db)
+        db.execute(f"PRAGMA user_version = {LATEST}")
+        db.execute("COMMIT")
+    except BaseException:
+        db.execute("ROLLBACK")
+        raise

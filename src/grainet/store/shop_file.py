@@ -1,0 +1,263 @@
+"""The shop folder on disk: one SQLite file of items and an append-only journal.
+
+The journal is logbook, undo and crash safety in one: an undo appends the inverse of an entry, so it outlives a restart. The
+file knows items as JSON texts; what they mean is the session's matter.
+"""
+
+from __future__ import annotations
+
+import fcntl
+import json
+import sqlite3
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+from pathlib import Path
+
+from grainet.store.backups import make_backup, newest_good_backup
+from grainet.store.migrations import LATEST, create, migrate
+
+FILE_NAME = "shop.sqlite"
+
+
+class ShopUnusable(Exception):
+    """A shop that cannot be opened as it is; the text says why, and ``backup`` names the newest good copy if there is one."""
+
+    def __init__(self, text: str, backup: Path | None = None) -> None:
+        super().__init__(text)
+        self.backup = backup
+
+
+@dataclass(frozen=True)
+class Item:
+    """One stored thing: id, kind, version (raised with each change) and its JSON."""
+
+    id: str
+    kind: str
+    version: int
+    json: str
+
+
+@dataclass(frozen=True)
+class Change:
+    """One thing as it was and as it is to be; None is "not there"."""
+
+    id: str
+    kind: str
+    before: str | None
+    after: str | None
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One line of the journal."""
+
+    seq: int
+    at: str
+    label: str
+    way: str  # do, undo, redo
+    undoes: int | None
+    changes: tuple[Change, ...]
+
+
+class ShopFile:
+    """An open shop. One writer at a time; a second one opens read-only and ``read_only`` says so."""
+
+    def __init__(self, folder: Path, create_new: bool = False, read_only: bool = False) -> None:
+        self.folder = folder
+        self.path = folder / FILE_NAME
+        if create_new and not self.path.exists():
+            try:
+                (folder / "photos").mkdir(parents=True, exist_ok=True)
+            except OSError as fault:
+                raise ShopUnusable(f"{folder} cannot be made: {fault.strerror}") from None
+        if not self.path.exists() and not create_new:
+            raise ShopUnusable(f"{folder} holds no shop: there is no {FILE_NAME} in it.")
+        self.read_only = read_only or not self._lock()
+        try:
+            self._db = self._connect()
+            self._open(create_new)
+        except sqlite3.DatabaseError as fault:
+            self._release()
+            raise ShopUnusable(f"{self.path.name} is damaged: {fault}. It was left as it is.", newest_good_backup(folder)) from None
+        except ShopUnusable:
+            self._release()
+            raise
+        self._undo, self._redo = self._stacks()
+
+    # opening ------------------------------------------------------------------------------------------------------
+    def _lock(self) -> bool:
+        try:
+            self._lock_file = (self.folder / "writer.lock").open("w")
+            fcntl.flock(self._lock_file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            return False
+        return True
+
+    def _release(self) -> None:
+        with suppress(AttributeError):
+            self._db.close()
+        with suppress(AttributeError, OSError):
+            self._lock_file.close()
+
+    def _connect(self) -> sqlite3.Connection:
+        if self.read_only:
+            db = sqlite3.connect(f"{self.path.resolve().as_uri()}?mode=ro", uri=True, isolation_level=None)
+        else:
+            db = sqlite3.connect(self.path, isolation_level=None)
+        db.execute("PRAGMA foreign_keys = ON")
+        return db
+
+    def _open(self, create_new: bool) -> None:
+        version = self._db.execute("PRAGMA user_version").fetchone()[0]
+        if version > LATEST:
+            raise ShopUnusable(f"This shop was written by a newer Grainet (format {version}); this one reads up to {LATEST}. It was left as it is.")
+        fresh = version == 0 and not self._db.execute("SELECT 1 FROM sqlite_master").fetchone()
+        if fresh and self.read_only:
+            raise ShopUnusable(f"{self.folder} holds an empty shop that another window is making.")
+        if fresh and create_new:
+            create(self._db)
+        elif version == 0:
+            raise ShopUnusable(f"{self.path.name} is no shop of Grainet's. It was left as it is.")
+        check = self._db.execute("PRAGMA quick_check").fetchone()[0]
+        if check != "ok":
+            raise ShopUnusable(f"{self.path.name} is damaged: {check}. It was left as it is.", newest_good_backup(self.folder))
+        if self.read_only:
+            return
+        if not fresh:
+            make_backup(self._db, self.folder)
+        if not fresh and version < LATEST:
+            migrate(self._db, version)
+        self._db.execute("PRAGMA journal_mode = WAL")
+        self._db.execute("PRAGMA synchronous = FULL")
+
+    def close(self) -> None:
+        """Close the shop and let another window write."""
+        with suppress(sqlite3.Error):
+            if not self.read_only:
+                self._db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        self._release()
+
+    # reading ------------------------------------------------------------------------------------------------------
+    def items(self, kind: str | None = None) -> list[Item]:
+        """All items of a kind, in the order of their making."""
+        where, values = ("WHERE kind = ?", (kind,)) if kind else ("", ())
+        return [Item(*row) for row in self._db.execute(f"SELECT id, kind, version, json FROM item {where} ORDER BY rowid", values)]
+
+    def item(self, item_id: str) -> Item | None:
+        row = self._db.execute("SELECT id, kind, version, json FROM item WHERE id = ?", (item_id,)).fetchone()
+        return Item(*row) if row else None
+
+    def journal(self, last: int = 100) -> list[Entry]:
+        """The last entries, oldest first."""
+        rows = self._db.execute("SELECT seq, at, label, way, undoes, changes FROM entry ORDER BY seq DESC LIMIT ?", (last,)).fetchall()
+        return [_entry(row) for row in reversed(rows)]
+
+    @property
+    def undo_label(self) -> str | None:
+        return self._label(self._undo)
+
+    @property
+    def redo_label(self) -> str | None:
+        return self._label(self._redo)
+
+    def _label(self, stack: list[int]) -> str | None:
+        return self._db.execute("SELECT label FROM entry WHERE seq = ?", (stack[-1],)).fetchone()[0] if stack else None
+
+    # writing ------------------------------------------------------------------------------------------------------
+    def apply(self, label: str, at: str, after: Mapping[str, tuple[str, str | None]], columns: Mapping[str, Mapping[str, object]]) -> Entry | None:
+        """Write items {id: (kind, JSON or None)} and one journal entry, or nothing. None where nothing changes."""
+        changes = []
+        for item_id, (kind, text) in after.items():
+            before = self.item(item_id)
+            if (before.json if before else None) != text:
+                changes.append(Change(item_id, kind, before.json if before else None, text))
+        if not changes:
+            return None
+        entry = self._append(label, at, "do", None, changes, columns)
+        self._undo.append(entry.seq)
+        self._redo.clear()
+        return entry
+
+    def undo(self, at: str, columns_of) -> Entry | None:  # type: ignore[no-untyped-def]
+        """Take the last edit back by appending its inverse. ``columns_of(kind, json)`` gives the search columns."""
+        if not self._undo:
+            return None
+        entry = self._inverse(self._undo[-1], at, "undo", columns_of)
+        self._redo.append(self._undo.pop())
+        return entry
+
+    def redo(self, at: str, columns_of) -> Entry | None:  # type: ignore[no-untyped-def]
+        """Make the last undone edit again."""
+        if not self._redo:
+            return None
+        entry = self._inverse(self._redo[-1], at, "redo", columns_of)
+        self._undo.append(self._redo.pop())
+        return entry
+
+    def _inverse(self, seq: int, at: str, way: str, columns_of) -> Entry:  # type: ignore[no-untyped-def]
+        row = self._db.execute("SELECT seq, at, label, way, undoes, changes FROM entry WHERE seq = ?", (seq,)).fetchone()
+        old = _entry(row)
+        changes = [Change(c.id, c.kind, c.after, c.before) if way == "undo" else c for c in old.changes]
+        columns = {c.id: columns_of(c.kind, c.after) for c in changes if c.after is not None}
+        return self._append(old.label, at, way, seq, changes, columns)
+
+    def _append(self, label: str, at: str, way: str, undoes: int | None, changes: Sequence[Change], columns: Mapping[str, Mapping[str, object]]) -> Entry:
+        if self.read_only:
+            raise ShopUnusable("This shop is open in another window; here it can only be read.")
+        text = json.dumps([[c.id, c.kind, c.before, c.after] for c in changes])
+        with self._transaction() as db:
+            cursor = db.execute("INSERT INTO entry (at, label, way, undoes, changes) VALUES (?, ?, ?, ?, ?)", (at, label, way, undoes, text))
+            seq = int(cursor.lastrowid or 0)
+            for change in changes:
+                self._write(db, change, columns.get(change.id, {}))
+            db.execute("UPDATE head SET seq = ?", (seq,))
+        return Entry(seq, at, label, way, undoes, tuple(changes))
+
+    def _write(self, db: sqlite3.Connection, change: Change, columns: Mapping[str, object]) -> None:
+        if change.after is None:
+            db.execute("DELETE FROM item WHERE id = ?", (change.id,))
+            return
+        db.execute(
+            "INSERT INTO item (id, kind, version, json, species, place, length_mm, width_mm, thickness_mm) VALUES (?, ?, 1, ?, ?, ?, ?, ?, ?) "
+            "ON CONFLICT (id) DO UPDATE SET version = version + 1, json = excluded.json, species = excluded.species, place = excluded.place, "
+            "length_mm = excluded.length_mm, width_mm = excluded.width_mm, thickness_mm = excluded.thickness_mm",
+            (change.id, change.kind, change.after, *(columns.get(name) for name in ("species", "place", "length_mm", "width_mm", "thickness_mm"))),
+        )
+
+    @contextmanager
+    def _transaction(self) -> Iterator[sqlite3.Connection]:
+        try:
+            self._db.execute("BEGIN IMMEDIATE")
+        except sqlite3.OperationalError as fault:
+            raise ShopUnusable(f"The shop cannot be written: {fault}.") from None
+        try:
+            yield self._db
+            self._db.execute("COMMIT")
+        except sqlite3.Error as fault:
+            with suppress(sqlite3.Error):
+                self._db.execute("ROLLBACK")
+            raise ShopUnusable(f"The edit was not kept: {fault}. The shop is as it was before it.") from None
+        except BaseException:
+            with suppress(sqlite3.Error):
+                self._db.execute("ROLLBACK")
+            raise
+
+    def _stacks(self) -> tuple[list[int], list[int]]:
+        """What can be undone and done again, told from the journal alone, after the fence that a migration may have set."""
+        fence = self._db.execute("SELECT fence FROM head").fetchone()[0]
+        undo: list[int] = []
+        redo: list[int] = []
+        for seq, way in self._db.execute("SELECT seq, way FROM entry WHERE seq > ? ORDER BY seq", (fence,)):
+            if way == "do":
+                undo.append(seq)
+                redo.clear()
+            elif way == "undo" and undo:
+                redo.append(undo.pop())
+            elif way == "redo" and redo:
+                undo.append(redo.pop())
+        return undo, redo
+
+
+def _entry(row: tuple[int, str, str, str, int | None, str]) -> Entry:
+    return Entry(*row[:5], tuple(Change(*c) for c in json.loads(row[5])))

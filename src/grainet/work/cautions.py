@@ -1,0 +1,63 @@
+"""The usual cautions at a step: short, neutral, deferring to manuals, local codes and trained practice.
+
+Grade A: the step stays closed until acknowledged; B: shown at the step; C: a note. Listing a cut never makes it safe.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from grainet.job.answer import Cut
+from grainet.kit.cut_kit import CutKit
+from grainet.wood import species as species_table
+from grainet.wood.piece import Piece
+from grainet.wood.value import Ring
+
+SHORT_STOCK_MM = 300.0
+
+
+@dataclass(frozen=True)
+class Caution:
+    """One caution and its grade."""
+
+    grade: Literal["A", "B", "C"]
+    text: str
+
+
+def cautions_for(cut: Cut, piece: Piece, hand: Ring, kit: CutKit) -> tuple[Caution, ...]:
+    """The cautions of one cut, the gravest first."""
+    found: list[Caution] = [*_of_the_wood(piece), *_of_the_cut(cut, hand, kit)]
+    return tuple(sorted(found, key=lambda c: c.grade))
+
+
+def _of_the_wood(piece: Piece) -> list[Caution]:
+    found = []
+    if piece.reclaimed:
+        found.append(Caution("A", "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces."))
+    if any(d.kind == "old_finish" for d in piece.defects):
+        found.append(Caution("A", "Old finish: do not sand, scrape dry or burn it until tested; follow local rules."))
+    species = species_table.find(piece.species)
+    if species is None:
+        found.append(Caution("B", "Species unknown: treat its dust as irritant; mask, gloves, extraction."))
+    elif "irritant_sensitizer_dust" in species.flags:
+        found.append(Caution("A", f"{species.common}: its dust may irritate or sensitize; mask, gloves, extraction."))
+    if species and ("silica" in species.flags or "gum_pitch" in species.flags):
+        found.append(Caution("B", "Dulls and burns blades: a sharp spare blade, slow feed, respirator."))
+    return found
+
+
+def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
+    xs, ys = zip(*hand)
+    length, width = max(xs) - min(xs), max(ys) - min(ys)
+    found = [Caution("C", "Dust captured, eyes and ears covered, no gloves near the blade. If a cut feels wrong, do not make it.")]
+    limit = kit.machines.least_length_mm or SHORT_STOCK_MM
+    if length < limit:
+        found.append(Caution("A", f"{length:.0f} long, this shop's machines want {limit:.0f}: keep to the manual's least length, or use a carrier or hand tools."))
+    if cut.tool == "resaw":
+        found.append(Caution("B", f"{width:.0f} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes."))
+    if cut.tool == "rip":
+        found.append(Caution("B", "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence."))
+    if cut.tool == "outline":
+        found.append(Caution("B", "A flat reference face down first; plan the way out before sawing in."))
+    return found

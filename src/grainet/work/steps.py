@@ -1,0 +1,120 @@
+"""A plan becomes bench steps: each saw cut with its text, the pieces in hand after it, and the cautions that apply.
+
+Steps are worked out from the plan whenever they are shown; only which of them are done is kept.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from shapely.geometry import LineString, Polygon
+
+from grainet.job.answer import Cut, Plan
+from grainet.job.job import Job
+from grainet.plan.sawing import kerf_band
+from grainet.wood.piece import Piece
+from grainet.wood.value import Ring
+from grainet.wood.units import LengthStyle, format_length
+from grainet.work.cautions import Caution, cautions_for
+
+TOOL_NAMES = {"crosscut": "Crosscut saw", "rip": "Table saw", "resaw": "Band saw", "outline": "Band saw"}
+
+
+@dataclass(frozen=True)
+class Hand:
+    """A piece in hand: id, outline, and the depths between which it lies (bottom None: the far face)."""
+
+    id: str
+    ring: Ring
+    top_mm: float = 0.0
+    bottom_mm: float | None = None
+    part: str = ""  # letters of the part that it has become
+
+
+@dataclass(frozen=True)
+class Step:
+    """One bench step on one piece."""
+
+    n: int
+    cut: Cut
+    tool: str
+    text: str
+    note: str
+    worked_on: Hand
+    after: tuple[Hand, ...]
+    cautions: tuple[Caution, ...]
+
+
+def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> list[Step]:
+    """The steps of one piece in order; ``after`` are all the pieces in hand once the step is done."""
+    hands: dict[str, Hand] = {piece.id: Hand(piece.id, piece.outline)}
+    letters = {p.id: p.letter or p.shown_name for p in job.parts}
+    footprints = [(letters.get(p.part, p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
+    offcuts = {o.id: o for o in plan.offcuts if o.piece == piece.id}
+    steps: list[Step] = []
+    for cut in plan.cuts:
+        if cut.piece not in hands:
+            continue
+        hand = hands.pop(cut.piece)
+        for new in _results(cut, hand, job, offcuts):
+            part = next((name for name, shape in footprints if _same(shape, new.ring)), "")
+            hands[new.id] = Hand(new.id, new.ring, new.top_mm, new.bottom_mm, part)
+        steps.append(
+            Step(
+                n=len(steps) + 1, cut=cut, tool=TOOL_NAMES[cut.tool], text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),
+                worked_on=hand, after=tuple(hands.values()), cautions=cautions_for(cut, piece, hand.ring, job.kit),
+            )
+        )  # fmt: skip
+    return steps
+
+
+def _same(shape: Polygon, ring: Ring) -> bool:
+    return shape.symmetric_difference(Polygon(ring)).area < 0.02 * shape.area
+
+
+def _results(cut: Cut, hand: Hand, job: Job, offcuts) -> list[Hand]:  # type: ignore[no-untyped-def]
+    if cut.tool == "resaw":
+        half, depth = job.kit.kerf_mm.resaw / 2, cut.depth_mm or 0.0
+        return [Hand(cut.gives[0], hand.ring, hand.top_mm, depth - half), Hand(cut.gives[1], hand.ring, depth + half, hand.bottom_mm)]
+    kerf = getattr(job.kit.kerf_mm, cut.tool)
+    whole = Polygon(hand.ring)
+    if cut.tool == "outline":
+        left = whole - kerf_band(cut.line, kerf)
+    else:
+        (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
+        dx, dy = (9e4, 0.0) if abs(x1 - x0) > abs(y1 - y0) else (0.0, 9e4)
+        left = whole - LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(max(kerf / 2, 1e-6), cap_style="flat")
+    rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > 1e-2), key=lambda g: -g.area)[: len(cut.gives)]
+    if cut.tool == "outline":
+        ring = Polygon(cut.line[1:] if cut.line[0] != cut.line[-1] else cut.line).buffer(0)
+        rest.sort(key=lambda g: (-g.intersection(ring).area / g.area, round(g.bounds[0], 3)))
+    else:
+        k, at = (0, (cut.line[0][0] + cut.line[-1][0]) / 2) if cut.tool == "crosscut" else (1, (cut.line[0][1] + cut.line[-1][1]) / 2)
+        rest.sort(key=lambda g: ((g.centroid.x, g.centroid.y)[k] > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+    return [Hand(name, tuple((x, y) for x, y in g.exterior.coords[:-1]), hand.top_mm, hand.bottom_mm) for name, g in zip(cut.gives, rest)]
+
+
+def _text(cut: Cut, hand: Hand, style: LengthStyle) -> str:
+    xs, ys = zip(*hand.ring)
+    if cut.tool == "crosscut":
+        return f"Crosscut at {format_length(cut.line[0][0], style)}"
+    if cut.tool == "rip":
+        at = cut.line[0][1]
+        near, far = at - min(ys), max(ys) - at
+        return f"Rip {format_length(near, style)} from the near edge" if near <= far else f"Rip {format_length(far, style)} off the far edge"
+    if cut.tool == "resaw":
+        return f"Resaw {format_length((cut.depth_mm or 0) - hand.top_mm, style)} below face 1"
+    return "Saw along the outline"
+
+
+def _note(cut: Cut, hands: dict[str, Hand], offcuts, style: LengthStyle) -> str:  # type: ignore[no-untyped-def]
+    """What becomes of the pieces that this cut gave."""
+    words = []
+    for name in cut.gives:
+        hand = hands.get(name)
+        if hand is not None and hand.part:
+            words.append(f"{hand.part} comes free")
+        elif name in offcuts and offcuts[name].keep:
+            xs, ys = zip(*offcuts[name].polygon)
+            words.append(f"{name} goes back, {format_length(max(xs) - min(xs), style)} × {format_length(max(ys) - min(ys), style)}")
+    return "; ".join(words)

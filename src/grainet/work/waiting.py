@@ -1,0 +1,52 @@
+"""What has to wait and until when: settling of pieces and of what was sawn, as a range of days with the next thing to do."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from grainet.kit.shop_kit import ShopKit
+from grainet.wood import species as species_table
+from grainet.wood.moisture import settling_days
+from grainet.wood.piece import Piece
+
+SETTLED_WITHIN_PCT = 1.0
+
+
+@dataclass(frozen=True)
+class Wait:
+    """A settling wait: from a day, at a moisture, to a likely day with the soonest and latest it could be."""
+
+    name: str
+    detail: str
+    from_pct: float
+    target_pct: float
+    start: date
+    ready: date
+    soonest: date
+    latest: date
+
+    def share_left(self, day: date) -> float:
+        """How much of the gap is left on a day by the quick forecast, 1 at the start."""
+        whole = max(1, (self.ready - self.start).days)
+        return float(max(0.0, min(1.0, 1 - (day - self.start).days / whole)))
+
+
+def settling_wait(piece: Piece, kit: ShopKit, today: date, name: str = "", thickness_mm: float | None = None) -> Wait | None:
+    """The wait of a piece (or of a blank of another thickness from it), or None when it is settled or not read."""
+    if not piece.moisture:
+        return None
+    worst = max(r.moisture_pct for r in piece.moisture)
+    species = species_table.find(piece.species)
+    target = kit.target_moisture_pct
+    thick = thickness_mm or piece.least_thickness_mm or 30.0
+    forecast = settling_days(thick, worst, target, species.basic_sg if species else 0.55, kit.temperature_c, SETTLED_WITHIN_PCT)
+    if forecast.days < 0.5:
+        return None
+    read_on = max((r.on for r in piece.moisture if r.on), default="")
+    start = date.fromisoformat(read_on) if read_on else today
+    return Wait(
+        name=name or f"No. {piece.id}", detail=f"{thick:.0f} thick, on sticks", from_pct=worst, target_pct=target, start=start,
+        ready=start + timedelta(days=round(forecast.days)), soonest=start + timedelta(days=round(forecast.soonest_days)),
+        latest=start + timedelta(days=round(forecast.latest_days)),
+    )  # fmt: skip
