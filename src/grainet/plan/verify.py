@@ -25,6 +25,7 @@ from grainet.wood.piece import Piece, Station
 TOL = 1e-6
 PLACE_TOL = 1e-4  # a polygon written with fewer digits is still the same polygon
 AREA_TOL = 1e-3
+SCRATCH_MM = 0.02  # a curve sawn in chords may touch a part this deep
 DUST_MM2, SPLINTER_MM2 = 1e-2, 8.0  # below the first nobody names it, between the two somebody may
 GROWING = {"crack", "split", "check", "shake"}
 
@@ -525,7 +526,7 @@ class _Replay:
             band = LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(max(kerf / 2, 1e-6), cap_style="flat")
         taken = band.intersection(hand)
         for shape in self.footprints:
-            if taken.intersection(shape).area > max(AREA_TOL, 1e-6 * shape.area):
+            if taken.intersection(shape.buffer(-SCRATCH_MM)).area > AREA_TOL:
                 yield f"takes {taken.intersection(shape).area:.3g} mm2 of a part"
         if self.metal is not None and not taken.is_empty and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4:
             yield f"comes {taken.distance(self.metal):.3g} near metal, wants {self.kit.metal_clear_mm:g}"
@@ -567,7 +568,7 @@ class _Replay:
         for (part, number, copy), shape in {(p.part, p.set, p.copy_): Polygon(p.polygon) for p in self.placed}.items():
             holding = [h for h in self.hands.values() if h.intersection(shape).area > 0.5 * shape.area]
             wanted = box(*shape.bounds).intersection(Polygon(self.piece.outline)) if self.kit.cutting == "straight" else shape
-            free = [h for h in holding if h.symmetric_difference(wanted).area <= max(0.02, 1e-5 * wanted.area)]
+            free = [h for h in holding if h.symmetric_difference(wanted).area <= SCRATCH_MM * wanted.length]
             if len(free) < self.parts[part].leaves:
                 yield f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts"
 

@@ -10,13 +10,10 @@ import re
 from collections.abc import Callable, Sequence
 from datetime import datetime
 from pathlib import Path
-from typing import Self
+from typing import TYPE_CHECKING, Self
 
 from grainet.build.design import Design
 from grainet.exchange.json_file import Unusable
-from grainet.fit.field import Layers
-from grainet.fit.sheet import Sheet
-from grainet.grade.judge import GRADE_STEP_MM, judge
 from grainet.grade.verdict import Verdict
 from grainet.job.job import Bar, Job
 from grainet.kit.shop_kit import ShopKit
@@ -25,6 +22,9 @@ from grainet.store.shop_file import ShopFile, ShopUnusable
 from grainet.wood import species as species_table
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
+
+if TYPE_CHECKING:
+    from grainet.fit.field import Layers
 
 KINDS: dict[str, type[Value]] = {"piece": Piece, "design": Design, "kit": ShopKit, "laid": Laid}
 PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:"}
@@ -198,6 +198,8 @@ class Shop:
     # judging ------------------------------------------------------------------------------------------------------
     def verdict(self, piece_id: str, use: str) -> Verdict:
         """The verdict on a piece for a use, worked out anew only when the piece, the rule or the kit has changed."""
+        from grainet.grade.judge import judge  # brings in SciPy and OpenCV: not at the start
+
         piece, kit = self.piece(piece_id), self.kit
         rule = kit.use(use)
         basis = (id(piece), id(rule), id(kit))
@@ -215,6 +217,10 @@ class Shop:
 
     def layers(self, piece_id: str) -> Layers | None:
         """The rasters of a measured piece, kept while it and the kit stay as they are."""
+        from grainet.fit.field import Layers
+        from grainet.fit.sheet import Sheet
+        from grainet.grade.judge import GRADE_STEP_MM
+
         piece, kit = self.piece(piece_id), self.kit
         if not piece.outline or not piece.all_thicknesses_mm:
             return None
@@ -244,8 +250,7 @@ class Shop:
             species = species_table.find(piece.species)
             wished = {species_table.find(name) for name in part.species_wish}
             if species not in wished:
-                wish = " or ".join(species_table.short_name(n) for n in part.species_wish)
-                return Bar(part=part.id, piece=piece.id, why=f"{species_table.short_name(piece.species)}, wants {wish}")
+                return Bar(part=part.id, piece=piece.id, why=f"{species_table.short_name(piece.species)} is not among the woods wanted")
         rule = next((r for r in self.kit.uses if r.use == part.role), None)
         if rule is None:
             return None

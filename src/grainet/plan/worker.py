@@ -1,0 +1,51 @@
+"""The planning worker: jobs in, progress and plans out, as JSON lines over its pipes. It ends itself when its input closes.
+
+    {"id": 1, "job": {...}, "effort": 1}   ->   {"id": 1, "tell": "...", "share": 0.4} ... {"id": 1, "plan": {...}} or {"id": 1, "fault": "..."}
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+import traceback
+
+from grainet.job.job import Job
+from grainet.plan.planner import Memory, plan_job
+
+MOST_REMEMBERED = 400
+
+
+def main() -> None:
+    """Serve until the input closes; a fault of one job is told and the next one served."""
+    memory = Memory()
+    for line in sys.stdin:
+        if line.strip():
+            _serve(line, memory)
+            if len(memory.found) > MOST_REMEMBERED:
+                memory = Memory()
+
+
+def _serve(line: str, memory: Memory) -> None:
+    number: object = None
+    try:
+        asked = json.loads(line)
+        number = asked.get("id")
+
+        def tell(what: str, share: float) -> None:
+            _say({"id": number, "tell": what, "share": share})
+
+        job = Job.model_validate_json(json.dumps(asked["job"]))
+        plan = plan_job(job, int(asked.get("effort", 1)), asked.get("seconds"), int(asked.get("seed", 0)), tell, memory)
+        _say({"id": number, "plan": json.loads(plan.model_dump_json(by_alias=True))})
+    except Exception as fault:  # whatever it was, the window must hear of it
+        print(traceback.format_exc(), file=sys.stderr)
+        _say({"id": number, "fault": f"{type(fault).__name__}: {fault}"})
+
+
+def _say(message: dict[str, object]) -> None:
+    sys.stdout.write(json.dumps(message) + "\n")
+    sys.stdout.flush()
+
+
+if __name__ == "__main__":
+    main()
