@@ -57,7 +57,7 @@ def read(text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, to
 
 def _split(line: str, unit: str) -> tuple[float | None, str, str]:
     """``760 t 52`` to (760, t, 52): a leading length, the word, and what follows."""
-    found = re.match(r"^(?P<place>[\d.,/ \"'″′-]*(?:mm|in|ft)?[\d ]*?)\s*(?P<word>[A-Za-z_]+\d*)?(?:\s+(?P<rest>.*)|(?P<tight>[\d.].*))?$", line)
+    found = re.match(r"^(?P<place>[\d.,/ \"'″′-]*(?:mm|in|ft)?[\d ]*?)\s*(?P<word>[A-Za-z_]+)?(?:\s+(?P<rest>.*)|(?P<tight>[\d.].*))?$", line)
     if not found:
         raise BadEntry(f"“{line}” is not understood; ? lists the words.")
     place = found["place"].strip()

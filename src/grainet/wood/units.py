@@ -68,6 +68,8 @@ def parse_length(text: str, default_unit: str = "mm") -> Length:
     amount, bare_fraction = _amount(split["amount"], tidy)
     if bare_fraction and not unit:  # 8/4 in the trade: quarters of an inch, sawn, not dressed
         return _in_range(amount * MM_PER_INCH, tidy, nominal=bool(re.search(r"/\s*4$", tidy)))
+    if "/" in tidy and not unit:  # nobody writes fractions of a millimetre
+        unit = "in"
     return _in_range(amount * _UNIT_MM[unit or default_unit], tidy)
 
 

@@ -1,0 +1,194 @@
+"""The head: the piece or build in hand with its key figures, and the tape line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QLineEdit, QWidget
+
+from grainet.desk import draw
+from grainet.desk.state import State
+from grainet.desk.tokens import HEAD_H, LEFT, font
+from grainet.grade.conditions import density_of
+from grainet.session import tape_words
+from grainet.wood.piece import Piece
+from grainet.wood.rings import least_angle
+from grainet.wood.species import short_name
+from grainet.wood.units import format_length
+from grainet.wood.value import BadEntry
+
+TAPE_W = 412
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One key figure: text, what it is, and whether it is still unread."""
+
+    text: str
+    unit: str
+    unread: bool = False
+    waits: bool = False
+
+
+def figures_of(piece: Piece, state: State) -> list[Figure]:
+    """The key figures of a piece, unread ones as "?"."""
+    style = state.shop.kit.length_style
+    x0, y0, x1, y1 = piece.extents
+    length = piece.length_mm or (x1 - x0)
+    thick = piece.least_thickness_mm
+    widths = sorted(w.far_mm + w.near_mm for w in piece.width_stations) or ([y1 - y0] if piece.outline else [])
+    shown = ""
+    if widths:
+        low, high = (format_length(v, style) for v in (widths[0], widths[-1]))
+        shown = high if low == high or widths[-1] - widths[0] < 1.5 else f"{low}–{high}"
+    found = [
+        Figure(format_length(length, style) if length else "?", "long", not length), Figure(shown or "?", "wide", not widths),
+        Figure(format_length(thick, style) if thick else "?", "thick", thick is None), Figure(f"{piece.mass_kg:g}" if piece.mass_kg else "?", "kg", piece.mass_kg is None),
+    ]  # fmt: skip
+    density = density_of(piece)
+    if density:
+        found.append(Figure(f"{density:.0f}", "kg/m³"))
+    worst = max((r.moisture_pct for r in piece.moisture), default=None)
+    limit = state.shop.kit.target_moisture_pct + 2
+    found.append(Figure(f"{worst:g} %" if worst is not None else "?", "moist", worst is None, worst is not None and worst > limit))
+    angle = least_angle(piece.ring_angle_deg)
+    found.append(Figure(f"{angle:.0f}°" if angle is not None else "?", "rings", angle is None))
+    return found
+
+
+class TapeLine(QLineEdit):
+    """The tape line: every key is its own while it is open; Enter keeps, Esc drops."""
+
+    closed = Signal()
+
+    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        if event.key() == Qt.Key.Key_Escape:
+            self.clear()
+            self.closed.emit()
+            return
+        super().keyPressEvent(event)
+
+
+class HeadBand(QWidget):
+    """Name, figures, tape line and its gloss."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("head")
+        self.setFixedHeight(HEAD_H)
+        self.tape = TapeLine(self)
+        self.tape.setObjectName("tape.line")
+        self.tape.setAccessibleName("Tape line")
+        self.tape.setToolTip("Type a figure: 760 moves the plumb, t 52.4 a thickness there, ? lists the words")
+        self.tape.setFrame(False)
+        self.tape.setFont(font(20, 600, True))
+        self.tape.setPlaceholderText("type a figure, or ?")
+        self.tape.textChanged.connect(self._read)
+        self.tape.returnPressed.connect(self._keep)
+        self.tape.closed.connect(self._close)
+        self.gloss, self.bad = "", False
+        self.meaning: tape_words.Meaning | None = None
+        state.changed.connect(self.refresh)
+        state.said.connect(self._said)
+        state.tape_wanted.connect(self.open_with)
+        self.refresh()
+
+    # the tape line ------------------------------------------------------------------------------------------------
+    def open_with(self, text: str) -> None:
+        """Open the tape line with some words typed already."""
+        self.tape.setFocus(Qt.FocusReason.ShortcutFocusReason)
+        self.tape.setText(text)
+
+    def _read(self, text: str) -> None:
+        self.meaning, self.bad = None, False
+        if text.strip():
+            try:
+                kit = self.state.shop.kit
+                self.meaning = tape_words.read(text, self.state.piece, self.state.plumb_mm, kit.length_style, self.state.today.isoformat(), kit.pin_depth_mm)
+                self.gloss = f"{self.meaning.gloss}: Enter keeps it"
+            except BadEntry as fault:
+                self.gloss, self.bad = str(fault), True
+            except ValueError as fault:  # a figure that the value itself refuses
+                first = str(fault).splitlines()
+                self.gloss, self.bad = f"cannot be kept: {first[2].strip() if len(first) > 2 else first[0]}", True
+        else:
+            self.gloss = ""
+        self.update()
+
+    def _keep(self) -> None:
+        if self.state.piece is None and self.tape.text().strip() and self.state.screen == "bring_in":
+            self.state.new_piece()
+            self._read(self.tape.text())
+        if self.meaning is None:
+            if self.tape.text().strip() and not self.bad:
+                self._read(self.tape.text())
+            return
+        meaning = self.meaning
+        self.tape.clear()
+        self.state.keep_meaning(meaning)
+
+    def _close(self) -> None:
+        self.gloss = ""
+        self.tape.clearFocus()
+        parent = self.window()
+        parent.setFocus()
+        self.update()
+
+    def _said(self, text: str, caution: bool) -> None:
+        self.gloss, self.bad = text, caution
+        self.update()
+
+    # layout and painting ------------------------------------------------------------------------------------------
+    def refresh(self) -> None:
+        self.tape.setPalette(self.palette())
+        self.update()
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        super().resizeEvent(event)
+        box = self.tape_box()
+        self.tape.setGeometry(int(box.x()) + 12, int(box.y()) + 4, 176, int(box.height()) - 8)
+
+    def tape_box(self) -> QRectF:
+        return QRectF(self.width() - TAPE_W - 26, 7, TAPE_W, HEAD_H - 14)
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        box = self.tape_box()
+        p.setBrush(theme.slip)
+        p.setPen(QPen(theme.chalk if self.tape.hasFocus() else theme.edge, 2 if self.tape.hasFocus() else 1))
+        p.drawRoundedRect(box, 4, 4)
+        colour = theme.wine if self.bad else theme.ink2
+        self._gloss(p, QRectF(box.x() + 190, box.y() + 3, box.width() - 200, box.height() - 6), colour)
+        self._name(p, box.x() - 14)
+
+    def _gloss(self, p: QPainter, room: QRectF, colour) -> None:  # type: ignore[no-untyped-def]
+        p.setFont(font(13))
+        p.setPen(colour)
+        p.drawText(room, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap), self.gloss)
+
+    def _name(self, p: QPainter, limit: float) -> None:
+        theme, piece = self.state.theme, self.state.piece
+        if piece is None:
+            draw.write(p, LEFT, 36, "Nothing on the rack yet", theme.ink, 26, 800, room=limit - LEFT)
+            return
+        x = LEFT + draw.write(p, LEFT, 38, f"No. {piece.id}", theme.ink, 30, 800, True) + 14
+        figures = figures_of(piece, self.state)
+        wide = sum(draw.text_width(f.text, 20, 600, True) + draw.text_width(f.unit, 13) + 22 for f in figures)
+        name = ", ".join(dict.fromkeys([short_name(piece.species) if piece.species != "unknown" else "species unknown", piece.kind.replace("_", " ")]))
+        x += draw.write(p, x, 36, name, theme.ink, 17, 700, room=max(90.0, limit - x - wide - 10)) + 16
+        for figure in figures:
+            need = draw.text_width(figure.text, 20, 600, True) + draw.text_width(figure.unit, 13) + 22
+            if x + need > limit + 18:
+                break
+            if figure.unread:
+                box = draw.slip(p, theme, x, 16, "?", dashed=True, height=24, px=16)
+                x = box.right() + 4
+            else:
+                x += draw.write(p, x, 36, figure.text, theme.ochre if figure.waits else theme.ink, 20, 600, True) + 4
+            x += draw.write(p, x, 36, figure.unit, theme.ink2, 13) + 14

@@ -1,0 +1,754 @@
+"""Lay out (F4): where the chosen part can lie on the board in hand, the plan of the build over the whole rack, the opened pair."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from grainet.build.part import Part
+from grainet.build.shape import as_array, placed
+from grainet.desk import draw
+from grainet.desk.axis import Axis
+from grainet.desk.controls import WordButton, left_words
+from grainet.desk.pictures import plain_colour
+from grainet.desk.state import State
+from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.worker_client import WorkerClient
+from grainet.job.answer import Placement, Plan
+from grainet.job.job import Job
+from grainet.match.opening import Opening, openings
+from grainet.picture.solid import look_of
+from grainet.session.laid import Laid
+from grainet.wood.piece import Piece
+from grainet.wood.rings import least_angle
+from grainet.wood.species import short_name
+from grainet.wood.units import format_length
+
+STRIP_H, BOTTOM_H, PAIR_W = 56, 132, 424
+STROKE_GAP_PX = 9
+PAPER = QColor(255, 255, 255, 235)
+
+
+@dataclass
+class FieldView:
+    """What the screen shows of the fit: the mask of reachable wood, the chosen way's field, and the exact answers."""
+
+    piece: Piece
+    part: Part
+    ways: list  # type: ignore[type-arg]
+    fields: list  # type: ignore[type-arg]
+    veil: QImage
+    runs: list[tuple[float, float]]
+    places: int
+    grid: object
+    blockers: list[str]
+
+
+def work_out(shop, piece: Piece, part: Part) -> FieldView | None:  # type: ignore[no-untyped-def]
+    """Fields of all ways of lying, off the interface thread."""
+    from grainet.fit.field import fit_field
+    from grainet.fit.orientation import orientations
+    from grainet.fit.reach import reach, runs_along
+
+    layers = shop.layers(piece.id)
+    if layers is None:
+        return None
+    ways = orientations(part)
+    fields = [fit_field(layers, way) for way in ways]
+    bright = np.zeros(layers.grid.shape, bool)
+    for field in fields:
+        if field.fits.size:
+            bright |= reach(field)
+    best = max(range(len(ways)), key=lambda k: int(fields[k].fits.sum()))
+    ways.insert(0, ways.pop(best))
+    fields.insert(0, fields.pop(best))
+    places = sum(int(f.fits.sum()) for f in fields)
+    alpha = np.where(bright, 0, 178).astype(np.uint8)[::-1]
+    rgba = np.zeros((*alpha.shape, 4), np.uint8)
+    rgba[..., 3] = alpha
+    veil = QImage(rgba.tobytes(), alpha.shape[1], alpha.shape[0], 4 * alpha.shape[1], QImage.Format.Format_RGBA8888).copy()
+    blockers = [d.id for d in piece.defects]
+    return FieldView(piece, part, ways, fields, veil, runs_along(fields[0]), places, layers.grid, blockers)
+
+
+class PartChip(QAbstractButton):
+    """One part of the build: its letter and name; the chosen one is chalk."""
+
+    def __init__(self, screen: LayOut, part: Part) -> None:
+        super().__init__(screen)
+        self.screen, self.part = screen, part
+        self.setObjectName(f"part.{part.letter or part.id}")
+        self.setFixedHeight(44)
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"{part.letter} {part.shown_name}")
+        self.setToolTip(f"{part.shown_name}: press to see where it can lie on the piece in hand")
+        self.clicked.connect(lambda: screen.choose_part(part.id))
+
+    def wanted(self) -> int:
+        return int(draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30)
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, on = self.screen.state.theme, self.isChecked()
+        p.setBrush(theme.chalk_wash if on else theme.slip)
+        p.setPen(QPen(theme.chalk if on else theme.edge, 2 if on else 1.2))
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        x = 11 + draw.write(p, 11, 28, self.part.letter, theme.ink, 19, 700, True) + 7
+        draw.write(p, x, 28, self.part.shown_name, theme.ink, 15, 600)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))
+
+
+class GhostPart(QAbstractButton):
+    """The chosen part in the hand: drag it, or nudge it with arrows (Shift 100, Ctrl 1); it answers at every place."""
+
+    def __init__(self, screen: LayOut) -> None:
+        super().__init__(screen)
+        self.screen = screen
+        self.setObjectName("part.inHand")
+        self.setCursor(Qt.CursorShape.OpenHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("Drag it, or arrow keys: 10 mm, Shift 100, Ctrl 1; R turns it, B shows its other side, Esc lets go")
+        self._grip: QPointF | None = None
+
+    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        self._grip = event.position()
+        self.setFocus()
+
+    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        if self._grip is not None:
+            moved = event.position() - self._grip
+            scale = self.screen.axis_now.px_per_mm
+            self.screen.nudge(moved.x() / scale, -moved.y() / scale)
+
+    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        self._grip = None
+
+    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        key, mods = event.key(), event.modifiers()
+        step = 100 if mods & Qt.KeyboardModifier.ShiftModifier else 1 if mods & Qt.KeyboardModifier.ControlModifier else 10
+        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
+        if key in moves:
+            self.screen.nudge(*moves[key])
+        elif key == Qt.Key.Key_R:
+            self.screen.turn()
+        elif key == Qt.Key.Key_B:
+            self.screen.turn(over=True)
+        elif key == Qt.Key.Key_Escape:
+            self.clearFocus()
+            self.window().setFocus()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        if self.hasFocus():
+            p = QPainter(self)
+            draw.focus_ring(p, self.screen.state.theme, QRectF(self.rect()))
+
+
+class LayOut(QWidget):
+    """The screen."""
+
+    def __init__(self, state: State, worker: WorkerClient) -> None:
+        super().__init__()
+        self.state, self.worker = state, worker
+        self.setObjectName("layOut")
+        self.axis_now = Axis(0, 2400, 1280)
+        self.part_id: str | None = None
+        self.view: FieldView | None = None
+        self._asked: tuple[object, ...] = ()
+        self.way = 0
+        self.at: tuple[float, float] | None = None
+        self.answer, self.holds = "", False
+        self.told, self.share = "", 0.0
+        self.fresh: tuple[Job, Plan] | None = None
+        self.opening = 0
+        self.chips: list[PartChip] = []
+        self.designs: list[WordButton] = []
+        self.ghost = GhostPart(self)
+        self.plan_it = WordButton(state, "Plan the build", "Ctrl+Enter", True, self, "layOut.plan")
+        self.plan_it.clicked.connect(self.chalk_action)
+        self.keep_it = WordButton(state, "Saw it", "S", False, self, "layOut.keep")
+        self.keep_it.clicked.connect(self.keep_plan)
+        self.ways_to_open = [WordButton(state, "", "", False, self, f"layOut.opening{k}") for k in range(2)]
+        for k, button in enumerate(self.ways_to_open):
+            button.setCheckable(True)
+            button.clicked.connect(lambda _=False, k=k: self._open(k))
+        worker.told.connect(self._hear)
+        worker.planned.connect(self._planned)
+        worker.failed.connect(self._failed)
+        state.changed.connect(self.refresh)
+
+    # planning -----------------------------------------------------------------------------------------------------
+    def chalk_action(self) -> None:
+        """Plan the build over the whole rack, or cancel the planning."""
+        if self.worker.busy:
+            self.worker.cancel()
+            self.told = ""
+            self.state.said.emit("planning stopped; nothing was changed", False)
+            self.refresh()
+            return
+        design = self.state.design
+        if design is None:
+            self.state.said.emit("there is no build to plan yet", True)
+            return
+        busy = {piece for laid in self.state.shop.all_laid() if laid.id != design.id for piece in laid.boards if piece not in laid.returned}
+        job = self.state.shop.job_for([design])
+        job = job.changed(pieces=tuple(p for p in job.pieces if p.id not in busy))
+        job = job.changed(barred=tuple(b for b in job.barred if b.piece not in busy))
+        if not job.pieces:
+            self.state.said.emit("there is no measured piece to plan on: F2", True)
+            return
+        self.told, self.share = "starting", 0.0
+        self.worker.plan(job)
+        self.refresh()
+
+    def _hear(self, what: str, share: float) -> None:
+        self.told, self.share = what, share
+        self.refresh()
+
+    def _planned(self, job: Job, plan: Plan) -> None:
+        self.told = ""
+        self.fresh = (job, plan)
+        boards = list(dict.fromkeys(p.piece for p in plan.placements))
+        if boards and self.state.piece_id not in boards:
+            self.state.choose_piece(boards[0])
+        self.state.said.emit(self._sum_up(plan), False)
+        self.refresh()
+
+    def _failed(self, text: str) -> None:
+        self.told = ""
+        self.state.said.emit(text, True)
+        self.refresh()
+
+    def _sum_up(self, plan: Plan) -> str:
+        if not plan.builds:
+            return "the rack does not give this build; see what was refused"
+        return f"planned: worth {plan.value:g} of at most {plan.bound:g}"
+
+    def shown_plan(self) -> tuple[Job, Plan] | None:
+        """The plan just made for this build, or the one that is kept."""
+        design = self.state.design
+        if design is None:
+            return None
+        if self.fresh is not None and self.fresh[0].builds[0].id == design.id:
+            return self.fresh
+        laid = self.state.shop.laid(design.id)
+        return (laid.job, laid.plan) if laid is not None else None
+
+    def keep_plan(self) -> None:
+        """Accept the plan: its cuts become the steps of Saw and wait."""
+        design = self.state.design
+        if self.fresh is None or design is None or not self.fresh[1].placements:
+            return
+        kept = self.state.shop.laid(design.id)
+        if kept is not None and kept.done:
+            self.state.said.emit(f"{design.name} is being sawn already: {len(kept.done)} cuts are done. Undo them first.", True)
+            return
+        job, plan = self.fresh
+        chosen = self._openings()
+        key = chosen[self.opening].key if chosen else ""
+        if self.state.keep(f"{design.name} laid out", Laid(id=design.id, job=job, plan=plan, opening=key)):
+            self.fresh = None
+            self.state.said.emit(f"{design.name} is laid out; saw it: F5", False)
+
+    # the part in hand ---------------------------------------------------------------------------------------------
+    @property
+    def part(self) -> Part | None:
+        design = self.state.design
+        if design is None or not design.parts:
+            return None
+        return next((p for p in design.parts if p.id == self.part_id), design.parts[0])
+
+    def choose_part(self, part_id: str) -> None:
+        self.part_id, self.at, self.way = part_id, None, 0
+        self.refresh()
+
+    def nudge(self, dx: float, dy: float) -> None:
+        """Move the part in hand and ask the exact placement; an answer comes within the frame."""
+        if self.at is None:
+            return
+        self.at = (self.at[0] + dx, self.at[1] + dy)
+        self._ask()
+        self._place_ghost()
+        self.update()
+
+    def turn(self, over: bool = False) -> None:
+        """The next way of lying: turned, or on its other side."""
+        if self.view is None or self.at is None:
+            return
+        ways = self.view.ways
+        now = ways[self.way]
+        order = [k for k, w in enumerate(ways) if (w.face_up != now.face_up) == over and k != self.way]
+        if order:
+            x, y = (a + b for a, b in zip(self.at, now.bounds[:2]))
+            self.way = next((k for k in order if k > self.way), order[0])
+            new = ways[self.way].bounds
+            self.at = (x - new[0], y - new[1])
+            self._ask()
+            self._place_ghost()
+            self.update()
+
+    def _ask(self) -> None:
+        from grainet.fit.exact import Exact, Seat
+        from grainet.fit.sheet import Sheet
+
+        if self.view is None or self.at is None:
+            return
+        layers = self.state.shop.layers(self.view.piece.id)
+        sheet = layers.sheet if layers is not None else Sheet(self.view.piece, self.state.shop.kit.cuts)
+        exact = Exact(sheet, self.view.ways[self.way])
+        found = exact.size_trouble() or exact.seat(*self.at)
+        self.holds = isinstance(found, Seat)
+        style = self.state.shop.kit.length_style
+        if isinstance(found, Seat):
+            over = f", {found.covered_mm2 / 100:.1f} cm² of trouble it bears" if found.covered_mm2 > 1 else ""
+            self.answer = f"holds: {format_length(found.spare_mm, style)} thick to spare, first cut {format_length(found.z_top_mm, style)} deep{over}"
+        else:
+            self.answer = f"no: {found.text}"
+
+    def _want_view(self) -> None:
+        """Ask for the field of the chosen part on the chosen board, unless it is there."""
+        piece, part = self.state.piece, self.part
+        if piece is None or part is None or not piece.outline or not piece.all_thicknesses_mm:
+            self.view, self._asked = None, ()
+            return
+        key = (id(piece), part.id, id(self.state.shop.kit))
+        if key == self._asked:
+            return
+        self._asked, self.view, self.at = key, None, None
+        shop = self.state.shop
+        self.state.background.start(lambda: work_out(shop, piece, part), lambda view: self._take_view(key, view), 3)
+
+    def _take_view(self, key: tuple[object, ...], view: object) -> None:
+        if key != self._asked or not isinstance(view, FieldView):
+            return
+        self.view, self.way = view, 0
+        way = view.ways[0]
+        if view.runs:
+            field = view.fields[0]
+            column = round((max(view.runs, key=lambda r: r[1] - r[0])[0] - field.grid.x0) / field.grid.step)
+            rows = np.flatnonzero(field.fits[:, column])
+            self.at = field.shift(int(rows[len(rows) // 2]), column)
+        else:
+            x0, y0, _, _ = view.piece.extents
+            self.at = (x0 - way.bounds[0], y0 - way.bounds[1])
+        self._ask()
+        self.refresh()
+
+    # layout -------------------------------------------------------------------------------------------------------
+    def axis(self, width: int, height: int) -> Axis:
+        piece = self.state.piece
+        x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
+        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), 168 / max(1.0, y1 - y0))
+        return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
+
+    def set_axis(self, axis: Axis) -> None:
+        self.axis_now = axis
+        self.refresh()
+
+    def _board_top(self) -> float:
+        return STRIP_H + 26
+
+    def _y(self, mm: float) -> float:
+        piece = self.state.piece
+        y1 = piece.extents[3] if piece else 0.0
+        return self._board_top() + (y1 - mm) * self.axis_now.px_per_mm
+
+    def _board_bottom(self) -> float:
+        piece = self.state.piece
+        return self._y(piece.extents[1]) if piece and piece.outline else self._board_top() + 120
+
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        self._strip()
+        self._want_view()
+        self._place_ghost()
+        plan = self.shown_plan()
+        busy = self.worker.busy
+        self.plan_it.say("Stop planning" if busy else "Plan the build", self.state.design is not None)
+        self.keep_it.say("Saw it" if self.fresh else "Laid out" if plan else "Saw it", self.fresh is not None and bool(self.fresh[1].placements) and not busy)
+        w = self.width()
+        self.plan_it.setGeometry(w - RIGHT - 210, 6, 210, 44)
+        self.keep_it.setGeometry(w - RIGHT - 330, 6, 110, 44)
+        ways = self._openings()
+        for k, button in enumerate(self.ways_to_open):
+            button.setVisible(bool(ways))
+            if ways:
+                one = ways[k]
+                button.say(f"{one.seam} edge in")
+                button.setChecked(k == self.opening)
+                button.setGeometry(w - PAIR_W - RIGHT + 12 + k * 204, self.height() - 52, 196, 44)
+        self.update()
+
+    def _strip(self) -> None:
+        designs = self.state.shop.designs()
+        if [b.property("design") for b in self.designs] != [d.id for d in designs]:
+            for old in self.designs:
+                old.deleteLater()
+            self.designs = []
+            for design in designs:
+                button = WordButton(self.state, design.name, "", False, self, f"build.{design.id}")
+                button.setProperty("design", design.id)
+                button.setCheckable(True)
+                button.clicked.connect(lambda _=False, d=design.id: self._choose_design(d))
+                button.show()
+                self.designs.append(button)
+        x = LEFT
+        for button in self.designs:
+            button.setChecked(button.property("design") == self.state.design_id)
+            wide = int(draw.text_width(button.text(), 15, 600)) + 30
+            button.setGeometry(x, 6, wide, 44)
+            x += wide + 8
+        design = self.state.design
+        parts = list(design.parts) if design else []
+        if [c.part for c in self.chips] != parts:
+            for chip in self.chips:
+                chip.deleteLater()
+            self.chips = [PartChip(self, part) for part in parts]
+            for chip in self.chips:
+                chip.show()
+        x += 18
+        chosen = self.part
+        for chip in self.chips:
+            chip.setChecked(chosen is not None and chip.part.id == chosen.id)
+            chip.setGeometry(x, 6, chip.wanted(), 44)
+            x += chip.wanted() + 6
+
+    def _choose_design(self, design_id: str) -> None:
+        self.part_id, self.at = None, None
+        self.state.choose_design(design_id)
+
+    def _place_ghost(self) -> None:
+        if self.view is None or self.at is None:
+            self.ghost.hide()
+            return
+        x0, y0, x1, y1 = self.view.ways[self.way].bounds
+        left, right = self.axis_now.x(x0 + self.at[0]), self.axis_now.x(x1 + self.at[0])
+        top, bottom = self._y(y1 + self.at[1]), self._y(y0 + self.at[1])
+        self.ghost.setGeometry(int(left) - 2, int(top) - 2, int(right - left) + 4, int(bottom - top) + 4)
+        self.ghost.setAccessibleName(f"{self.view.part.shown_name} in hand: {self.answer}")
+        self.ghost.show()
+
+    # painting -----------------------------------------------------------------------------------------------------
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        piece, design = self.state.piece, self.state.design
+        if design is None:
+            draw.write(p, AXIS_X, 100, "No build is drawn in this shop yet.", theme.ink, 17, 600)
+            return
+        if piece is not None and piece.outline:
+            self._board(p, piece)
+        plan = self.shown_plan()
+        bottom = self.height() - BOTTOM_H
+        p.fillRect(QRectF(0, bottom, self.width(), BOTTOM_H), theme.ground)
+        pair = bool(self._openings())
+        if plan is not None:
+            self._others(p, plan, bottom, self.width() - (PAIR_W + RIGHT + 16 if pair else RIGHT))
+            if pair:
+                self._pair(p, plan)
+            self._sums(p, plan, bottom, self.width() - (PAIR_W + RIGHT + 16 if pair else RIGHT))
+        else:
+            words = self.told or f"{design.note} Plan the build, and the whole rack is tried."
+            draw.write(p, AXIS_X, bottom + 40, words, theme.ink2, 15)
+        if self.worker.busy:
+            self._progress(p, bottom)
+
+    def _progress(self, p: QPainter, bottom: float) -> None:
+        theme = self.state.theme
+        box = QRectF(AXIS_X, bottom - 34, self.width() - AXIS_X - RIGHT, 28)
+        p.fillRect(box, theme.chalk_wash)
+        p.fillRect(QRectF(box.x(), box.bottom() - 4, box.width() * self.share, 4), theme.chalk)
+        draw.write(p, box.x() + 8, box.y() + 18, self.told, theme.ink, 14, room=box.width() - 16)
+
+    def _board(self, p: QPainter, piece: Piece) -> None:
+        theme, axis = self.state.theme, self.axis_now
+        top, end = self._board_top(), axis.x(piece.extents[2])
+        target = QRectF(axis.left, top, end - axis.left, (piece.extents[3] - piece.extents[1]) * axis.px_per_mm)
+        shape = draw.path_of(piece.outline, axis.x, self._y)
+        draw.wood(p, theme, shape, self.state.pictures.get(piece, "face1"), target, plain_colour(piece.species), "" if self.view else "if")
+        if self.view is not None:
+            self._veil(p, shape, piece)
+        draw.outline(p, shape, theme.ink)
+        p.fillRect(QRectF(axis.left - 7, top, 6, target.height()), theme.chalk)
+        for defect in piece.defects:
+            draw.trouble(p, theme, defect, axis.x, self._y)
+        self._stopper(p, piece)
+        lines = [(short_name(piece.species), theme.ink2)]
+        if self.view is not None:
+            named = self.view.part.pin_name or "near end"
+            lines += [(f"{self.view.part.letter}: where its {named} can stand", theme.ink2), (f"{self.view.places} places" if self.view.places else "no place here", theme.ink if self.view.places else theme.ochre)]
+        left_words(p, self.state, top - 8, f"No. {piece.id}", lines)
+        if self.view is not None:
+            self._strokes(p)
+            self._run_words(p)
+            self._hand(p)
+
+    def _veil(self, p: QPainter, shape: QPainterPath, piece: Piece) -> None:
+        """Pale the wood that no place of the part would use."""
+        assert self.view is not None
+        grid, axis = self.view.grid, self.axis_now
+        alpha = self.view.veil
+        veil = QImage(alpha.size(), QImage.Format.Format_ARGB32)
+        veil.fill(self.state.theme.bench)
+        veil.setAlphaChannel(alpha.convertToFormat(QImage.Format.Format_Alpha8))
+        p.save()
+        p.setClipPath(shape, Qt.ClipOperation.IntersectClip)
+        x, y = axis.x(grid.x0), self._y(grid.y0 + grid.rows * grid.step)  # type: ignore[attr-defined]
+        wide, high = grid.columns * grid.step * axis.px_per_mm, grid.rows * grid.step * axis.px_per_mm  # type: ignore[attr-defined]
+        p.drawImage(QRectF(x, y, wide, high), veil)
+        p.restore()
+
+    def _strokes(self, p: QPainter) -> None:
+        """Strokes where the pin may stand: as long as the part has room across, broken ochre where trouble is covered."""
+        assert self.view is not None
+        field, theme, axis = self.view.fields[self.way], self.state.theme, self.axis_now
+        if not field.fits.size:
+            return
+        pin = self.view.part.pin or (0.0, 0.0)
+        way = self.view.ways[self.way]
+        px, py = placed(as_array([pin]), 0, 0, way.angle_deg, way.turned_over)[0]
+        every = max(1, round(STROKE_GAP_PX / (field.grid.step * axis.px_per_mm)))
+        used = np.flatnonzero(field.fits.any(axis=0))
+        for column in used[::every]:
+            rows = np.flatnonzero(field.fits[:, column])
+            covered = bool((field.covered[rows, column] > 1).all())
+            (x, low), (_, high) = field.shift(int(rows[0]), int(column)), field.shift(int(rows[-1]), int(column))
+            sx = axis.x(x + px)
+            a, b = self._y(high + py) - 3, self._y(low + py) + 3
+            p.setPen(QPen(PAPER, 4.5))
+            p.drawLine(QPointF(sx, a), QPointF(sx, b))
+            pen = QPen(draw.LIGHT_ON_WOOD.ochre if covered else draw.LIGHT_ON_WOOD.chalk, 2.2)
+            if covered:
+                pen.setDashPattern([2, 1.6])
+            p.setPen(pen)
+            p.drawLine(QPointF(sx, a), QPointF(sx, b))
+
+    def _run_words(self, p: QPainter) -> None:
+        assert self.view is not None
+        theme, axis = self.state.theme, self.axis_now
+        style = self.state.shop.kit.length_style
+        best = max(self.view.runs, key=lambda r: r[1] - r[0], default=None)
+        right = 0.0
+        for run in self.view.runs:
+            text = f"slides {format_length(run[1] - run[0], style)}" + (", best" if run == best and len(self.view.runs) > 1 else "")
+            x = max(axis.x(run[0]), right + 14)
+            if x < axis.right - 60:
+                right = x + draw.write(p, x, self._board_top() - 9, text, theme.chalk, 14, 600)
+
+    def _hand(self, p: QPainter) -> None:
+        """The part in hand as a paper pattern, and its answer."""
+        assert self.view is not None
+        if self.at is None:
+            return
+        theme, way = self.state.theme, self.view.ways[self.way]
+        ring = [(float(x), float(y)) for x, y in way.at(*self.at)]
+        path = draw.path_of(ring, self.axis_now.x, self._y)
+        zones = []
+        for zone in self.view.part.zones:
+            if zone.polygon != "rest":
+                moved = placed(as_array(zone.polygon), self.at[0], self.at[1], way.angle_deg, way.turned_over)
+                zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y)))
+        draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
+        y = self._board_bottom() + 22
+        draw.write(p, LEFT, y, "in hand", theme.ink2, 14)
+        draw.write(p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 360)
+        text = "drag it, arrows, R turns, B other side"
+        draw.write(p, self.width() - RIGHT - draw.text_width(text, 13), y, text, theme.ink2, 13)
+
+    def _stopper(self, p: QPainter, piece: Piece) -> None:
+        """Tags of what blocks the rest, under the board."""
+        theme, axis = self.state.theme, self.axis_now
+        marks = sorted(((axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in piece.defects), key=lambda m: m[0])
+        for (x, _), (_, defect) in zip(draw.spread_tags([m[0] for m in marks], axis.left + 20, axis.right - 20, 42), marks):
+            draw.tag(p, theme, QPointF(x, self._board_bottom() - 14), defect.id, defect.kind)
+
+    # the plan -----------------------------------------------------------------------------------------------------
+    def _others(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
+        """Every board of the plan, with its parts, at one scale."""
+        job, made = plan
+        boards = list(dict.fromkeys(o.piece for o in made.placements))
+        top = self._board_bottom() + 36
+        room = bottom - top - 6
+        if not boards or room < 40:
+            return
+        pieces = [job.piece(b) for b in boards]
+        longest = max(q.extents[2] - q.extents[0] for q in pieces)
+        tall = sum(q.extents[3] - q.extents[1] for q in pieces)
+        scale = min((right - AXIS_X) / longest, (room - 12 * len(pieces)) / max(1.0, tall))
+        y = top
+        for piece in pieces:
+            high = (piece.extents[3] - piece.extents[1]) * scale
+            self._small_board(p, job, made, piece, y, scale)
+            y += high + 12
+
+    def _small_board(self, p: QPainter, job: Job, made: Plan, piece: Piece, top: float, scale: float) -> None:
+        theme = self.state.theme
+        x0, y0, x1, y1 = piece.extents
+
+        def to_x(x: float) -> float:
+            return AXIS_X + (x - x0) * scale
+
+        def to_y(y: float) -> float:
+            return top + (y1 - y) * scale
+
+        shape = draw.path_of(piece.outline, to_x, to_y)
+        target = QRectF(AXIS_X, top, (x1 - x0) * scale, (y1 - y0) * scale)
+        draw.wood(p, theme, shape, self.state.pictures.get(piece, "face1"), target, plain_colour(piece.species))
+        draw.outline(p, shape, theme.ink, 1.2)
+        p.fillRect(QRectF(AXIS_X - 6, top, 5, target.height()), theme.chalk)
+        middle = top + min(target.height() / 2 + 5, 18)
+        x = LEFT + draw.write(p, LEFT, middle, f"No. {piece.id}", theme.ink, 16, 600, True) + 8
+        draw.write(p, x, middle, short_name(piece.species).lower(), theme.ink2, 13, room=160 - x)
+        for one in made.placements:
+            if one.piece == piece.id and one.leaf == 1:
+                self._laid_part(p, job, one, to_x, to_y)
+
+    def _laid_part(self, p: QPainter, job: Job, one: Placement, to_x, to_y) -> None:  # type: ignore[no-untyped-def]
+        part = job.part(one.part)
+        path = draw.path_of(one.polygon, to_x, to_y)
+        zones = []
+        for zone in part.zones:
+            if zone.polygon != "rest":
+                ring = placed(as_array(zone.polygon), one.x, one.y, one.angle_deg, one.mirror != (one.face_up == "2"))
+                zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in ring], to_x, to_y)))
+        leaves = " ×2" if part.leaves == 2 else f" ×{part.leaves}" if part.leaves > 2 else ""
+        draw.part_pattern(p, self.state.theme, part, path, zones, part.letter + leaves, "")
+
+    def _sums(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
+        """Where the wood goes, what it is worth against the bound, and what was refused."""
+        theme = self.state.theme
+        job, made = plan
+        draw.write(p, LEFT, bottom + 24, "Where the", theme.ink, 15, 700)
+        draw.write(p, LEFT, bottom + 43, "wood goes", theme.ink, 15, 700)
+        shares = self._shares(job, made)
+        x, wide = float(AXIS_X), right - AXIS_X
+        for name, share in shares:
+            w = wide * share
+            box = QRectF(x, bottom + 10, w, 30)
+            if name not in ("kerf", "planed", "scrap", "offcuts"):
+                piece = next((job.piece(o.piece) for o in made.placements if job.part(o.part).letter == name), None)
+                shape = QPainterPath()
+                shape.addRect(box)
+                draw.wood(p, theme, shape, self.state.pictures.get(piece, "face1") if piece else None, QRectF(x, bottom + 10, max(w, 300), 60), plain_colour(piece.species if piece else ""))
+                draw.outline(p, shape, theme.ink, 1)
+                if w > 24:
+                    draw.slip(p, theme, box.center().x(), bottom + 14, name, centred=True)
+            else:
+                p.fillRect(box, theme.hair if name == "offcuts" else theme.shelf)
+                p.setPen(QPen(theme.edge, 1))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(box)
+                if w > draw.text_width(name, 13) + 6:
+                    draw.write(p, x + 4, bottom + 30, name, theme.ink, 13)
+            if w > 34:
+                draw.write(p, box.center().x() - 14, bottom + 57, f"{100 * share:.0f} %", theme.ink, 14, 600, True)
+            x += w
+        scope = "over every way there is" if made.bound_scope == "all" else "over the places tried"
+        built = ", ".join(made.builds.values())
+        line = f"Worth {made.value:g} of at most {made.bound:g} {scope}{', capped' if made.capped else ''}; {made.seconds:.1f} s" if made.placements else "Nothing could be laid"
+        draw.write(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
+        draw.write(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
+        draw.write(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
+        near = [r for r in made.refused if "not among the woods" not in r.why]
+        text = "   ".join(f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near[:6]) or "nothing"
+        draw.write(p, AXIS_X, bottom + 106, text, theme.ink2, 13.5, room=right - AXIS_X)
+
+    def refusals(self) -> list[str]:
+        """Every refusal of the shown plan, as sentences (for the guide and the tests)."""
+        plan = self.shown_plan()
+        return [f"{plan[0].part(r.part).letter} on No. {r.piece}: {r.why}" for r in plan[1].refused] if plan else []
+
+    def _shares(self, job: Job, made: Plan) -> list[tuple[str, float]]:
+        from grainet.build.shape import area
+
+        volume = {q.id: area(as_array(q.outline)) * (q.least_thickness_mm or 0) for q in job.pieces}
+        used = sum(volume[b] for b in made.balance) or 1.0
+        found: dict[str, float] = {}
+        for one in made.placements:
+            letter = job.part(one.part).letter
+            found[letter] = found.get(letter, 0.0) + area(as_array(one.polygon)) * one.finished_mm / used
+        rest = {name: sum(getattr(s, key) * volume[b] for b, s in made.balance.items()) / used for name, key in (("offcuts", "offcuts"), ("kerf", "kerf"), ("planed", "skims"), ("scrap", "waste"))}
+        total = sum(found.values()) + sum(rest.values()) or 1.0
+        return [(k, v / total) for k, v in [*sorted(found.items()), *rest.items()] if v > 0]
+
+    # the opened pair ----------------------------------------------------------------------------------------------
+    def _paired(self) -> tuple[Job, Placement] | None:
+        plan = self.shown_plan()
+        if plan is None:
+            return None
+        one = next((o for o in plan[1].placements if plan[0].part(o.part).leaves >= 2 and o.leaf == 1), None)
+        return (plan[0], one) if one is not None else None
+
+    def _openings(self) -> list[Opening]:
+        paired = self._paired()
+        if paired is None:
+            return []
+        job, one = paired
+        piece = job.piece(one.piece)
+        look = look_of(piece.species)
+        return openings(job.kit, one.finished_mm, least_angle(piece.ring_angle_deg), look.ring_mm)[:2]
+
+    def _open(self, k: int) -> None:
+        self.opening = k
+        self.refresh()
+
+    def _pair(self, p: QPainter, plan: tuple[Job, Plan]) -> None:
+        """The two leaves opened like a book, from the wood's inner planes, the lower a true mirror but for what the saw took."""
+        paired = self._paired()
+        if paired is None:
+            return
+        theme = self.state.theme
+        job, one = paired
+        piece, part = job.piece(one.piece), job.part(one.part)
+        top = self._board_bottom() + 34
+        box = QRectF(self.width() - PAIR_W - RIGHT, top, PAIR_W + RIGHT, self.height() - top)
+        p.fillRect(box, theme.ground)
+        opening = self._openings()[self.opening]
+        draw.write(p, box.x() + 12, top + 24, f"{part.letter} opened", theme.ink, 16, 700)
+        note = f"{opening.sentence.lower()}: {opening.drift_mm:.1f} apart"
+        draw.write(p, box.x() + 104, top + 24, note, theme.ink if opening.quality != "poor" else theme.ochre, 13.5, room=box.width() - 120)
+        kerf = job.kit.kerf_mm.resaw + 2 * job.kit.resaw_skim_mm
+        first = one.z_top_mm + one.finished_mm
+        planes = (first, first + kerf)
+        pictures = [self.state.pictures.get(piece, f"at:{z:.1f}") for z in planes]
+        x0, y0, x1, y1 = (min(c[0] for c in one.polygon), min(c[1] for c in one.polygon), max(c[0] for c in one.polygon), max(c[1] for c in one.polygon))
+        room = self.height() - 62 - (top + 36)
+        scale = min((PAIR_W - 30) / (x1 - x0), room / 2 / (y1 - y0))
+        seam = top + 36 + room / 2
+        left = box.x() + 14
+        flip = opening.seam == "far"
+        for k, picture in enumerate(pictures):
+            side = 1 if k == 0 else -1
+
+            def to_y(y: float, side: int = side) -> float:
+                across = (y1 - y) if flip else (y - y0)
+                return seam - side * across * scale
+
+            def to_x(x: float) -> float:
+                return left + (x - x0) * scale
+
+            shape = draw.path_of(one.polygon, to_x, to_y)
+            whole = QRectF(to_x(piece.extents[0]), min(to_y(piece.extents[1]), to_y(piece.extents[3])), (piece.extents[2] - piece.extents[0]) * scale, (piece.extents[3] - piece.extents[1]) * scale)
+            if picture is not None and to_y(piece.extents[1]) < to_y(piece.extents[3]):
+                picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
+            draw.wood(p, theme, shape, picture, whole, plain_colour(piece.species))
+            draw.outline(p, shape, theme.ink, 2)
+            draw.slip(p, theme, shape.boundingRect().right() - 60, shape.boundingRect().center().y() - 12, f"{part.letter} leaf {k + 1}", centred=True)
+        p.setPen(QPen(theme.chalk, 2))
+        p.drawLine(QPointF(left - 8, seam), QPointF(left + (x1 - x0) * scale + 8, seam))
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        super().resizeEvent(event)
+        self.refresh()
+

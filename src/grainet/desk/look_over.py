@@ -1,0 +1,260 @@
+"""Look over (F3): the board unrolled, and below it a lane for every use: gives, if, won't, each with its reason."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPainterPath, QPen
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from grainet.desk import draw
+from grainet.desk.axis import Axis
+from grainet.desk.board import BoardView
+from grainet.desk.controls import left_words, wrapped
+from grainet.desk.pictures import plain_colour
+from grainet.desk.state import State
+from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
+from grainet.grade.verdict import Stretch, Verdict
+from grainet.kit.uses import UseRule
+from grainet.wood.piece import Piece
+from grainet.wood.rings import describe
+
+LANE_H, KEY_H, WONT_H, MOIST_H = 40, 26, 48, 24
+
+
+class Lane(QAbstractButton):
+    """One use on the axis: slivers of wood where the board gives it."""
+
+    def __init__(self, state: State, rule: UseRule, parent: LookOver) -> None:
+        super().__init__(parent)
+        self.state, self.rule, self.screen = state, rule, parent
+        words = rule.use.split("_")
+        self.setObjectName("lane." + words[0] + "".join(w.capitalize() for w in words[1:]))
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda: state.choose_use(self.rule.use))
+
+    @property
+    def verdict(self) -> Verdict | None:
+        piece = self.state.piece
+        return self.state.verdict(piece.id, self.rule.use) if piece else None
+
+    def refresh(self, rule: UseRule) -> None:
+        self.rule = rule
+        self.setChecked(self.state.use == rule.use)
+        verdict = self.verdict
+        said = "being judged" if verdict is None else f"gives {verdict.gives}, {verdict.gives_if} if; {verdict.main_reason}"
+        self.setAccessibleName(f"{rule.label}: {said}")
+        lines = [] if verdict is None else [f"{s.from_mm:.0f} to {s.to_mm:.0f} {s.verdict}: " + "; ".join(r.text for r in s.reasons) for s in verdict.stretches if s.reasons]
+        self.setToolTip("\n".join([self.accessibleName(), *lines, f"wants {rule.length_mm:.0f} × {rule.width_mm:.0f} × {rule.thickness_mm:g} ({rule.source})"]))
+        self.update()
+
+    def sizeHint(self) -> QSize:  # noqa: N802
+        return QSize(800, LANE_H)
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        if self.isChecked():
+            p.fillRect(self.rect(), theme.chalk_wash)
+            p.fillRect(QRectF(0, 0, 6, self.height()), theme.chalk)
+        p.setPen(QPen(theme.hair, 1))
+        p.drawLine(QPointF(LEFT, self.height() - 0.5), QPointF(self.width() - RIGHT, self.height() - 0.5))
+        draw.write(p, LEFT, 25, self.rule.label, theme.ink, 15, 600)
+        verdict, piece = self.verdict, self.state.piece
+        if verdict is None or piece is None:
+            draw.write(p, 128, 25, "...", theme.ink2, 15)
+            return
+        x = 164.0
+        if verdict.gives_if and verdict.word == "if":
+            draw.write(p, x - draw.text_width(f"if {verdict.gives_if}", 14, 600), 25, f"if {verdict.gives_if}", theme.ochre, 14, 600)
+        elif verdict.gives:
+            draw.write(p, x - draw.text_width(str(verdict.gives), 18, 600, True), 26, str(verdict.gives), theme.ink, 18, 600, True)
+        for stretch in verdict.stretches:
+            self._stretch(p, piece, stretch)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))
+
+    def _stretch(self, p: QPainter, piece: Piece, stretch: Stretch) -> None:
+        axis, theme = self.screen.board.axis, self.state.theme
+        x0, x1 = axis.x(stretch.from_mm), axis.x(stretch.to_mm)
+        if stretch.verdict == "wont":
+            self._wont(p, x0, x1, stretch)
+            return
+        full = stretch.verdict == "gives"
+        box = QRectF(x0, 4, x1 - x0, self.height() - 9) if full else QRectF(x0, self.height() - 15, x1 - x0, 10)
+        shape = QPainterPath()
+        shape.addRect(box)
+        end = axis.x(piece.extents[2])
+        draw.wood(p, theme, shape, self.state.pictures.get(piece, "face1"), QRectF(axis.left, 4, end - axis.left, self.height() - 9), plain_colour(piece.species))
+        draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
+        if full:
+            slides = f", slides {stretch.slides_mm:.0f}" if stretch.slides_mm >= 1 else ""
+            noun = self.rule.counted_as if stretch.count == 1 else {"half": "halves"}.get(self.rule.counted_as, self.rule.counted_as + "s")
+            draw.slip(p, theme, x0 + 8, 9, f"{stretch.count} {noun}{slides}", figures=False, px=14)
+        elif stretch.reasons:
+            more = f" (+{len(stretch.reasons) - 1})" if len(stretch.reasons) > 1 else ""
+            draw.write(p, x0 + 2, 20, stretch.reasons[0].text + more, theme.ochre, 14, 600, room=max(30.0, x1 - x0 - 6))
+
+    def _wont(self, p: QPainter, x0: float, x1: float, stretch: Stretch) -> None:
+        """A span with end posts and the plain cause; no words where there is no room for them."""
+        theme = self.state.theme
+        y = self.height() / 2
+        p.setPen(QPen(theme.edge, 1.2))
+        text = stretch.reasons[0].text if stretch.reasons else ""
+        wide = min(draw.text_width(text, 14), max(0.0, x1 - x0 - 34))
+        if wide < 40:
+            wide = 0.0
+        for a, b in ((x0 + 3, (x0 + x1 - wide) / 2 - 6), ((x0 + x1 + wide) / 2 + 6, x1 - 3)) if wide else ((x0 + 3, x1 - 3),):
+            p.drawLine(QPointF(a, y), QPointF(max(a, b), y))
+        for x in (x0 + 3, x1 - 3):
+            p.drawLine(QPointF(x, y - 6), QPointF(x, y + 6))
+        if wide:
+            draw.write(p, (x0 + x1 - wide) / 2, y + 5, text, theme.ink, 14, room=wide + 1)
+
+
+class LookOver(QWidget):
+    """The screen."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("lookOver")
+        self.board = BoardView(state, both=True)
+        self.board.setParent(self)
+        self.board.tapped.connect(state.move_plumb)
+        self.lanes = {rule.use: Lane(state, rule, self) for rule in state.shop.kit.uses}
+        state.changed.connect(self.refresh)
+
+    def axis(self, width: int, height: int) -> Axis:
+        piece = self.state.piece
+        x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
+        room = height - len(self.lanes) * 36 - KEY_H - MOIST_H - 128
+        across = 2 * (y1 - y0) + ((piece.least_thickness_mm if piece else None) or 40)
+        scale = min((width - AXIS_X - RIGHT) / max(1, x1), max(60, room) / max(1.0, across))
+        return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
+
+    def set_axis(self, axis: Axis) -> None:
+        self.board.axis = axis
+        self.board.setGeometry(0, 0, self.width(), max(60, self.board.wanted_height()))
+        self.refresh()
+
+    def step_lane(self, by: int) -> None:
+        uses = list(self.lanes)
+        self.state.choose_use(uses[max(0, min(len(uses) - 1, uses.index(self.state.use) + by))])
+
+    def _shown(self) -> tuple[list[Lane], list[Lane]]:
+        """Lanes that give something (or are still being judged), and those that will not."""
+        giving, wont = [], []
+        for lane in self.lanes.values():
+            verdict = lane.verdict
+            (wont if verdict is not None and verdict.word == "wont" and lane.rule.use != self.state.use else giving).append(lane)
+        return giving, wont
+
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        piece = self.state.piece
+        for rule in self.state.shop.kit.uses:
+            self.lanes[rule.use].refresh(rule)
+        self.board.setVisible(piece is not None)
+        self.board.refresh()
+        giving, self.wont = self._shown()
+        self.top = self.board.y() + self.board.height() + MOIST_H
+        room = self.height() - self.top - KEY_H - (WONT_H if self.wont else 0)
+        each = int(max(36, min(52, room / max(1, len(giving)))))
+        for lane in self.lanes.values():
+            lane.setVisible(lane in giving and piece is not None)
+        for k, lane in enumerate(giving):
+            lane.setGeometry(0, int(self.top + KEY_H + k * each), self.width(), each)
+        self.update()
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, piece = self.state.theme, self.state.piece
+        p.fillRect(self.rect(), theme.bench)
+        if piece is None:
+            draw.write(p, AXIS_X, 80, "Nothing on the rack. Measure one piece: F2", theme.ink, 17, 600)
+            return
+        if not piece.outline:
+            draw.write(p, AXIS_X, 80, "Its length and width are not read yet: F2", theme.ochre, 17, 600)
+        p.fillRect(QRectF(0, self.top, self.width(), self.height() - self.top), theme.ground)
+        self._words(p, piece)
+        self._moisture(p, piece)
+        self._key(p)
+        if self.wont:
+            self._will_not(p)
+
+    def _words(self, p: QPainter, piece: Piece) -> None:
+        theme = self.state.theme
+        if not piece.outline:
+            return
+        face1, edge, face2 = self.board.boxes()
+        lines = [(f"rings {describe(piece.ring_angle_deg)}", theme.ink2), (f"{len(piece.defects)} troubles, Tab steps", theme.ink2)]
+        if piece.live_metal:
+            lines.append((", ".join(d.id for d in piece.live_metal) + " still in it", theme.wine))
+        elif piece.reclaimed:
+            lines.append((f"swept {piece.sweeps[-1].on}" if piece.sweeps and not piece.unswept_faces else f"face {'/'.join(piece.unswept_faces)} not swept", theme.ink2 if not piece.unswept_faces else theme.ochre))
+        left_words(p, self.state, face1.top - 8, "Face 1", lines if face1.height > 70 else lines[:1] if face1.height > 40 else [])
+        draw.write(p, LEFT, edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
+        draw.write(p, 130, edge.center().y() + 5, "thick", theme.ink2, 13)
+        if face2 is not None:
+            left_words(p, self.state, face2.top, "Face 2", [("rolled to you", theme.ink2)] if face2.height > 36 else [])
+
+    def _moisture(self, p: QPainter, piece: Piece) -> None:
+        theme, axis = self.state.theme, self.board.axis
+        y = self.top - 8
+        draw.write(p, 164 - draw.text_width("moisture", 14), y, "moisture", theme.ink2, 14)
+        limit = self.state.shop.kit.target_moisture_pct + 1
+        said, right = False, 0.0
+        for reading in sorted(piece.moisture, key=lambda r: r.x_mm):
+            over = reading.moisture_pct > limit
+            text = f"{reading.moisture_pct:g} %" + (f" over {limit:.1f}" if over and not said else "")
+            said = said or over
+            x = max(min(axis.x(reading.x_mm), axis.right - 90), right + 12)
+            right = x + draw.write(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, True)
+        flat = piece.flatness
+        text = f"bow {flat.bow_mm:g}   cup {flat.cup_mm:g}" + (f"   crook {flat.crook_mm:g}" if flat.crook_mm else "")
+        if right < axis.right - 230:
+            draw.write(p, axis.right - draw.text_width(text, 15, 500, True), y, text, theme.ink2, 15, 500, True)
+
+    def _key(self, p: QPainter) -> None:
+        theme = self.state.theme
+        y = self.top + 18
+        draw.write(p, LEFT, y, "What it gives", theme.ink, 15, 700)
+        x = float(AXIS_X)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(theme.ink, 1.5))
+        p.drawRect(QRectF(x, y - 13, 24, 15))
+        x += 32 + draw.write(p, x + 32, y, "gives it as it lies", theme.ink2, 13.5) + 22
+        p.setPen(QPen(theme.ochre, 1.5))
+        p.drawRect(QRectF(x, y - 3, 24, 5))
+        x += 32 + draw.write(p, x + 32, y, "if you first do what is written", theme.ink2, 13.5) + 22
+        p.setPen(QPen(theme.edge, 1.2))
+        p.drawLine(QPointF(x, y - 5), QPointF(x + 24, y - 5))
+        for post in (x, x + 24):
+            p.drawLine(QPointF(post, y - 10), QPointF(post, y))
+        draw.write(p, x + 32, y, "will not, and by how much", theme.ink2, 13.5)
+        text = "up and down pick a lane; the rack answers for it"
+        draw.write(p, self.width() - RIGHT - draw.text_width(text, 13.5), y, text, theme.ink2, 13.5)
+
+    def _will_not(self, p: QPainter) -> None:
+        theme = self.state.theme
+        top = self.height() - WONT_H
+        p.fillRect(QRectF(0, top, self.width(), WONT_H), theme.shelf)
+        draw.write(p, LEFT, top + 20, "Will not give", theme.ink, 15, 700)
+        draw.write(p, LEFT, top + 38, f"{len(self.wont)} uses, and why", theme.ink2, 13)
+        each = (self.width() - AXIS_X - RIGHT) / max(3, len(self.wont))
+        for k, lane in enumerate(self.wont):
+            x = AXIS_X + k * each
+            p.setPen(QPen(theme.ink, 2))
+            p.drawLine(QPointF(x, top + 6), QPointF(x, top + WONT_H - 6))
+            draw.write(p, x + 10, top + 20, lane.rule.label, theme.ink, 14, 600, room=each - 16)
+            verdict = lane.verdict
+            reason = verdict.main_reason if verdict else ""
+            draw.write(p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16)
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        super().resizeEvent(event)
+        self.refresh()

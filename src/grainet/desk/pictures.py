@@ -1,0 +1,123 @@
+"""Pictures of the rack's wood for the window: painted on a thread pool, kept on disk and as pixmaps, never in the way."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
+from PySide6.QtGui import QColor, QImage, QPixmap
+
+from grainet.wood.piece import Piece
+
+MODEL_VERSION = "3"  # raise it when the solid-wood model paints differently
+
+
+def cache_folder() -> Path:
+    return Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "grainet" / "pictures"
+
+
+def _key(piece: Piece, what: str) -> str:
+    marks = [(d.kind, d.polygon, d.depth_mm) for d in piece.defects if d.kind in ("knot", "loose_knot", "nail", "screw")]
+    basis = (MODEL_VERSION, what, piece.pictured_as or piece.id, piece.species, piece.outline, piece.least_thickness_mm, piece.ring_angle_deg, piece.grain_slope_deg, piece.picture_at, piece.picture_depth_mm, marks)
+    return hashlib.sha256(repr(basis).encode()).hexdigest()[:32]
+
+
+def paint(piece: Piece, what: str) -> QImage:
+    """One picture: ``face1``, ``face2``, ``edge``, ``end``, or ``at:12.5`` for an inner plane."""
+    from grainet.picture import of_piece
+
+    x0, _, x1, _ = piece.extents
+    scale = max(0.2, min(1.2, 1800 / max(1.0, x1 - x0)))
+    if what.startswith("at:"):
+        array = of_piece.plane_picture(piece, float(what[3:]), scale)
+    else:
+        array = {"face1": lambda: of_piece.face_picture(piece, "1", scale), "face2": lambda: of_piece.face_picture(piece, "2", scale), "edge": lambda: of_piece.edge_picture(piece, scale), "end": lambda: of_piece.end_picture(piece, 1.0)}[what]()
+    height, width, _ = array.shape
+    return QImage(array.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+
+
+class _Work(QRunnable):
+    def __init__(self, work: Callable[[], object], done: Callable[[object], None]) -> None:
+        super().__init__()
+        self.work, self.done = work, done
+
+    @Slot()
+    def run(self) -> None:
+        try:
+            self.done(self.work())
+        except RuntimeError:  # the window closed while this was under way
+            return
+
+
+class Background(QObject):
+    """Runs work on a thread pool and hands the result back on the interface thread."""
+
+    finished = Signal(object, object)
+
+    def __init__(self, threads: int = 2) -> None:
+        super().__init__()
+        self.pool = QThreadPool()
+        self.pool.setMaxThreadCount(threads)
+        self.finished.connect(lambda receive, result: receive(result))
+
+    def start(self, work: Callable[[], object], receive: Callable[[object], None], priority: int = 0) -> None:
+        self.pool.start(_Work(work, lambda result: self.finished.emit(receive, result)), priority)
+
+    def wait(self, milliseconds: int = 20_000) -> bool:
+        return self.pool.waitForDone(milliseconds)
+
+
+class Pictures(QObject):
+    """Pixmaps by piece and side; ``ready`` tells when a missing one has come."""
+
+    ready = Signal()
+
+    def __init__(self, background: Background) -> None:
+        super().__init__()
+        self.background = background
+        self._kept: dict[str, QPixmap] = {}
+        self._asked: set[str] = set()
+
+    def get(self, piece: Piece, what: str) -> QPixmap | None:
+        """The picture, or None while it is being made (or the piece has no outline yet)."""
+        if not piece.outline:
+            return None
+        key = _key(piece, what)
+        if key not in self._kept and key not in self._asked:
+            self._asked.add(key)
+            self.background.start(lambda: _load_or_paint(piece, what, key), lambda image: self._take(key, image))
+        return self._kept.get(key)
+
+    def _take(self, key: str, image: object) -> None:
+        self._asked.discard(key)
+        if isinstance(image, QImage) and not image.isNull():
+            if len(self._kept) > 300:
+                self._kept.pop(next(iter(self._kept)))
+            self._kept[key] = QPixmap.fromImage(image)
+            self.ready.emit()
+
+
+def _load_or_paint(piece: Piece, what: str, key: str) -> QImage:
+    path = cache_folder() / f"{key}.png"
+    image = QImage(str(path)) if path.exists() else QImage()
+    if image.isNull():
+        image = paint(piece, what)
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            aside = path.with_suffix(f".{os.getpid()}.part")
+            if image.save(str(aside), "PNG"):  # type: ignore[call-overload]
+                aside.replace(path)
+        except OSError:
+            pass  # a full disk costs only the cache
+    return image
+
+
+def plain_colour(species: str) -> QColor:
+    """The species' mean colour, shown until its picture is there."""
+    from grainet.picture.solid import look_of
+
+    look = look_of(species)
+    return QColor(*((a * 2 + b) // 3 for a, b in zip(look.early, look.late)))

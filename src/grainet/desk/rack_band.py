@@ -1,0 +1,203 @@
+"""The rack from the aisle: every piece end-on in true proportion, and its answer to one question."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QPainter, QPainterPath, QPen
+from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
+
+from grainet.desk import draw
+from grainet.desk.pictures import plain_colour
+from grainet.desk.state import State
+from grainet.desk.tokens import AXIS_X, LEFT, RACK_H
+from grainet.wood.piece import Piece
+from grainet.wood.species import short_name
+
+END_W, SHELF_Y = 80, 45
+
+
+class RackEnd(QAbstractButton):
+    """One piece's end on the shelf, its number and its answer."""
+
+    def __init__(self, state: State, piece: Piece, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.state, self.piece = state, piece
+        self.setObjectName(f"rack.{piece.id}")
+        self.setFixedSize(END_W, RACK_H)
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda: state.choose_piece(self.piece.id))
+
+    @property
+    def answer(self) -> str:
+        """"2", "if", "no" or "?" for the question of the lane."""
+        known = self.state.verdict(self.piece.id, self.state.use)
+        if known is None:
+            return "?"
+        return str(known.gives) if known.gives else "if" if known.word == "if" else "no"
+
+    def refresh(self, piece: Piece) -> None:
+        self.piece = piece
+        self.setChecked(piece.id == self.state.piece_id)
+        name = f"No. {piece.id}, {short_name(piece.species)}: {self.answer}"
+        self.setAccessibleName(name)
+        self.setToolTip(f"{name}. Press to take it in hand (PgUp, PgDn).")
+        self.update()
+
+    def sizeHint(self) -> QSize:  # noqa: N802
+        return QSize(END_W, RACK_H)
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        if self.isChecked():
+            p.fillRect(self.rect(), theme.bench)
+            p.fillRect(QRectF(0, 0, END_W, 4), theme.chalk)
+        self._end(p)
+        p.setPen(QPen(theme.edge, 2))
+        p.drawLine(QPointF(0, SHELF_Y), QPointF(END_W, SHELF_Y))
+        self._answer(p)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))
+
+    def _end(self, p: QPainter) -> None:
+        theme, piece = self.state.theme, self.piece
+        _, y0, _, y1 = piece.extents
+        width, thick = (y1 - y0) or 120.0, piece.least_thickness_mm or 30.0
+        scale = 0.3
+        w, h = max(8.0, min(END_W - 12.0, width * scale)), max(4.0, min(36.0, thick * scale * 1.6))
+        box = QRectF((END_W - w) / 2, SHELF_Y - h - 1, w, h)
+        shape = QPainterPath()
+        shape.addRect(box)
+        unread = not piece.outline or not piece.all_thicknesses_mm
+        if unread:
+            draw.outline(p, shape, theme.ochre, 1.5, dashed=True)
+            return
+        draw.wood(p, theme, shape, self.state.pictures.get(piece, "end"), box, plain_colour(piece.species))
+        draw.outline(p, shape, theme.ink, 1)
+
+    def _answer(self, p: QPainter) -> None:
+        theme, answer = self.state.theme, self.answer
+        x = 6 + draw.write(p, 6, 70, self.piece.id, theme.ink, 17, 600, True) + 6
+        box = QRectF(x, 56, 18, 16)
+        if answer == "?":
+            pen = QPen(theme.ochre, 1.5)
+            pen.setDashPattern([3, 2])
+            p.setPen(pen)
+            p.drawRect(box)
+            draw.write(p, box.right() + 4, 70, "?", theme.ochre, 15, 600)
+        elif answer == "no":
+            p.setPen(QPen(theme.ink2, 1.2))
+            p.drawLine(QPointF(x, 71), QPointF(x + 16, 71))
+            draw.write(p, x + 20, 70, "no", theme.ink2, 13)
+        else:
+            full = answer != "if"
+            shape = QPainterPath()
+            shape.addRect(box if full else QRectF(x, 66, 18, 6))
+            draw.wood(p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species))
+            draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
+            draw.write(p, box.right() + 5, 70, answer, theme.ink if full else theme.ochre, 16 if full else 14, 600, full)
+
+
+class RackBand(QWidget):
+    """The band at the top: question, ends, and how many more there are."""
+
+    question_pressed = Signal()
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("rack")
+        self.setFixedHeight(RACK_H)
+        self.ends: dict[str, RackEnd] = {}
+        self.first = 0
+        self.question = Question(state, self)
+        self.question.setGeometry(12, 28, 160, 52)
+        state.changed.connect(self.refresh)
+        self.refresh()
+
+    def _room(self) -> int:
+        return max(1, (self.width() - AXIS_X - 90) // END_W)
+
+    def refresh(self) -> None:
+        pieces = self.state.shop.pieces()
+        ids = [p.id for p in pieces]
+        room = self._room()
+        if self.state.piece_id in ids:
+            at = ids.index(self.state.piece_id)
+            self.first = min(max(self.first, at - room + 1), at)
+        self.first = max(0, min(self.first, len(ids) - room))
+        shown = pieces[self.first : self.first + room]
+        for gone in set(self.ends) - {p.id for p in shown}:
+            self.ends.pop(gone).deleteLater()
+        for k, piece in enumerate(shown):
+            end = self.ends.get(piece.id)
+            if end is None:
+                end = self.ends[piece.id] = RackEnd(self.state, piece, self)
+                end.show()
+            end.move(AXIS_X + 2 + k * END_W, 0)
+            end.refresh(piece)
+        self.more = len(pieces) - len(shown)
+        self.question.update()
+        self.update()
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        super().resizeEvent(event)
+        self.refresh()
+
+    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        self.state.step_piece(-1 if event.angleDelta().y() > 0 else 1)
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.shelf)
+        count = len(self.state.shop.pieces())
+        x = LEFT + draw.write(p, LEFT, 26, "Rack", theme.ink, 20, 700) + 8
+        draw.write(p, x, 26, f"{count} pieces" if count else "empty", theme.ink2, 14)
+        p.setPen(QPen(theme.edge, 2))
+        p.drawLine(QPointF(AXIS_X, SHELF_Y), QPointF(self.width(), SHELF_Y))
+        if not count:
+            box = QRectF(AXIS_X + 16, 16, 58, 28)
+            pen = QPen(theme.edge, 1.5)
+            pen.setDashPattern([4, 3])
+            p.setPen(pen)
+            p.drawRect(box)
+            draw.write(p, box.right() + 14, 36, "your first piece will lie here, end-on", theme.ink2, 14)
+        if self.more > 0:
+            text = f"{self.more} more"
+            draw.write(p, self.width() - 20 - draw.text_width(text, 14, 600), 28, text, theme.ink, 14, 600)
+            draw.write(p, self.width() - 20 - draw.text_width("PgDn", 14, 400, True), 70, "PgDn", theme.ink2, 14, 400, True)
+
+
+class Question(QAbstractButton):
+    """"Which of them give a body half?": pressed, it offers the other uses."""
+
+    def __init__(self, state: State, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.state = state
+        self.setObjectName("rack.question")
+        self.setAccessibleName("The question that the rack answers")
+        self.setToolTip("What the rack is asked; up and down in Look over change it too")
+        self.clicked.connect(self._ask)
+
+    @property
+    def text_now(self) -> str:
+        label = self.state.shop.kit.use(self.state.use).label.lower()
+        return f"give a {label}?"
+
+    def _ask(self) -> None:
+        menu = QMenu(self)
+        for rule in self.state.shop.kit.uses:
+            menu.addAction(rule.label, lambda use=rule.use: self.state.choose_use(use))
+        menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        draw.write(p, 8, 17, "Which of them", theme.ink2, 14)
+        draw.write(p, 8, 41, self.text_now, theme.chalk, 15, 600, room=self.width() - 10)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))

@@ -1,0 +1,59 @@
+"""The ruler: ticks on the shared axis and the plumb flag, which a click or drag moves."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from grainet.desk import draw
+from grainet.desk.axis import Axis
+from grainet.desk.state import State
+from grainet.desk.tokens import RULER_H
+from grainet.wood.units import format_length
+
+
+class RulerBand(QWidget):
+    """Shows ``axis``; the window sets it for the screen in view."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.axis = Axis(0, 1000, 1280)
+        self.setObjectName("ruler")
+        self.setFixedHeight(RULER_H)
+        self.setCursor(Qt.CursorShape.SizeHorCursor)
+        self.setToolTip("Click or drag to move the plumb; arrow keys do it too")
+
+    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        self.state.move_plumb(round(self.axis.mm(event.position().x())))
+
+    mouseMoveEvent = mousePressEvent  # noqa: N815
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, style = self.state.theme, self.state.shop.kit.length_style
+        p.fillRect(self.rect(), theme.bench)
+        text = "from the marked end"
+        draw.write(p, 164 - draw.text_width(text, 14), 18, text, theme.ink2, 14)
+        flag = self.axis.x(self.state.plumb_mm)
+        p.setPen(QPen(theme.edge, 1))
+        p.drawLine(QPointF(self.axis.left, 30.5), QPointF(self.axis.right, 30.5))
+        for mm, label, height in self.axis.ticks(style):
+            x = self.axis.x(mm)
+            p.setPen(QPen(theme.edge, 1))
+            p.drawLine(QPointF(x, 30 - height), QPointF(x, 30))
+            if label and abs(x - flag) > 34:
+                draw.write(p, x - draw.text_width(label, 15, 500, True) / 2, 17, label, theme.ink, 15, 500, True)
+        if self.state.piece is not None:
+            self._flag(p, flag, format_length(self.state.plumb_mm, style))
+
+    def _flag(self, p: QPainter, x: float, text: str) -> None:
+        theme = self.state.theme
+        half = max(22.0, draw.text_width(text, 17, 600, True) / 2 + 8)
+        p.setBrush(theme.chalk)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.drawRect(QRectF(x - half, 1, 2 * half, 20))
+        p.drawPolygon(QPolygonF([QPointF(x - half, 21), QPointF(x + half, 21), QPointF(x, 32)]))
+        draw.write(p, x - draw.text_width(text, 17, 600, True) / 2, 17, text, theme.on_chalk, 17, 600, True)

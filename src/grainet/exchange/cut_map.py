@@ -1,0 +1,157 @@
+"""The cut map and cut list of one board as PDF: the list on A4, the map at true size on a page as long as the board."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from importlib.resources import files
+
+from grainet.job.answer import Plan
+from grainet.job.job import Job
+from grainet.wood.piece import Piece
+from grainet.wood.species import short_name
+from grainet.wood.units import LengthStyle, format_length
+from grainet.work.steps import Step
+
+MARGIN_MM, BAR_MM, HEAD_MM = 15.0, 100.0, 22.0
+
+
+def cut_map_pdf(job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style: LengthStyle = "mm", title: str = "") -> bytes:
+    """A PDF with the list first and the map after it, 1 mm on the board being 1 mm on the page; a 100 mm bar proves it."""
+    from reportlab.lib.pagesizes import A4
+    from reportlab.lib.units import mm
+    from reportlab.pdfgen.canvas import Canvas
+
+    _fonts()
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=A4, invariant=True)
+    canvas.setTitle(f"{title} cut map No. {piece.id}")
+    _list_pages(canvas, A4, piece, steps, style, title)
+    x0, y0, x1, y1 = piece.extents
+    size = ((x1 - x0 + 2 * MARGIN_MM) * mm, (y1 - y0 + 2 * MARGIN_MM + HEAD_MM) * mm)
+    canvas.setPageSize(size)
+    _map(canvas, size, job, plan, piece, style, title, mm)
+    canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def _fonts() -> None:
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    if "Words" not in pdfmetrics.getRegisteredFontNames():
+        folder = files("grainet.data") / "fonts"
+        for name, file in (("Words", "AtkinsonHyperlegibleNext_400Regular.ttf"), ("Words-Bold", "AtkinsonHyperlegibleNext_700Bold.ttf")):
+            pdfmetrics.registerFont(TTFont(name, io.BytesIO((folder / file).read_bytes())))
+
+
+def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: LengthStyle, title: str) -> None:  # type: ignore[no-untyped-def]
+    width, height = size
+    y = height - 56
+    canvas.setFont("Words-Bold", 17)
+    canvas.drawString(48, y, f"{title}: saw No. {piece.id}, {short_name(piece.species)}")
+    canvas.setFont("Words", 10)
+    y -= 18
+    canvas.drawString(48, y, f"Marks read from the marked end and up from the near edge, face 1 toward you. Lengths in {'mm' if style == 'mm' else 'inches'}.")
+    y -= 24
+    for step in steps:
+        lines = [c.text for c in step.cautions if c.grade in "AB"]
+        if y < 70 + 13 * len(lines):
+            canvas.showPage()
+            y = height - 56
+        canvas.rect(48, y - 2, 11, 11)
+        canvas.setFont("Words-Bold", 11)
+        canvas.drawString(68, y, f"{step.n}  {step.tool}: {step.text}")
+        canvas.setFont("Words", 9.5)
+        canvas.drawRightString(width - 48, y, f"on {step.worked_on.id}")
+        y -= 14
+        if step.note:
+            canvas.drawString(82, y, step.note)
+            y -= 13
+        for line in lines:
+            for row in _wrapped(canvas, line, width - 82 - 60):
+                canvas.drawString(82, y, ("! " if row is line or line.startswith(row[:8]) else "  ") + row)
+                y -= 12
+        y -= 6
+    canvas.setFont("Words", 8.5)
+    canvas.drawString(48, 40, "The list does not make a cut safe: follow the tool's manual, local codes and trained practice. If a cut feels wrong, do not make it.")
+    canvas.showPage()
+
+
+def _wrapped(canvas, text: str, room: float) -> list[str]:  # type: ignore[no-untyped-def]
+    rows: list[str] = []
+    for word in text.split():
+        longer = f"{rows[-1]} {word}" if rows else word
+        if rows and canvas.stringWidth(longer, "Words", 9.5) <= room:
+            rows[-1] = longer
+        else:
+            rows.append(word)
+    return rows
+
+
+def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, title: str, mm: float) -> None:  # type: ignore[no-untyped-def]
+    x0, y0, _, _ = piece.extents
+
+    def at(x: float, y: float) -> tuple[float, float]:
+        return (x - x0 + MARGIN_MM) * mm, (y - y0 + MARGIN_MM) * mm
+
+    top = size[1] - 8 * mm
+    canvas.setFont("Words-Bold", 14)
+    canvas.drawString(MARGIN_MM * mm, top, f"{title}: No. {piece.id}, face 1, true size")
+    bar = top - 7 * mm
+    canvas.setLineWidth(1)
+    canvas.line(MARGIN_MM * mm, bar, (MARGIN_MM + BAR_MM) * mm, bar)
+    for end in (MARGIN_MM, MARGIN_MM + BAR_MM):
+        canvas.line(end * mm, bar - 4, end * mm, bar + 4)
+    canvas.setFont("Words", 9)
+    canvas.drawString((MARGIN_MM + BAR_MM) * mm + 6, bar - 3, "this bar is 100 mm; if it is not, the print is not at true size")
+    canvas.setLineWidth(1.4)
+    _ring(canvas, piece.outline, at)
+    canvas.setLineWidth(3)
+    canvas.line(*at(x0, y0), *at(x0, piece.extents[3]))
+    canvas.setLineWidth(0.6)
+    for defect in piece.defects:
+        canvas.setDash(2, 2)
+        _ring(canvas, defect.polygon, at)
+        canvas.setDash()
+        canvas.setFont("Words", 9)
+        canvas.drawString(*at(max(x for x, _ in defect.polygon) + 1, min(y for _, y in defect.polygon)), defect.id)
+    parts = {p.id: p for p in job.parts}
+    canvas.setLineWidth(1.2)
+    for one in plan.placements:
+        if one.piece == piece.id and one.leaf == 1:
+            _ring(canvas, one.polygon, at)
+            xs, ys = zip(*one.polygon)
+            part = parts[one.part]
+            canvas.setFont("Words-Bold", 16)
+            leaves = f", {part.leaves} leaves" if part.leaves > 1 else ""
+            canvas.drawCentredString(*at(sum(xs) / len(xs), sum(ys) / len(ys)), f"{part.letter or part.id} {part.shown_name}{leaves}")
+    canvas.setFont("Words", 8)
+    mine = {piece.id}
+    for cut in plan.cuts:
+        if cut.piece not in mine:
+            continue
+        mine.update(cut.gives)
+        if cut.tool == "resaw":
+            continue
+        canvas.setDash(6, 3)
+        canvas.setLineWidth(0.7)
+        path = canvas.beginPath()
+        path.moveTo(*at(*cut.line[0]))
+        for point in cut.line[1:]:
+            path.lineTo(*at(*point))
+        canvas.drawPath(path)
+        canvas.setDash()
+        px, py = at(*cut.line[0])
+        where = cut.line[0][0] if cut.tool != "rip" else cut.line[0][1]
+        canvas.drawString(px + 3, py + 3, f"{cut.n} {cut.tool} {format_length(where, style)}")
+
+
+def _ring(canvas, ring, at) -> None:  # type: ignore[no-untyped-def]
+    path = canvas.beginPath()
+    path.moveTo(*at(*ring[0]))
+    for point in ring[1:]:
+        path.lineTo(*at(*point))
+    path.close()
+    canvas.drawPath(path)

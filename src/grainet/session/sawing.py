@@ -1,0 +1,70 @@
+"""Ticking off saw steps, and what happens when the last one on a board is done: its remains become pieces on the rack."""
+
+from __future__ import annotations
+
+from grainet.session.laid import Laid
+from grainet.session.shop import Shop
+from grainet.wood.value import BadEntry
+from grainet.work.returning import offcut_piece
+from grainet.work.steps import Step, steps_for
+
+
+def board_steps(shop: Shop, laid: Laid, piece_id: str) -> list[Step]:
+    """The steps of one board of a laid-out build."""
+    return steps_for(laid.job, laid.plan, laid.job.piece(piece_id), shop.kit.length_style)
+
+
+def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False) -> Laid:
+    """Mark the next step of a board done (or the last done one undone).
+
+    Raises BadEntry when the step is not next, when its grade A cautions are not agreed to, or when the board has changed
+    since it was planned.
+    """
+    numbers = laid.cuts_of(piece_id)
+    done = [n for n in numbers if n in laid.done]
+    if step.cut.n in laid.done:
+        return _take_back(shop, laid, piece_id, step, done)
+    if len(done) < len(numbers) and step.cut.n != numbers[len(done)]:
+        raise BadEntry(f"Step {len(done) + 1} comes first: each cut is made on what the one before it left.")
+    if shop.has_piece(piece_id) and _wood(shop.piece(piece_id)) != _wood(laid.job.piece(piece_id)):
+        raise BadEntry(f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F4.")
+    grave = [c.text for c in step.cautions if c.grade == "A"]
+    if grave and not agreed and step.cut.n not in laid.agreed:
+        raise BadEntry("First agree to the caution: " + grave[0])
+    new = laid.changed(done=(*laid.done, step.cut.n), agreed=tuple(dict.fromkeys((*laid.agreed, step.cut.n))) if grave else laid.agreed)
+    if new.sawn(piece_id):
+        return _return_offcuts(shop, new, piece_id, step)
+    shop.apply(f"step {step.n} on No. {piece_id} done", new)
+    return new
+
+
+def _wood(piece):  # type: ignore[no-untyped-def]
+    """What a plan rests on: shape, thickness, flatness, troubles."""
+    return piece.outline, piece.thickness_mm, piece.stations, piece.flatness, piece.defects
+
+
+def _take_back(shop: Shop, laid: Laid, piece_id: str, step: Step, done: list[int]) -> Laid:
+    if piece_id in laid.returned:
+        raise BadEntry(f"No. {piece_id} is sawn and its offcuts are on the rack; Ctrl+Z takes that back.")
+    if step.cut.n != done[-1]:
+        raise BadEntry("Only the last step done can be taken back.")
+    new = laid.changed(done=tuple(n for n in laid.done if n != step.cut.n))
+    shop.apply(f"step {step.n} on No. {piece_id} not done", new)
+    return new
+
+
+def _return_offcuts(shop: Shop, laid: Laid, piece_id: str, step: Step) -> Laid:
+    """The last step: the parent leaves the rack and its kept remains come to it, all in one edit."""
+    parent = shop.piece(piece_id)
+    kept = [o for o in laid.plan.offcuts if o.piece == piece_id and o.keep]
+    numbers: list[str] = []
+    pieces = []
+    taken = {p.id for p in shop.pieces(everything=True)}
+    for offcut in kept:
+        number = next(f"{piece_id}.{n}" for n in range(1, 10_000) if f"{piece_id}.{n}" not in taken)
+        taken.add(number)
+        numbers.append(number)
+        pieces.append(offcut_piece(parent, offcut, number))
+    new = laid.changed(returned=(*laid.returned, piece_id))
+    shop.apply(f"No. {piece_id} sawn, {len(pieces)} offcuts back", new, parent.changed(gone=laid.id), *pieces)
+    return new

@@ -1,0 +1,154 @@
+"""Takes the screenshots of every main view from the demo data into docs/screenshots (or a folder given), without a monitor."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from datetime import date
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+HERE = Path(__file__).resolve().parent.parent
+TODAY = date(2026, 11, 24)
+
+
+def main() -> int:
+    """Take them all; ``--only NAME`` takes those whose name holds NAME; a folder may be given."""
+    arguments = sys.argv[1:]
+    only = ""
+    if "--only" in arguments:
+        at = arguments.index("--only")
+        only = arguments[at + 1]
+        del arguments[at : at + 2]
+    folder = Path(arguments[0]) if arguments else HERE / "docs" / "screenshots"
+    folder.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as scratch:
+        os.environ["XDG_DATA_HOME"] = scratch
+        from PySide6.QtWidgets import QApplication
+
+        from grainet.demo.make import demo_folder, make_demo
+        from grainet.desk.state import State
+        from grainet.desk.window import Window, prepare
+        from grainet.session.shop import Shop
+
+        State.today = property(lambda self: TODAY)  # type: ignore[method-assign,assignment]
+        app = QApplication.instance() or QApplication([])
+        prepare(app)
+        window = Window(make_demo(demo_folder()))
+        session = Shots(app, window, folder, only)
+        session.demo_tour()
+        empty = Window(Shop.open(Path(scratch) / "Empty.grainet", create=True))
+        Shots(app, empty, folder, only).empty()
+    return 0
+
+
+class Shots:
+    """Drives one window and saves what it shows."""
+
+    def __init__(self, app, window, folder: Path, only: str) -> None:  # type: ignore[no-untyped-def]
+        self.app, self.window, self.folder, self.only = app, window, folder, only
+        self.state = window.state
+
+    def settle(self) -> None:
+        for _ in range(4):
+            self.app.processEvents()
+            self.state.background.wait(60_000)
+            for _ in range(6):
+                self.app.processEvents()
+            self.pause(30)
+
+    def pause(self, milliseconds: int) -> None:
+        from PySide6.QtCore import QEventLoop, QTimer
+
+        loop = QEventLoop()
+        QTimer.singleShot(milliseconds, loop.quit)
+        loop.exec()
+
+    def take(self, name: str) -> None:
+        if self.only and self.only not in name:
+            return
+        self.settle()
+        self.window.grab().save(str(self.folder / f"{name}.png"))
+        print(name)
+
+    def colours(self, theme: str) -> None:
+        self.state.keep(f"{theme} colours", self.state.shop.kit.changed(theme=theme))
+        self.settle()
+
+    def plan(self, design: str) -> None:
+        from PySide6.QtCore import QEventLoop
+
+        self.state.choose_design(design)
+        self.window.show_screen("lay_out")
+        self.settle()
+        loop = QEventLoop()
+        self.window.worker.planned.connect(loop.quit)
+        self.window.worker.failed.connect(loop.quit)
+        self.window.screens["lay_out"].chalk_action()
+        loop.exec()
+        self.settle()
+
+    def demo_tour(self) -> None:
+        window, state = self.window, self.state
+        window.resize(1280, 800)
+        window.show()
+        self.colours("light")
+        for theme in ("light", "dark"):
+            self.colours(theme)
+            state.choose_piece("1")
+            window.show_screen("bring_in")
+            state.move_plumb(1000)
+            self.take(f"bring-in-{theme}")
+            state.choose_piece("8")
+            state.choose_use("body_half")
+            window.show_screen("look_over")
+            state.move_plumb(760)
+            self.take(f"look-over-{theme}")
+        self.colours("light")
+        self.plan("merrow")
+        state.choose_piece("8")
+        window.screens["lay_out"].choose_part("merrow.half")
+        self.take("lay-out-light")
+        window.screens["lay_out"].keep_plan()
+        self.colours("dark")
+        self.take("lay-out-dark")
+        self.colours("light")
+        window.show_screen("saw_and_wait")
+        saw = window.screens["saw_and_wait"]
+        board = next(b for b in saw.laid.boards if len(saw.laid.cuts_of(b)) > 2)
+        saw._choose_board(board)
+        self.settle()
+        for _ in range(3):
+            saw.chalk_action()
+        self.take("saw-and-wait-light")
+        self.colours("dark")
+        self.take("saw-and-wait-dark")
+        self.colours("light")
+        for board in list(saw.laid.boards):
+            saw._choose_board(board)
+            for _ in range(200):
+                if saw.laid.sawn(board):
+                    break
+                saw._choose_board(board)
+                saw.chalk_action()
+        window.show_screen("put_back")
+        offcuts = [p for p in state.shop.pieces() if p.parent]
+        if offcuts:
+            state.keep("shelved", offcuts[0].changed(place="C2"))
+            state.choose_piece(offcuts[-1].id)
+        self.take("put-back-light")
+        self.colours("dark")
+        self.take("put-back-dark")
+        self.colours("light")
+        window.show_screen("kit_book")
+        self.take("kit-book-light")
+
+    def empty(self) -> None:
+        self.window.resize(1280, 800)
+        self.window.show()
+        self.take("first-start-light")
+
+
+if __name__ == "__main__":
+    sys.exit(main())
