@@ -40,6 +40,8 @@ def main() -> int:
         session.demo_tour()
         empty = Window(Shop.open(Path(scratch) / "Empty.grainet", create=True))
         Shots(app, empty, folder, only).empty()
+        for one in (window, empty):
+            one.close()
     return 0
 
 
@@ -69,6 +71,7 @@ class Shots:
         if self.only and self.only not in name:
             return
         self.settle()
+        self.window.setFocus()
         self.window.grab().save(str(self.folder / f"{name}.png"))
         print(name)
 

@@ -27,7 +27,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="grainet", description="Plan, check and grade the cutting of odd wood for guitars.")
+    parser = argparse.ArgumentParser(
+        prog="grainet", description="Plan, check and grade the cutting of odd wood for guitars."
+    )
     commands = parser.add_subparsers(required=True, metavar="command")
     plan = commands.add_parser("plan", help="plan a job")
     plan.add_argument("job", type=Path)
@@ -86,7 +88,10 @@ def _plan(options: argparse.Namespace) -> int:
     job = read_job(options.job)
     plan = plan_job(job, options.effort, options.seconds, options.seed, _teller())
     write_json(options.out, plan)
-    print(f"value {plan.value:g}, bound {plan.bound:g} ({plan.bound_scope}), {plan.seconds:.1f} s" + (", capped" if plan.capped else ""))
+    print(
+        f"value {plan.value:g}, bound {plan.bound:g} ({plan.bound_scope}), {plan.seconds:.1f} s"
+        + (", capped" if plan.capped else "")
+    )
     return DONE
 
 

@@ -24,7 +24,7 @@ def placed(ring: Array, x: float, y: float, angle_deg: float, turned_over: bool)
     """
     quarter = round(angle_deg / 90)
     if abs(angle_deg - 90 * quarter) < 1e-12:
-        cos, sin = ((1, 0), (0, 1), (-1, 0), (0, -1))[quarter % 4]
+        cos, sin = ((1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0))[quarter % 4]
     else:
         cos, sin = math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg))
     px, py = ring[:, 0], -ring[:, 1] if turned_over else ring[:, 1]

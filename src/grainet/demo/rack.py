@@ -14,12 +14,24 @@ from grainet.wood.piece import Flatness, MoistureReading, Piece, Station, Sweep,
 from grainet.wood.thickness import ThicknessField
 
 
-def _plank(number: str, species: str, length: float, widths: Sequence[tuple[float, float]], thick: Sequence[tuple[float, float]], **more) -> Piece:  # type: ignore[no-untyped-def]
+def _plank(
+    number: str,
+    species: str,
+    length: float,
+    widths: Sequence[tuple[float, float]],
+    thick: Sequence[tuple[float, float]],
+    **more,
+) -> Piece:  # type: ignore[no-untyped-def]
     """A board with widths (x, width) read from the near edge and thicknesses (x, t) read along the middle."""
     middle = widths[0][1] / 2
     stations = tuple(Station(x_mm=x, y_mm=middle, thickness_mm=t) for x, t in thick)
     edges = tuple(WidthStation(x_mm=x, far_mm=w) for x, w in widths)
-    return _weighed(with_readings(Piece(id=number, species=species, stations=stations, **more), length_mm=length, width_stations=edges), more)
+    return _weighed(
+        with_readings(
+            Piece(id=number, species=species, stations=stations, **more), length_mm=length, width_stations=edges
+        ),
+        more,
+    )
 
 
 def _weighed(piece: Piece, more) -> Piece:  # type: ignore[no-untyped-def]
@@ -35,23 +47,31 @@ def _weighed(piece: Piece, more) -> Piece:  # type: ignore[no-untyped-def]
     volume = area * float(ThicknessField.of(piece).at(*grid).mean()) / 1e9
     moisture = sum(r.moisture_pct for r in piece.moisture) / len(piece.moisture)
     off = 1 + 0.06 * np.sin(7.3 * float(piece.id))
-    return piece.changed(mass_kg=round(volume * density_kg_m3(species.basic_sg, moisture, species.shrink_volumetric_pct) * off, 2))
+    return piece.changed(
+        mass_kg=round(volume * density_kg_m3(species.basic_sg, moisture, species.shrink_volumetric_pct) * off, 2)
+    )
 
 
 def _read(*rows: tuple[float, float, float, float], on: str = "2026-11-02") -> tuple[MoistureReading, ...]:
     return tuple(MoistureReading(x_mm=x, y_mm=y, depth_mm=d, moisture_pct=m, on=on) for x, y, d, m in rows)
 
 
-def _mark(tag: str, kind: str, x: float, y: float, w: float, h: float, face: str = "1", depth: float | None = None, **more) -> Defect:  # type: ignore[no-untyped-def]
+def _mark(
+    tag: str, kind: str, x: float, y: float, w: float, h: float, face: str = "1", depth: float | None = None, **more
+) -> Defect:  # type: ignore[no-untyped-def]
     if kind in ("knot", "loose_knot", "nail", "screw", "hole"):
         t = np.linspace(0, 2 * np.pi, 13)[:-1]
-        ring = tuple((round(float(x + w / 2 + w / 2 * np.cos(a)), 1), round(float(y + h / 2 + h / 2 * np.sin(a)), 1)) for a in t)
+        ring = tuple(
+            (round(float(x + w / 2 + w / 2 * np.cos(a)), 1), round(float(y + h / 2 + h / 2 * np.sin(a)), 1)) for a in t
+        )
     else:
         ring = box_ring(x, y, x + w, y + h)
     return Defect(id=tag, kind=kind, face=face, polygon=ring, depth_mm=depth, **more)  # type: ignore[arg-type]
 
 
-def _crack(tag: str, points: Sequence[tuple[float, float]], face: str = "through", depth: float | None = None) -> Defect:
+def _crack(
+    tag: str, points: Sequence[tuple[float, float]], face: str = "through", depth: float | None = None
+) -> Defect:
     upper = [(x, y + 1.5) for x, y in points]
     return Defect(id=tag, kind="crack", face=face, polygon=(*points, *reversed(upper)), depth_mm=depth)  # type: ignore[arg-type]
 
@@ -155,13 +175,29 @@ def rack() -> list[Piece]:
 
 def with_slab() -> Piece:
     """The live-edge slab: edges read up and down from a snapped line, skin moisture only."""
-    edges = ((0, 166, 176), (200, 160, 184), (400, 152, 190), (600, 158, 188), (800, 163, 182), (1000, 148, 205), (1200, 156, 198), (1400, 170, 186), (1620, 164, 180))
-    stations = tuple(Station(x_mm=x, y_mm=y, thickness_mm=t) for x, y, t in ((60, 180, 52.6), (400, 180, 52.4), (800, 180, 52.1), (1200, 180, 51.8), (1560, 180, 51.6)))
+    edges = (
+        (0, 166, 176),
+        (200, 160, 184),
+        (400, 152, 190),
+        (600, 158, 188),
+        (800, 163, 182),
+        (1000, 148, 205),
+        (1200, 156, 198),
+        (1400, 170, 186),
+        (1620, 164, 180),
+    )
+    stations = tuple(
+        Station(x_mm=x, y_mm=y, thickness_mm=t)
+        for x, y, t in ((60, 180, 52.6), (400, 180, 52.4), (800, 180, 52.1), (1200, 180, 51.8), (1560, 180, 51.6))
+    )
+    line = max(near for _, _, near in edges)
+    rim = [(float(x), float(line + far)) for x, far, _ in edges]
+    sap = (*rim, *((x, y - 22.0) for x, y in reversed(rim)))
     piece = Piece(
         id="1", kind="slab", species="European walnut", stations=stations, origin="Storm-felled in a churchyard, sawn by the farmer", place="floor", arrived="2025-10-18",
         ring_angle_deg=(18, 22), grain_slope_deg=2.8, moisture=_read((300, 180, 10, 10.6), (900, 180, 10, 11.3), on="2026-11-12"), flatness=Flatness(bow_mm=3.2, cup_mm=2.1, crook_in_outline=True),
         defects=(
-            _mark("k1", "knot", 318, 230, 62, 54, "through"), _mark("s1", "sap", 0, 330, 1620, 24, "through"), _mark("k2", "knot", 1160, 90, 40, 36, "1", 20),
+            _mark("k1", "knot", 318, 230, 62, 54, "through"), Defect(id="s1", kind="sap", face="through", polygon=sap), _mark("k2", "knot", 1160, 90, 40, 36, "1", 20),
             _crack("c1", [(0, 196), (60, 190), (120, 198), (178, 192)]), _mark("p1", "pith", 640, 172, 420, 12, "2", 9),
         ),
     )  # fmt: skip

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Signal
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
@@ -49,7 +49,9 @@ class TagButton(QAbstractButton):
         super().__init__(board)
         self.board, self.defect, self.face = board, defect, face
         self.setFixedSize(44, 26)
-        self.clicked.connect(lambda: board.state.choose_tag(None if board.state.chosen_tag == self.defect.id else self.defect.id))
+        self.clicked.connect(
+            lambda: board.state.choose_tag(None if board.state.chosen_tag == self.defect.id else self.defect.id)
+        )
 
     def set(self, piece: Piece, defect: Defect) -> None:
         self.defect = defect
@@ -57,12 +59,21 @@ class TagButton(QAbstractButton):
         depth = "depth unknown" if defect.depth_mm is None else f"{defect.depth_mm:g} deep"
         drawn = ", drawn out" if defect.resolved else ""
         self.setAccessibleName(f"{label_of(defect.kind)} {defect.id}, {depth}{drawn}")
-        self.setToolTip(f"{label_of(defect.kind)} {defect.id}, face {defect.face}, {depth}{drawn}. Press to take it: arrows move it, Del removes it")
+        self.setToolTip(
+            f"{label_of(defect.kind)} {defect.id}, face {defect.face}, {depth}{drawn}. Press to take it: arrows move it, Del removes it"
+        )
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        draw.tag(p, self.board.state.theme, QPointF(22, 13), self.defect.id, self.defect.kind, self.board.state.chosen_tag == self.defect.id)
+        draw.tag(
+            p,
+            self.board.state.theme,
+            QPointF(22, 13),
+            self.defect.id,
+            self.defect.kind,
+            self.board.state.chosen_tag == self.defect.id,
+        )
         if self.hasFocus():
             draw.focus_ring(p, self.board.state.theme, QRectF(self.rect()))
 
@@ -101,7 +112,9 @@ class BoardView(QWidget):
         if piece is None:
             return []
         own = [d for d in piece.defects if (d.face == "2") == (face == "2")]
-        middles = sorted(((self.axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in own), key=lambda m: m[0])
+        middles = sorted(
+            ((self.axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in own), key=lambda m: m[0]
+        )
         placed = draw.spread_tags([x for x, _ in middles], self.axis.left + 20, self.axis.right - 20, 44)
         return [(x, row, d) for (x, row), (_, d) in zip(placed, middles)]
 
@@ -120,7 +133,7 @@ class BoardView(QWidget):
         return face1, edge, face2
 
     def wanted_height(self) -> int:
-        face1, edge, face2 = self.boxes()
+        _face1, edge, face2 = self.boxes()
         if face2 is None:
             return int(edge.bottom()) + 4
         return int(face2.top + face2.height + GUTTER + (self._rows("2") - 1) * ROW)
@@ -154,7 +167,7 @@ class BoardView(QWidget):
         face1, _, face2 = self.boxes()
         return next((b for b in (face1, face2) if b is not None and b.top <= at.y() <= b.top + b.height), None)
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         at = event.position()
         face = self._face_at(at)
         if self.mark_kind is None or face is None:
@@ -168,12 +181,12 @@ class BoardView(QWidget):
             return
         self._drag = (at, at, face)
 
-    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         if self._drag is not None:
             self._drag = (self._drag[0], event.position(), self._drag[2])
             self.update()
 
-    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         if self._drag is None:
             return
         (a, b, face), self._drag = self._drag, None
@@ -183,7 +196,7 @@ class BoardView(QWidget):
             x0, x1, y0, y1 = x0 - 8, x0 + 8, y0 - 8, y0 + 8
         self.marked.emit(face.face, [(round(x, 1), round(y, 1)) for x, y in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))])
 
-    def mouseDoubleClickEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def mouseDoubleClickEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         self.close_polygon()
 
     def close_polygon(self) -> bool:
@@ -197,7 +210,7 @@ class BoardView(QWidget):
         return False
 
     # painting -----------------------------------------------------------------------------------------------------
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         piece = self.piece
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -222,7 +235,14 @@ class BoardView(QWidget):
         picture = self.state.pictures.get(piece, "face1" if box.face == "1" else "face2")
         if picture is not None and box.face == "2":
             picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
-        draw.wood(p, theme, shape, picture, QRectF(self.axis.left, box.top, end - self.axis.left, box.height), plain_colour(piece.species))
+        draw.wood(
+            p,
+            theme,
+            shape,
+            picture,
+            QRectF(self.axis.left, box.top, end - self.axis.left, box.height),
+            plain_colour(piece.species),
+        )
         draw.outline(p, shape, theme.ink)
         for defect in piece.defects:
             if defect.face == box.face or defect.face in ("through", "edge"):
@@ -237,10 +257,14 @@ class BoardView(QWidget):
         draw.wood(p, theme, shape, self.state.pictures.get(piece, "edge"), box, plain_colour(piece.species))
         draw.outline(p, shape, theme.ink, 1)
         least = piece.least_thickness_mm
+        if not self.both:
+            return  # the sockets below say the figures
         for station in piece.stations:
             x = min(max(self.axis.x(station.x_mm), box.left() + 26), box.right() - 26)
             low = station.thickness_mm == least and len(piece.stations) > 1
-            draw.slip(p, theme, x, box.center().y() - 11, format_length(station.thickness_mm, style), centred=True, ochre=low)
+            draw.slip(
+                p, theme, x, box.center().y() - 11, format_length(station.thickness_mm, style), centred=True, ochre=low
+            )
 
     def _leaders(self, p: QPainter, face1: FaceBox, face2: FaceBox | None) -> None:
         theme = self.state.theme

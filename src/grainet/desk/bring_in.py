@@ -13,10 +13,10 @@ from PySide6.QtWidgets import QMenu, QWidget
 from grainet.desk import draw
 from grainet.desk.axis import Axis
 from grainet.desk.board import GUTTER, BoardView
-from grainet.desk.controls import Socket, WordButton, left_words
+from grainet.desk.controls import Socket, WordButton, count_of, left_words, wrapped
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
-from grainet.session.tape_words import Reader
+from grainet.session.tape_words import WORDS, Reader
 from grainet.wood.defects import DefectKind, label_of
 from grainet.wood.piece import PIECE_KINDS, Piece
 from grainet.wood.species import library
@@ -42,9 +42,15 @@ def tasks_of(piece: Piece, pin_depth_mm: float) -> list[Task]:
     if not end:
         found.append(Task("Length", "from the marked end", "l "))
     if not piece.width_stations and not piece.outline:
-        found += [Task(f"Width at {x:.0f}", "square across, or e for live edges", f"{x:.0f} w ") for x in ([end * k / 2 for k in range(3)] if end else [0.0])]
+        found += [
+            Task(f"Width at {x:.0f}", "square across, or e for live edges", f"{x:.0f} w ")
+            for x in ([end * k / 2 for k in range(3)] if end else [0.0])
+        ]
     if not piece.all_thicknesses_mm:
-        found += [Task(f"Thickness at {x:.0f}", "callipers at the edge", f"{x:.0f} t ") for x in ([60, end / 2, end - 60] if end > 200 else [end / 2])]
+        found += [
+            Task(f"Thickness at {x:.0f}", "callipers at the edge", f"{x:.0f} t ")
+            for x in ([60, end / 2, end - 60] if end > 200 else [end / 2])
+        ]
     if piece.species == "unknown":
         found.append(Task("Species", "a name, or leave it unknown", "sp "))
     for face in piece.unswept_faces:
@@ -53,7 +59,9 @@ def tasks_of(piece: Piece, pin_depth_mm: float) -> list[Task]:
         found.append(Task("Weigh it", "gives kg/m³", "kg "))
     if not piece.moisture:
         found.append(Task("Moisture", f"pins at {pin_depth_mm:.0f} deep", f"{end / 2:.0f} mc "))
-    elif (piece.least_thickness_mm or 0) >= 24 and max(r.depth_mm for r in piece.moisture) < 0.25 * (piece.least_thickness_mm or 0):
+    elif (piece.least_thickness_mm or 0) >= 24 and max(r.depth_mm for r in piece.moisture) < 0.25 * (
+        piece.least_thickness_mm or 0
+    ):
         found.append(Task("Core moisture", "long pins, or a cut sample", f"{end / 2:.0f} core "))
     if piece.ring_angle_deg is None:
         found.append(Task("Rings at both ends", "0 flat to 90 quarter", "ring "))
@@ -103,8 +111,10 @@ class BringIn(QWidget):
         length = length or 2400.0
         _, y0, _, y1 = piece.extents if piece else (0, 0, 0, 200)
         across = max(60.0, (y1 - y0) or 200.0)
-        room = height - LIST_H - 150
-        scale = min((width - AXIS_X - RIGHT) / length, room / (across + ((piece.least_thickness_mm if piece else None) or 40)))
+        room = height - LIST_H - 186
+        scale = min(
+            (width - AXIS_X - RIGHT) / length, room / (across + ((piece.least_thickness_mm if piece else None) or 40))
+        )
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
     def set_axis(self, axis: Axis) -> None:
@@ -121,7 +131,11 @@ class BringIn(QWidget):
         elif not piece.racked:
             self.state.keep(f"No. {piece.id} racked", piece.changed(racked=True))
             missing = len(tasks_of(piece, self.state.shop.kit.pin_depth_mm))
-            self.state.said.emit(f"No. {piece.id} is on the rack" + (f", {missing} things not read: its grades say if" if missing else ""), False)
+            self.state.said.emit(
+                f"No. {piece.id} is on the rack"
+                + (f", {missing} things not read: its grades say if" if missing else ""),
+                False,
+            )
         else:
             self.state.said.emit(f"No. {piece.id} is on the rack already", False)
 
@@ -150,9 +164,19 @@ class BringIn(QWidget):
         piece = self.state.piece
         if piece is None:
             return
-        rows: list[tuple[str, Callable[[], None]]] = [(label_of(k).capitalize(), lambda k=k: self.state.keep(f"No. {piece.id}: kind", piece.changed(kind=k))) for k in PIECE_KINDS]
+        rows: list[tuple[str, Callable[[], None]]] = [
+            (label_of(k).capitalize(), lambda k=k: self.state.keep(f"No. {piece.id}: kind", piece.changed(kind=k)))
+            for k in PIECE_KINDS
+        ]
         other = "Bought, not reclaimed" if piece.reclaimed else "Reclaimed: wants a metal sweep"
-        rows.append((other, lambda: self.state.keep(f"No. {piece.id}: reclaimed", piece.changed(reclaimed=not piece.reclaimed)) and None))
+        rows.append(
+            (
+                other,
+                lambda: (
+                    self.state.keep(f"No. {piece.id}: reclaimed", piece.changed(reclaimed=not piece.reclaimed)) and None
+                ),
+            )
+        )
         self._menu(self.kind, rows)
 
     def _choose_species(self) -> None:
@@ -167,7 +191,10 @@ class BringIn(QWidget):
             first = species.common[0].upper()
             if first not in groups:
                 groups[first] = menu.addMenu(first)
-            groups[first].addAction(species.common, lambda s=species: self.state.keep(f"No. {piece.id}: species", piece.changed(species=s.common)))
+            groups[first].addAction(
+                species.common,
+                lambda s=species: self.state.keep(f"No. {piece.id}: species", piece.changed(species=s.common)),
+            )
         menu.popup(self.species.mapToGlobal(self.species.rect().topLeft()))
 
     def _choose_mark(self) -> None:
@@ -198,7 +225,9 @@ class BringIn(QWidget):
         piece = self.state.piece
         if piece is None:
             return
-        rows: list[tuple[str, Callable[[], None]]] = [(f"Face {f} swept today, nothing found but what is marked", lambda f=f: self._sweep(f)) for f in ("1", "2")]
+        rows: list[tuple[str, Callable[[], None]]] = [
+            (f"Face {f} swept today, nothing found but what is marked", lambda f=f: self._sweep(f)) for f in ("1", "2")
+        ]
         rows += [(f"{d.id} is drawn out", lambda d=d: self._drawn(d.id)) for d in piece.live_metal]
         self._menu(self.swept, rows)
 
@@ -212,9 +241,15 @@ class BringIn(QWidget):
         from grainet.session.tape_words import read
 
         try:
-            self.state.keep_meaning(read(words, self.state.piece, self.state.plumb_mm, "mm", self.state.today.isoformat()))
+            self.state.keep_meaning(
+                read(words, self.state.piece, self.state.plumb_mm, "mm", self.state.today.isoformat())
+            )
         except BadEntry as fault:
             self.state.said.emit(str(fault), True)
+
+    def _mouse_x(self) -> int:
+        """Where the by-mouse controls begin; further left in a narrow window."""
+        return max(AXIS_X + 400, min(AXIS_X + 630, self.width() - 440))
 
     # looks --------------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
@@ -232,24 +267,45 @@ class BringIn(QWidget):
                 row.say(task.words.strip() or "?")
                 row.setProperty("words", task.words)
                 row.setAccessibleName(f"{task.what}: {task.how}")
-                row.setGeometry(AXIS_X + 400, top + 8 + k * 41, 180, 38)
+                row.setGeometry(self._mouse_x() - 230, top + 8 + k * 41, 180, 38)
                 row.setFixedHeight(38)
         self.tasks = tasks
         self.another.setGeometry(LEFT, self.height() - 52, 148, 44)
-        x = AXIS_X + 630
+        x = self._mouse_x()
         wide = (self.width() - RIGHT - x - 10) // 2
         reclaimed = piece is not None and piece.reclaimed
-        self.kind.say((label_of(piece.kind) + (", reclaimed" if reclaimed else "")).capitalize() if piece else "Kind", piece is not None)
-        self.species.say(piece.species if piece and piece.species != "unknown" else "Species unknown", piece is not None)
+        self.kind.say(
+            (label_of(piece.kind) + (", reclaimed" if reclaimed else "")).capitalize() if piece else "Kind",
+            piece is not None,
+        )
+        self.species.say(
+            piece.species if piece and piece.species != "unknown" else "Species unknown", piece is not None
+        )
         self.mark.setChecked(self.board.mark_kind is not None)
-        self.mark.say(f"Marking: {label_of(self.board.mark_kind)}" if self.board.mark_kind else "Mark a trouble", piece is not None and bool(piece.outline))
-        gate = (f"Metal: face {' and '.join(piece.unswept_faces)} not swept" if piece.unswept_faces else f"Metal: {len(piece.live_metal)} live" if piece.live_metal else "Metal: clear") if piece else "Metal"
+        self.mark.say(
+            f"Marking: {label_of(self.board.mark_kind)}" if self.board.mark_kind else "Mark a trouble",
+            piece is not None and bool(piece.outline),
+        )
+        gate = (
+            (
+                f"Metal: face {' and '.join(piece.unswept_faces)} not swept"
+                if piece.unswept_faces
+                else f"Metal: {len(piece.live_metal)} live"
+                if piece.live_metal
+                else "Metal: clear"
+            )
+            if piece
+            else "Metal"
+        )
         self.swept.say(gate, piece is not None)
         self.swept.caution = piece is not None and bool(piece.unswept_faces or piece.live_metal)
         for k, button in enumerate((self.kind, self.species, self.mark, self.swept)):
             button.setGeometry(x + (k % 2) * (wide + 10), top + 34 + (k // 2) * 48, wide, 44)
         self.rack_it.setGeometry(x, top + 130, 2 * wide + 10, 44)
-        self.rack_it.say("Rack it as it is" if piece is None or not piece.racked else "On the rack", piece is not None and not piece.racked)
+        self.rack_it.say(
+            "Rack it as it is" if piece is None or not piece.racked else "On the rack",
+            piece is not None and not piece.racked,
+        )
         self.update()
 
     def _place_sockets(self, piece: Piece | None) -> None:
@@ -268,12 +324,14 @@ class BringIn(QWidget):
             if k < len(wanted):
                 x = wanted[k]
                 read = places.get(x)
-                socket.set(f"{x:.0f} t ", format_length(read, style) if read else "?", read is None, f"thickness at {x:.0f}")
+                socket.set(
+                    f"{x:.0f} t ", format_length(read, style) if read else "?", read is None, f"thickness at {x:.0f}"
+                )
                 px = max(axis.x(x) - 29, last + 60)
                 last = px
                 socket.move(int(px), y)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, piece = self.state.theme, self.state.piece
@@ -284,10 +342,16 @@ class BringIn(QWidget):
             return
         face1 = self.board.boxes()[0]
         unread = len(self.tasks) if hasattr(self, "tasks") else 0
-        lines = [(f"{unread} things not read" if unread else "all read", theme.ochre if unread else theme.ink2)]
+        lines = [
+            (
+                f"{unread} thing{'s' if unread > 1 else ''} not read" if unread else "all read",
+                theme.ochre if unread else theme.ink2,
+            )
+        ]
         if piece.origin:
             lines.append((piece.origin, theme.ink2))
-        lines.append((f"{len(piece.defects)} troubles marked", theme.ink2))
+        lines.append((f"{count_of(len(piece.defects), 'trouble')} marked", theme.ink2))
+        lines = lines if face1.height > 100 else lines[:1] if face1.height > 40 else []
         left_words(p, self.state, self.board.y() + face1.top - 4, "Face 1", lines)
         self._edge_words(p, piece)
         if not piece.outline:
@@ -309,13 +373,32 @@ class BringIn(QWidget):
             limit = self.state.shop.kit.target_moisture_pct + 2
             text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
             x = min(axis.x(reading.x_mm), axis.right - 150)
-            draw.write(p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
+            draw.write(
+                p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True
+            )
         deepest = max((r.depth_mm for r in piece.moisture), default=0.0)
         thick = piece.least_thickness_mm
-        note = "" if thick is None or thick < 24 else "moisture not read" if not piece.moisture else f"core not read: the pins reach {deepest:.0f} of {thick:.0f}" if deepest < 0.25 * thick else ""
+        note = (
+            ""
+            if thick is None or thick < 24
+            else "moisture not read"
+            if not piece.moisture
+            else f"core not read: the pins reach {deepest:.0f} of {thick:.0f}"
+            if deepest < 0.25 * thick
+            else ""
+        )
         if note:
-            draw.slip(p, theme, axis.right - draw.text_width(note, 14, 500) - 14, strip + 24, note, dashed=True, figures=False, px=14)
-        fold = QRectF(axis.left, strip + 52, axis.x(piece.extents[2]) - axis.left, 30)
+            draw.slip(
+                p,
+                theme,
+                max(axis.left, axis.x(piece.extents[2]) - draw.text_width(note, 14, 500) - 14),
+                strip + 22,
+                note,
+                dashed=True,
+                figures=False,
+                px=14,
+            )
+        fold = QRectF(axis.left, strip + 50, axis.x(piece.extents[2]) - axis.left, 30)
         if fold.bottom() < self.height() - LIST_H - 2:
             pen = QPen(theme.ochre if piece.unswept_faces else theme.edge, 1.5)
             pen.setDashPattern([4, 3])
@@ -324,8 +407,20 @@ class BringIn(QWidget):
             p.drawRect(fold)
             draw.write(p, LEFT, fold.center().y() + 5, "Face 2", theme.ink, 15, 700)
             draw.write(p, LEFT + 56, fold.center().y() + 5, "folded, /", theme.ink2, 13)
-            words = f"face {piece.unswept_faces[0]} not swept for metal; no saw line will be offered here until it is" if piece.unswept_faces else f"{sum(d.face == '2' for d in piece.defects)} troubles on face 2; / rolls it up (Look over)"
-            draw.write(p, fold.x() + 12, fold.center().y() + 5, words, theme.ochre if piece.unswept_faces else theme.ink2, 14, room=fold.width() - 20)
+            words = (
+                f"face {piece.unswept_faces[0]} not swept for metal; no saw line will be offered here until it is"
+                if piece.unswept_faces
+                else f"{count_of(sum(d.face == '2' for d in piece.defects), 'trouble')} on face 2; / rolls it up (Look over)"
+            )
+            draw.write(
+                p,
+                fold.x() + 12,
+                fold.center().y() + 5,
+                words,
+                theme.ochre if piece.unswept_faces else theme.ink2,
+                14,
+                room=fold.width() - 20,
+            )
 
     def _ghost(self, p: QPainter, piece: Piece) -> None:
         """The piece before its outline is known: a dashed ghost with what comes first."""
@@ -342,29 +437,62 @@ class BringIn(QWidget):
             p.drawEllipse(QPointF(box.left() + 20 + k * (box.width() - 40) / 2, box.top()), 6, 6)
             p.drawEllipse(QPointF(box.left() + 20 + k * (box.width() - 40) / 2, box.bottom()), 6, 6)
         p.fillRect(QRectF(axis.left - 7, box.y(), 6, box.height()), theme.chalk)
-        first = "its length: type it, such as 2390, or 94 1/8, or 7 ft 10" if not piece.length_mm else "its width, at three places: w 231 (e 148 186 for live edges)"
-        draw.slip(p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28)
-        draw.slip(p, theme, box.center().x(), box.y() + 84, "dashed ochre: not read yet", centred=True, figures=False, px=14, dashed=True)
+        first = (
+            "its length: type it, such as 2390, or 94 1/8, or 7 ft 10"
+            if not piece.length_mm
+            else "its width, at three places: w 231 (e 148 186 for live edges)"
+        )
+        draw.slip(
+            p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28
+        )
+        draw.slip(
+            p,
+            theme,
+            box.center().x(),
+            box.y() + 84,
+            "dashed ochre: not read yet",
+            centred=True,
+            figures=False,
+            px=14,
+            dashed=True,
+        )
 
     def _next(self, p: QPainter, top: float) -> None:
         theme = self.state.theme
         draw.write(p, LEFT, top + 26, "Next", theme.ink, 17, 700)
         if not self.tasks:
-            draw.write(p, AXIS_X, top + 32, "Everything is read. Mark its troubles, or look it over: F3", theme.ink, 15)
+            for k, line in enumerate(wrapped("Everything is read. Mark its troubles, or look it over: F3", 13.5, 140)):
+                draw.write(p, LEFT, top + 48 + 18 * k, line, theme.ink2, 13.5)
         for k, task in enumerate(self.tasks[:ROWS]):
             y = top + 8 + k * 41
             if k == 0:
-                p.fillRect(QRectF(AXIS_X - 14, y, 604, 38), theme.chalk_wash)
+                p.fillRect(QRectF(AXIS_X - 14, y, self._mouse_x() - AXIS_X - 26, 38), theme.chalk_wash)
                 p.fillRect(QRectF(AXIS_X - 14, y, 6, 38), theme.chalk)
             draw.write(p, AXIS_X, y + 25, task.what, theme.ink, 15, 600)
-            draw.write(p, AXIS_X + 185, y + 25, task.how, theme.ink2, 13.5, room=205)
+            draw.write(
+                p, AXIS_X + 185, y + 25, task.how, theme.ink2, 13.5, room=max(10, self._mouse_x() - AXIS_X - 425)
+            )
+        for k, (example, meaning) in enumerate(WORDS[: 2 * (ROWS - len(self.tasks)) if len(self.tasks) < ROWS else 0]):
+            y = top + 8 + (len(self.tasks) + k // 2) * 41 + 25
+            half = (self._mouse_x() - AXIS_X - 30) / 2
+            x = AXIS_X + (k % 2) * half
+            draw.slip(p, theme, x, y - 16, example, px=14)
+            draw.write(
+                p,
+                x + draw.text_width(example, 14, 500, True) + 20,
+                y,
+                meaning,
+                theme.ink2,
+                13,
+                room=half - draw.text_width(example, 14, 500, True) - 34,
+            )
         more = len(self.tasks) - ROWS
         if more > 0:
             draw.write(p, LEFT, top + 48, f"and {more} more", theme.ink2, 13.5)
-        draw.write(p, AXIS_X + 630, top + 24, "By mouse", theme.ink, 15, 700)
-        draw.write(p, AXIS_X + 710, top + 24, "sockets and rows open the tape line", theme.ink2, 13)
+        draw.write(p, self._mouse_x(), top + 24, "By mouse", theme.ink, 15, 700)
+        draw.write(p, self._mouse_x() + 80, top + 24, "sockets and rows open the tape line", theme.ink2, 13)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()
 

@@ -14,7 +14,9 @@ from grainet.desk.tokens import LEFT
 class WordButton(QAbstractButton):
     """A verb in words with its key; chalk-filled for the window's one chosen action, outlined otherwise."""
 
-    def __init__(self, state: State, text: str, key: str = "", chalk: bool = False, parent: QWidget | None = None, name: str = "") -> None:
+    def __init__(
+        self, state: State, text: str, key: str = "", chalk: bool = False, parent: QWidget | None = None, name: str = ""
+    ) -> None:
         super().__init__(parent)
         self.state, self.key, self.chalk, self.caution = state, key, chalk, False
         self.setText(text)
@@ -36,10 +38,17 @@ class WordButton(QAbstractButton):
         self.setEnabled(enabled)
         self.update()
 
-    def sizeHint(self) -> QSize:  # noqa: N802
-        return QSize(int(draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0) + 30), 44)
+    def sizeHint(self) -> QSize:
+        return QSize(
+            int(
+                draw.text_width(self.text(), 15, 600)
+                + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0)
+                + 30
+            ),
+            44,
+        )
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
@@ -54,7 +63,12 @@ class WordButton(QAbstractButton):
         wide = draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0)
         x = box.x() + max(6.0, (box.width() - wide) / 2)
         if self.key:
-            x += draw.write(p, x, box.center().y() + 5.5, self.key, theme.on_chalk if filled else theme.chalk, 15, 500, True) + 8
+            x += (
+                draw.write(
+                    p, x, box.center().y() + 5.5, self.key, theme.on_chalk if filled else theme.chalk, 15, 500, True
+                )
+                + 8
+            )
         draw.write(p, x, box.center().y() + 5.5, self.text(), ink, 15, 600, room=room)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
@@ -76,7 +90,7 @@ class Socket(QAbstractButton):
         self.setToolTip(f"{what}: {'not read; press and type' if unread else shown + '; press to type anew'}")
         self.update()
 
-    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         try:
             value = float(self.shown)
         except ValueError:
@@ -84,7 +98,7 @@ class Socket(QAbstractButton):
         step = 0.1 if event.angleDelta().y() > 0 else -0.1
         self.state.tape_wanted.emit(f"{self.words}{value + step:.1f}")
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         draw.slip(p, self.state.theme, 29, 7, self.shown, dashed=self.unread, centred=True)
@@ -103,6 +117,11 @@ def left_words(p: QPainter, state: State, y: float, title: str, lines: list[tupl
             y += 18
         y += 2
     return y
+
+
+def count_of(number: int, noun: str) -> str:
+    """ "1 trouble", "3 troubles", "no troubles"."""
+    return f"{number or 'no'} {noun}{'' if number == 1 else 's'}"
 
 
 def wrapped(text: str, px: float, room: float, weight: int = 400) -> list[str]:

@@ -17,7 +17,17 @@ def text_width(text: str, px: float, weight: int = 400, figures: bool = False) -
     return QFontMetricsF(font(px, weight, figures)).horizontalAdvance(text)
 
 
-def write(p: QPainter, x: float, baseline: float, text: str, colour: QColor, px: float = 14, weight: int = 400, figures: bool = False, room: float | None = None) -> float:
+def write(
+    p: QPainter,
+    x: float,
+    baseline: float,
+    text: str,
+    colour: QColor,
+    px: float = 14,
+    weight: int = 400,
+    figures: bool = False,
+    room: float | None = None,
+) -> float:
     """Text at a baseline, cut with an ellipsis to ``room``; returns its width."""
     made = font(px, weight, figures)
     metrics = QFontMetricsF(made)
@@ -28,7 +38,22 @@ def write(p: QPainter, x: float, baseline: float, text: str, colour: QColor, px:
     return metrics.horizontalAdvance(shown)
 
 
-def slip(p: QPainter, theme: Theme, x: float, y: float, text: str, *, px: float = 15, weight: int = 500, figures: bool = True, dashed: bool = False, ochre: bool = False, height: float = 22, centred: bool = False, chosen: bool = False) -> QRectF:
+def slip(
+    p: QPainter,
+    theme: Theme,
+    x: float,
+    y: float,
+    text: str,
+    *,
+    px: float = 15,
+    weight: int = 500,
+    figures: bool = True,
+    dashed: bool = False,
+    ochre: bool = False,
+    height: float = 22,
+    centred: bool = False,
+    chosen: bool = False,
+) -> QRectF:
     """Words on wood: a white slip; dashed ochre while not read. ``x`` is its left, or its middle when centred."""
     width = text_width(text, px, weight, figures) + 12
     box = QRectF(x - width / 2 if centred else x, y, width, height)
@@ -38,7 +63,16 @@ def slip(p: QPainter, theme: Theme, x: float, y: float, text: str, *, px: float 
         pen.setDashPattern([3, 2])
     p.setPen(pen)
     p.drawRoundedRect(box, 2, 2)
-    write(p, box.x() + 6, box.y() + height / 2 + px * 0.36, text, theme.ochre if dashed or ochre else theme.ink, px, weight, figures)
+    write(
+        p,
+        box.x() + 6,
+        box.y() + height / 2 + px * 0.36,
+        text,
+        theme.ochre if dashed or ochre else theme.ink,
+        px,
+        weight,
+        figures,
+    )
     return box
 
 
@@ -51,7 +85,15 @@ def path_of(points: Sequence[tuple[float, float]], to_x, to_y) -> QPainterPath: 
     return path
 
 
-def wood(p: QPainter, theme: Theme, shape: QPainterPath, picture: QPixmap | None, target: QRectF, fallback: QColor, pale: str = "") -> None:
+def wood(
+    p: QPainter,
+    theme: Theme,
+    shape: QPainterPath,
+    picture: QPixmap | None,
+    target: QRectF,
+    fallback: QColor,
+    pale: str = "",
+) -> None:
     """A picture clipped to a shape; ``pale`` "out" or "if" lays the bench colour over it."""
     p.save()
     p.setClipPath(shape, Qt.ClipOperation.IntersectClip)
@@ -99,7 +141,11 @@ def tag(p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen
     x, y, w, h = centre.x(), centre.y(), TAG_W / 2, TAG_H / 2
     path = QPainterPath()
     if family == "breaks":
-        path.addPolygon(QPolygonF([QPointF(x - w, y - h), QPointF(x + w, y - h), QPointF(x + w - 6, y + h), QPointF(x - w + 6, y + h)]))
+        path.addPolygon(
+            QPolygonF(
+                [QPointF(x - w, y - h), QPointF(x + w, y - h), QPointF(x + w - 6, y + h), QPointF(x - w + 6, y + h)]
+            )
+        )
     elif family in ("metal", "tool"):
         path.addRect(QRectF(x - w + 4, y - h, 2 * w - 8, 2 * h))
     elif family == "moves":
@@ -107,9 +153,33 @@ def tag(p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen
         path.quadTo(x, y - 2 * h, x + w + 2, y)
         path.quadTo(x, y + 2 * h, x - w - 2, y)
     elif family == "void":
-        path.addPolygon(QPolygonF([QPointF(x - w + 2, y - h), QPointF(x - 6, y - h), QPointF(x - 6, y - h + 4), QPointF(x + 6, y - h + 4), QPointF(x + 6, y - h), QPointF(x + w - 2, y - h), QPointF(x + w - 2, y + h), QPointF(x - w + 2, y + h)]))
+        path.addPolygon(
+            QPolygonF(
+                [
+                    QPointF(x - w + 2, y - h),
+                    QPointF(x - 6, y - h),
+                    QPointF(x - 6, y - h + 4),
+                    QPointF(x + 6, y - h + 4),
+                    QPointF(x + 6, y - h),
+                    QPointF(x + w - 2, y - h),
+                    QPointF(x + w - 2, y + h),
+                    QPointF(x - w + 2, y + h),
+                ]
+            )
+        )
     else:
-        path.addPolygon(QPolygonF([QPointF(x - w, y), QPointF(x - w + 7, y - h), QPointF(x + w - 7, y - h), QPointF(x + w, y), QPointF(x + w - 7, y + h), QPointF(x - w + 7, y + h)]))
+        path.addPolygon(
+            QPolygonF(
+                [
+                    QPointF(x - w, y),
+                    QPointF(x - w + 7, y - h),
+                    QPointF(x + w - 7, y - h),
+                    QPointF(x + w, y),
+                    QPointF(x + w - 7, y + h),
+                    QPointF(x - w + 7, y + h),
+                ]
+            )
+        )
     path.closeSubpath()
     solid = family in ("breaks", "void")
     p.setPen(QPen(theme.slip, 4))
@@ -197,15 +267,13 @@ def _fill(p: QPainter, kind: str, box: QRectF, colour: QColor) -> None:
             p.drawRect(inner)
 
 
-
-
 def spread_tags(wanted: Sequence[float], low: float, high: float, gap: float = 40.0) -> list[tuple[float, int]]:
     """Places for tags along a gutter, order kept, ``gap`` apart; a second row where one would shift by more than a gap.
 
     Returns (x, row) per wanted x; ``wanted`` must be sorted.
     """
     one = _spaced(wanted, low, high, gap)
-    if all(abs(a - b) <= gap for a, b in zip(one, wanted)):
+    if len(wanted) * gap <= high - low and all(abs(a - b) <= gap for a, b in zip(one, wanted)):
         return [(x, 0) for x in one]
     halves = (_spaced(wanted[0::2], low, high, gap), _spaced(wanted[1::2], low, high, gap))
     return [(halves[k % 2][k // 2], k % 2) for k in range(len(wanted))]
@@ -225,7 +293,9 @@ def _spaced(wanted: Sequence[float], low: float, high: float, gap: float) -> lis
     return placed
 
 
-def part_pattern(p: QPainter, theme: Theme, part, ring_path: QPainterPath, zone_paths, letter: str, arrow: str, ghost: bool = False) -> None:  # type: ignore[no-untyped-def]
+def part_pattern(
+    p: QPainter, theme: Theme, part, ring_path: QPainterPath, zone_paths, letter: str, arrow: str, ghost: bool = False
+) -> None:  # type: ignore[no-untyped-def]
     """A part as a paper pattern: outline, zones, its letter on a slip; never a coloured block."""
     p.setPen(QPen(QColor(255, 255, 255, 235), 5))
     p.setBrush(Qt.BrushStyle.NoBrush)
@@ -237,7 +307,13 @@ def part_pattern(p: QPainter, theme: Theme, part, ring_path: QPainterPath, zone_
             p.fillPath(path, QColor(255, 255, 255, 150))
         elif kind == "removed":
             p.fillPath(path, QBrush(QColor(0x13, 0x20, 0x1E, 190), Qt.BrushStyle.BDiagPattern))
-        p.setPen(QPen(LIGHT_ON_WOOD.wine if kind == "critical" else QColor(0x13, 0x20, 0x1E), 1.5, Qt.PenStyle.SolidLine if kind == "critical" else Qt.PenStyle.DashLine))
+        p.setPen(
+            QPen(
+                LIGHT_ON_WOOD.wine if kind == "critical" else QColor(0x13, 0x20, 0x1E),
+                1.5,
+                Qt.PenStyle.SolidLine if kind == "critical" else Qt.PenStyle.DashLine,
+            )
+        )
         if kind != "seen":
             p.drawPath(path)
         p.restore()
@@ -246,7 +322,18 @@ def part_pattern(p: QPainter, theme: Theme, part, ring_path: QPainterPath, zone_
     p.drawPath(ring_path)
     box = ring_path.boundingRect()
     label = f"{letter} {arrow}".strip()
-    slip(p, theme, box.center().x(), box.center().y() - 12, label, px=16, weight=600, height=24, centred=True, chosen=ghost)
+    slip(
+        p,
+        theme,
+        box.center().x(),
+        box.center().y() - 12,
+        label,
+        px=16,
+        weight=600,
+        height=24,
+        centred=True,
+        chosen=ghost,
+    )
 
 
 def grain_arrow(p: QPainter, colour: QColor, x: float, y: float, length: float = 44, away: bool = True) -> None:
@@ -257,6 +344,8 @@ def grain_arrow(p: QPainter, colour: QColor, x: float, y: float, length: float =
     for k in (0, 6):
         p.drawLine(QPointF(x + s * k, y), QPointF(x + s * (k - 5), y - 5))
         p.drawLine(QPointF(x + s * k, y), QPointF(x + s * (k - 5), y + 5))
-    head = QPolygonF([QPointF(x + s * (length + 7), y), QPointF(x + s * (length - 3), y - 5), QPointF(x + s * (length - 3), y + 5)])
+    head = QPolygonF(
+        [QPointF(x + s * (length + 7), y), QPointF(x + s * (length - 3), y - 5), QPointF(x + s * (length - 3), y + 5)]
+    )
     p.setBrush(colour)
     p.drawPolygon(head)

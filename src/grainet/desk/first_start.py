@@ -23,7 +23,9 @@ class FirstStart(QWidget):
         self.inches = WordButton(state, "inches", "", False, self, "first.inches")
         for button, style in ((self.mm, "mm"), (self.inches, "fraction")):
             button.setCheckable(True)
-            button.clicked.connect(lambda _=False, s=style: state.keep("the tape's side", state.shop.kit.changed(length_style=s)))
+            button.clicked.connect(
+                lambda _=False, s=style: state.keep("the tape's side", state.shop.kit.changed(length_style=s))
+            )
         self.begin = WordButton(state, "Measure your first piece", "Ctrl+Enter", True, self, "first.begin")
         self.begin.clicked.connect(self.chalk_action)
         self.from_list = WordButton(state, "A list that you kept (CSV or JSON)", "Ctrl+O", False, self, "first.list")
@@ -48,7 +50,7 @@ class FirstStart(QWidget):
         self.demo.setGeometry(AXIS_X + 672, 330, max(220, min(320, right - AXIS_X - 672)), 44)
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
@@ -67,13 +69,19 @@ class FirstStart(QWidget):
             if mm % 200 == 0 and mm:
                 draw.write(p, x - 14, 32, str(mm), theme.ink, 15, 500, True)
                 p.setPen(QPen(theme.edge, 1))
-        for inch in range(0, 94):
+        for inch in range(94):
             x = AXIS_X + inch * 25.4 * scale
             p.drawLine(QPointF(x, 56), QPointF(x, 56 + (18 if inch % 12 == 0 else 8)))
             if inch % 12 == 0 and inch:
                 draw.write(p, x - 14, 92, f"{inch} in", theme.ink, 15, 500, True)
                 p.setPen(QPen(theme.edge, 1))
-        left_words(p, self.state, 128, "Your first piece", [("Lay it down. Chalk a bar on the left end. Read it in the order of the numbers.", theme.ink2)])
+        left_words(
+            p,
+            self.state,
+            128,
+            "Your first piece",
+            [("Lay it down. Chalk a bar on the left end. Read it in the order of the numbers.", theme.ink2)],
+        )
         box = QRectF(AXIS_X, 132, right - AXIS_X, 170)
         pen = QPen(theme.ochre, 1.6)
         pen.setDashPattern([5, 3])
@@ -81,17 +89,57 @@ class FirstStart(QWidget):
         p.setBrush(theme.ground)
         p.drawRect(box)
         p.fillRect(QRectF(AXIS_X - 7, 132, 6, 170), theme.chalk)
-        draw.slip(p, theme, box.center().x(), 146, "1  length: type it, 2390, 94 1/8 or 7 ft 10", centred=True, figures=False, chosen=True, height=28)
-        for k, text in enumerate(("2  width, at three places", "3  thickness, at three places", "4  weight, if you have scales", "5  moisture, if you have a meter")):
-            draw.slip(p, theme, box.center().x() + (-150 if k % 2 == 0 else 150), 192 + 40 * (k // 2), text, centred=True, figures=False, dashed=True, px=14)
-        draw.write(p, box.x() + 12, box.bottom() - 10, "dashed ochre: not read yet; 1 to 3 are enough for a first answer", theme.ochre, 13.5)
+        draw.slip(
+            p,
+            theme,
+            box.center().x(),
+            146,
+            "1  length: type it, 2390, 94 1/8 or 7 ft 10",
+            centred=True,
+            figures=False,
+            chosen=True,
+            height=28,
+        )
+        for k, text in enumerate(
+            (
+                "2  width, at three places",
+                "3  thickness, at three places",
+                "4  weight, if you have scales",
+                "5  moisture, if you have a meter",
+            )
+        ):
+            draw.slip(
+                p,
+                theme,
+                box.center().x() + (-150 if k % 2 == 0 else 150),
+                192 + 40 * (k // 2),
+                text,
+                centred=True,
+                figures=False,
+                dashed=True,
+                px=14,
+            )
+        draw.write(
+            p,
+            box.x() + 12,
+            box.bottom() - 10,
+            "dashed ochre: not read yet; 1 to 3 are enough for a first answer",
+            theme.ochre,
+            13.5,
+        )
         left_words(p, self.state, 326, "Begin", [])
         kit = self.state.shop.kit
         machines = kit.cuts.machines
         draw.write(p, LEFT, 424, "Your machines", theme.ink, 16, 700)
         draw.write(p, LEFT, 444, "guessed until you say", theme.ink2, 13)
         x = float(AXIS_X)
-        for name, value in (("table saw kerf", f"{kit.cuts.kerf_mm.rip:g}"), ("band saw kerf", f"{kit.cuts.kerf_mm.resaw:g}"), ("band saw takes", f"{machines.resaw_height_mm:g} high"), ("thicknesser", f"{machines.thicknesser_width_mm:g} wide"), ("planer", f"{machines.planer_width_mm:g} wide")):
+        for name, value in (
+            ("table saw kerf", f"{kit.cuts.kerf_mm.rip:g}"),
+            ("band saw kerf", f"{kit.cuts.kerf_mm.resaw:g}"),
+            ("band saw takes", f"{machines.resaw_height_mm:g} high"),
+            ("thicknesser", f"{machines.thicknesser_width_mm:g} wide"),
+            ("planer", f"{machines.planer_width_mm:g} wide"),
+        ):
             draw.write(p, x, 420, name, theme.ink2, 14)
             draw.slip(p, theme, x, 428, value, dashed=True, height=26)
             x += 150
@@ -108,6 +156,6 @@ class FirstStart(QWidget):
         p.drawLine(QPointF(AXIS_X + 560, 530), QPointF(AXIS_X + 604, 530))
         draw.write(p, AXIS_X + 614, 536, "will not, and by how much", theme.ink, 14)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()

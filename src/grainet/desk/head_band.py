@@ -52,7 +52,11 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
         found.append(Figure(f"{density:.0f}", "kg/m³"))
     worst = max((r.moisture_pct for r in piece.moisture), default=None)
     limit = state.shop.kit.target_moisture_pct + 2
-    found.append(Figure(f"{worst:g} %" if worst is not None else "?", "moist", worst is None, worst is not None and worst > limit))
+    found.append(
+        Figure(
+            f"{worst:g} %" if worst is not None else "?", "moist", worst is None, worst is not None and worst > limit
+        )
+    )
     angle = least_angle(piece.ring_angle_deg)
     found.append(Figure(f"{angle:.0f}°" if angle is not None else "?", "rings", angle is None))
     return found
@@ -63,7 +67,7 @@ class TapeLine(QLineEdit):
 
     closed = Signal()
 
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         if event.key() == Qt.Key.Key_Escape:
             self.clear()
             self.closed.emit()
@@ -107,7 +111,14 @@ class HeadBand(QWidget):
         if text.strip():
             try:
                 kit = self.state.shop.kit
-                self.meaning = tape_words.read(text, self.state.piece, self.state.plumb_mm, kit.length_style, self.state.today.isoformat(), kit.pin_depth_mm)
+                self.meaning = tape_words.read(
+                    text,
+                    self.state.piece,
+                    self.state.plumb_mm,
+                    kit.length_style,
+                    self.state.today.isoformat(),
+                    kit.pin_depth_mm,
+                )
                 self.gloss = f"{self.meaning.gloss}: Enter keeps it"
             except BadEntry as fault:
                 self.gloss, self.bad = str(fault), True
@@ -146,15 +157,18 @@ class HeadBand(QWidget):
         self.tape.setPalette(self.palette())
         self.update()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         box = self.tape_box()
-        self.tape.setGeometry(int(box.x()) + 12, int(box.y()) + 4, 176, int(box.height()) - 8)
+        self.tape.setGeometry(
+            int(box.x()) + 12, int(box.y()) + 4, 176 if box.width() > 380 else 130, int(box.height()) - 8
+        )
 
     def tape_box(self) -> QRectF:
-        return QRectF(self.width() - TAPE_W - 26, 7, TAPE_W, HEAD_H - 14)
+        wide = TAPE_W if self.width() >= 1200 else max(300, TAPE_W - (1200 - self.width()))
+        return QRectF(self.width() - wide - 26, 7, wide, HEAD_H - 14)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
@@ -164,13 +178,26 @@ class HeadBand(QWidget):
         p.setPen(QPen(theme.chalk if self.tape.hasFocus() else theme.edge, 2 if self.tape.hasFocus() else 1))
         p.drawRoundedRect(box, 4, 4)
         colour = theme.wine if self.bad else theme.ink2
-        self._gloss(p, QRectF(box.x() + 190, box.y() + 3, box.width() - 200, box.height() - 6), colour)
+        self._gloss(
+            p,
+            QRectF(
+                box.x() + (190 if box.width() > 380 else 144),
+                box.y() + 3,
+                box.width() - (200 if box.width() > 380 else 154),
+                box.height() - 6,
+            ),
+            colour,
+        )
         self._name(p, box.x() - 14)
 
     def _gloss(self, p: QPainter, room: QRectF, colour) -> None:  # type: ignore[no-untyped-def]
         p.setFont(font(13))
         p.setPen(colour)
-        p.drawText(room, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap), self.gloss)
+        p.drawText(
+            room,
+            int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap),
+            self.gloss,
+        )
 
     def _name(self, p: QPainter, limit: float) -> None:
         theme, piece = self.state.theme, self.state.piece
@@ -179,9 +206,30 @@ class HeadBand(QWidget):
             return
         x = LEFT + draw.write(p, LEFT, 38, f"No. {piece.id}", theme.ink, 30, 800, True) + 14
         figures = figures_of(piece, self.state)
+        if any(f.unit == "kg/m³" for f in figures):
+            figures = [f for f in figures if f.unit != "kg"]  # the density says it, and the name wants the room
         wide = sum(draw.text_width(f.text, 20, 600, True) + draw.text_width(f.unit, 13) + 22 for f in figures)
-        name = ", ".join(dict.fromkeys([short_name(piece.species) if piece.species != "unknown" else "species unknown", piece.kind.replace("_", " ")]))
-        x += draw.write(p, x, 36, name, theme.ink, 17, 700, room=max(90.0, limit - x - wide - 10)) + 16
+        name = ", ".join(
+            dict.fromkeys(
+                [
+                    short_name(piece.species) if piece.species != "unknown" else "species unknown",
+                    piece.kind.replace("_", " "),
+                ]
+            )
+        )
+        x += (
+            draw.write(
+                p,
+                x,
+                36,
+                name,
+                theme.ink,
+                17,
+                700,
+                room=max(min(190.0, draw.text_width(name, 17, 700) + 4), limit - x - wide - 10),
+            )
+            + 16
+        )
         for figure in figures:
             need = draw.text_width(figure.text, 20, 600, True) + draw.text_width(figure.unit, 13) + 22
             if x + need > limit + 18:

@@ -95,7 +95,11 @@ class KitBook(QWidget):
         kit = self.state.shop.kit
         try:
             unit = "mm" if kit.length_style == "mm" else "in"
-            value = parse_length(field.text(), unit).mm if row.is_length else float(field.text().replace(",", ".").rstrip("%°C "))
+            value = (
+                parse_length(field.text(), unit).mm
+                if row.is_length
+                else float(field.text().replace(",", ".").rstrip("%°C "))
+            )
             if not row.low <= value <= row.high:
                 raise BadEntry(f"{row.name} {value:g} wants {row.low:g} to {row.high:g}.")
         except (BadEntry, ValueError) as fault:
@@ -117,17 +121,26 @@ class KitBook(QWidget):
             seen[row.group] = k + 1
             if not field.hasFocus():
                 field.setText(self._shown(row))
-            field.setGeometry(int(LEFT + GROUPS.index(row.group) * wide + 168), 84 + k * 50, int(min(110, wide - 190)), 38)
+            field.setGeometry(
+                int(LEFT + GROUPS.index(row.group) * wide + 168), 84 + k * 50, int(min(110, wide - 190)), 38
+            )
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, kit = self.state.theme, self.state.shop.kit
         p.fillRect(self.rect(), theme.bench)
         wide = (self.width() - 2 * LEFT) / len(GROUPS)
         draw.write(p, LEFT, 34, "Kit book", theme.ink, 20, 700)
-        draw.write(p, LEFT + 110, 34, "what sawing takes and what the machines hold; a change counts at once in grades, fields and plans", theme.ink2, 14)
+        draw.write(
+            p,
+            LEFT + 110,
+            34,
+            "what sawing takes and what the machines hold; a change counts at once in grades, fields and plans",
+            theme.ink2,
+            14,
+        )
         seen: dict[str, int] = {}
         for row in ROWS:
             k = seen.get(row.group, 0)
@@ -144,6 +157,6 @@ class KitBook(QWidget):
         p.fillRect(QRectF(x, 250, wide - 20, 40), theme.ochre_wash)
         draw.write(p, x + 10, 275, text, theme.ink, 14.5, 600)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()

@@ -13,7 +13,7 @@ from grainet.build.part import Part
 from grainet.build.shape import as_array, placed
 from grainet.desk import draw
 from grainet.desk.axis import Axis
-from grainet.desk.controls import WordButton, left_words
+from grainet.desk.controls import WordButton, left_words, wrapped
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
@@ -70,7 +70,9 @@ def work_out(shop, piece: Piece, part: Part) -> FieldView | None:  # type: ignor
     alpha = np.where(bright, 0, 178).astype(np.uint8)[::-1]
     rgba = np.zeros((*alpha.shape, 4), np.uint8)
     rgba[..., 3] = alpha
-    veil = QImage(rgba.tobytes(), alpha.shape[1], alpha.shape[0], 4 * alpha.shape[1], QImage.Format.Format_RGBA8888).copy()
+    veil = QImage(
+        rgba.tobytes(), alpha.shape[1], alpha.shape[0], 4 * alpha.shape[1], QImage.Format.Format_RGBA8888
+    ).copy()
     blockers = [d.id for d in piece.defects]
     return FieldView(piece, part, ways, fields, veil, runs_along(fields[0]), places, layers.grid, blockers)
 
@@ -90,9 +92,11 @@ class PartChip(QAbstractButton):
         self.clicked.connect(lambda: screen.choose_part(part.id))
 
     def wanted(self) -> int:
-        return int(draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30)
+        return int(
+            draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30
+        )
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, on = self.screen.state.theme, self.isChecked()
@@ -114,26 +118,35 @@ class GhostPart(QAbstractButton):
         self.setObjectName("part.inHand")
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setToolTip("Drag it, or arrow keys: 10 mm, Shift 100, Ctrl 1; R turns it, B shows its other side, Esc lets go")
+        self.setToolTip(
+            "Drag it, or arrow keys: 10 mm, Shift 100, Ctrl 1; R turns it, B shows its other side, Esc lets go"
+        )
         self._grip: QPointF | None = None
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         self._grip = event.position()
         self.setFocus()
 
-    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         if self._grip is not None:
             moved = event.position() - self._grip
             scale = self.screen.axis_now.px_per_mm
             self.screen.nudge(moved.x() / scale, -moved.y() / scale)
 
-    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         self._grip = None
 
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         key, mods = event.key(), event.modifiers()
-        step = 100 if mods & Qt.KeyboardModifier.ShiftModifier else 1 if mods & Qt.KeyboardModifier.ControlModifier else 10
-        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
+        step = (
+            100 if mods & Qt.KeyboardModifier.ShiftModifier else 1 if mods & Qt.KeyboardModifier.ControlModifier else 10
+        )
+        moves = {
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, step),
+            Qt.Key.Key_Down: (0, -step),
+        }
         if key in moves:
             self.screen.nudge(*moves[key])
         elif key == Qt.Key.Key_R:
@@ -146,7 +159,7 @@ class GhostPart(QAbstractButton):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         if self.hasFocus():
             p = QPainter(self)
             draw.focus_ring(p, self.screen.state.theme, QRectF(self.rect()))
@@ -198,7 +211,13 @@ class LayOut(QWidget):
         if design is None:
             self.state.said.emit("there is no build to plan yet", True)
             return
-        busy = {piece for laid in self.state.shop.all_laid() if laid.id != design.id for piece in laid.boards if piece not in laid.returned}
+        busy = {
+            piece
+            for laid in self.state.shop.all_laid()
+            if laid.id != design.id
+            for piece in laid.boards
+            if piece not in laid.returned
+        }
         job = self.state.shop.job_for([design])
         job = job.changed(pieces=tuple(p for p in job.pieces if p.id not in busy))
         job = job.changed(barred=tuple(b for b in job.barred if b.piece not in busy))
@@ -249,7 +268,9 @@ class LayOut(QWidget):
             return
         kept = self.state.shop.laid(design.id)
         if kept is not None and kept.done:
-            self.state.said.emit(f"{design.name} is being sawn already: {len(kept.done)} cuts are done. Undo them first.", True)
+            self.state.said.emit(
+                f"{design.name} is being sawn already: {len(kept.done)} cuts are done. Undo them first.", True
+            )
             return
         job, plan = self.fresh
         chosen = self._openings()
@@ -345,8 +366,8 @@ class LayOut(QWidget):
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
         piece = self.state.piece
-        x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
-        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), 168 / max(1.0, y1 - y0))
+        _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
+        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), max(120, height - 420) / max(1.0, y1 - y0))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
     def set_axis(self, axis: Axis) -> None:
@@ -374,7 +395,10 @@ class LayOut(QWidget):
         plan = self.shown_plan()
         busy = self.worker.busy
         self.plan_it.say("Stop planning" if busy else "Plan the build", self.state.design is not None)
-        self.keep_it.say("Saw it" if self.fresh else "Laid out" if plan else "Saw it", self.fresh is not None and bool(self.fresh[1].placements) and not busy)
+        self.keep_it.say(
+            "Saw it" if self.fresh else "Laid out" if plan else "Saw it",
+            self.fresh is not None and bool(self.fresh[1].placements) and not busy,
+        )
         w = self.width()
         self.plan_it.setGeometry(w - RIGHT - 210, 6, 210, 44)
         self.keep_it.setGeometry(w - RIGHT - 330, 6, 110, 44)
@@ -438,7 +462,7 @@ class LayOut(QWidget):
         self.ghost.show()
 
     # painting -----------------------------------------------------------------------------------------------------
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
@@ -476,7 +500,15 @@ class LayOut(QWidget):
         top, end = self._board_top(), axis.x(piece.extents[2])
         target = QRectF(axis.left, top, end - axis.left, (piece.extents[3] - piece.extents[1]) * axis.px_per_mm)
         shape = draw.path_of(piece.outline, axis.x, self._y)
-        draw.wood(p, theme, shape, self.state.pictures.get(piece, "face1"), target, plain_colour(piece.species), "" if self.view else "if")
+        draw.wood(
+            p,
+            theme,
+            shape,
+            self.state.pictures.get(piece, "face1"),
+            target,
+            plain_colour(piece.species),
+            "" if self.view else "if",
+        )
         if self.view is not None:
             self._veil(p, shape, piece)
         draw.outline(p, shape, theme.ink)
@@ -487,8 +519,17 @@ class LayOut(QWidget):
         lines = [(short_name(piece.species), theme.ink2)]
         if self.view is not None:
             named = self.view.part.pin_name or "near end"
-            lines += [(f"{self.view.part.letter}: where its {named} can stand", theme.ink2), (f"{self.view.places} places" if self.view.places else "no place here", theme.ink if self.view.places else theme.ochre)]
-        left_words(p, self.state, top - 8, f"No. {piece.id}", lines)
+            lines += [
+                (f"{self.view.part.letter}: where its {named} can stand", theme.ink2),
+                (
+                    f"{len(self.view.runs)} run{'s' if len(self.view.runs) != 1 else ''} that hold"
+                    if self.view.places
+                    else "no place here",
+                    theme.ink if self.view.places else theme.ochre,
+                ),
+            ]
+        room = target.height()
+        left_words(p, self.state, top - 8, f"No. {piece.id}", lines if room > 96 else lines[-1:] if room > 50 else [])
         if self.view is not None:
             self._strokes(p)
             self._run_words(p)
@@ -512,7 +553,7 @@ class LayOut(QWidget):
     def _strokes(self, p: QPainter) -> None:
         """Strokes where the pin may stand: as long as the part has room across, broken ochre where trouble is covered."""
         assert self.view is not None
-        field, theme, axis = self.view.fields[self.way], self.state.theme, self.axis_now
+        field, _theme, axis = self.view.fields[self.way], self.state.theme, self.axis_now
         if not field.fits.size:
             return
         pin = self.view.part.pin or (0.0, 0.0)
@@ -541,7 +582,9 @@ class LayOut(QWidget):
         best = max(self.view.runs, key=lambda r: r[1] - r[0], default=None)
         right = 0.0
         for run in self.view.runs:
-            text = f"slides {format_length(run[1] - run[0], style)}" + (", best" if run == best and len(self.view.runs) > 1 else "")
+            text = f"slides {format_length(run[1] - run[0], style)}" + (
+                ", best" if run == best and len(self.view.runs) > 1 else ""
+            )
             x = max(axis.x(run[0]), right + 14)
             if x < axis.right - 60:
                 right = x + draw.write(p, x, self._board_top() - 9, text, theme.chalk, 14, 600)
@@ -558,27 +601,57 @@ class LayOut(QWidget):
         for zone in self.view.part.zones:
             if zone.polygon != "rest":
                 moved = placed(as_array(zone.polygon), self.at[0], self.at[1], way.angle_deg, way.turned_over)
-                zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y)))
+                zones.append(
+                    (zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y))
+                )
         draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
-        y = self._board_bottom() + 22
+        y = self._board_bottom() + self._tags_high() + 22
         draw.write(p, LEFT, y, "in hand", theme.ink2, 14)
-        draw.write(p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 360)
+        draw.write(
+            p,
+            AXIS_X,
+            y,
+            self.answer,
+            theme.ink if self.holds else theme.wine,
+            15,
+            600,
+            room=self.width() - AXIS_X - 360,
+        )
         text = "drag it, arrows, R turns, B other side"
         draw.write(p, self.width() - RIGHT - draw.text_width(text, 13), y, text, theme.ink2, 13)
+
+    def _tags_high(self) -> int:
+        """Height of the rows of tags under the board."""
+        piece = self.state.piece
+        if piece is None or not piece.defects:
+            return 0
+        xs = sorted(self.axis_now.x(sum(x for x, _ in d.polygon) / len(d.polygon)) for d in piece.defects)
+        return 26 + 25 * max(
+            row for _, row in draw.spread_tags(xs, self.axis_now.left + 20, self.axis_now.right - 20, 42)
+        )
 
     def _stopper(self, p: QPainter, piece: Piece) -> None:
         """Tags of what blocks the rest, under the board."""
         theme, axis = self.state.theme, self.axis_now
-        marks = sorted(((axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in piece.defects), key=lambda m: m[0])
-        for (x, _), (_, defect) in zip(draw.spread_tags([m[0] for m in marks], axis.left + 20, axis.right - 20, 42), marks):
-            draw.tag(p, theme, QPointF(x, self._board_bottom() - 14), defect.id, defect.kind)
+        if piece.defects:
+            text = f"what stops {self.part.letter}" if self.part else "troubles"
+            draw.write(p, 164 - draw.text_width(text, 14), self._board_bottom() + 19, text, theme.ink2, 14)
+            p.setPen(QPen(theme.hair, 1))
+            p.drawLine(QPointF(axis.left, self._board_bottom() + 14), QPointF(axis.right, self._board_bottom() + 14))
+        marks = sorted(
+            ((axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in piece.defects), key=lambda m: m[0]
+        )
+        for (x, row), (_, defect) in zip(
+            draw.spread_tags([m[0] for m in marks], axis.left + 20, axis.right - 20, 42), marks
+        ):
+            draw.tag(p, theme, QPointF(x, self._board_bottom() + 14 + 25 * row), defect.id, defect.kind)
 
     # the plan -----------------------------------------------------------------------------------------------------
     def _others(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
         """Every board of the plan, with its parts, at one scale."""
         job, made = plan
         boards = list(dict.fromkeys(o.piece for o in made.placements))
-        top = self._board_bottom() + 36
+        top = self._board_bottom() + self._tags_high() + 36
         room = bottom - top - 6
         if not boards or room < 40:
             return
@@ -640,7 +713,14 @@ class LayOut(QWidget):
                 piece = next((job.piece(o.piece) for o in made.placements if job.part(o.part).letter == name), None)
                 shape = QPainterPath()
                 shape.addRect(box)
-                draw.wood(p, theme, shape, self.state.pictures.get(piece, "face1") if piece else None, QRectF(x, bottom + 10, max(w, 300), 60), plain_colour(piece.species if piece else ""))
+                draw.wood(
+                    p,
+                    theme,
+                    shape,
+                    self.state.pictures.get(piece, "face1") if piece else None,
+                    QRectF(x, bottom + 10, max(w, 300), 60),
+                    plain_colour(piece.species if piece else ""),
+                )
                 draw.outline(p, shape, theme.ink, 1)
                 if w > 24:
                     draw.slip(p, theme, box.center().x(), bottom + 14, name, centred=True)
@@ -656,13 +736,23 @@ class LayOut(QWidget):
             x += w
         scope = "over every way there is" if made.bound_scope == "all" else "over the places tried"
         built = ", ".join(made.builds.values())
-        line = f"Worth {made.value:g} of at most {made.bound:g} {scope}{', capped' if made.capped else ''}; {made.seconds:.1f} s" if made.placements else "Nothing could be laid"
+        line = (
+            f"Worth {made.value:g} of at most {made.bound:g} {scope}{', capped' if made.capped else ''}; {made.seconds:.1f} s"
+            if made.placements
+            else "Nothing could be laid"
+        )
         draw.write(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
-        draw.write(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
+        draw.write(
+            p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X
+        )
         draw.write(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
         near = [r for r in made.refused if "not among the woods" not in r.why]
-        text = "   ".join(f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near[:6]) or "nothing"
-        draw.write(p, AXIS_X, bottom + 106, text, theme.ink2, 13.5, room=right - AXIS_X)
+        text = ";  ".join(f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near) or "nothing"
+        rows = wrapped(text, 13.5, right - AXIS_X)
+        for k, row in enumerate(rows[:2]):
+            more = " ..." if k == 1 and len(rows) > 2 else ""
+            draw.write(p, AXIS_X, bottom + 105 + 18 * k, row + more, theme.ink2, 13.5, room=right - AXIS_X + 10)
+        self.setToolTip("\n".join(self.refusals()[:40]))
 
     def refusals(self) -> list[str]:
         """Every refusal of the shown plan, as sentences (for the guide and the tests)."""
@@ -678,7 +768,10 @@ class LayOut(QWidget):
         for one in made.placements:
             letter = job.part(one.part).letter
             found[letter] = found.get(letter, 0.0) + area(as_array(one.polygon)) * one.finished_mm / used
-        rest = {name: sum(getattr(s, key) * volume[b] for b, s in made.balance.items()) / used for name, key in (("offcuts", "offcuts"), ("kerf", "kerf"), ("planed", "skims"), ("scrap", "waste"))}
+        rest = {
+            name: sum(getattr(s, key) * volume[b] for b, s in made.balance.items()) / used
+            for name, key in (("offcuts", "offcuts"), ("kerf", "kerf"), ("planed", "skims"), ("scrap", "waste"))
+        }
         total = sum(found.values()) + sum(rest.values()) or 1.0
         return [(k, v / total) for k, v in [*sorted(found.items()), *rest.items()] if v > 0]
 
@@ -711,18 +804,31 @@ class LayOut(QWidget):
         theme = self.state.theme
         job, one = paired
         piece, part = job.piece(one.piece), job.part(one.part)
-        top = self._board_bottom() + 34
+        top = self._board_bottom() + self._tags_high() + 32
         box = QRectF(self.width() - PAIR_W - RIGHT, top, PAIR_W + RIGHT, self.height() - top)
         p.fillRect(box, theme.ground)
         opening = self._openings()[self.opening]
         draw.write(p, box.x() + 12, top + 24, f"{part.letter} opened", theme.ink, 16, 700)
         note = f"{opening.sentence.lower()}: {opening.drift_mm:.1f} apart"
-        draw.write(p, box.x() + 104, top + 24, note, theme.ink if opening.quality != "poor" else theme.ochre, 13.5, room=box.width() - 120)
+        draw.write(
+            p,
+            box.x() + 104,
+            top + 24,
+            note,
+            theme.ink if opening.quality != "poor" else theme.ochre,
+            13.5,
+            room=box.width() - 120,
+        )
         kerf = job.kit.kerf_mm.resaw + 2 * job.kit.resaw_skim_mm
         first = one.z_top_mm + one.finished_mm
         planes = (first, first + kerf)
         pictures = [self.state.pictures.get(piece, f"at:{z:.1f}") for z in planes]
-        x0, y0, x1, y1 = (min(c[0] for c in one.polygon), min(c[1] for c in one.polygon), max(c[0] for c in one.polygon), max(c[1] for c in one.polygon))
+        x0, y0, x1, y1 = (
+            min(c[0] for c in one.polygon),
+            min(c[1] for c in one.polygon),
+            max(c[0] for c in one.polygon),
+            max(c[1] for c in one.polygon),
+        )
         room = self.height() - 62 - (top + 36)
         scale = min((PAIR_W - 30) / (x1 - x0), room / 2 / (y1 - y0))
         seam = top + 36 + room / 2
@@ -739,16 +845,27 @@ class LayOut(QWidget):
                 return left + (x - x0) * scale
 
             shape = draw.path_of(one.polygon, to_x, to_y)
-            whole = QRectF(to_x(piece.extents[0]), min(to_y(piece.extents[1]), to_y(piece.extents[3])), (piece.extents[2] - piece.extents[0]) * scale, (piece.extents[3] - piece.extents[1]) * scale)
+            whole = QRectF(
+                to_x(piece.extents[0]),
+                min(to_y(piece.extents[1]), to_y(piece.extents[3])),
+                (piece.extents[2] - piece.extents[0]) * scale,
+                (piece.extents[3] - piece.extents[1]) * scale,
+            )
             if picture is not None and to_y(piece.extents[1]) < to_y(piece.extents[3]):
                 picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
             draw.wood(p, theme, shape, picture, whole, plain_colour(piece.species))
             draw.outline(p, shape, theme.ink, 2)
-            draw.slip(p, theme, shape.boundingRect().right() - 60, shape.boundingRect().center().y() - 12, f"{part.letter} leaf {k + 1}", centred=True)
+            draw.slip(
+                p,
+                theme,
+                shape.boundingRect().right() - 60,
+                shape.boundingRect().center().y() - 12,
+                f"{part.letter} leaf {k + 1}",
+                centred=True,
+            )
         p.setPen(QPen(theme.chalk, 2))
         p.drawLine(QPointF(left - 8, seam), QPointF(left + (x1 - x0) * scale + 8, seam))
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()
-

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from grainet.desk import draw
 from grainet.desk.axis import Axis
 from grainet.desk.board import BoardView
-from grainet.desk.controls import left_words, wrapped
+from grainet.desk.controls import count_of, left_words, wrapped
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
@@ -42,16 +42,36 @@ class Lane(QAbstractButton):
         self.rule = rule
         self.setChecked(self.state.use == rule.use)
         verdict = self.verdict
-        said = "being judged" if verdict is None else f"gives {verdict.gives}, {verdict.gives_if} if; {verdict.main_reason}"
+        said = (
+            "being judged"
+            if verdict is None
+            else f"gives {verdict.gives}, {verdict.gives_if} if; {verdict.main_reason}"
+        )
         self.setAccessibleName(f"{rule.label}: {said}")
-        lines = [] if verdict is None else [f"{s.from_mm:.0f} to {s.to_mm:.0f} {s.verdict}: " + "; ".join(r.text for r in s.reasons) for s in verdict.stretches if s.reasons]
-        self.setToolTip("\n".join([self.accessibleName(), *lines, f"wants {rule.length_mm:.0f} × {rule.width_mm:.0f} × {rule.thickness_mm:g} ({rule.source})"]))
+        lines = (
+            []
+            if verdict is None
+            else [
+                f"{s.from_mm:.0f} to {s.to_mm:.0f} {s.verdict}: " + "; ".join(r.text for r in s.reasons)
+                for s in verdict.stretches
+                if s.reasons
+            ]
+        )
+        self.setToolTip(
+            "\n".join(
+                [
+                    self.accessibleName(),
+                    *lines,
+                    f"wants {rule.length_mm:.0f} × {rule.width_mm:.0f} × {rule.thickness_mm:g} ({rule.source})",
+                ]
+            )
+        )
         self.update()
 
-    def sizeHint(self) -> QSize:  # noqa: N802
+    def sizeHint(self) -> QSize:
         return QSize(800, LANE_H)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
@@ -67,9 +87,26 @@ class Lane(QAbstractButton):
             return
         x = 164.0
         if verdict.gives_if and verdict.word == "if":
-            draw.write(p, x - draw.text_width(f"if {verdict.gives_if}", 14, 600), 25, f"if {verdict.gives_if}", theme.ochre, 14, 600)
+            draw.write(
+                p,
+                x - draw.text_width(f"if {verdict.gives_if}", 14, 600),
+                25,
+                f"if {verdict.gives_if}",
+                theme.ochre,
+                14,
+                600,
+            )
         elif verdict.gives:
-            draw.write(p, x - draw.text_width(str(verdict.gives), 18, 600, True), 26, str(verdict.gives), theme.ink, 18, 600, True)
+            draw.write(
+                p,
+                x - draw.text_width(str(verdict.gives), 18, 600, True),
+                26,
+                str(verdict.gives),
+                theme.ink,
+                18,
+                600,
+                True,
+            )
         for stretch in verdict.stretches:
             self._stretch(p, piece, stretch)
         if self.hasFocus():
@@ -82,19 +119,39 @@ class Lane(QAbstractButton):
             self._wont(p, x0, x1, stretch)
             return
         full = stretch.verdict == "gives"
-        box = QRectF(x0, 4, x1 - x0, self.height() - 9) if full else QRectF(x0, self.height() - 15, x1 - x0, 10)
+        box = QRectF(x0, 4, x1 - x0, self.height() - 9) if full else QRectF(x0, self.height() - 12, x1 - x0, 8)
         shape = QPainterPath()
         shape.addRect(box)
         end = axis.x(piece.extents[2])
-        draw.wood(p, theme, shape, self.state.pictures.get(piece, "face1"), QRectF(axis.left, 4, end - axis.left, self.height() - 9), plain_colour(piece.species))
+        draw.wood(
+            p,
+            theme,
+            shape,
+            self.state.pictures.get(piece, "face1"),
+            QRectF(axis.left, 4, end - axis.left, self.height() - 9),
+            plain_colour(piece.species),
+        )
         draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
         if full:
             slides = f", slides {stretch.slides_mm:.0f}" if stretch.slides_mm >= 1 else ""
-            noun = self.rule.counted_as if stretch.count == 1 else {"half": "halves"}.get(self.rule.counted_as, self.rule.counted_as + "s")
+            noun = (
+                self.rule.counted_as
+                if stretch.count == 1
+                else {"half": "halves"}.get(self.rule.counted_as, self.rule.counted_as + "s")
+            )
             draw.slip(p, theme, x0 + 8, 9, f"{stretch.count} {noun}{slides}", figures=False, px=14)
         elif stretch.reasons:
             more = f" (+{len(stretch.reasons) - 1})" if len(stretch.reasons) > 1 else ""
-            draw.write(p, x0 + 2, 20, stretch.reasons[0].text + more, theme.ochre, 14, 600, room=max(30.0, x1 - x0 - 6))
+            draw.write(
+                p,
+                x0 + 2,
+                self.height() - 18,
+                stretch.reasons[0].text + more,
+                theme.ochre,
+                14,
+                600,
+                room=max(30.0, x1 - x0 - 6),
+            )
 
     def _wont(self, p: QPainter, x0: float, x1: float, stretch: Stretch) -> None:
         """A span with end posts and the plain cause; no words where there is no room for them."""
@@ -105,7 +162,9 @@ class Lane(QAbstractButton):
         wide = min(draw.text_width(text, 14), max(0.0, x1 - x0 - 34))
         if wide < 40:
             wide = 0.0
-        for a, b in ((x0 + 3, (x0 + x1 - wide) / 2 - 6), ((x0 + x1 + wide) / 2 + 6, x1 - 3)) if wide else ((x0 + 3, x1 - 3),):
+        for a, b in (
+            ((x0 + 3, (x0 + x1 - wide) / 2 - 6), ((x0 + x1 + wide) / 2 + 6, x1 - 3)) if wide else ((x0 + 3, x1 - 3),)
+        ):
             p.drawLine(QPointF(a, y), QPointF(max(a, b), y))
         for x in (x0 + 3, x1 - 3):
             p.drawLine(QPointF(x, y - 6), QPointF(x, y + 6))
@@ -128,11 +187,16 @@ class LookOver(QWidget):
 
     def axis(self, width: int, height: int) -> Axis:
         piece = self.state.piece
-        x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
-        room = height - len(self.lanes) * 36 - KEY_H - MOIST_H - 128
+        _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
+        giving, wont = self._shown()
+        room = height - len(giving) * 36 - (WONT_H if wont else 0) - KEY_H - MOIST_H - 66 - 24 * (self._extra_rows())
         across = 2 * (y1 - y0) + ((piece.least_thickness_mm if piece else None) or 40)
         scale = min((width - AXIS_X - RIGHT) / max(1, x1), max(60, room) / max(1.0, across))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
+
+    def _extra_rows(self) -> int:
+        """Second rows of tags, above and below."""
+        return (self.board._rows("1") - 1) + (self.board._rows("2") - 1)
 
     def set_axis(self, axis: Axis) -> None:
         self.board.axis = axis
@@ -148,7 +212,9 @@ class LookOver(QWidget):
         giving, wont = [], []
         for lane in self.lanes.values():
             verdict = lane.verdict
-            (wont if verdict is not None and verdict.word == "wont" and lane.rule.use != self.state.use else giving).append(lane)
+            (
+                wont if verdict is not None and verdict.word == "wont" and lane.rule.use != self.state.use else giving
+            ).append(lane)
         return giving, wont
 
     def refresh(self) -> None:
@@ -169,7 +235,7 @@ class LookOver(QWidget):
             lane.setGeometry(0, int(self.top + KEY_H + k * each), self.width(), each)
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, piece = self.state.theme, self.state.piece
@@ -191,12 +257,28 @@ class LookOver(QWidget):
         if not piece.outline:
             return
         face1, edge, face2 = self.board.boxes()
-        lines = [(f"rings {describe(piece.ring_angle_deg)}", theme.ink2), (f"{len(piece.defects)} troubles, Tab steps", theme.ink2)]
+        lines = [
+            (f"rings {describe(piece.ring_angle_deg)}", theme.ink2),
+            (f"{count_of(len(piece.defects), 'trouble')}, Tab steps", theme.ink2),
+        ]
         if piece.live_metal:
             lines.append((", ".join(d.id for d in piece.live_metal) + " still in it", theme.wine))
         elif piece.reclaimed:
-            lines.append((f"swept {piece.sweeps[-1].on}" if piece.sweeps and not piece.unswept_faces else f"face {'/'.join(piece.unswept_faces)} not swept", theme.ink2 if not piece.unswept_faces else theme.ochre))
-        left_words(p, self.state, face1.top - 8, "Face 1", lines if face1.height > 70 else lines[:1] if face1.height > 40 else [])
+            lines.append(
+                (
+                    f"swept {piece.sweeps[-1].on}"
+                    if piece.sweeps and not piece.unswept_faces
+                    else f"face {'/'.join(piece.unswept_faces)} not swept",
+                    theme.ink2 if not piece.unswept_faces else theme.ochre,
+                )
+            )
+        left_words(
+            p,
+            self.state,
+            face1.top - 8,
+            "Face 1",
+            lines if face1.height > 70 else lines[:1] if face1.height > 40 else [],
+        )
         draw.write(p, LEFT, edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
         draw.write(p, 130, edge.center().y() + 5, "thick", theme.ink2, 13)
         if face2 is not None:
@@ -253,8 +335,10 @@ class LookOver(QWidget):
             draw.write(p, x + 10, top + 20, lane.rule.label, theme.ink, 14, 600, room=each - 16)
             verdict = lane.verdict
             reason = verdict.main_reason if verdict else ""
-            draw.write(p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16)
+            draw.write(
+                p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16
+            )
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()

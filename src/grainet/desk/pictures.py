@@ -20,8 +20,22 @@ def cache_folder() -> Path:
 
 
 def _key(piece: Piece, what: str) -> str:
-    marks = [(d.kind, d.polygon, d.depth_mm) for d in piece.defects if d.kind in ("knot", "loose_knot", "nail", "screw")]
-    basis = (MODEL_VERSION, what, piece.pictured_as or piece.id, piece.species, piece.outline, piece.least_thickness_mm, piece.ring_angle_deg, piece.grain_slope_deg, piece.picture_at, piece.picture_depth_mm, marks)
+    marks = [
+        (d.kind, d.polygon, d.depth_mm) for d in piece.defects if d.kind in ("knot", "loose_knot", "nail", "screw")
+    ]
+    basis = (
+        MODEL_VERSION,
+        what,
+        piece.pictured_as or piece.id,
+        piece.species,
+        piece.outline,
+        piece.least_thickness_mm,
+        piece.ring_angle_deg,
+        piece.grain_slope_deg,
+        piece.picture_at,
+        piece.picture_depth_mm,
+        marks,
+    )
     return hashlib.sha256(repr(basis).encode()).hexdigest()[:32]
 
 
@@ -34,7 +48,12 @@ def paint(piece: Piece, what: str) -> QImage:
     if what.startswith("at:"):
         array = of_piece.plane_picture(piece, float(what[3:]), scale)
     else:
-        array = {"face1": lambda: of_piece.face_picture(piece, "1", scale), "face2": lambda: of_piece.face_picture(piece, "2", scale), "edge": lambda: of_piece.edge_picture(piece, scale), "end": lambda: of_piece.end_picture(piece, 1.0)}[what]()
+        array = {
+            "face1": lambda: of_piece.face_picture(piece, "1", scale),
+            "face2": lambda: of_piece.face_picture(piece, "2", scale),
+            "edge": lambda: of_piece.edge_picture(piece, scale),
+            "end": lambda: of_piece.end_picture(piece, 1.0),
+        }[what]()
     height, width, _ = array.shape
     return QImage(array.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
 

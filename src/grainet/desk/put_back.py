@@ -16,8 +16,17 @@ from grainet.session.laid import Laid
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.wood.units import format_length
+from grainet.wood.value import Ring
 
 STRIP_H, TICKET_H = 54, 176
+
+
+def inner_spot(ring: Ring) -> tuple[float, float]:
+    """A place well inside a shape, for its label."""
+    from shapely.geometry import Polygon
+
+    spot = Polygon(ring).representative_point()
+    return spot.x, spot.y
 
 
 class Ticket(QAbstractButton):
@@ -40,7 +49,9 @@ class Ticket(QAbstractButton):
         self.piece = piece
         self.shelve.say(f"shelf {piece.place}" if piece.place else "shelve it")
         self.shelve.setGeometry(10, self.height() - 52, min(150, self.width() - 20), 44)
-        self.setAccessibleName(f"No. {piece.id}, {self.size_text()}, {'on ' + piece.place if piece.place else 'not shelved'}")
+        self.setAccessibleName(
+            f"No. {piece.id}, {self.size_text()}, {'on ' + piece.place if piece.place else 'not shelved'}"
+        )
         self.setToolTip(self.accessibleName() + ". Press to take it in hand")
         self.update()
 
@@ -49,7 +60,7 @@ class Ticket(QAbstractButton):
         x0, y0, x1, y1 = self.piece.extents
         return " × ".join(format_length(v, style) for v in (x1 - x0, y1 - y0, self.piece.least_thickness_mm or 0))
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         state, theme, piece = self.screen.state, self.screen.state.theme, self.piece
@@ -64,7 +75,14 @@ class Ticket(QAbstractButton):
         x = 12 + draw.write(p, 12, 30, piece.id, theme.ink, 22, 800, True) + 10
         draw.write(p, x, 28, self.size_text(), theme.ink, 15, 600, True, room=room - x)
         worst = max((r.moisture_pct for r in piece.moisture), default=None)
-        words = ", ".join(w for w in (f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "", f"{worst:g} %" if worst is not None else "moisture ?") if w)
+        words = ", ".join(
+            w
+            for w in (
+                f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "",
+                f"{worst:g} %" if worst is not None else "moisture ?",
+            )
+            if w
+        )
         draw.write(p, 12, 50, words, theme.ink2, 14, room=room)
         for k, defect in enumerate(piece.defects[: max(0, int(room // 44))]):
             draw.tag(p, theme, QPointF(32 + k * 44, 68), defect.id, defect.kind)
@@ -157,7 +175,7 @@ class PutBack(QWidget):
         top = self._tickets_top()
         room = self.width() - AXIS_X - RIGHT
         each = min(360, (room - 10 * max(0, len(cuts) - 1)) / max(1, len(cuts)))
-        for k, piece in enumerate(sorted(cuts, key=lambda c: (c.parent_outline[0][0] if c.parent_outline else 0))):
+        for k, piece in enumerate(sorted(cuts, key=lambda c: c.parent_outline[0][0] if c.parent_outline else 0)):
             ticket = self.tickets.get(piece.id)
             if ticket is None:
                 ticket = self.tickets[piece.id] = Ticket(self, piece)
@@ -165,7 +183,9 @@ class PutBack(QWidget):
             ticket.setGeometry(int(AXIS_X + k * (each + 10)), int(top + 8), int(max(120, each)), TICKET_H)
             ticket.set(piece)
         waiting = self.unshelved()
-        self.shelve_it.say("Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", bool(waiting))
+        self.shelve_it.say(
+            "Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", bool(waiting)
+        )
         self.shelve_it.setGeometry(self.width() - RIGHT - 230, 5, 230, 44)
         self.update()
 
@@ -212,21 +232,38 @@ class PutBack(QWidget):
             found.append(("its offcuts" if not found else "and theirs", current))
 
     # painting -----------------------------------------------------------------------------------------------------
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         parent = self.parent_piece
         if parent is None:
-            draw.write(p, AXIS_X, 84, "Nothing is sawn yet. When the last cut of a board is ticked (F5), what is left comes here.", theme.ink, 16, 600)
+            draw.write(
+                p,
+                AXIS_X,
+                84,
+                "Nothing is sawn yet. When the last cut of a board is ticked (F5), what is left comes here.",
+                theme.ink,
+                16,
+                600,
+            )
             return
         self._where_they_lay(p, parent)
         top = self._tickets_top()
         p.fillRect(QRectF(0, top, self.width(), TICKET_H + 16), theme.ground)
         cuts = self.offcuts(parent)
         home = sum(bool(c.place) for c in cuts)
-        left_words(p, self.state, top + 6, f"{len(cuts)} offcuts", [(f"{home} shelved, {len(cuts) - home} to go", theme.ochre if home < len(cuts) else theme.ink2), ("press one and type its shelf, such as at C3", theme.ink2)])
+        left_words(
+            p,
+            self.state,
+            top + 6,
+            f"{len(cuts)} offcuts",
+            [
+                (f"{home} shelved, {len(cuts) - home} to go", theme.ochre if home < len(cuts) else theme.ink2),
+                ("press one and type its shelf, such as at C3", theme.ink2),
+            ],
+        )
         self._balance(p, parent, top + TICKET_H + 34)
 
     def _where_they_lay(self, p: QPainter, parent: Piece) -> None:
@@ -248,14 +285,38 @@ class PutBack(QWidget):
                 if one.piece == parent.id and one.leaf == 1:
                     path = draw.path_of(one.polygon, axis.x, to_y)
                     draw.outline(p, path, theme.ink2, 1.4, dashed=True)
-                    draw.slip(p, theme, path.boundingRect().center().x(), path.boundingRect().center().y() - 11, f"{laid.job.part(one.part).letter} gone to {laid.id.capitalize()}", centred=True, figures=False, px=13)
+                    draw.slip(
+                        p,
+                        theme,
+                        path.boundingRect().center().x(),
+                        path.boundingRect().center().y() - 11,
+                        f"{laid.job.part(one.part).letter} gone to {laid.id.capitalize()}",
+                        centred=True,
+                        figures=False,
+                        px=13,
+                    )
         for piece in self.offcuts(parent):
             shape = draw.path_of(piece.parent_outline, axis.x, to_y)
             draw.wood(p, theme, shape, picture, target, plain_colour(parent.species))
-            draw.outline(p, shape, theme.chalk if piece.id == self.state.piece_id else theme.ink, 2.4 if piece.id == self.state.piece_id else 1.6)
-            draw.slip(p, theme, shape.boundingRect().center().x(), shape.boundingRect().center().y() - 11, piece.id, centred=True, px=16, weight=600)
+            draw.outline(
+                p,
+                shape,
+                theme.chalk if piece.id == self.state.piece_id else theme.ink,
+                2.4 if piece.id == self.state.piece_id else 1.6,
+            )
+            spot = inner_spot(piece.parent_outline)
+            draw.slip(p, theme, axis.x(spot[0]), to_y(spot[1]) - 11, piece.id, centred=True, px=16, weight=600)
         p.fillRect(QRectF(axis.left - 7, top, 6, target.height()), theme.chalk)
-        left_words(p, self.state, top - 6, "Where they lay", [(f"No. {parent.id}, {short_name(parent.species).lower()}", theme.ink2), ("pale: no longer here", theme.ink2)])
+        left_words(
+            p,
+            self.state,
+            top - 6,
+            "Where they lay",
+            [
+                (f"No. {parent.id}, {short_name(parent.species).lower()}", theme.ink2),
+                ("pale: no longer here", theme.ink2),
+            ],
+        )
         y = target.bottom() + 8
         for label, pieces in self._generations(parent):
             draw.write(p, 164 - draw.text_width(label, 13), y + 15, label, theme.ink2, 13)
@@ -270,7 +331,15 @@ class PutBack(QWidget):
         b = self.axis_now.x(offset + parent.extents[0] + piece.extents[2] - piece.extents[0])
         shape = QPainterPath()
         shape.addRect(QRectF(a, y, max(2.0, b - a), 18))
-        draw.wood(p, self.state.theme, shape, picture, QRectF(target.x(), y, target.width(), 18), plain_colour(parent.species), "out" if piece.gone else "")
+        draw.wood(
+            p,
+            self.state.theme,
+            shape,
+            picture,
+            QRectF(target.x(), y, target.width(), 18),
+            plain_colour(parent.species),
+            "out" if piece.gone else "",
+        )
         draw.outline(p, shape, self.state.theme.ink, 1.2)
         draw.slip(p, self.state.theme, (a + b) / 2, y - 1, piece.id, centred=True, px=13, height=19)
 
@@ -283,7 +352,13 @@ class PutBack(QWidget):
             return
         draw.write(p, LEFT, top + 16, f"All of No. {parent.id}", theme.ink, 15, 700)
         draw.write(p, LEFT, top + 35, "by volume", theme.ink2, 13)
-        rows = (("parts", shares.parts), ("offcuts", shares.offcuts), ("kerf", shares.kerf), ("planed off", shares.skims), ("scrap", shares.waste))
+        rows = (
+            ("parts", shares.parts),
+            ("offcuts", shares.offcuts),
+            ("kerf", shares.kerf),
+            ("planed off", shares.skims),
+            ("scrap", shares.waste),
+        )
         x, wide = float(AXIS_X), self.width() - AXIS_X - RIGHT - 170
         below = 0.0
         for name, share in rows:
@@ -292,7 +367,15 @@ class PutBack(QWidget):
             if name in ("parts", "offcuts"):
                 shape = QPainterPath()
                 shape.addRect(box)
-                draw.wood(p, theme, shape, self.state.pictures.get(parent, "face1"), QRectF(x, top, max(300, w), 60), plain_colour(parent.species), "out" if name == "parts" else "")
+                draw.wood(
+                    p,
+                    theme,
+                    shape,
+                    self.state.pictures.get(parent, "face1"),
+                    QRectF(x, top, max(300, w), 60),
+                    plain_colour(parent.species),
+                    "out" if name == "parts" else "",
+                )
                 draw.outline(p, shape, theme.ink, 1.2)
             elif w > 0.5:
                 p.fillRect(box, {"kerf": theme.edge, "planed off": theme.hair}.get(name, theme.shelf))
@@ -304,11 +387,16 @@ class PutBack(QWidget):
             below = at + draw.write(p, at, top + 48, text, theme.ink, 13.5) + 14
             x += w
         off = 100 * (shares.total - 1)
-        draw.write(p, self.width() - RIGHT - 150, top + 14, f"{abs(off):.2f} % not found", theme.ink, 15, 600)
-        draw.write(p, self.width() - RIGHT - 150, top + 34, "it closes" if abs(off) <= 0.5 else "it does not close", theme.ink2 if abs(off) <= 0.5 else theme.wine, 14)
+        draw.write(p, self.width() - RIGHT - 150, top + 8, f"{abs(off):.2f} % not found", theme.ink, 15, 600)
+        draw.write(
+            p,
+            self.width() - RIGHT - 150,
+            top + 26,
+            "it closes" if abs(off) <= 0.5 else "it does not close",
+            theme.ink2 if abs(off) <= 0.5 else theme.wine,
+            14,
+        )
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()
-
-

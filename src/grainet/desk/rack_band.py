@@ -30,9 +30,9 @@ class RackEnd(QAbstractButton):
 
     @property
     def answer(self) -> str:
-        """"2", "if", "no" or "?" for the question of the lane."""
+        """ "2", "if", "no" or "?" for the question of the lane."""
         known = self.state.verdict(self.piece.id, self.state.use)
-        if known is None:
+        if known is None or not self.piece.outline or not self.piece.all_thicknesses_mm:
             return "?"
         return str(known.gives) if known.gives else "if" if known.word == "if" else "no"
 
@@ -44,10 +44,10 @@ class RackEnd(QAbstractButton):
         self.setToolTip(f"{name}. Press to take it in hand (PgUp, PgDn).")
         self.update()
 
-    def sizeHint(self) -> QSize:  # noqa: N802
+    def sizeHint(self) -> QSize:
         return QSize(END_W, RACK_H)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
@@ -79,7 +79,8 @@ class RackEnd(QAbstractButton):
 
     def _answer(self, p: QPainter) -> None:
         theme, answer = self.state.theme, self.answer
-        x = 6 + draw.write(p, 6, 70, self.piece.id, theme.ink, 17, 600, True) + 6
+        long = len(self.piece.id) > 3
+        x = 4 + draw.write(p, 4, 70, self.piece.id, theme.ink, 15 if long else 17, 600, True) + (3 if long else 6)
         box = QRectF(x, 56, 18, 16)
         if answer == "?":
             pen = QPen(theme.ochre, 1.5)
@@ -89,15 +90,20 @@ class RackEnd(QAbstractButton):
             draw.write(p, box.right() + 4, 70, "?", theme.ochre, 15, 600)
         elif answer == "no":
             p.setPen(QPen(theme.ink2, 1.2))
-            p.drawLine(QPointF(x, 71), QPointF(x + 16, 71))
-            draw.write(p, x + 20, 70, "no", theme.ink2, 13)
+            wide = min(16.0, END_W - x - 22)
+            p.drawLine(QPointF(x, 71), QPointF(x + max(4.0, wide), 71))
+            draw.write(p, x + max(4.0, wide) + 3, 70, "no", theme.ink2, 13)
         else:
             full = answer != "if"
             shape = QPainterPath()
             shape.addRect(box if full else QRectF(x, 66, 18, 6))
-            draw.wood(p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species))
+            draw.wood(
+                p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species)
+            )
             draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
-            draw.write(p, box.right() + 5, 70, answer, theme.ink if full else theme.ochre, 16 if full else 14, 600, full)
+            draw.write(
+                p, box.right() + 5, 70, answer, theme.ink if full else theme.ochre, 16 if full else 14, 600, full
+            )
 
 
 class RackBand(QWidget):
@@ -113,7 +119,7 @@ class RackBand(QWidget):
         self.ends: dict[str, RackEnd] = {}
         self.first = 0
         self.question = Question(state, self)
-        self.question.setGeometry(12, 28, 160, 52)
+        self.question.setGeometry(12, 31, 160, 50)
         state.changed.connect(self.refresh)
         self.refresh()
 
@@ -142,14 +148,14 @@ class RackBand(QWidget):
         self.question.update()
         self.update()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()
 
-    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         self.state.step_piece(-1 if event.angleDelta().y() > 0 else 1)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.shelf)
@@ -168,11 +174,13 @@ class RackBand(QWidget):
         if self.more > 0:
             text = f"{self.more} more"
             draw.write(p, self.width() - 20 - draw.text_width(text, 14, 600), 28, text, theme.ink, 14, 600)
-            draw.write(p, self.width() - 20 - draw.text_width("PgDn", 14, 400, True), 70, "PgDn", theme.ink2, 14, 400, True)
+            draw.write(
+                p, self.width() - 20 - draw.text_width("PgDn", 14, 400, True), 70, "PgDn", theme.ink2, 14, 400, True
+            )
 
 
 class Question(QAbstractButton):
-    """"Which of them give a body half?": pressed, it offers the other uses."""
+    """ "Which of them give a body half?": pressed, it offers the other uses."""
 
     def __init__(self, state: State, parent: QWidget) -> None:
         super().__init__(parent)
@@ -193,7 +201,7 @@ class Question(QAbstractButton):
             menu.addAction(rule.label, lambda use=rule.use: self.state.choose_use(use))
         menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme

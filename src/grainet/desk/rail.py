@@ -10,8 +10,20 @@ from grainet.desk import draw
 from grainet.desk.state import State
 from grainet.desk.tokens import RAIL_H
 
-STOPS = (("bring_in", "F2", "Bring in"), ("look_over", "F3", "Look over"), ("lay_out", "F4", "Lay out"), ("saw_and_wait", "F5", "Saw and wait"), ("put_back", "F6", "Put back"))
-OBJECT_NAMES = {"bring_in": "rail.bringIn", "look_over": "rail.lookOver", "lay_out": "rail.layOut", "saw_and_wait": "rail.sawAndWait", "put_back": "rail.putBack"}
+STOPS = (
+    ("bring_in", "F2", "Bring in"),
+    ("look_over", "F3", "Look over"),
+    ("lay_out", "F4", "Lay out"),
+    ("saw_and_wait", "F5", "Saw and wait"),
+    ("put_back", "F6", "Put back"),
+)
+OBJECT_NAMES = {
+    "bring_in": "rail.bringIn",
+    "look_over": "rail.lookOver",
+    "lay_out": "rail.layOut",
+    "saw_and_wait": "rail.sawAndWait",
+    "put_back": "rail.putBack",
+}
 
 
 class Stop(QAbstractButton):
@@ -33,7 +45,7 @@ class Stop(QAbstractButton):
         self.setAccessibleDescription(line)
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
@@ -51,7 +63,9 @@ class Stop(QAbstractButton):
         room = self.width() - 78
         draw.write(p, 58, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
         ochre = theme.ochre if here else theme.rail_ochre
-        draw.write(p, 58, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
+        draw.write(
+            p, 58, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room
+        )
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 

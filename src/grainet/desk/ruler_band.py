@@ -25,19 +25,20 @@ class RulerBand(QWidget):
         self.setCursor(Qt.CursorShape.SizeHorCursor)
         self.setToolTip("Click or drag to move the plumb; arrow keys do it too")
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         self.state.move_plumb(round(self.axis.mm(event.position().x())))
 
-    mouseMoveEvent = mousePressEvent  # noqa: N815
+    mouseMoveEvent = mousePressEvent
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, style = self.state.theme, self.state.shop.kit.length_style
         p.fillRect(self.rect(), theme.bench)
         text = "from the marked end"
-        draw.write(p, 164 - draw.text_width(text, 14), 18, text, theme.ink2, 14)
         flag = self.axis.x(self.state.plumb_mm)
+        if flag > self.axis.left + 16 or self.state.piece is None:
+            draw.write(p, 164 - draw.text_width(text, 14), 18, text, theme.ink2, 14)
         p.setPen(QPen(theme.edge, 1))
         p.drawLine(QPointF(self.axis.left, 30.5), QPointF(self.axis.right, 30.5))
         for mm, label, height in self.axis.ticks(style):

@@ -50,7 +50,7 @@ class StepLane(QAbstractButton):
         if self.step is not None:
             self.screen.tick(self.step)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         if self.step is None or self.piece is None:
             return
         p = QPainter(self)
@@ -76,7 +76,16 @@ class StepLane(QAbstractButton):
         room = axis.right - x
         if room > 90:
             note = grave.text if grave and self.next else step.note
-            draw.write(p, x, 26, note, theme.wine if grave and self.next else theme.ink2, 13.5, 600 if grave and self.next else 400, room=room)
+            draw.write(
+                p,
+                x,
+                26,
+                note,
+                theme.wine if grave and self.next else theme.ink2,
+                13.5,
+                600 if grave and self.next else 400,
+                room=room,
+            )
         draw.slip(p, theme, self._slip_x(), 9, step.text, figures=False, px=14)
         if self.hasFocus():
             draw.focus_ring(p, state.theme, QRectF(self.rect()))
@@ -87,7 +96,8 @@ class StepLane(QAbstractButton):
         axis = self.screen.axis_now
         x = axis.x(self.step.cut.line[0][0]) + 8
         wide = draw.text_width(self.step.text, 14, 500) + 16
-        return max(axis.left + 4, min(x, axis.right - wide))
+        end = axis.x(self.piece.extents[2]) if self.piece is not None else axis.right
+        return max(axis.left + 4, min(x, end - wide))
 
     def _wood(self, p: QPainter) -> None:
         """The pieces in hand after this step, x true, y pressed into the lane; what the step works on is bright."""
@@ -104,7 +114,9 @@ class StepLane(QAbstractButton):
         whole = QRectF(axis.left, top, axis.x(piece.extents[2]) - axis.left, high)
         for hand in self.step.after:
             shape = draw.path_of(hand.ring, axis.x, to_y)
-            pale = "out" if self.done or (hand.id not in made and not hand.part) else "if" if hand.id not in made else ""
+            pale = (
+                "out" if self.done or (hand.id not in made and not hand.part) else "if" if hand.id not in made else ""
+            )
             draw.wood(p, theme, shape, picture, whole, plain_colour(piece.species), pale)
             draw.outline(p, shape, theme.ink if hand.id in made and not self.done else theme.edge, 1.3)
         for hand in self.step.after:
@@ -215,7 +227,12 @@ class SawAndWait(QWidget):
             return
         name = next((d.name for d in self.state.shop.designs() if d.id == laid.id), laid.id)
         try:
-            write_bytes(Path(path), cut_map_pdf(laid.job, laid.plan, laid.job.piece(board), self.steps(), self.state.shop.kit.length_style, name))
+            write_bytes(
+                Path(path),
+                cut_map_pdf(
+                    laid.job, laid.plan, laid.job.piece(board), self.steps(), self.state.shop.kit.length_style, name
+                ),
+            )
         except Unusable as fault:
             self.state.said.emit(str(fault), True)
             return
@@ -255,7 +272,12 @@ class SawAndWait(QWidget):
         for k, lane in enumerate(self.lanes):
             lane.setVisible(k < len(steps))
             if k < len(steps) and laid is not None and board is not None:
-                lane.set(steps[k], laid.job.piece(board), steps[k].cut.n in laid.done, upcoming is not None and steps[k].n == upcoming.n)
+                lane.set(
+                    steps[k],
+                    laid.job.piece(board),
+                    steps[k].cut.n in laid.done,
+                    upcoming is not None and steps[k].n == upcoming.n,
+                )
                 lane.setGeometry(0, k * LANE_H, self.width(), LANE_H)
         top = int(STRIP_H + self._board_high() + 16)
         self.scroll.setGeometry(0, top, self.width(), max(40, self.height() - WAIT_H - top))
@@ -272,7 +294,9 @@ class SawAndWait(QWidget):
     def _buttons(self, laid: Laid | None, board: str | None) -> None:
         names = {d.id: d.name for d in self.state.shop.designs()}
         all_laid = self.state.shop.all_laid()
-        wanted = [("build", one.id, names.get(one.id, one.id)) for one in all_laid] + [("board", b, f"No. {b}") for b in (laid.boards if laid else [])]
+        wanted = [("build", one.id, names.get(one.id, one.id)) for one in all_laid] + [
+            ("board", b, f"No. {b}") for b in (laid.boards if laid else [])
+        ]
         if [b.property("means") for b in self.builds] != [(k, i) for k, i, _ in wanted]:
             for old in self.builds:
                 old.deleteLater()
@@ -295,7 +319,7 @@ class SawAndWait(QWidget):
             x += wide + (8 if kind == "board" else 14)
 
     # painting -----------------------------------------------------------------------------------------------------
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
@@ -337,16 +361,23 @@ class SawAndWait(QWidget):
         if upcoming is not None:
             self._kerf(p, upcoming, to_y, laid)
         p.fillRect(QRectF(axis.left - 7, target.y(), 6, target.height()), theme.chalk)
-        corner = QPolygonF([target.topLeft(), QPointF(target.x() + 22, target.y()), QPointF(target.x(), target.y() + 22)])
+        corner = QPolygonF(
+            [target.topLeft(), QPointF(target.x() + 22, target.y()), QPointF(target.x(), target.y() + 22)]
+        )
         p.setBrush(draw.LIGHT_ON_WOOD.chalk)
         p.setPen(Qt.PenStyle.NoPen)
         p.drawPolygon(corner)
         draw.grain_arrow(p, draw.LIGHT_ON_WOOD.ink, target.x() + 34, target.bottom() - 12)
         done = sum(n in laid.done for n in laid.cuts_of(piece.id))
-        lines = [(f"{short_name(piece.species).lower()}, face 1 up", theme.ink2), (f"{done} of {len(steps)} cuts done", theme.ink)]
+        lines = [
+            (f"{short_name(piece.species).lower()}, face 1 up", theme.ink2),
+            (f"{done} of {len(steps)} cuts done", theme.ink),
+        ]
         left_words(p, self.state, target.y() - 6, f"No. {piece.id}", lines)
         if upcoming is not None and axis.right - target.right() > 120:
-            self._cautions(p, upcoming, target.right() + 14, target.y() + 8, axis.right - target.right() - 14, target.bottom())
+            self._cautions(
+                p, upcoming, target.right() + 14, target.y() + 8, axis.right - target.right() - 14, target.bottom()
+            )
 
     def _kerf(self, p: QPainter, step: Step, to_y, laid: Laid) -> None:  # type: ignore[no-untyped-def]
         """The kerf of the next cut at its true width, under a dashed line."""
@@ -367,14 +398,26 @@ class SawAndWait(QWidget):
             for line in wrapped(caution.text, 13, room, 600 if caution.grade == "A" else 400):
                 if y > bottom + 4:
                     return
-                draw.write(p, x, y + 4, line, theme.wine if caution.grade == "A" else theme.ink2, 13, 600 if caution.grade == "A" else 400)
+                draw.write(
+                    p,
+                    x,
+                    y + 4,
+                    line,
+                    theme.wine if caution.grade == "A" else theme.ink2,
+                    13,
+                    600 if caution.grade == "A" else 400,
+                )
                 y += 17
             y += 3
 
     # waiting ------------------------------------------------------------------------------------------------------
     def waits(self) -> list[Wait]:
         """What settles: every piece on the rack that is not dry yet."""
-        found = [settling_wait(p, self.state.shop.kit, self.state.today) for p in self.state.shop.pieces() if p.all_thicknesses_mm]
+        found = [
+            settling_wait(p, self.state.shop.kit, self.state.today)
+            for p in self.state.shop.pieces()
+            if p.all_thicknesses_mm
+        ]
         return sorted((w for w in found if w is not None), key=lambda w: w.ready)
 
     def _waiting(self, p: QPainter) -> None:
@@ -431,8 +474,12 @@ class SawAndWait(QWidget):
         a, b, now = x_of(wait.start), x_of(wait.ready), min(max(x_of(today), x_of(wait.start)), x_of(wait.ready))
         high = 18.0
         share = (b - now) / max(1.0, b - a)
-        pale = QPolygonF([QPointF(now, y + 24), QPointF(now, y + 24 - high * share), QPointF(b, y + 22), QPointF(b, y + 24)])
-        solid = QPolygonF([QPointF(a, y + 24), QPointF(a, y + 24 - high), QPointF(now, y + 24 - high * share), QPointF(now, y + 24)])
+        pale = QPolygonF(
+            [QPointF(now, y + 24), QPointF(now, y + 24 - high * share), QPointF(b, y + 22), QPointF(b, y + 24)]
+        )
+        solid = QPolygonF(
+            [QPointF(a, y + 24), QPointF(a, y + 24 - high), QPointF(now, y + 24 - high * share), QPointF(now, y + 24)]
+        )
         p.setPen(QPen(theme.ochre, 1.3))
         p.setBrush(theme.ochre_wash)
         p.drawPolygon(pale)
@@ -445,6 +492,8 @@ class SawAndWait(QWidget):
         p.setPen(pen)
         p.drawLine(QPointF(x_of(wait.soonest), y + 30), QPointF(x_of(wait.latest), y + 30))
         text = f"{wait.from_pct:g} % now, wants {wait.target_pct + 1:.1f}; ready about {wait.ready.day} {wait.ready:%b}, {wait.soonest.day} {wait.soonest:%b} to {wait.latest.day} {wait.latest:%b}; weigh it again in a week"
+        if wait.ready <= today:
+            text = f"{wait.from_pct:g} % on {wait.start.day} {wait.start:%b}, wants {wait.target_pct + 1:.1f}; it should have settled by {wait.ready.day} {wait.ready:%b}: read it again"
         wide = draw.text_width(text, 13.5)
         x = b + 10 if b + 14 + wide < self.width() - RIGHT else max(now + 8, self.width() - RIGHT - wide)
         if x < b:
@@ -452,6 +501,6 @@ class SawAndWait(QWidget):
         else:
             draw.write(p, x, y + 18, text, theme.ink, 13.5)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()

@@ -9,6 +9,7 @@ from PySide6.QtGui import QAction, QGuiApplication, QIcon, QKeySequence
 from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
 from grainet.desk.bring_in import BringIn
+from grainet.desk.controls import count_of
 from grainet.desk.first_start import FirstStart
 from grainet.desk.head_band import HeadBand
 from grainet.desk.kit_book import KitBook
@@ -57,6 +58,7 @@ class Window(QWidget):
         self.state.changed.connect(self.refresh)
         QGuiApplication.styleHints().colorSchemeChanged.connect(lambda _: self.refresh())
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
+        self.setFocus()
         QTimer.singleShot(600, self.worker.start)
 
     # building -----------------------------------------------------------------------------------------------------
@@ -143,15 +145,41 @@ class Window(QWidget):
         pieces = shop.pieces()
         piece = self.state.piece
         unread = len(tasks_of(piece, shop.kit.pin_depth_mm)) if piece else 0
-        stops["bring_in"].say(f"No. {piece.id}, {unread} not read" if piece and unread else f"No. {piece.id}, all read" if piece else "start here", bool(unread) or piece is None)
-        stops["look_over"].say(f"No. {piece.id}, {len(piece.defects)} troubles" if piece else "after the first piece", False)
+        stops["bring_in"].say(
+            f"No. {piece.id}, {unread} not read"
+            if piece and unread
+            else f"No. {piece.id}, all read"
+            if piece
+            else "start here",
+            bool(unread) or piece is None,
+        )
+        stops["look_over"].say(
+            f"No. {piece.id}, {count_of(len(piece.defects), 'trouble')}" if piece else "after the first piece", False
+        )
         laid = shop.all_laid()
         design = self.state.design
-        said = f"{design.name}: laid out" if design and shop.laid(design.id) else f"{design.name}: not planned" if design else "no build yet"
+        fresh = self.screens["lay_out"].fresh  # type: ignore[attr-defined]
+        planned = design is not None and fresh is not None and fresh[0].builds[0].id == design.id
+        said = (
+            f"{design.name}: planned, press Saw it"
+            if planned
+            else f"{design.name}: laid out"
+            if design and shop.laid(design.id)
+            else f"{design.name}: not planned"
+            if design
+            else "no build yet"
+        )
         stops["lay_out"].say(said, bool(design) and not shop.laid(design.id))  # type: ignore[union-attr]
         left = sum(1 for one in laid for b in one.boards for n in one.cuts_of(b) if n not in one.done)
         waits = len(self.screens["saw_and_wait"].waits())  # type: ignore[attr-defined]
-        stops["saw_and_wait"].say(f"{left} cuts to make, {waits} waiting" if laid else f"nothing laid out, {waits} waiting" if pieces else "nothing laid out", left > 0)
+        stops["saw_and_wait"].say(
+            f"{left} cuts to make, {waits} waiting"
+            if laid
+            else f"nothing laid out, {waits} waiting"
+            if pieces
+            else "nothing laid out",
+            left > 0,
+        )
         loose = sum(1 for p in pieces if p.parent and not p.place)
         stops["put_back"].say(f"{loose} offcuts to shelve" if loose else "nothing to put back", loose > 0)
 
@@ -239,19 +267,30 @@ class Window(QWidget):
         self.state.said.emit(f"the stock is in {Path(path).name}", False)
 
     # keys ---------------------------------------------------------------------------------------------------------
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         """What no control took: a taken mark first, then plumb, lanes, tape line."""
         if self._move_mark(event) or self._plain_key(event):
             return
         text = event.text()
-        if text and text.isprintable() and not text.isspace() and not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier):
+        if (
+            text
+            and text.isprintable()
+            and not text.isspace()
+            and not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        ):
             self.head.open_with(text)
             return
         super().keyPressEvent(event)
 
     def _plain_key(self, event) -> bool:  # type: ignore[no-untyped-def]
         key, screen = event.key(), self.work.currentWidget()
-        step = 100 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1 if event.modifiers() & Qt.KeyboardModifier.ControlModifier else 10
+        step = (
+            100
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+            else 1
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier
+            else 10
+        )
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self.state.move_plumb(self.state.plumb_mm + (step if key == Qt.Key.Key_Right else -step))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and hasattr(screen, "step_lane"):
@@ -262,7 +301,11 @@ class Window(QWidget):
             self.screens["lay_out"].keep_plan()  # type: ignore[attr-defined]
         elif key == Qt.Key.Key_Escape and isinstance(screen, BringIn):
             screen.let_go()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and isinstance(screen, BringIn) and screen.board.close_polygon():
+        elif (
+            key in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            and isinstance(screen, BringIn)
+            and screen.board.close_polygon()
+        ):
             pass
         else:
             return False
@@ -275,13 +318,26 @@ class Window(QWidget):
         if piece is None or defect is None:
             return False
         key = event.key()
-        step = 100 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1 if event.modifiers() & Qt.KeyboardModifier.ControlModifier else 10
-        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
+        step = (
+            100
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+            else 1
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier
+            else 10
+        )
+        moves = {
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, step),
+            Qt.Key.Key_Down: (0, -step),
+        }
         if key in (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.state.choose_tag(None)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.state.choose_tag(None)
-            self.state.keep(f"{defect.id} taken away", piece.changed(defects=tuple(d for d in piece.defects if d.id != tag)))
+            self.state.keep(
+                f"{defect.id} taken away", piece.changed(defects=tuple(d for d in piece.defects if d.id != tag))
+            )
         elif key in moves:
             dx, dy = moves[key]
             moved = defect.changed(polygon=tuple((x + dx, y + dy) for x, y in defect.polygon))
@@ -290,7 +346,9 @@ class Window(QWidget):
             except BadEntry as fault:
                 self.state.said.emit(str(fault), True)
                 return True
-            self.state.keep(f"{defect.id} moved", piece.changed(defects=tuple(moved if d.id == tag else d for d in piece.defects)))
+            self.state.keep(
+                f"{defect.id} moved", piece.changed(defects=tuple(moved if d.id == tag else d for d in piece.defects))
+            )
         else:
             return False
         return True
@@ -302,16 +360,16 @@ class Window(QWidget):
             raise BadEntry(f"{defect.id} would lie off the piece; it stays where it was.")
 
     # events -------------------------------------------------------------------------------------------------------
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         QTimer.singleShot(0, self.refresh)
 
-    def changeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def changeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().changeEvent(event)
         if event.type() == QEvent.Type.ActivationChange:
             self.update()
 
-    def closeEvent(self, event) -> None:  # type: ignore[no-untyped-def]  # noqa: N802
+    def closeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         self.worker.stop()
         self.state.background.pool.clear()
         self.state.background.wait(3000)

@@ -16,7 +16,9 @@ from grainet.work.steps import Step
 MARGIN_MM, BAR_MM, HEAD_MM = 15.0, 100.0, 22.0
 
 
-def cut_map_pdf(job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style: LengthStyle = "mm", title: str = "") -> bytes:
+def cut_map_pdf(
+    job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style: LengthStyle = "mm", title: str = ""
+) -> bytes:
     """A PDF with the list first and the map after it, 1 mm on the board being 1 mm on the page; a 100 mm bar proves it."""
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.units import mm
@@ -42,7 +44,10 @@ def _fonts() -> None:
 
     if "Words" not in pdfmetrics.getRegisteredFontNames():
         folder = files("grainet.data") / "fonts"
-        for name, file in (("Words", "AtkinsonHyperlegibleNext_400Regular.ttf"), ("Words-Bold", "AtkinsonHyperlegibleNext_700Bold.ttf")):
+        for name, file in (
+            ("Words", "AtkinsonHyperlegibleNext_400Regular.ttf"),
+            ("Words-Bold", "AtkinsonHyperlegibleNext_700Bold.ttf"),
+        ):
             pdfmetrics.registerFont(TTFont(name, io.BytesIO((folder / file).read_bytes())))
 
 
@@ -53,7 +58,11 @@ def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: Length
     canvas.drawString(48, y, f"{title}: saw No. {piece.id}, {short_name(piece.species)}")
     canvas.setFont("Words", 10)
     y -= 18
-    canvas.drawString(48, y, f"Marks read from the marked end and up from the near edge, face 1 toward you. Lengths in {'mm' if style == 'mm' else 'inches'}.")
+    canvas.drawString(
+        48,
+        y,
+        f"Marks read from the marked end and up from the near edge, face 1 toward you. Lengths in {'mm' if style == 'mm' else 'inches'}.",
+    )
     y -= 24
     for step in steps:
         lines = [c.text for c in step.cautions if c.grade in "AB"]
@@ -75,7 +84,11 @@ def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: Length
                 y -= 12
         y -= 6
     canvas.setFont("Words", 8.5)
-    canvas.drawString(48, 40, "The list does not make a cut safe: follow the tool's manual, local codes and trained practice. If a cut feels wrong, do not make it.")
+    canvas.drawString(
+        48,
+        40,
+        "The list does not make a cut safe: follow the tool's manual, local codes and trained practice. If a cut feels wrong, do not make it.",
+    )
     canvas.showPage()
 
 
@@ -105,7 +118,9 @@ def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, t
     for end in (MARGIN_MM, MARGIN_MM + BAR_MM):
         canvas.line(end * mm, bar - 4, end * mm, bar + 4)
     canvas.setFont("Words", 9)
-    canvas.drawString((MARGIN_MM + BAR_MM) * mm + 6, bar - 3, "this bar is 100 mm; if it is not, the print is not at true size")
+    canvas.drawString(
+        (MARGIN_MM + BAR_MM) * mm + 6, bar - 3, "this bar is 100 mm; if it is not, the print is not at true size"
+    )
     canvas.setLineWidth(1.4)
     _ring(canvas, piece.outline, at)
     canvas.setLineWidth(3)
@@ -126,7 +141,9 @@ def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, t
             part = parts[one.part]
             canvas.setFont("Words-Bold", 16)
             leaves = f", {part.leaves} leaves" if part.leaves > 1 else ""
-            canvas.drawCentredString(*at(sum(xs) / len(xs), sum(ys) / len(ys)), f"{part.letter or part.id} {part.shown_name}{leaves}")
+            canvas.drawCentredString(
+                *at(sum(xs) / len(xs), sum(ys) / len(ys)), f"{part.letter or part.id} {part.shown_name}{leaves}"
+            )
     canvas.setFont("Words", 8)
     mine = {piece.id}
     for cut in plan.cuts:

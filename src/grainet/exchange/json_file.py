@@ -77,7 +77,9 @@ def to_value(data: Any, model: type[V], name: str) -> V:
             raise Unusable([f"{name}: format: found {data.get('format')!r}, wants {wanted.default!r}"])
         version = data.get("version")
         if type(version) is int and version > model.model_fields["version"].default:
-            raise Unusable([f"{name}: version: found {version}, this Grainet reads up to {model.model_fields['version'].default}"])
+            raise Unusable(
+                [f"{name}: version: found {version}, this Grainet reads up to {model.model_fields['version'].default}"]
+            )
         if version is None:
             raise Unusable([f"{name}: version: missing, wants {model.model_fields['version'].default}"])
     try:

@@ -13,7 +13,20 @@ from grainet.exchange.json_file import Unusable, read_value, write_json, write_t
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
 
-COLUMNS = ("number", "kind", "species", "length_mm", "width_mm", "thickness_mm", "mass_kg", "moisture_pct", "ring_start_deg", "ring_end_deg", "place", "origin")
+COLUMNS = (
+    "number",
+    "kind",
+    "species",
+    "length_mm",
+    "width_mm",
+    "thickness_mm",
+    "mass_kg",
+    "moisture_pct",
+    "ring_start_deg",
+    "ring_end_deg",
+    "place",
+    "origin",
+)
 
 
 class Stock(Value):
@@ -100,5 +113,19 @@ def _to_csv(pieces: list[Piece]) -> str:
         x0, y0, x1, y1 = piece.extents
         rings = piece.ring_angle_deg or (None, None)
         worst = max((r.moisture_pct for r in piece.moisture), default=None)
-        writer.writerow([piece.id, piece.kind, piece.species, x1 - x0, y1 - y0, piece.least_thickness_mm, piece.mass_kg, worst, *rings, piece.place, piece.origin])
+        writer.writerow(
+            [
+                piece.id,
+                piece.kind,
+                piece.species,
+                x1 - x0,
+                y1 - y0,
+                piece.least_thickness_mm,
+                piece.mass_kg,
+                worst,
+                *rings,
+                piece.place,
+                piece.origin,
+            ]
+        )
     return out.getvalue()

@@ -17,8 +17,13 @@ def reach(field: Field) -> Mask:
         return np.zeros(grid.shape, bool)
     own = Grid.over(field.way.bounds, grid.step)
     mask = fill(field.way.polygon, own)
-    size = (scipy.fft.next_fast_len(grid.rows + own.rows, real=True), scipy.fft.next_fast_len(grid.columns + own.columns, real=True))
-    spread = scipy.fft.irfft2(scipy.fft.rfft2(field.fits.astype(np.float32), size) * scipy.fft.rfft2(mask.astype(np.float32), size), size)
+    size = (
+        scipy.fft.next_fast_len(grid.rows + own.rows, real=True),
+        scipy.fft.next_fast_len(grid.columns + own.columns, real=True),
+    )
+    spread = scipy.fft.irfft2(
+        scipy.fft.rfft2(field.fits.astype(np.float32), size) * scipy.fft.rfft2(mask.astype(np.float32), size), size
+    )
     return spread[: grid.rows, : grid.columns] > 0.5
 
 
@@ -33,4 +38,7 @@ def runs_along(field: Field) -> list[tuple[float, float]]:
     padded = np.concatenate([[False], line, [False]]).astype(np.int8)
     change = np.diff(padded)
     x0, step = field.grid.x0, field.grid.step
-    return [(x0 + a * step, x0 + (b - 1) * step) for a, b in zip(np.flatnonzero(change == 1).tolist(), np.flatnonzero(change == -1).tolist())]
+    return [
+        (x0 + a * step, x0 + (b - 1) * step)
+        for a, b in zip(np.flatnonzero(change == 1).tolist(), np.flatnonzero(change == -1).tolist())
+    ]

@@ -5,6 +5,7 @@ Works on the kit's allowances; knows nothing of parts.
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from functools import cached_property
@@ -59,7 +60,7 @@ def _longest_axis(polygon: Polygon) -> tuple[float, float]:
     if not isinstance(frame, Polygon):
         return 1.0, 0.0
     corners = list(frame.exterior.coords)
-    sides = [(b[0] - a[0], b[1] - a[1]) for a, b in zip(corners, corners[1:3])]
+    sides = [(b[0] - a[0], b[1] - a[1]) for a, b in itertools.pairwise(corners)]
     dx, dy = max(sides, key=lambda s: math.hypot(*s))
     if dx < 0 or (abs(dx) < 1e-9 and dy < 0):
         dx, dy = -dx, -dy
@@ -69,7 +70,7 @@ def _longest_axis(polygon: Polygon) -> tuple[float, float]:
 
 def _sweep(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
     ring = list(polygon.exterior.coords)
-    quads = [Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in zip(ring, ring[1:])]
+    quads = [Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in itertools.pairwise(ring)]
     return [*(shapely.make_valid(q) for q in quads if q.area > 0), affinity.translate(polygon, dx, dy)]
 
 
@@ -100,7 +101,11 @@ class Sheet:
             room = room.buffer(-kit.margin_mm, join_style="mitre", mitre_limit=20)
         if kit.edge_mm:
             steps = max(1, math.ceil(kit.edge_mm / 2))  # the whole way up and down must be wood, not only its ends
-            moved = [affinity.translate(room, 0, side * kit.edge_mm * k / steps) for k in range(1, steps + 1) for side in (-1, 1)]
+            moved = [
+                affinity.translate(room, 0, side * kit.edge_mm * k / steps)
+                for k in range(1, steps + 1)
+                for side in (-1, 1)
+            ]
             room = shapely.intersection_all([room, *moved])
         inset = kit.trim_mm + kit.margin_mm
         if inset:
@@ -121,17 +126,20 @@ class Sheet:
     def _hazard(self, defect: Defect) -> Hazard:
         polygon = Polygon(defect.polygon)
         shape = grown_along(polygon, self.kit.growth_mm, defect.ends_closed) if defect.kind in GROWING else polygon
-        top, bottom = 0.0, math.inf
+        top, bottom = -math.inf, math.inf  # from face 1 on it lies on that face too: an unplaned show side shows it
         if defect.depth_mm is not None and defect.face == "1":
             bottom = defect.depth_mm
         elif defect.depth_mm is not None and defect.face == "2":
             ring = np.asarray(_ring_of(shape))
-            top = max(0.0, self.thickness.least_under(ring) - defect.depth_mm)
+            top = self.thickness.least_under(ring) - defect.depth_mm
         return Hazard(defect.id, defect.kind, defect.family, shape, top, bottom)
 
     def flattening_mm(self, part_length: float, part_width: float) -> float:
         """What bow, cup and rocking take from the thickness of a footprint of these extents."""
-        return sum(link.takes_mm for link in flattening_links(self.piece.flatness, part_length, part_width, self.length, self.width))
+        return sum(
+            link.takes_mm
+            for link in flattening_links(self.piece.flatness, part_length, part_width, self.length, self.width)
+        )
 
     def width_wanted_mm(self, part_length: float, part_width: float) -> float:
         """Least width that the piece must have over the part's length, or 0 where the outline shows the crook already."""

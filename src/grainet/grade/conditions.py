@@ -24,7 +24,14 @@ METER_RULE = "moisture against the shop's equilibrium"
 
 def conditions(piece: Piece, rule: UseRule, kit: ShopKit) -> Iterator[Condition]:
     """All conditions that a piece does not simply meet, the barring ones first."""
-    found = [*_moisture(piece, rule, kit), *_rings(piece, rule), *_slope(piece, rule), *_density(piece, rule), *_sweeps(piece), *_cup(piece, rule)]
+    found = [
+        *_moisture(piece, rule, kit),
+        *_rings(piece, rule),
+        *_slope(piece, rule),
+        *_density(piece, rule),
+        *_sweeps(piece),
+        *_cup(piece, rule),
+    ]
     yield from sorted(found, key=lambda c: c[0] != "wont")
 
 
@@ -64,7 +71,16 @@ def _moisture(piece: Piece, rule: UseRule, kit: ShopKit) -> Iterator[Condition]:
     thickness = piece.least_thickness_mm
     state = moisture_state(piece.moisture, thickness, target)
     if state.worst_pct is None:
-        yield "if", Reason(rule="moisture", wanted=f"{target:.1f} %", text="if its moisture is read", source=METER_RULE, remedy="mc 8.4")
+        yield (
+            "if",
+            Reason(
+                rule="moisture",
+                wanted=f"{target:.1f} %",
+                text="if its moisture is read",
+                source=METER_RULE,
+                remedy="mc 8.4",
+            ),
+        )
         return
     limit = target + rule.moisture_over_pct
     worst = max(r.moisture_pct for r in piece.moisture)
@@ -72,10 +88,30 @@ def _moisture(piece: Piece, rule: UseRule, kit: ShopKit) -> Iterator[Condition]:
         species = species_table.find(piece.species)
         days = settling_days(thickness or 30.0, worst, target, species.basic_sg if species else 0.55, kit.temperature_c)
         text = f"if it dries first: {worst:.1f} %, wants {limit:.1f}"
-        yield "if", Reason(rule="moisture", found=worst, wanted=round(limit, 1), text=text, source=METER_RULE, remedy=f"about {days.soonest_days:.0f} to {days.latest_days:.0f} days on sticks")
+        yield (
+            "if",
+            Reason(
+                rule="moisture",
+                found=worst,
+                wanted=round(limit, 1),
+                text=text,
+                source=METER_RULE,
+                remedy=f"about {days.soonest_days:.0f} to {days.latest_days:.0f} days on sticks",
+            ),
+        )
     if rule.core_matters and not state.core_read and (thickness or 0) >= THICK_ENOUGH_FOR_A_CORE_MM:
         text = f"if its core is read: the pins reach {state.deepest_mm:.0f} of {thickness:.0f}"
-        yield "if", Reason(rule="core", found=state.deepest_mm, wanted=thickness, text=text, source="a reading speaks only for its depth", remedy="long pins, or a cut sample")
+        yield (
+            "if",
+            Reason(
+                rule="core",
+                found=state.deepest_mm,
+                wanted=thickness,
+                text=text,
+                source="a reading speaks only for its depth",
+                remedy="long pins, or a cut sample",
+            ),
+        )
 
 
 def _rings(piece: Piece, rule: UseRule) -> Iterator[Condition]:
@@ -84,19 +120,46 @@ def _rings(piece: Piece, rule: UseRule) -> Iterator[Condition]:
     angle = least_angle(piece.ring_angle_deg)
     strict: Word = "wont" if rule.ring_strictness == "must" else "if"
     if angle is None:
-        yield "if", Reason(rule="rings", wanted=rule.least_ring_deg, text="if its rings are read on both ends", source=rule.source)
+        yield (
+            "if",
+            Reason(
+                rule="rings", wanted=rule.least_ring_deg, text="if its rings are read on both ends", source=rule.source
+            ),
+        )
     elif angle < rule.least_ring_deg:
         ends = "/".join(f"{a:.0f}°" for a in piece.ring_angle_deg or () if a is not None)
         text = f"if flatter rings suit you: {ends}, wants {rule.least_ring_deg:.0f}°"
-        yield strict, Reason(rule="rings", found=angle, wanted=rule.least_ring_deg, text=text, source="quarter preferred, flat allowed with a reason", remedy="or turn it on edge and laminate")
+        yield (
+            strict,
+            Reason(
+                rule="rings",
+                found=angle,
+                wanted=rule.least_ring_deg,
+                text=text,
+                source="quarter preferred, flat allowed with a reason",
+                remedy="or turn it on edge and laminate",
+            ),
+        )
 
 
 def _slope(piece: Piece, rule: UseRule) -> Iterator[Condition]:
     slope = piece.grain_slope_deg
     if slope is not None and abs(slope) > rule.most_slope_deg:
-        yield "wont", Reason(rule="slope", found=slope, wanted=rule.most_slope_deg, text=f"grain runs off: {abs(slope):.1f}°, wants {rule.most_slope_deg:.0f}° or less", source=rule.source)
+        yield (
+            "wont",
+            Reason(
+                rule="slope",
+                found=slope,
+                wanted=rule.most_slope_deg,
+                text=f"grain runs off: {abs(slope):.1f}°, wants {rule.most_slope_deg:.0f}° or less",
+                source=rule.source,
+            ),
+        )
     elif slope is None and rule.most_slope_deg <= 3:
-        yield "if", Reason(rule="slope", wanted=rule.most_slope_deg, text="if its slope of grain is read", source=rule.source)
+        yield (
+            "if",
+            Reason(rule="slope", wanted=rule.most_slope_deg, text="if its slope of grain is read", source=rule.source),
+        )
 
 
 def _density(piece: Piece, rule: UseRule) -> Iterator[Condition]:
@@ -105,19 +168,58 @@ def _density(piece: Piece, rule: UseRule) -> Iterator[Condition]:
     species = species_table.find(piece.species)
     known = density if density is not None else species.density_12_kg_m3 if species else None
     if known is None:
-        yield "if", Reason(rule="density", wanted=low, text="if it is weighed: no weight, no species", source=rule.source)
+        yield (
+            "if",
+            Reason(rule="density", wanted=low, text="if it is weighed: no weight, no species", source=rule.source),
+        )
     elif known < low:
-        yield "wont", Reason(rule="density", found=round(known), wanted=low, text=f"too soft: {known:.0f} kg/m³, wants {low:.0f}", source=rule.source)
+        yield (
+            "wont",
+            Reason(
+                rule="density",
+                found=round(known),
+                wanted=low,
+                text=f"too soft: {known:.0f} kg/m³, wants {low:.0f}",
+                source=rule.source,
+            ),
+        )
     elif known > high:
-        yield "wont", Reason(rule="density", found=round(known), wanted=high, text=f"too heavy: {known:.0f} kg/m³, wants {high:.0f} or less", source=rule.source)
+        yield (
+            "wont",
+            Reason(
+                rule="density",
+                found=round(known),
+                wanted=high,
+                text=f"too heavy: {known:.0f} kg/m³, wants {high:.0f} or less",
+                source=rule.source,
+            ),
+        )
 
 
 def _sweeps(piece: Piece) -> Iterator[Condition]:
     for face in piece.unswept_faces:
-        yield "if", Reason(rule="metal", wanted="a sweep", text=f"if face {face} is swept for metal", source="reclaimed wood", remedy="detectors miss small and deep metal; look as well")
+        yield (
+            "if",
+            Reason(
+                rule="metal",
+                wanted="a sweep",
+                text=f"if face {face} is swept for metal",
+                source="reclaimed wood",
+                remedy="detectors miss small and deep metal; look as well",
+            ),
+        )
 
 
 def _cup(piece: Piece, rule: UseRule) -> Iterator[Condition]:
     cup = piece.flatness.cup_mm
     if rule.most_cup_mm is not None and cup > rule.most_cup_mm:
-        yield "wont", Reason(rule="cup", found=cup, wanted=rule.most_cup_mm, text=f"cup too deep: {cup:.1f}, a plate allows {rule.most_cup_mm:.1f}", source=rule.source)
+        yield (
+            "wont",
+            Reason(
+                rule="cup",
+                found=cup,
+                wanted=rule.most_cup_mm,
+                text=f"cup too deep: {cup:.1f}, a plate allows {rule.most_cup_mm:.1f}",
+                source=rule.source,
+            ),
+        )

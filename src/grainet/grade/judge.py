@@ -32,7 +32,11 @@ def judge(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | None = Non
     x0, _, x1, _ = piece.extents
     unread = _unread(piece)
     if unread is not None:
-        return Verdict(piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=max(x1, 1.0), verdict="if", reasons=(unread,)),))
+        return Verdict(
+            piece=piece.id,
+            use=rule.use,
+            stretches=(Stretch(from_mm=x0, to_mm=max(x1, 1.0), verdict="if", reasons=(unread,)),),
+        )
     layers = layers or Layers(Sheet(piece, kit.cuts), GRADE_STEP_MM)
     whole = list(conditions(piece, rule, kit))
     barred = tuple(reason for word, reason in whole if word == "wont")
@@ -41,7 +45,9 @@ def judge(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | None = Non
     size = _size_trouble(layers.sheet, part)
     if size is not None or barred:
         reasons = (*((_as_reason(size, part),) if size else ()), *barred, *asked)
-        return Verdict(piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=x1, verdict="wont", reasons=reasons),))
+        return Verdict(
+            piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=x1, verdict="wont", reasons=reasons),)
+        )
     clear = _runs(layers, part)
     covered = _runs(layers, part_for(rule, hidden=True)) if rule.hides_bites else []
     stretches = [_stretch(layers.sheet, part, run, "if" if asked else "gives", asked) for run in clear]
@@ -54,13 +60,31 @@ def judge(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | None = Non
 def part_for(rule: UseRule, hidden: bool = False) -> Part:
     """The rectangle that a use wants, all of it seen (or, to see what a cover would gain, all of it hidden)."""
     length, width = rule.length_mm, rule.width_mm
-    zones = (Zone(kind="hidden", polygon="rest"),) if hidden else () if rule.allows_shows else (Zone(kind="critical", polygon="rest"),)
+    zones = (
+        (Zone(kind="hidden", polygon="rest"),)
+        if hidden
+        else ()
+        if rule.allows_shows
+        else (Zone(kind="critical", polygon="rest"),)
+    )
     outline = ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
-    return Part(id=rule.use, role=rule.use, outline=outline, thickness_mm=rule.thickness_mm, leaves=rule.leaves, zones=zones, turns_deg=(0.0,))
+    return Part(
+        id=rule.use,
+        role=rule.use,
+        outline=outline,
+        thickness_mm=rule.thickness_mm,
+        leaves=rule.leaves,
+        zones=zones,
+        turns_deg=(0.0,),
+    )
 
 
 def _unread(piece: Piece) -> Reason | None:
-    missing = [name for name, there in (("length and width", bool(piece.outline)), ("thickness", bool(piece.all_thicknesses_mm))) if not there]
+    missing = [
+        name
+        for name, there in (("length and width", bool(piece.outline)), ("thickness", bool(piece.all_thicknesses_mm)))
+        if not there
+    ]
     return Reason(rule="size", text=f"if its {' and '.join(missing)} are read", remedy="F2") if missing else None
 
 
@@ -71,7 +95,12 @@ def _size_trouble(sheet: Sheet, part: Part) -> Trouble | None:
 
 def _as_reason(trouble: Trouble, part: Part) -> Reason:
     words = {"length": "too short", "width": "too narrow", "thickness": "too thin", "resaw": "too high to resaw"}
-    return Reason(rule=trouble.rule, found=round(trouble.short_mm, 1), text=f"{words.get(trouble.rule, trouble.rule)}: {trouble.text}", source="the loss chain")
+    return Reason(
+        rule=trouble.rule,
+        found=round(trouble.short_mm, 1),
+        text=f"{words.get(trouble.rule, trouble.rule)}: {trouble.text}",
+        source="the loss chain",
+    )
 
 
 Run = tuple[float, float]  # first and last place of the part's near end along the piece
@@ -84,7 +113,7 @@ def _runs(layers: Layers, part: Part) -> list[Run]:
     for way in ways:
         fits = fit_field(layers, way)
         if fits.fits.size:
-            line = fits.fits.any(axis=0)
+            line = np.atleast_1d(fits.fits.any(axis=0))
             across = line if across is None else across | line
     if across is None or not across.any():
         return _exact_runs(layers.sheet, ways)
@@ -127,7 +156,11 @@ def _count(sheet: Sheet, part: Part, from_mm: float, to_mm: float) -> int:
     kit, length, width = sheet.kit, _length(part), max(y for _, y in part.outline)
     along = math.floor((to_mm - from_mm + kit.kerf_mm.crosscut + 1e-6) / (length + kit.kerf_mm.crosscut))
     room = sheet.least_chord(from_mm, to_mm) - 2 * (kit.edge_mm + kit.margin_mm)
-    in_the_way = sum(h.polygon.bounds[3] - h.polygon.bounds[1] for h in sheet.hazards if h.polygon.bounds[0] < to_mm and h.polygon.bounds[2] > from_mm)
+    in_the_way = sum(
+        h.polygon.bounds[3] - h.polygon.bounds[1]
+        for h in sheet.hazards
+        if h.polygon.bounds[0] < to_mm and h.polygon.bounds[2] > from_mm
+    )
     across = math.floor((room - in_the_way + kit.kerf_mm.rip + 1e-6) / (width + kit.kerf_mm.rip))
     return max(1, along) * max(1, across)
 
@@ -150,7 +183,11 @@ def _beyond(covered: list[Run], stretches: list[Stretch], part: Part) -> Iterato
 def _cover_reason(sheet: Sheet, run: Run) -> Reason:
     names = [h.id for h in sheet.hazards if h.polygon.bounds[0] < run[1] + 1 and h.polygon.bounds[2] > run[0]]
     names = names or [h.id for h in sheet.hazards]
-    return Reason(rule="cover", text=f"if {' and '.join(names[:2])} goes under the cover", source="hidden zones allow all but metal, rot and shake")
+    return Reason(
+        rule="cover",
+        text=f"if {' and '.join(names[:2])} goes under the cover",
+        source="hidden zones allow all but metal, rot and shake",
+    )
 
 
 def _gaps(sheet: Sheet, part: Part, ordered: list[Stretch]) -> list[Stretch]:
@@ -160,7 +197,14 @@ def _gaps(sheet: Sheet, part: Part, ordered: list[Stretch]) -> list[Stretch]:
     for stretch in [*ordered, None]:
         end = sheet.x1 if stretch is None else stretch.from_mm
         if end - at > NAMED_GAP_MM:
-            gaps.append(Stretch(from_mm=round(at, 1), to_mm=round(end, 1), verdict="wont", reasons=(_gap_reason(sheet, part, at, end),)))
+            gaps.append(
+                Stretch(
+                    from_mm=round(at, 1),
+                    to_mm=round(end, 1),
+                    verdict="wont",
+                    reasons=(_gap_reason(sheet, part, at, end),),
+                )
+            )
         if stretch is not None:
             at = max(at, stretch.to_mm)
     return gaps
@@ -168,16 +212,30 @@ def _gaps(sheet: Sheet, part: Part, ordered: list[Stretch]) -> list[Stretch]:
 
 def _gap_reason(sheet: Sheet, part: Part, low: float, high: float) -> Reason:
     length = _length(part)
-    metal = [d for d in sheet.piece.live_metal if min(x for x, _ in d.polygon) < high and max(x for x, _ in d.polygon) > low]
+    metal = [
+        d for d in sheet.piece.live_metal if min(x for x, _ in d.polygon) < high and max(x for x, _ in d.polygon) > low
+    ]
     if metal:
-        return Reason(rule="metal", text=f"{metal[0].id} is live metal", source="no cut near metal", remedy="draw it out, then mark it drawn")
+        return Reason(
+            rule="metal",
+            text=f"{metal[0].id} is live metal",
+            source="no cut near metal",
+            remedy="draw it out, then mark it drawn",
+        )
     inside = [h for h in sheet.hazards if h.polygon.bounds[0] < high and h.polygon.bounds[2] > low]
+    biting = [h for h in inside if h.family not in ("shows", "moves")] or inside
     if inside:
-        worst = max(inside, key=lambda h: h.polygon.area)
+        worst = max(biting, key=lambda h: h.polygon.area)
         return Reason(rule="defect", text=f"{label_of(worst.kind)} {worst.id} in the way", source="zones of the part")
     exact = Exact(sheet, orientations(part)[0])
     spot = min(max(sheet.usable.bounds[0], (low + high - length) / 2), sheet.usable.bounds[2] - length)
     trouble = exact.seat(spot, sheet.usable.bounds[1])
     if isinstance(trouble, Trouble) and trouble.rule in ("thickness", "crook"):
         return _as_reason(trouble, part)
-    return Reason(rule="length", found=round(high - low, 1), wanted=length, text=f"too short: {high - low:.0f}, wants {length:.0f}", source="what is left between the others")
+    return Reason(
+        rule="length",
+        found=round(high - low, 1),
+        wanted=length,
+        text=f"too short: {high - low:.0f}, wants {length:.0f}",
+        source="what is left between the others",
+    )

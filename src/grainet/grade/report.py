@@ -28,4 +28,10 @@ def _sized(rule: UseRule, job: Job) -> UseRule:
     if part is None:
         return rule
     x0, y0, x1, y1 = extents(part.ring)
-    return rule.changed(length_mm=x1 - x0, width_mm=y1 - y0, thickness_mm=part.thickness_mm, leaves=part.leaves, source=f"part {part.id} of the job")
+    return rule.changed(
+        length_mm=x1 - x0,
+        width_mm=y1 - y0,
+        thickness_mm=part.thickness_mm,
+        leaves=part.leaves,
+        source=f"part {part.id} of the job",
+    )

@@ -48,7 +48,9 @@ class Verdict(Value):
 
     @property
     def word(self) -> Word:
-        return "gives" if self.gives else "if" if self.gives_if else "wont"
+        if self.gives:
+            return "gives"
+        return "if" if any(s.verdict == "if" for s in self.stretches) else "wont"
 
     @property
     def main_reason(self) -> str:

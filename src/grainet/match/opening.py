@@ -34,7 +34,10 @@ class Opening:
 
 def openings(kit: CutKit, leaf_mm: float, ring_angle_deg: float | None, ring_width_mm: float) -> list[Opening]:
     """The four openings of two neighbouring leaves. Sawn faces lost kerf and skims between them; old faces lie two leaves apart."""
-    between = {"sawn": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm, "old": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm + 2 * leaf_mm}
+    between = {
+        "sawn": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm,
+        "old": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm + 2 * leaf_mm,
+    }
     found = []
     for show in ("sawn", "old"):
         lost = between[show]
@@ -44,7 +47,9 @@ def openings(kit: CutKit, leaf_mm: float, ring_angle_deg: float | None, ring_wid
     return found
 
 
-def drift_of(lost_mm: float, ring_angle_deg: float | None, ring_width_mm: float) -> tuple[float, Literal["closest", "fair", "poor"]]:
+def drift_of(
+    lost_mm: float, ring_angle_deg: float | None, ring_width_mm: float
+) -> tuple[float, Literal["closest", "fair", "poor"]]:
     """How far rings miss each other at the seam, s / tan a, and the quality from q = s cos a / ring width."""
     angle = math.radians(max(3.0, ring_angle_deg if ring_angle_deg is not None else 30.0))
     drift = lost_mm / math.tan(angle)
@@ -53,5 +58,9 @@ def drift_of(lost_mm: float, ring_angle_deg: float | None, ring_width_mm: float)
 
 
 def _sentence(quality: str, show: str) -> str:
-    words = {"closest": "The lines meet closely", "fair": "The lines step a little at the seam", "poor": "The lines will not pair; the figure still mirrors"}
+    words = {
+        "closest": "The lines meet closely",
+        "fair": "The lines step a little at the seam",
+        "poor": "The lines will not pair; the figure still mirrors",
+    }
     return words[quality] + ("" if show == "sawn" else "; the old faces keep their colour")

@@ -17,7 +17,7 @@ Image = NDArray[np.uint8]
 
 def block_of(piece: Piece) -> Block:
     """The block that a piece is cut from: its species' look, ring angle, slope and knots."""
-    x0, y0, x1, y1 = piece.extents
+    _x0, y0, _x1, y1 = piece.extents
     angles = [a for a in piece.ring_angle_deg or () if a is not None]
     thickness = piece.least_thickness_mm or 30.0
     dx, dy = piece.picture_at
@@ -25,9 +25,20 @@ def block_of(piece: Piece) -> Block:
         Knot(cx + dx, cy + dy, r, d.depth_mm or 999.0)
         for d in piece.defects if d.kind in ("knot", "loose_knot") for cx, cy, r in [_round(d.polygon)]
     )  # fmt: skip
-    nails = tuple((_round(d.polygon)[0] + dx, _round(d.polygon)[1] + dy) for d in piece.defects if d.kind in ("nail", "screw"))
+    nails = tuple(
+        (_round(d.polygon)[0] + dx, _round(d.polygon)[1] + dy) for d in piece.defects if d.kind in ("nail", "screw")
+    )
     width = max(y1 - y0, 40.0) if not piece.parent else max(y1 + dy, 40.0)
-    return Block(seed_of(piece.pictured_as or piece.id), look_of(piece.species), width, thickness, sum(angles) / len(angles) if angles else 25.0, piece.grain_slope_deg or 0.0, knots, nails)
+    return Block(
+        seed_of(piece.pictured_as or piece.id),
+        look_of(piece.species),
+        width,
+        thickness,
+        sum(angles) / len(angles) if angles else 25.0,
+        piece.grain_slope_deg or 0.0,
+        knots,
+        nails,
+    )
 
 
 def _round(ring: tuple[tuple[float, float], ...]) -> tuple[float, float, float]:
@@ -50,7 +61,9 @@ def plane_picture(piece: Piece, depth_mm: float, px_per_mm: float = 1.0) -> Imag
     x0, y0, x1, y1 = piece.extents
     step = max(1 / px_per_mm, (x1 - x0) / LONGEST_PIXELS)
     dx, dy = piece.picture_at
-    image = paint_face(block_of(piece), _axis(x0 + dx, x1 + dx, step), _axis(y0 + dy, y1 + dy, step), piece.picture_depth_mm + depth_mm)
+    image = paint_face(
+        block_of(piece), _axis(x0 + dx, x1 + dx, step), _axis(y0 + dy, y1 + dy, step), piece.picture_depth_mm + depth_mm
+    )
     return np.ascontiguousarray(image[::-1])
 
 

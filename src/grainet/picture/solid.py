@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-Array = NDArray[np.float32]
+Array = NDArray[np.floating]
 
 
 @dataclass(frozen=True)
@@ -105,7 +105,9 @@ def seed_of(name: str) -> int:
 # noise ----------------------------------------------------------------------------------------------------------------
 def _hash(ix: NDArray[np.int64], iy: NDArray[np.int64], seed: int) -> Array:
     """Lattice points to -1..1, the same for the same point whatever the crop."""
-    h = (ix.astype(np.uint64) * np.uint64(0x9E3779B1) ^ iy.astype(np.uint64) * np.uint64(0x85EBCA77)) + np.uint64(seed * 0xC2B2AE3D & 0xFFFFFFFF)
+    h = (ix.astype(np.uint64) * np.uint64(0x9E3779B1) ^ iy.astype(np.uint64) * np.uint64(0x85EBCA77)) + np.uint64(
+        seed * 0xC2B2AE3D & 0xFFFFFFFF
+    )
     h ^= h >> np.uint64(15)
     h *= np.uint64(0x2C1B3C6D)
     h &= np.uint64(0xFFFFFFFF)
@@ -134,7 +136,10 @@ def paint_face(block: Block, xs: Array, ys: Array, z: float) -> NDArray[np.uint8
     x, y = np.asarray(xs, np.float32), np.asarray(ys, np.float32)
     py, pz = block.pith
     lean = math.tan(math.radians(block.slope_deg))
-    wander = noise(x / 420, np.array([z / 300], np.float32), block.seed)[0] * 9 + noise(x / 130, np.array([z / 120], np.float32), block.seed + 1)[0] * 2.5
+    wander = (
+        noise(x / 420, np.array([z / 300], np.float32), block.seed)[0] * 9
+        + noise(x / 130, np.array([z / 120], np.float32), block.seed + 1)[0] * 2.5
+    )
     yy = y[:, None] - py - wander[None, :] - (x * lean)[None, :]
     zz = np.float32(z - pz) + (noise(x / 500, np.array([0.0], np.float32), block.seed + 2)[0] * 7)[None, :]
     radius = np.sqrt(yy * yy + zz * zz)
@@ -188,7 +193,11 @@ def _coloured(block: Block, radius: Array, u: Array, v: Array, depth: float, rad
     look, seed = block.look, block.seed
     ring = _ring_tone(look, radius)
     tone = 0.25 + look.contrast * (ring - 0.3)
-    tone = tone + look.fibre * 0.22 * noise(u / 55, v / 0.55, seed + 11 + int(depth)) + look.fibre * 0.12 * noise(u / 16, v / 0.35, seed + 12 + int(depth))
+    tone = (
+        tone
+        + look.fibre * 0.22 * noise(u / 55, v / 0.55, seed + 11 + int(depth))
+        + look.fibre * 0.12 * noise(u / 16, v / 0.35, seed + 12 + int(depth))
+    )
     if look.streaks:
         broad = noise(u / 900, v / 17, seed + 13) + 0.6 * np.sin(radius / (look.ring_mm * 4.2)).astype(np.float32)
         tone = tone + look.streaks * 0.28 * np.clip(broad, -0.4, 1)
@@ -200,7 +209,7 @@ def _coloured(block: Block, radius: Array, u: Array, v: Array, depth: float, rad
     if look.rays:
         fleck = noise(u / 9, v / 3.4, seed + 15 + int(depth))
         tone = tone - look.rays * 0.7 * np.clip(fleck - 0.55, 0, 1) * np.clip(radial * 1.6 - 0.5, 0.06, 1)
-    shade = np.float32(1.0)
+    shade: Array | np.float32 = np.float32(1.0)
     if look.curl:
         bend = noise(u / 60, v / 34, seed + 16) * 2.4 + noise(u / 200, v / 120, seed + 17) * 2.2
         shade = 1 + look.curl * 0.16 * np.sin(2 * np.pi * u[None, :] / 11.5 + bend).astype(np.float32)

@@ -30,7 +30,7 @@ def value_bound(job: Job, sheets: Mapping[str, Sheet], deterministic: float = 1.
 
     model = cp_model.CpModel()
     kerf = 0.0 if not job.parts else _least_kerf(job)
-    counts: dict[tuple[str, str], object] = {}
+    counts: dict[tuple[str, str], cp_model.IntVar] = {}
     need = {p.id: _part_area(Polygon(p.outline), kerf) for p in job.parts}
     for piece_id, sheet in sheets.items():
         room = _room_area(sheet.usable, kerf) if not sheet.usable.is_empty else 0.0

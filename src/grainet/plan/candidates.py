@@ -6,6 +6,7 @@ finds nothing though the sizes would allow it, from the exact inner positions. E
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -46,7 +47,15 @@ class Candidate:
 
     @property
     def key(self) -> tuple[object, ...]:
-        return self.part.id, self.piece, self.way.angle_deg, self.way.mirror, self.way.face_up, round(self.seat.x, 5), round(self.seat.y, 5)
+        return (
+            self.part.id,
+            self.piece,
+            self.way.angle_deg,
+            self.way.mirror,
+            self.way.face_up,
+            round(self.seat.x, 5),
+            round(self.seat.y, 5),
+        )
 
 
 @dataclass
@@ -73,7 +82,7 @@ def tilts_for(part: Part, sheet: Sheet, effort: int = 1) -> list[float]:
     ring = np.asarray(sheet.outline.exterior.coords)
     slopes = [
         math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
-        for a, b in zip(ring, ring[1:])
+        for a, b in itertools.pairwise(ring)
         if math.hypot(*(b - a)) > 0.25 * sheet.length
     ]
     edges = [s - 180 * round(s / 180) for s in slopes]
@@ -99,7 +108,11 @@ def candidates_for(
         return [], nearest
     upright = [w for w in ways if _is_upright(w)]
     for way in ways:
-        share = most * (0.7 / len(upright) if way in upright else 0.3 / (len(ways) - len(upright))) if upright else most / len(ways)
+        share = (
+            most * (0.7 / len(upright) if way in upright else 0.3 / (len(ways) - len(upright)))
+            if upright
+            else most / len(ways)
+        )
         exact = Exact(sheet, way)
         chains = _chain_lengths(others or (part,), sheet) if way in upright or not upright else ([0.0], [0.0])
         shifts = _shifts(fit_field(layers, way), chains, max(6, int(share)))
@@ -165,7 +178,7 @@ def _sums(steps: frozenset[float], limit: float, most: int) -> list[float]:
 
 def _shifts(fits: Field, chains: tuple[list[float], list[float]], most: int) -> Array:
     """Shifts worth checking exactly, shape (n, 2)."""
-    rows, columns = fits.fits.shape
+    rows, _columns = fits.fits.shape
     if not rows:
         return np.empty((0, 2))
     places = _run_ends(fits, most) + _chained(fits, chains, most)
@@ -179,7 +192,7 @@ def _run_ends(fits: Field, most: int) -> list[tuple[float, float]]:
     if not len(used):
         return []
     step = max(1, math.ceil(3 * len(used) / most))
-    chosen = sorted({*used[::step].tolist(), int(used[0]), int(used[-1]), *_edges_of_runs(mask.any(axis=0))})
+    chosen = sorted({*used[::step].tolist(), int(used[0]), int(used[-1]), *_edges_of_runs(np.atleast_1d(mask.any(axis=0)))})
     places: list[tuple[float, float]] = []
     for column in chosen:
         down = mask[:, column]
@@ -208,7 +221,11 @@ def _chained(fits: Field, chains: tuple[list[float], list[float]], most: int) ->
     for x in sorted({v for v in xs if v >= x0 - 1e-9}):
         for y in sorted({v for v in ys if v >= y0 - 1e-9}):
             row, column = fits.entry(x - bx0, y - by0)
-            if 0 <= row < near.shape[0] + 1 and 0 <= column < near.shape[1] + 1 and near[min(row, near.shape[0] - 1), min(column, near.shape[1] - 1)]:
+            if (
+                0 <= row < near.shape[0] + 1
+                and 0 <= column < near.shape[1] + 1
+                and near[min(row, near.shape[0] - 1), min(column, near.shape[1] - 1)]
+            ):
                 places.append((x - bx0, y - by0))
     return places[:: math.ceil(len(places) / most)] if len(places) > most else places
 
@@ -234,8 +251,10 @@ def why_not(layers: Layers, part: Part, ways: Sequence[Orientation]) -> Trouble:
                 trouble = exact.seat(float(x) - way.bounds[0], float(y) - way.bounds[1])
                 if isinstance(trouble, Trouble):
                     count, worst = met.get(trouble.rule, (0, trouble))
-                    met[trouble.rule] = (count + 1, trouble if trouble.short_mm and trouble.short_mm < worst.short_mm else worst)
+                    met[trouble.rule] = (
+                        count + 1,
+                        trouble if trouble.short_mm and trouble.short_mm < worst.short_mm else worst,
+                    )
     if not met:
         return Trouble("outline", "no place found")
     return max(met.values(), key=lambda m: m[0])[1]
-

@@ -81,7 +81,11 @@ def _collide(items: Sequence[Candidate], kit: CutKit, a: NDArray[np.int64], b: N
     if kit.cutting == "straight":
         return np.ones(len(a), bool)  # grown boxes that meet are too near, by construction
     kerf = kit.kerf_mm.outline
-    return shapely.distance(polygons[a], polygons[b]) < kerf - EPS if kerf else shapely.relate_pattern(polygons[a], polygons[b], "T********")
+    return (
+        shapely.distance(polygons[a], polygons[b]) < kerf - EPS
+        if kerf
+        else shapely.relate_pattern(polygons[a], polygons[b], "T********")
+    )
 
 
 def _maximal(cliques: set[tuple[int, ...]]) -> list[tuple[int, ...]]:

@@ -129,7 +129,11 @@ def first_place(bench: Bench, piece: str, part: Part) -> Candidate | None:
         shifts = np.array([fits.shift(r, c) for r, c in zip(rows[:24], columns[:24])])
         for seat in seats(exact, shifts):
             one = None if seat is None else Candidate(part, piece, way, seat)
-            if one is not None and _free(bench, one) and (best is None or one.polygon.bounds[2] < best.polygon.bounds[2]):
+            if (
+                one is not None
+                and _free(bench, one)
+                and (best is None or one.polygon.bounds[2] < best.polygon.bounds[2])
+            ):
                 best = one
                 break
     return best
@@ -140,4 +144,7 @@ def _free(bench: Bench, one: Candidate) -> bool:
     laid = bench.laid[one.piece]
     if kit.cutting == "straight":
         return separable([c.polygon.bounds for c in [*laid, one]], kit.kerf_mm.crosscut, kit.kerf_mm.rip)
-    return all(c.polygon.distance(one.polygon) >= kit.kerf_mm.outline - 1e-6 and not c.polygon.overlaps(one.polygon) for c in laid)
+    return all(
+        c.polygon.distance(one.polygon) >= kit.kerf_mm.outline - 1e-6 and not c.polygon.overlaps(one.polygon)
+        for c in laid
+    )

@@ -27,7 +27,11 @@ from grainet.plan.selection import Budget, Choice, Selection, smallest_bad
 from grainet.plan.verify import check
 
 Tell = Callable[[str, float], None]
-VALUE_BUDGET, AGAIN_BUDGET, TIDY_BUDGET = 6.0, 3.0, 1.0  # deterministic seconds at effort 1: first, each later solve, tidying
+VALUE_BUDGET, AGAIN_BUDGET, TIDY_BUDGET = (
+    6.0,
+    3.0,
+    1.0,
+)  # deterministic seconds at effort 1: first, each later solve, tidying
 ROUNDS = 1  # of refinement at effort 1
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 POOL_LIMIT = 14_000
@@ -53,7 +57,15 @@ def _digest(*texts: str) -> str:
 class Planner:
     """Plans one job; ``tell`` hears what is being done and how far it is (0 to 1)."""
 
-    def __init__(self, job: Job, effort: int = 1, seconds: float | None = None, seed: int = 0, tell: Tell | None = None, memory: Memory | None = None) -> None:
+    def __init__(
+        self,
+        job: Job,
+        effort: int = 1,
+        seconds: float | None = None,
+        seed: int = 0,
+        tell: Tell | None = None,
+        memory: Memory | None = None,
+    ) -> None:
         self.job, self.effort, self.seconds, self.seed = job, max(1, effort), seconds, seed
         self.tell = tell or (lambda what, share: None)
         self.memory = memory or Memory()
@@ -71,7 +83,11 @@ class Planner:
         self._gather()
         bound_of_all = value_bound(self.job, self.sheets)
         self.tell("laying a first plan by hand's rule", 0.35)
-        start = [c for c in greedy_plan(self.job, self.sheets) if (c.part.id, c.piece) not in self._barred()] if not self._late(0.4) else []
+        start = (
+            [c for c in greedy_plan(self.job, self.sheets) if (c.part.id, c.piece) not in self._barred()]
+            if not self._late(0.4)
+            else []
+        )
         self.pool.add(start)
         choice = self._choose([c.key for c in start], bound_of_all)
         for turn in range(ROUNDS * self.effort):
@@ -191,7 +207,10 @@ class Planner:
         kept = list(choice.chosen)
         fewer = choice
         while bad := self._locked(fewer):
-            lightest = {min(group, key=lambda k: (self.pool.items[k].part.value, area(self.pool.items[k].ring), k)) for group in bad}
+            lightest = {
+                min(group, key=lambda k: (self.pool.items[k].part.value, area(self.pool.items[k].ring), k))
+                for group in bad
+            }
             kept = [k for k in kept if k not in lightest]
             fewer = selection.best_of(kept)
         start = selection.best_of(hint)
@@ -205,10 +224,10 @@ class Planner:
 
     def _dislike(self, one: Candidate) -> int:
         """What taking a place costs beside its wood, in square centimetres: covered trouble, thick wood for thin parts, and
-        a stand away from the piece's ends, which breaks the clear rest in two."""
+        a stand away from the marked end, so that the clear rest stays in one."""
         sheet = self.sheets[one.piece]
-        x0, _, x1, _ = one.polygon.bounds
-        from_end = min(x0 - sheet.x0, sheet.x1 - x1)
+        x0 = one.polygon.bounds[0]
+        from_end = x0 - sheet.x0
         waste = one.seat.spare_mm / max(1.0, sheet.thickness.least) * area(one.ring)
         return round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100)
 
@@ -264,13 +283,17 @@ class Planner:
             laid[self.pool.items[k].piece].append(self.pool.items[k])
         bench = Bench.of({p: self.sheets[p] for p in laid})
         fresh = 0
-        for piece, members in sorted(laid.items(), key=lambda item: -self.sheets[item[0]].outline.area)[: 4 * self.effort]:
+        for piece, members in sorted(laid.items(), key=lambda item: -self.sheets[item[0]].outline.area)[
+            : 4 * self.effort
+        ]:
             for lifted in [None, *members][: 5 * self.effort]:
                 if self._late(0.6):
                     return fresh
                 bench.lift(piece, [c for c in members if c is not lifted])
                 for part in self._wanted(choice, piece, lifted):
-                    found, _ = candidates_for(bench.layers[piece], part, self.job.parts, 24, self.effort, tilted=self.effort > 2)
+                    found, _ = candidates_for(
+                        bench.layers[piece], part, self.job.parts, 24, self.effort, tilted=self.effort > 2
+                    )
                     fresh += self.pool.add(found)
         return fresh
 
@@ -278,7 +301,11 @@ class Planner:
         """Parts that more room on a piece could serve: all but the barred and those made in full, unless one was lifted."""
         full = {p.id for p in self.job.parts if p.quantity is not None and choice.made[p.id] >= p.quantity}
         barred = {part for part, where in self._barred() if where == piece}
-        return [p for p in self.job.parts if p.id not in barred and (p.id not in full or (lifted is not None and lifted.part.id == p.id))]
+        return [
+            p
+            for p in self.job.parts
+            if p.id not in barred and (p.id not in full or (lifted is not None and lifted.part.id == p.id))
+        ]
 
     # writing ------------------------------------------------------------------------------------------------------
     def _write(self, choice: Choice, bound_of_all: float) -> Plan:
@@ -349,15 +376,15 @@ class Planner:
                 for build, count in wanted:
                     for _ in range(count):
                         take(piece, build)
-        for build in self._mixed_builds(part, choice):
+        for goes_to in self._mixed_builds(part, choice):
             whole = next((p for p, c in left.items() if len(c) >= part.per_set), None)
             if whole is not None:
-                take(whole, build)
+                take(whole, goes_to)
             else:
                 rest = [c for group in left.values() for c in group][: part.per_set]
                 for one in rest:
                     left[one.piece].remove(one)
-                sets.append((build, rest))
+                sets.append((goes_to, rest))
         return sets
 
     def _mixed_builds(self, part: Part, choice: Choice) -> list[str | None]:
@@ -392,6 +419,13 @@ def _numbered(sawn: dict[str, Sawn]):  # type: ignore[no-untyped-def]
     return tuple(cut.changed(n=n) for n, cut in enumerate(cuts, 1))
 
 
-def plan_job(job: Job, effort: int = 1, seconds: float | None = None, seed: int = 0, tell: Tell | None = None, memory: Memory | None = None) -> Plan:
+def plan_job(
+    job: Job,
+    effort: int = 1,
+    seconds: float | None = None,
+    seed: int = 0,
+    tell: Tell | None = None,
+    memory: Memory | None = None,
+) -> Plan:
     """Plan a job. Raises PlanFault if the independent verifier refuses the result."""
     return Planner(job, effort, seconds, seed, tell, memory).plan()

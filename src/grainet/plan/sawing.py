@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
@@ -17,14 +18,16 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import nearest_points, substring
 
 from grainet.fit.sheet import Sheet
-from grainet.job.answer import Cut, Offcut, Shares
-from grainet.plan.candidates import Candidate
+from grainet.job.answer import Cut, Offcut, Shares, Tool
+
+if TYPE_CHECKING:  # replaying needs no candidates, and they bring in SciPy and OpenCV
+    from grainet.plan.candidates import Candidate
 
 EPS = 1e-6
 SPLINTER_MM2 = 4.0
 LEAST_OFFCUT_MM = (150.0, 30.0)
 LEAST_OFFCUT_THICKNESS_MM = 3.0
-LEAST_RESAWN_REST_MM = 8.0  # a thinner rest is planed away rather than sawn off
+LEAST_RESAWN_REST_MM = 5.0  # a thinner rest is planed away rather than sawn off
 
 
 @dataclass(frozen=True)
@@ -74,7 +77,9 @@ def separable(boxes: Sequence[tuple[float, float, float, float]], kerf_along: fl
         reach = ordered[0][high]
         for k in range(1, len(ordered)):
             if ordered[k][low] - reach >= kerf - EPS:
-                return separable(ordered[:k], kerf_along, kerf_across) and separable(ordered[k:], kerf_along, kerf_across)
+                return separable(ordered[:k], kerf_along, kerf_across) and separable(
+                    ordered[k:], kerf_along, kerf_across
+                )
             reach = max(reach, ordered[k][high])
     return False
 
@@ -108,7 +113,8 @@ class _Sawing:
             self.free_one(hand, inside[0])
 
     def separate(self, hand: InHand, inside: list[int]) -> None:
-        for tool in ("crosscut", "rip"):
+        tools: tuple[Tool, ...] = ("crosscut", "rip")
+        for tool in tools:
             for at in self._gaps(inside, tool):
                 if self._clear_of_metal(hand, tool, at):
                     low, high = self.cut_straight(hand, tool, at)
@@ -123,9 +129,11 @@ class _Sawing:
 
     def _deal(self, hands: Sequence[InHand], inside: Sequence[int]) -> None:
         for one in hands:
-            self.part(one, [k for k in inside if one.polygon.intersection(self.shapes[k]).area > 0.5 * self.shapes[k].area])
+            self.part(
+                one, [k for k in inside if one.polygon.intersection(self.shapes[k]).area > 0.5 * self.shapes[k].area]
+            )
 
-    def _gaps(self, inside: list[int], tool: str) -> list[float]:
+    def _gaps(self, inside: list[int], tool: Tool) -> list[float]:
         """Middles of kerfs that part the members in two, the widest gaps first; flush with the nearer member."""
         low, high = (0, 2) if tool == "crosscut" else (1, 3)
         kerf = self.kit.kerf_mm.crosscut if tool == "crosscut" else self.kit.kerf_mm.rip
@@ -136,18 +144,21 @@ class _Sawing:
             if gap >= kerf - EPS:
                 found.append((gap, reach + kerf / 2))
                 if gap > kerf + EPS:
-                    found += [(gap - 1e-3, self.boxes[k][low] - kerf / 2), (gap - 2e-3, (reach + self.boxes[k][low]) / 2)]
+                    found += [
+                        (gap - 1e-3, self.boxes[k][low] - kerf / 2),
+                        (gap - 2e-3, (reach + self.boxes[k][low]) / 2),
+                    ]
             reach = max(reach, self.boxes[k][high])
         return [at for _, at in sorted(found, key=lambda f: -f[0])]
 
-    def _clear_of_metal(self, hand: InHand, tool: str, at: float) -> bool:
+    def _clear_of_metal(self, hand: InHand, tool: Tool, at: float) -> bool:
         if self.sheet.metal is None:
             return True
         band = self._band(hand, tool, at).intersection(hand.polygon)
         return band.is_empty or band.distance(self.sheet.metal) >= self.kit.metal_clear_mm - EPS
 
     # cuts ---------------------------------------------------------------------------------------------------------
-    def _band(self, hand: InHand, tool: str, at: float) -> Polygon:
+    def _band(self, hand: InHand, tool: Tool, at: float) -> Polygon:
         x0, y0, x1, y1 = hand.polygon.bounds
         if tool == "crosscut":
             half = self.kit.kerf_mm.crosscut / 2
@@ -155,7 +166,7 @@ class _Sawing:
         half = self.kit.kerf_mm.rip / 2
         return box(x0 - 1, at - half, x1 + 1, at + half)
 
-    def cut_straight(self, hand: InHand, tool: str, at: float) -> tuple[list[InHand], list[InHand]]:
+    def cut_straight(self, hand: InHand, tool: Tool, at: float) -> tuple[list[InHand], list[InHand]]:
         """A cut right across at x (crosscut) or y (rip); the pieces on the marked-end or near-edge side first."""
         x0, y0, x1, y1 = hand.polygon.bounds
         band = self._band(hand, tool, at)
@@ -195,14 +206,20 @@ class _Sawing:
         if not hand.polygon.contains(path):
             return LineString()
         others = shapely.union_all([self.shapes[k] for k in inside if k != member]) if len(inside) > 1 else Polygon()
-        starts = [nearest_points(path.exterior, edge)[0], *(path.exterior.interpolate(t, normalized=True) for t in np.linspace(0, 1, 24))]
+        starts = [
+            nearest_points(path.exterior, edge)[0],
+            *(path.exterior.interpolate(t, normalized=True) for t in np.linspace(0, 1, 24)),
+        ]
         ways = []
         for start in starts:
             way = LineString([*nearest_points(edge, start)])
             if way.length < EPS:
                 continue
             lane = way.buffer(max(half, 0.01))
-            if lane.intersection(others).area > 0 or lane.intersection(self.shapes[member]).area > 0.01 * lane.area + 0.5:
+            if (
+                lane.intersection(others).area > 0
+                or lane.intersection(self.shapes[member]).area > 0.01 * lane.area + 0.5
+            ):
                 continue
             if self.sheet.metal is not None and lane.distance(self.sheet.metal) < self.kit.metal_clear_mm:
                 continue
@@ -213,9 +230,25 @@ class _Sawing:
         self.next_id += 1
         return InHand(f"{self.sheet.piece.id}.{self.next_id}", polygon, hand.top_mm, hand.bottom_mm)
 
-    def _record(self, hand: InHand, tool: str, line: Sequence[tuple[float, ...]], gives: Sequence[InHand], depth: float | None = None) -> None:
+    def _record(
+        self,
+        hand: InHand,
+        tool: Tool,
+        line: Sequence[tuple[float, ...]],
+        gives: Sequence[InHand],
+        depth: float | None = None,
+    ) -> None:
         points = tuple((float(p[0]), float(p[1])) for p in line)
-        self.done.cuts.append(Cut(n=len(self.done.cuts) + 1, piece=hand.id, tool=tool, line=points, gives=tuple(g.id for g in gives), depth_mm=depth))  # type: ignore[arg-type]
+        self.done.cuts.append(
+            Cut(
+                n=len(self.done.cuts) + 1,
+                piece=hand.id,
+                tool=tool,
+                line=points,
+                gives=tuple(g.id for g in gives),
+                depth_mm=depth,
+            )
+        )  # type: ignore[arg-type]
 
     def _kerf(self, hand: InHand, area: BaseGeometry) -> None:
         self.done.kerf_mm3 += self.volume(hand, area)
@@ -248,12 +281,17 @@ class _Sawing:
 
     def _trimmed(self, hand: InHand, member: int) -> InHand:
         x0, y0, x1, y1 = self.boxes[member]
-        for tool, side, sign in (("crosscut", x0, -1), ("crosscut", x1, 1), ("rip", y0, -1), ("rip", y1, 1)):
+        trims: tuple[tuple[Tool, float, int], ...] = (("crosscut", x0, -1), ("crosscut", x1, 1), ("rip", y0, -1), ("rip", y1, 1))
+        for tool, side, sign in trims:
             kerf = self.kit.kerf_mm.crosscut if tool == "crosscut" else self.kit.kerf_mm.rip
             bounds = hand.polygon.bounds
             limit = bounds[(0 if sign < 0 else 2) if tool == "crosscut" else (1 if sign < 0 else 3)]
             room = (limit - side) * sign
-            wanted = room > EPS if self.straight else room >= kerf + (self.least[0] if tool == "crosscut" else 2 * self.least[1])
+            wanted = (
+                room > EPS
+                if self.straight
+                else room >= kerf + (self.least[0] if tool == "crosscut" else 2 * self.least[1])
+            )
             if not wanted:
                 continue
             at = side + sign * kerf / 2
@@ -292,7 +330,9 @@ class _Sawing:
         for depth in saw_at:
             self.next_id += 2
             upper = InHand(f"{self.sheet.piece.id}.{self.next_id - 1}", current.polygon, current.top_mm, depth)
-            lower = InHand(f"{self.sheet.piece.id}.{self.next_id}", current.polygon, depth + kit.kerf_mm.resaw, current.bottom_mm)
+            lower = InHand(
+                f"{self.sheet.piece.id}.{self.next_id}", current.polygon, depth + kit.kerf_mm.resaw, current.bottom_mm
+            )
             x0, y0, x1, y1 = current.polygon.bounds
             middle = (y0 + y1) / 2
             self._record(current, "resaw", ((x0, middle), (x1, middle)), (upper, lower), depth + kit.kerf_mm.resaw / 2)
@@ -323,7 +363,16 @@ class _Sawing:
         keep = worth_keeping(hand.polygon, thickness, self.least)
         outline = tuple((float(x), float(y)) for x, y in ring)
         if thickness > 0:
-            self.done.offcuts.append(Offcut(id=hand.id, piece=self.sheet.piece.id, polygon=outline, thickness_mm=thickness, keep=keep, depth_mm=hand.top_mm))
+            self.done.offcuts.append(
+                Offcut(
+                    id=hand.id,
+                    piece=self.sheet.piece.id,
+                    polygon=outline,
+                    thickness_mm=thickness,
+                    keep=keep,
+                    depth_mm=hand.top_mm,
+                )
+            )
         if keep:
             self.done.offcut_mm3 += volume
         else:
@@ -368,7 +417,10 @@ def worth_keeping(polygon: Polygon, thickness_mm: float, least_mm: tuple[float, 
     if thickness_mm < LEAST_OFFCUT_THICKNESS_MM or max(x1 - x0, y1 - y0) < least_mm[0] - EPS:
         return False
     core = polygon.buffer(-least_mm[1] / 2 + EPS)
-    return not core.is_empty and max(core.bounds[2] - core.bounds[0], core.bounds[3] - core.bounds[1]) >= least_mm[0] - least_mm[1] - EPS
+    return (
+        not core.is_empty
+        and max(core.bounds[2] - core.bounds[0], core.bounds[3] - core.bounds[1]) >= least_mm[0] - least_mm[1] - EPS
+    )
 
 
 def kerf_band(line: Sequence[tuple[float, ...]], kerf_mm: float) -> BaseGeometry:

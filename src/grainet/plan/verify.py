@@ -6,6 +6,7 @@ metal, kerf, sets, cuts and balance again for itself. Tolerances: 1e-6 mm for le
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections import defaultdict
 from collections.abc import Iterator
@@ -78,7 +79,7 @@ def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterato
     yield from _metal(footprint, piece, kit)
     yield from _crook(footprint, piece, kit)
     limit = kit.machines.resaw_height_mm
-    x0, y0, x1, y1 = footprint.bounds
+    _x0, y0, _x1, y1 = footprint.bounds
     if part.leaves > 1 and limit is not None and y1 - y0 > limit + TOL:
         yield f"{y1 - y0:.1f} high to resaw, the saw takes {limit:g}"
     yield from _depth(one, part, footprint, over, piece, kit)
@@ -116,7 +117,7 @@ def _usable(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
 
 def _swept(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
     ring = list(polygon.exterior.coords)
-    quads = (Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in zip(ring, ring[1:]))
+    quads = (Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in itertools.pairwise(ring))
     return [*(q.buffer(0) if not q.is_valid else q for q in quads if q.area > 0), affinity.translate(polygon, dx, dy)]
 
 
@@ -134,7 +135,7 @@ def _crook(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
     if flat.crook_in_outline or piece.crook_in_outline:
         return
     outline = Polygon(piece.outline)
-    px0, py0, px1, py1 = outline.bounds
+    px0, _py0, px1, _py1 = outline.bounds
     x0, y0, x1, y1 = footprint.bounds
     wanted = y1 - y0 + flat.crook_mm * ((x1 - x0) / (flat.crook_span_mm or px1 - px0)) ** 2 + 2 * kit.edge_mm
     stations = {x0, x1, *(x for x, _ in piece.outline if x0 < x < x1)}
@@ -171,12 +172,16 @@ def _collinear(points: list[tuple[float, float]]) -> bool:
 
 
 def _rings(shape: BaseGeometry) -> list[list[tuple[float, float]]]:
-    return [[(c[0], c[1]) for c in g.exterior.coords] for g in getattr(shape, "geoms", [shape]) if isinstance(g, Polygon) and not g.is_empty]
+    return [
+        [(c[0], c[1]) for c in g.exterior.coords]
+        for g in getattr(shape, "geoms", [shape])
+        if isinstance(g, Polygon) and not g.is_empty
+    ]
 
 
 def _dense(shape: BaseGeometry, step: float = 4.0) -> Iterator[tuple[float, float]]:
     for ring in _rings(shape):
-        for a, b in zip(ring, ring[1:]):
+        for a, b in itertools.pairwise(ring):
             n = max(1, math.ceil(math.dist(a, b) / step))
             for k in range(n):
                 yield a[0] + (b[0] - a[0]) * k / n, a[1] + (b[1] - a[1]) * k / n
@@ -194,7 +199,7 @@ def _least_on_line(places: dict[tuple[float, float], float], shape: BaseGeometry
     def at(s: float) -> float:
         if s <= line[0][0]:
             return line[0][1]
-        for (s0, t0), (s1, t1) in zip(line, line[1:]):
+        for (s0, t0), (s1, t1) in itertools.pairwise(line):
             if s <= s1:
                 return t0 + (t1 - t0) * (s - s0) / (s1 - s0) if s1 > s0 else min(t0, t1)
         return line[-1][1]
@@ -202,7 +207,9 @@ def _least_on_line(places: dict[tuple[float, float], float], shape: BaseGeometry
     return min(at(low), at(high), *(t for s, t in line if low <= s <= high), math.inf)
 
 
-def _least_on_grid(xs: list[float], ys: list[float], places: dict[tuple[float, float], float], shape: BaseGeometry) -> float:
+def _least_on_grid(
+    xs: list[float], ys: list[float], places: dict[tuple[float, float], float], shape: BaseGeometry
+) -> float:
     def cell(values: list[float], v: float) -> int:
         return max(0, min(len(values) - 2, sum(1 for x in values if x <= v) - 1))
 
@@ -226,7 +233,9 @@ def _least_on_grid(xs: list[float], ys: list[float], places: dict[tuple[float, f
     return least
 
 
-def _least_on_triangles(stations: tuple[Station, ...], places: dict[tuple[float, float], float], shape: BaseGeometry) -> float:
+def _least_on_triangles(
+    stations: tuple[Station, ...], places: dict[tuple[float, float], float], shape: BaseGeometry
+) -> float:
     least = math.inf
     hull = shapely.MultiPoint(list(places)).convex_hull
     for triangle in shapely.delaunay_triangles(shapely.MultiPoint(list(places))).geoms:
@@ -286,7 +295,9 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
     Feasibility of c + a x + b y between the far face raised by ``apart`` and face 1 at every station near the footprint,
     found by halving the worst violation over the two slopes (convex, so a coordinate search with shrinking steps ends at it).
     """
-    near = [s for s in piece.stations if s.top_mm is not None and footprint.buffer(1.0).intersects(Point(s.x_mm, s.y_mm))]
+    near = [
+        s for s in piece.stations if s.top_mm is not None and footprint.buffer(1.0).intersects(Point(s.x_mm, s.y_mm))
+    ]
     near = near or [s for s in piece.stations if s.top_mm is not None]
     if not near:
         return False
@@ -310,7 +321,9 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
 
 
 # zones ----------------------------------------------------------------------------------------------------------------
-def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit, loss: float) -> Iterator[str]:
+def _zones(
+    one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit, loss: float
+) -> Iterator[str]:
     patches = _patches(one, part, footprint, over)
     top, bottom = one.z_top_mm, one.z_top_mm + part.thickness_mm + loss
     for defect in piece.defects:
@@ -323,15 +336,17 @@ def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Pi
         under = shape.intersection(footprint)
         if under.area <= 1e-6:
             continue
-        low, high = 0.0, math.inf
+        low, high = -math.inf, math.inf
         if defect.depth_mm is not None and defect.face == "1":
             high = defect.depth_mm
         elif defect.depth_mm is not None and defect.face == "2":
-            low = max(0.0, least_thickness(piece, under) - defect.depth_mm)
+            low = least_thickness(piece, under) - defect.depth_mm
         if not (low < bottom - 1e-4 and high > top + 1e-4):
             continue
         for kind, both, patch in patches:
-            if patch.intersection(shape).area > 1e-6 and not _tolerated(kind, both, one.face_up, defect.kind, family, (low, high), (top, bottom), part.thickness_mm, loss):
+            if patch.intersection(shape).area > 1e-6 and not _tolerated(
+                kind, both, one.face_up, defect.kind, family, (low, high), (top, bottom), part.thickness_mm, loss
+            ):
                 yield f"{defect.kind.replace('_', ' ')} {defect.id} lies in its {kind} zone"
                 break
 
@@ -426,7 +441,14 @@ def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterato
             leaves = sorted((r for r in rows if r.copy_ == copy), key=lambda r: r.leaf)
             first = leaves[0] if leaves else None
             for row in leaves[1:]:
-                if first is not None and (row.piece, row.x, row.y, row.angle_deg, row.mirror, row.face_up) != (first.piece, first.x, first.y, first.angle_deg, first.mirror, first.face_up):
+                if first is not None and (row.piece, row.x, row.y, row.angle_deg, row.mirror, row.face_up) != (
+                    first.piece,
+                    first.x,
+                    first.y,
+                    first.angle_deg,
+                    first.mirror,
+                    first.face_up,
+                ):
                     yield f"leaves of set {number} of {part_id} do not share one footprint"
         if len({r.build for r in rows}) > 1:
             yield f"set {number} of {part_id} goes to several builds"
@@ -497,7 +519,11 @@ class _Replay:
             yield from self._parts_free()
         for offcut in (o for o in self.plan.offcuts if o.piece == self.piece.id):
             shape = Polygon(offcut.polygon)
-            if any(shape.intersection(f).area > 1.0 for f in self.footprints) and offcut.depth_mm == 0 and offcut.id not in self.hands:
+            if (
+                any(shape.intersection(f).area > 1.0 for f in self.footprints)
+                and offcut.depth_mm == 0
+                and offcut.id not in self.hands
+            ):
                 yield f"offcut {offcut.id} covers a part"
             if shape.difference(Polygon(self.piece.outline).buffer(1e-3)).area > 1.0:
                 yield f"offcut {offcut.id} reaches past its piece"
@@ -528,7 +554,11 @@ class _Replay:
         for shape in self.footprints:
             if taken.intersection(shape.buffer(-SCRATCH_MM)).area > AREA_TOL:
                 yield f"takes {taken.intersection(shape).area:.3g} mm2 of a part"
-        if self.metal is not None and not taken.is_empty and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4:
+        if (
+            self.metal is not None
+            and not taken.is_empty
+            and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4
+        ):
             yield f"comes {taken.distance(self.metal):.3g} near metal, wants {self.kit.metal_clear_mm:g}"
         left = hand.difference(band)
         rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > DUST_MM2), key=lambda g: -g.area)
@@ -539,7 +569,7 @@ class _Replay:
 
     def _crosses(self, cut: Cut, hand: BaseGeometry, kerf: float) -> Iterator[str]:
         (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
-        hx0, hy0, hx1, hy1 = hand.bounds
+        _hx0, _hy0, _hx1, _hy1 = hand.bounds
         along = LineString([(x0, y0), (x1, y1)])
         size = along.length or 1.0
         dx, dy = (x1 - x0) / size * 9e4, (y1 - y0) / size * 9e4
@@ -553,8 +583,12 @@ class _Replay:
         """Name what the cut gave: the blank of an outline cut first, else the side nearer the marked end or the near edge."""
         if cut.tool == "outline":
             ring = LineString(cut.line)
-            inside = Polygon(list(ring.coords)[1:] if len(ring.coords) > 4 and ring.coords[0] != ring.coords[-1] else ring.coords).buffer(0)
-            rest.sort(key=lambda g: (-g.intersection(inside).area / g.area, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+            inside = Polygon(
+                list(ring.coords)[1:] if len(ring.coords) > 4 and ring.coords[0] != ring.coords[-1] else ring.coords
+            ).buffer(0)
+            rest.sort(
+                key=lambda g: (-g.intersection(inside).area / g.area, round(g.bounds[0], 3), round(g.bounds[1], 3))
+            )
         elif cut.tool == "crosscut":
             at = (cut.line[0][0] + cut.line[-1][0]) / 2
             rest.sort(key=lambda g: (g.centroid.x > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
@@ -567,7 +601,11 @@ class _Replay:
         """Every part lies in a piece of its own, sawn to its outline (in straight cutting, to its box)."""
         for (part, number, copy), shape in {(p.part, p.set, p.copy_): Polygon(p.polygon) for p in self.placed}.items():
             holding = [h for h in self.hands.values() if h.intersection(shape).area > 0.5 * shape.area]
-            wanted = box(*shape.bounds).intersection(Polygon(self.piece.outline)) if self.kit.cutting == "straight" else shape
+            wanted = (
+                box(*shape.bounds).intersection(Polygon(self.piece.outline))
+                if self.kit.cutting == "straight"
+                else shape
+            )
             free = [h for h in holding if h.symmetric_difference(wanted).area <= SCRATCH_MM * wanted.length]
             if len(free) < self.parts[part].leaves:
                 yield f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts"

@@ -1,6 +1,6 @@
 """The planning worker: jobs in, progress and plans out, as JSON lines over its pipes. It ends itself when its input closes.
 
-    {"id": 1, "job": {...}, "effort": 1}   ->   {"id": 1, "tell": "...", "share": 0.4} ... {"id": 1, "plan": {...}} or {"id": 1, "fault": "..."}
+{"id": 1, "job": {...}, "effort": 1}   ->   {"id": 1, "tell": "...", "share": 0.4} ... {"id": 1, "plan": {...}} or {"id": 1, "fault": "..."}
 """
 
 from __future__ import annotations

@@ -28,10 +28,13 @@ def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False
         raise BadEntry(f"Step {len(done) + 1} comes first: each cut is made on what the one before it left.")
     if shop.has_piece(piece_id) and _wood(shop.piece(piece_id)) != _wood(laid.job.piece(piece_id)):
         raise BadEntry(f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F4.")
-    grave = [c.text for c in step.cautions if c.grade == "A"]
+    known = {c.text for s in board_steps(shop, laid, piece_id) if s.cut.n in laid.agreed for c in s.cautions}
+    grave = [c.text for c in step.cautions if c.grade == "A" and c.text not in known]
     if grave and not agreed and step.cut.n not in laid.agreed:
         raise BadEntry("First agree to the caution: " + grave[0])
-    new = laid.changed(done=(*laid.done, step.cut.n), agreed=tuple(dict.fromkeys((*laid.agreed, step.cut.n))) if grave else laid.agreed)
+    new = laid.changed(
+        done=(*laid.done, step.cut.n), agreed=tuple(dict.fromkeys((*laid.agreed, step.cut.n))) if grave else laid.agreed
+    )
     if new.sawn(piece_id):
         return _return_offcuts(shop, new, piece_id, step)
     shop.apply(f"step {step.n} on No. {piece_id} done", new)

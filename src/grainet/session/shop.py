@@ -18,7 +18,7 @@ from grainet.grade.verdict import Verdict
 from grainet.job.job import Bar, Job
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.laid import Laid
-from grainet.store.shop_file import ShopFile, ShopUnusable
+from grainet.store.shop_file import ShopFile
 from grainet.wood import species as species_table
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
@@ -45,8 +45,16 @@ def _columns(kind: str, text: str | None) -> dict[str, object]:
     if kind != "piece" or text is None:
         return {}
     data = json.loads(text)
-    thick = [s["thickness_mm"] for s in data.get("stations", [])] or [data["thickness_mm"]] if data.get("stations") or data.get("thickness_mm") else []
-    columns: dict[str, object] = {"species": data.get("species", "unknown"), "place": data.get("place", ""), "thickness_mm": min(thick, default=None)}
+    thick = (
+        [s["thickness_mm"] for s in data.get("stations", [])] or [data["thickness_mm"]]
+        if data.get("stations") or data.get("thickness_mm")
+        else []
+    )
+    columns: dict[str, object] = {
+        "species": data.get("species", "unknown"),
+        "place": data.get("place", ""),
+        "thickness_mm": min(thick, default=None),
+    }
     if data.get("outline"):
         xs, ys = zip(*data["outline"])
         columns |= {"length_mm": max(xs) - min(xs), "width_mm": max(ys) - min(ys)}
@@ -135,7 +143,9 @@ class Shop:
     # edits --------------------------------------------------------------------------------------------------------
     def apply(self, label: str, *values: Value, remove: Sequence[Value] = ()) -> bool:
         """Keep values (and drop others) in one journalled step. False where nothing changes. Raises ShopUnusable."""
-        after: dict[str, tuple[str, str | None]] = {item_id(v): (kind_of(v), v.model_dump_json(exclude_defaults=True, by_alias=True)) for v in values}
+        after: dict[str, tuple[str, str | None]] = {
+            item_id(v): (kind_of(v), v.model_dump_json(exclude_defaults=True, by_alias=True)) for v in values
+        }
         after |= {item_id(v): (kind_of(v), None) for v in remove}
         columns = {name: _columns(kind, text) for name, (kind, text) in after.items()}
         entry = self.file.apply(label, _now(), after, columns)
@@ -189,7 +199,9 @@ class Shop:
         """Keep pieces from a list in one step. Raises Unusable where a number is taken by a different piece."""
         clash = [p.id for p in pieces if self.has_piece(p.id) and self.piece(p.id) != p]
         if clash:
-            raise Unusable([f"stock: number {c} is on the rack already with other figures; nothing was brought in" for c in clash])
+            raise Unusable(
+                [f"stock: number {c} is on the rack already with other figures; nothing was brought in" for c in clash]
+            )
         new = [p for p in pieces if not self.has_piece(p.id)]
         if new:
             self.apply(f"{len(new)} pieces from a list", *new)
@@ -238,7 +250,13 @@ class Shop:
         usable = [p for p in self.pieces() if p.outline and p.all_thicknesses_mm]
         parts = [p for d in designs for p in d.parts]
         bars = [bar for piece in usable for part in parts if (bar := self._bar(piece, part)) is not None]
-        return Job(kit=kit.cuts, pieces=tuple(usable), parts=tuple(parts), builds=tuple(d.build for d in designs), barred=tuple(bars))
+        return Job(
+            kit=kit.cuts,
+            pieces=tuple(usable),
+            parts=tuple(parts),
+            builds=tuple(d.build for d in designs),
+            barred=tuple(bars),
+        )
 
     def _bar(self, piece: Piece, part) -> Bar | None:  # type: ignore[no-untyped-def]
         """Why the shop would not take a part from a piece, geometry apart."""
@@ -250,7 +268,11 @@ class Shop:
             species = species_table.find(piece.species)
             wished = {species_table.find(name) for name in part.species_wish}
             if species not in wished:
-                return Bar(part=part.id, piece=piece.id, why=f"{species_table.short_name(piece.species)} is not among the woods wanted")
+                return Bar(
+                    part=part.id,
+                    piece=piece.id,
+                    why=f"{species_table.short_name(piece.species)} is not among the woods wanted",
+                )
         rule = next((r for r in self.kit.uses if r.use == part.role), None)
         if rule is None:
             return None

@@ -12,7 +12,16 @@ from typing import get_args
 
 from grainet.wood import species as species_table
 from grainet.wood.defects import FAMILY, KIND_OF_CODE, Defect, DefectKind, label_of, next_defect_id
-from grainet.wood.piece import PIECE_KINDS, Flatness, MoistureReading, Piece, Station, Sweep, WidthStation, with_readings
+from grainet.wood.piece import (
+    PIECE_KINDS,
+    Flatness,
+    MoistureReading,
+    Piece,
+    Station,
+    Sweep,
+    WidthStation,
+    with_readings,
+)
 from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
 from grainet.wood.value import BadEntry
 
@@ -37,7 +46,9 @@ class Meaning:
     label: str = ""
 
 
-def read(text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0) -> Meaning:
+def read(
+    text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0
+) -> Meaning:
     """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
     line = text.strip()
     if not line:
@@ -57,7 +68,10 @@ def read(text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, to
 
 def _split(line: str, unit: str) -> tuple[float | None, str, str]:
     """``760 t 52`` to (760, t, 52): a leading length, the word, and what follows."""
-    found = re.match(r"^(?P<place>[\d.,/ \"'″′-]*(?:mm|in|ft)?[\d ]*?)\s*(?P<word>[A-Za-z_]+)?(?:\s+(?P<rest>.*)|(?P<tight>[\d.].*))?$", line)
+    found = re.match(
+        r"^(?P<place>[\d.,/ \"'″′-]*(?:mm|in|ft)?[\d ]*?)\s*(?P<word>[A-Za-z_]+)?(?:\s+(?P<rest>.*)|(?P<tight>[\d.].*))?$",
+        line,
+    )
     if not found:
         raise BadEntry(f"“{line}” is not understood; ? lists the words.")
     place = found["place"].strip()
@@ -100,7 +114,9 @@ class Reader:
         if lower in known:
             return known[lower](rest)
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS:
-            raise BadEntry(f"“{word} {rest}”: a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {word} 24x18.")
+            raise BadEntry(
+                f"“{word} {rest}”: a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {word} 24x18."
+            )
         raise BadEntry(f"“{word}” is not a word of the tape line; ? lists them.")
 
     # sizes --------------------------------------------------------------------------------------------------------
@@ -127,30 +143,49 @@ class Reader:
     def _edges(self, rest: str) -> Meaning:
         words = rest.split()
         if len(words) != 2:
-            raise BadEntry(f"e wants two figures, up and down from the snapped line, such as e 148 186; found {len(words)}.")
+            raise BadEntry(
+                f"e wants two figures, up and down from the snapped line, such as e 148 186; found {len(words)}."
+            )
         far, near = (self._mm(w, "edge", most=5000) for w in words)
-        return self._with_edge(WidthStation(x_mm=self.at, far_mm=far, near_mm=near), f"{far:.0f} above the line, {near:.0f} below it, at {self.at:.0f}")
+        return self._with_edge(
+            WidthStation(x_mm=self.at, far_mm=far, near_mm=near),
+            f"{far:.0f} above the line, {near:.0f} below it, at {self.at:.0f}",
+        )
 
     def _with_edge(self, new: WidthStation, gloss: str) -> Meaning:
         if self.piece.length_mm and self.at > self.piece.length_mm + 1e-6:
             raise BadEntry(f"{self.at:.0f} is off the piece, which is {self.piece.length_mm:.0f} long.")
         others = tuple(w for w in self.piece.width_stations if abs(w.x_mm - self.at) > SAME_PLACE_MM)
-        return Meaning(gloss, with_readings(self.piece, width_stations=tuple(sorted((*others, new), key=lambda w: w.x_mm))), label="edges")
+        return Meaning(
+            gloss,
+            with_readings(self.piece, width_stations=tuple(sorted((*others, new), key=lambda w: w.x_mm))),
+            label="edges",
+        )
 
     def _thickness(self, rest: str) -> Meaning:
         quarters = parse_length(rest, self.unit) if "/" in rest and parse_pair(rest, self.unit) is None else None
         mm = self._mm(rest, "thickness", most=1000)
         if quarters is not None and quarters.nominal:
-            return Meaning(f"{rest} nominal, {mm:.1f}: measure the actual thickness too", self.piece.changed(nominal_thickness_mm=mm), label="nominal thickness")
+            return Meaning(
+                f"{rest} nominal, {mm:.1f}: measure the actual thickness too",
+                self.piece.changed(nominal_thickness_mm=mm),
+                label="nominal thickness",
+            )
         y = sum(self.piece.extents[1::2]) / 2 if self.piece.outline else 0.0
         others = tuple(s for s in self.piece.stations if abs(s.x_mm - self.at) > SAME_PLACE_MM)
         new = Station(x_mm=self.at, y_mm=y, thickness_mm=mm)
         stations = tuple(sorted((*others, new), key=lambda s: (s.x_mm, s.y_mm)))
-        return Meaning(f"{self._shown(mm)} thick at {self.at:.0f}", self.piece.changed(stations=stations, thickness_mm=None), label="thickness")
+        return Meaning(
+            f"{self._shown(mm)} thick at {self.at:.0f}",
+            self.piece.changed(stations=stations, thickness_mm=None),
+            label="thickness",
+        )
 
     def _nominal(self, rest: str) -> Meaning:
         mm = self._mm(rest, "nominal thickness", most=1000)
-        return Meaning(f"nominal {self._shown(mm)}", self.piece.changed(nominal_thickness_mm=mm), label="nominal thickness")
+        return Meaning(
+            f"nominal {self._shown(mm)}", self.piece.changed(nominal_thickness_mm=mm), label="nominal thickness"
+        )
 
     # figures ------------------------------------------------------------------------------------------------------
     def _number(self, text: str, name: str, low: float, high: float) -> float:
@@ -183,7 +218,11 @@ class Reader:
         y = sum(self.piece.extents[1::2]) / 2
         new = MoistureReading(x_mm=self.at, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today)
         same = lambda r: abs(r.x_mm - self.at) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1  # noqa: E731
-        return Meaning(gloss, self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)), label="moisture")
+        return Meaning(
+            gloss,
+            self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)),
+            label="moisture",
+        )
 
     def _rings(self, rest: str) -> Meaning:
         words = rest.split()
@@ -191,7 +230,12 @@ class Reader:
             raise BadEntry("ring wants one angle or two, marked end first, such as ring 38 36.")
         angles = [self._number(w, "ring angle", 0, 90) for w in words]
         both = (angles[0], angles[1] if len(angles) == 2 else None)
-        return Meaning(f"rings {angles[0]:g}° at the marked end" + (f", {angles[1]:g}° at the far end" if len(angles) == 2 else ""), self.piece.changed(ring_angle_deg=both), label="rings")
+        return Meaning(
+            f"rings {angles[0]:g}° at the marked end"
+            + (f", {angles[1]:g}° at the far end" if len(angles) == 2 else ""),
+            self.piece.changed(ring_angle_deg=both),
+            label="rings",
+        )
 
     def _slope(self, rest: str) -> Meaning:
         value = self._number(rest, "slope of grain in degrees", -45, 45)
@@ -201,7 +245,11 @@ class Reader:
         def read(rest: str) -> Meaning:
             mm = self._mm(rest, field.removesuffix("_mm"), least=-1e-9, most=300)
             flat: Flatness = self.piece.flatness.changed(**{field: mm})
-            return Meaning(f"{field.removesuffix('_mm')} {mm:.1f}", self.piece.changed(flatness=flat), label=field.removesuffix("_mm"))
+            return Meaning(
+                f"{field.removesuffix('_mm')} {mm:.1f}",
+                self.piece.changed(flatness=flat),
+                label=field.removesuffix("_mm"),
+            )
 
         return read
 
@@ -218,10 +266,16 @@ class Reader:
         name = rest.strip().lower().replace(" ", "_")
         reclaimed = name in ("reclaimed", "bought")
         if reclaimed:
-            return Meaning("reclaimed: sweep it for metal" if name == "reclaimed" else "bought, not reclaimed", self.piece.changed(reclaimed=name == "reclaimed"), label="reclaimed")
+            return Meaning(
+                "reclaimed: sweep it for metal" if name == "reclaimed" else "bought, not reclaimed",
+                self.piece.changed(reclaimed=name == "reclaimed"),
+                label="reclaimed",
+            )
         kind = next((k for k in PIECE_KINDS if k.startswith(name) and name), None)
         if kind is None:
-            raise BadEntry(f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed.")
+            raise BadEntry(
+                f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed."
+            )
         return Meaning(f"a {label_of(kind)}", self.piece.changed(kind=kind), label="kind")
 
     def _text(self, field: str, word: str) -> Callable[[str], Meaning]:
@@ -240,25 +294,39 @@ class Reader:
             raise BadEntry(f"“{size}” is not a size; wants length x width, such as 24x18.")
         w, h = (self._mm(s, "size", most=5000) for s in sides)
         given = dict(re.findall(r"\b([ydf])\s+(\S+)", options))
-        x0, y0, x1, y1 = self.piece.extents
+        _x0, y0, _x1, y1 = self.piece.extents
         y = self._mm(given["y"], "y", least=-1e-9, most=5000) if "y" in given else (y0 + y1) / 2
         face = {"1": "1", "2": "2", "edge": "edge", "through": "through"}.get(given.get("f", "1"))
         if face is None:
             raise BadEntry(f"face {given['f']} is not known; wants 1, 2, edge or through.")
         depth = self._mm(given["d"], "depth", least=-1e-9, most=1000) if "d" in given else None
-        ring = ((self.at - w / 2, y - h / 2), (self.at + w / 2, y - h / 2), (self.at + w / 2, y + h / 2), (self.at - w / 2, y + h / 2))
+        ring = (
+            (self.at - w / 2, y - h / 2),
+            (self.at + w / 2, y - h / 2),
+            (self.at + w / 2, y + h / 2),
+            (self.at - w / 2, y + h / 2),
+        )
         return self.add_defect(kind, ring, face, depth)
 
     def add_defect(self, kind: str, ring: tuple[tuple[float, float], ...], face: str, depth: float | None) -> Meaning:
         """A new defect of a kind with the next free tag."""
         x0, y0, x1, y1 = self.piece.extents
-        if self.piece.outline and (max(x for x, _ in ring) < x0 or min(x for x, _ in ring) > x1 or max(y for _, y in ring) < y0 or min(y for _, y in ring) > y1):
+        if self.piece.outline and (
+            max(x for x, _ in ring) < x0
+            or min(x for x, _ in ring) > x1
+            or max(y for _, y in ring) < y0
+            or min(y for _, y in ring) > y1
+        ):
             raise BadEntry("That lies off the piece.")
         tag = next_defect_id(kind, {d.id for d in self.piece.defects})
         new = Defect(id=tag, kind=kind, face=face, polygon=ring, depth_mm=depth)  # type: ignore[arg-type]
         deep = "depth unknown: counts as through" if depth is None else f"{depth:g} deep"
         where = "through" if face == "through" else f"on face {face}" if face in "12" else "on the edge"
-        return Meaning(f"{label_of(kind)} {tag} {where}, {deep}", self.piece.changed(defects=(*self.piece.defects, new)), label=f"{label_of(kind)} {tag}")
+        return Meaning(
+            f"{label_of(kind)} {tag} {where}, {deep}",
+            self.piece.changed(defects=(*self.piece.defects, new)),
+            label=f"{label_of(kind)} {tag}",
+        )
 
     def _find(self, tag: str) -> Defect:
         found = next((d for d in self.piece.defects if d.id == tag.strip()), None)
@@ -291,7 +359,11 @@ class Reader:
             raise BadEntry(f"“clear {rest}”: wants clear 1, clear 2 or clear both.")
         others = tuple(s for s in self.piece.sweeps if s.face not in faces)
         new = tuple(Sweep(face=f, on=self.today) for f in faces)  # type: ignore[arg-type]
-        return Meaning(f"face {' and '.join(faces)} swept for metal today", self.piece.changed(sweeps=(*others, *new)), label="metal sweep")
+        return Meaning(
+            f"face {' and '.join(faces)} swept for metal today",
+            self.piece.changed(sweeps=(*others, *new)),
+            label="metal sweep",
+        )
 
 
 def _with_option(rest: str, letter: str) -> tuple[str, str]:

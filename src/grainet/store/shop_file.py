@@ -79,7 +79,9 @@ class ShopFile:
             self._open(create_new)
         except sqlite3.DatabaseError as fault:
             self._release()
-            raise ShopUnusable(f"{self.path.name} is damaged: {fault}. It was left as it is.", newest_good_backup(folder)) from None
+            raise ShopUnusable(
+                f"{self.path.name} is damaged: {fault}. It was left as it is.", newest_good_backup(folder)
+            ) from None
         except ShopUnusable:
             self._release()
             raise
@@ -111,7 +113,9 @@ class ShopFile:
     def _open(self, create_new: bool) -> None:
         version = self._db.execute("PRAGMA user_version").fetchone()[0]
         if version > LATEST:
-            raise ShopUnusable(f"This shop was written by a newer Grainet (format {version}); this one reads up to {LATEST}. It was left as it is.")
+            raise ShopUnusable(
+                f"This shop was written by a newer Grainet (format {version}); this one reads up to {LATEST}. It was left as it is."
+            )
         fresh = version == 0 and not self._db.execute("SELECT 1 FROM sqlite_master").fetchone()
         if fresh and self.read_only:
             raise ShopUnusable(f"{self.folder} holds an empty shop that another window is making.")
@@ -121,7 +125,9 @@ class ShopFile:
             raise ShopUnusable(f"{self.path.name} is no shop of Grainet's. It was left as it is.")
         check = self._db.execute("PRAGMA quick_check").fetchone()[0]
         if check != "ok":
-            raise ShopUnusable(f"{self.path.name} is damaged: {check}. It was left as it is.", newest_good_backup(self.folder))
+            raise ShopUnusable(
+                f"{self.path.name} is damaged: {check}. It was left as it is.", newest_good_backup(self.folder)
+            )
         if self.read_only:
             return
         if not fresh:
@@ -142,7 +148,10 @@ class ShopFile:
     def items(self, kind: str | None = None) -> list[Item]:
         """All items of a kind, in the order of their making."""
         where, values = ("WHERE kind = ?", (kind,)) if kind else ("", ())
-        return [Item(*row) for row in self._db.execute(f"SELECT id, kind, version, json FROM item {where} ORDER BY rowid", values)]
+        return [
+            Item(*row)
+            for row in self._db.execute(f"SELECT id, kind, version, json FROM item {where} ORDER BY rowid", values)
+        ]
 
     def item(self, item_id: str) -> Item | None:
         row = self._db.execute("SELECT id, kind, version, json FROM item WHERE id = ?", (item_id,)).fetchone()
@@ -150,7 +159,9 @@ class ShopFile:
 
     def journal(self, last: int = 100) -> list[Entry]:
         """The last entries, oldest first."""
-        rows = self._db.execute("SELECT seq, at, label, way, undoes, changes FROM entry ORDER BY seq DESC LIMIT ?", (last,)).fetchall()
+        rows = self._db.execute(
+            "SELECT seq, at, label, way, undoes, changes FROM entry ORDER BY seq DESC LIMIT ?", (last,)
+        ).fetchall()
         return [_entry(row) for row in reversed(rows)]
 
     @property
@@ -165,7 +176,13 @@ class ShopFile:
         return self._db.execute("SELECT label FROM entry WHERE seq = ?", (stack[-1],)).fetchone()[0] if stack else None
 
     # writing ------------------------------------------------------------------------------------------------------
-    def apply(self, label: str, at: str, after: Mapping[str, tuple[str, str | None]], columns: Mapping[str, Mapping[str, object]]) -> Entry | None:
+    def apply(
+        self,
+        label: str,
+        at: str,
+        after: Mapping[str, tuple[str, str | None]],
+        columns: Mapping[str, Mapping[str, object]],
+    ) -> Entry | None:
         """Write items {id: (kind, JSON or None)} and one journal entry, or nothing. None where nothing changes."""
         changes = []
         for item_id, (kind, text) in after.items():
@@ -196,18 +213,31 @@ class ShopFile:
         return entry
 
     def _inverse(self, seq: int, at: str, way: str, columns_of) -> Entry:  # type: ignore[no-untyped-def]
-        row = self._db.execute("SELECT seq, at, label, way, undoes, changes FROM entry WHERE seq = ?", (seq,)).fetchone()
+        row = self._db.execute(
+            "SELECT seq, at, label, way, undoes, changes FROM entry WHERE seq = ?", (seq,)
+        ).fetchone()
         old = _entry(row)
         changes = [Change(c.id, c.kind, c.after, c.before) if way == "undo" else c for c in old.changes]
         columns = {c.id: columns_of(c.kind, c.after) for c in changes if c.after is not None}
         return self._append(old.label, at, way, seq, changes, columns)
 
-    def _append(self, label: str, at: str, way: str, undoes: int | None, changes: Sequence[Change], columns: Mapping[str, Mapping[str, object]]) -> Entry:
+    def _append(
+        self,
+        label: str,
+        at: str,
+        way: str,
+        undoes: int | None,
+        changes: Sequence[Change],
+        columns: Mapping[str, Mapping[str, object]],
+    ) -> Entry:
         if self.read_only:
             raise ShopUnusable("This shop is open in another window; here it can only be read.")
         text = json.dumps([[c.id, c.kind, c.before, c.after] for c in changes])
         with self._transaction() as db:
-            cursor = db.execute("INSERT INTO entry (at, label, way, undoes, changes) VALUES (?, ?, ?, ?, ?)", (at, label, way, undoes, text))
+            cursor = db.execute(
+                "INSERT INTO entry (at, label, way, undoes, changes) VALUES (?, ?, ?, ?, ?)",
+                (at, label, way, undoes, text),
+            )
             seq = int(cursor.lastrowid or 0)
             for change in changes:
                 self._write(db, change, columns.get(change.id, {}))
@@ -222,7 +252,12 @@ class ShopFile:
             "INSERT INTO item (id, kind, version, json, species, place, length_mm, width_mm, thickness_mm) VALUES (?, ?, 1, ?, ?, ?, ?, ?, ?) "
             "ON CONFLICT (id) DO UPDATE SET version = version + 1, json = excluded.json, species = excluded.species, place = excluded.place, "
             "length_mm = excluded.length_mm, width_mm = excluded.width_mm, thickness_mm = excluded.thickness_mm",
-            (change.id, change.kind, change.after, *(columns.get(name) for name in ("species", "place", "length_mm", "width_mm", "thickness_mm"))),
+            (
+                change.id,
+                change.kind,
+                change.after,
+                *(columns.get(name) for name in ("species", "place", "length_mm", "width_mm", "thickness_mm")),
+            ),
         )
 
     @contextmanager

@@ -65,7 +65,7 @@ def _from_row(row: dict[str, str]) -> Species:
 @lru_cache(maxsize=1)
 def library() -> tuple[Species, ...]:
     """All shipped species in the table's order."""
-    with (files("grainet.data") / "species.csv").open(encoding="utf-8", newline="") as table:
+    with (files("grainet.data") / "species.csv").open("r", encoding="utf-8") as table:
         return tuple(_from_row(row) for row in csv.DictReader(table))
 
 

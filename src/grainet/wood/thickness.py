@@ -5,6 +5,7 @@ On a full grid bilinear, else linear on Delaunay triangles, collinear stations a
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 
 import numpy as np
@@ -123,7 +124,7 @@ class ThicknessField:
 def _along_ring(ring: Array, step: float) -> Array:
     closed = np.vstack([ring, ring[:1]])
     rows = []
-    for a, b in zip(closed, closed[1:]):
+    for a, b in itertools.pairwise(closed):
         count = max(2, int(np.ceil(np.hypot(*(b - a)) / step)) + 1)
         rows.append(a + (b - a) * np.linspace(0, 1, count)[:, None])
     return np.concatenate(rows)

@@ -17,7 +17,9 @@ class BadEntry(ValueError):
 class Value(BaseModel):
     """A frozen, strict value: no unknown keys, no NaN, tuples for lists."""
 
-    model_config = ConfigDict(frozen=True, strict=True, extra="forbid", allow_inf_nan=False, validate_by_name=True, validate_by_alias=True)
+    model_config = ConfigDict(
+        frozen=True, strict=True, extra="forbid", allow_inf_nan=False, validate_by_name=True, validate_by_alias=True
+    )
 
     def changed(self, **changes: Any) -> Self:
         """Return a copy with some fields changed, validated anew (raises ValidationError)."""

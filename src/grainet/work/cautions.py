@@ -34,7 +34,12 @@ def cautions_for(cut: Cut, piece: Piece, hand: Ring, kit: CutKit) -> tuple[Cauti
 def _of_the_wood(piece: Piece) -> list[Caution]:
     found = []
     if piece.reclaimed:
-        found.append(Caution("A", "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces."))
+        found.append(
+            Caution(
+                "A",
+                "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces.",
+            )
+        )
     if any(d.kind == "old_finish" for d in piece.defects):
         found.append(Caution("A", "Old finish: do not sand, scrape dry or burn it until tested; follow local rules."))
     species = species_table.find(piece.species)
@@ -50,14 +55,32 @@ def _of_the_wood(piece: Piece) -> list[Caution]:
 def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
     xs, ys = zip(*hand)
     length, width = max(xs) - min(xs), max(ys) - min(ys)
-    found = [Caution("C", "Dust captured, eyes and ears covered, no gloves near the blade. If a cut feels wrong, do not make it.")]
+    found = [
+        Caution(
+            "C", "Dust captured, eyes and ears covered, no gloves near the blade. If a cut feels wrong, do not make it."
+        )
+    ]
     limit = kit.machines.least_length_mm or SHORT_STOCK_MM
     if length < limit:
-        found.append(Caution("A", f"{length:.0f} long, this shop's machines want {limit:.0f}: keep to the manual's least length, or use a carrier or hand tools."))
+        found.append(
+            Caution(
+                "A",
+                f"{length:.0f} long, this shop's machines want {limit:.0f}: keep to the manual's least length, or use a carrier or hand tools.",
+            )
+        )
     if cut.tool == "resaw":
-        found.append(Caution("B", f"{width:.0f} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes."))
+        found.append(
+            Caution(
+                "B",
+                f"{width:.0f} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.",
+            )
+        )
     if cut.tool == "rip":
-        found.append(Caution("B", "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence."))
+        found.append(
+            Caution(
+                "B", "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence."
+            )
+        )
     if cut.tool == "outline":
         found.append(Caution("B", "A flat reference face down first; plan the way out before sawing in."))
     return found

@@ -13,8 +13,8 @@ from grainet.job.answer import Cut, Plan
 from grainet.job.job import Job
 from grainet.plan.sawing import kerf_band
 from grainet.wood.piece import Piece
-from grainet.wood.value import Ring
 from grainet.wood.units import LengthStyle, format_length
+from grainet.wood.value import Ring
 from grainet.work.cautions import Caution, cautions_for
 
 TOOL_NAMES = {"crosscut": "Crosscut saw", "rip": "Table saw", "resaw": "Band saw", "outline": "Band saw"}
@@ -49,7 +49,11 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> 
     """The steps of one piece in order; ``after`` are all the pieces in hand once the step is done."""
     hands: dict[str, Hand] = {piece.id: Hand(piece.id, piece.outline)}
     letters = {p.id: p.letter or p.shown_name for p in job.parts}
-    footprints = [(letters.get(p.part, p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
+    footprints = [
+        (letters.get(p.part, p.part), Polygon(p.polygon))
+        for p in plan.placements
+        if p.piece == piece.id and p.leaf == 1
+    ]
     offcuts = {o.id: o for o in plan.offcuts if o.piece == piece.id}
     steps: list[Step] = []
     for cut in plan.cuts:
@@ -75,7 +79,10 @@ def _same(shape: Polygon, ring: Ring) -> bool:
 def _results(cut: Cut, hand: Hand, job: Job, offcuts) -> list[Hand]:  # type: ignore[no-untyped-def]
     if cut.tool == "resaw":
         half, depth = job.kit.kerf_mm.resaw / 2, cut.depth_mm or 0.0
-        return [Hand(cut.gives[0], hand.ring, hand.top_mm, depth - half), Hand(cut.gives[1], hand.ring, depth + half, hand.bottom_mm)]
+        return [
+            Hand(cut.gives[0], hand.ring, hand.top_mm, depth - half),
+            Hand(cut.gives[1], hand.ring, depth + half, hand.bottom_mm),
+        ]
     kerf = getattr(job.kit.kerf_mm, cut.tool)
     whole = Polygon(hand.ring)
     if cut.tool == "outline":
@@ -83,25 +90,38 @@ def _results(cut: Cut, hand: Hand, job: Job, offcuts) -> list[Hand]:  # type: ig
     else:
         (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
         dx, dy = (9e4, 0.0) if abs(x1 - x0) > abs(y1 - y0) else (0.0, 9e4)
-        left = whole - LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(max(kerf / 2, 1e-6), cap_style="flat")
+        left = whole - LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(
+            max(kerf / 2, 1e-6), cap_style="flat"
+        )
     rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > 1e-2), key=lambda g: -g.area)[: len(cut.gives)]
     if cut.tool == "outline":
         ring = Polygon(cut.line[1:] if cut.line[0] != cut.line[-1] else cut.line).buffer(0)
         rest.sort(key=lambda g: (-g.intersection(ring).area / g.area, round(g.bounds[0], 3)))
     else:
-        k, at = (0, (cut.line[0][0] + cut.line[-1][0]) / 2) if cut.tool == "crosscut" else (1, (cut.line[0][1] + cut.line[-1][1]) / 2)
+        k, at = (
+            (0, (cut.line[0][0] + cut.line[-1][0]) / 2)
+            if cut.tool == "crosscut"
+            else (1, (cut.line[0][1] + cut.line[-1][1]) / 2)
+        )
         rest.sort(key=lambda g: ((g.centroid.x, g.centroid.y)[k] > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
-    return [Hand(name, tuple((x, y) for x, y in g.exterior.coords[:-1]), hand.top_mm, hand.bottom_mm) for name, g in zip(cut.gives, rest)]
+    return [
+        Hand(name, tuple((x, y) for x, y in g.exterior.coords[:-1]), hand.top_mm, hand.bottom_mm)
+        for name, g in zip(cut.gives, rest)
+    ]
 
 
 def _text(cut: Cut, hand: Hand, style: LengthStyle) -> str:
-    xs, ys = zip(*hand.ring)
+    _xs, ys = zip(*hand.ring)
     if cut.tool == "crosscut":
         return f"Crosscut at {format_length(cut.line[0][0], style)}"
     if cut.tool == "rip":
         at = cut.line[0][1]
         near, far = at - min(ys), max(ys) - at
-        return f"Rip {format_length(near, style)} from the near edge" if near <= far else f"Rip {format_length(far, style)} off the far edge"
+        return (
+            f"Rip {format_length(near, style)} from the near edge"
+            if near <= far
+            else f"Rip {format_length(far, style)} off the far edge"
+        )
     if cut.tool == "resaw":
         return f"Resaw {format_length((cut.depth_mm or 0) - hand.top_mm, style)} below face 1"
     return "Saw along the outline"
@@ -116,5 +136,7 @@ def _note(cut: Cut, hands: dict[str, Hand], offcuts, style: LengthStyle) -> str:
             words.append(f"{hand.part} comes free")
         elif name in offcuts and offcuts[name].keep:
             xs, ys = zip(*offcuts[name].polygon)
-            words.append(f"{name} goes back, {format_length(max(xs) - min(xs), style)} × {format_length(max(ys) - min(ys), style)}")
+            words.append(
+                f"{name} goes back, {format_length(max(xs) - min(xs), style)} × {format_length(max(ys) - min(ys), style)}"
+            )
     return "; ".join(words)

@@ -1,0 +1,63 @@
+"""The floors: each imports only from below, Qt stays in the desk, the verifier stands on ground values alone."""
+
+import ast
+import unittest
+from pathlib import Path
+
+SOURCE = Path(__file__).resolve().parent.parent / "src" / "grainet"
+FLOORS = [
+    {"desk"}, {"cli", "__main__", "demo"}, {"session"}, {"store"}, {"exchange", "instruments"}, {"work"}, {"plan"},
+    {"grade", "match"}, {"fit", "picture"}, {"job"}, {"kit"}, {"build"}, {"wood"}, {"data"},
+]  # fmt: skip
+# job is ground above kit and build: its values hold both. kit is above wood, build above wood.
+HEIGHT = {name: -k for k, floor in enumerate(FLOORS) for name in floor}
+VERIFIER_MAY = ("grainet.wood", "grainet.build", "grainet.kit", "grainet.job", "shapely")
+
+
+def imports_of(path: Path) -> list[str]:
+    """Every module a file imports, also inside functions."""
+    found = []
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.Import):
+            found += [alias.name for alias in node.names]
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            found += [f"{node.module}.{alias.name}" for alias in node.names]
+    return found
+
+
+class Floors(unittest.TestCase):
+    def files(self):
+        return sorted(SOURCE.rglob("*.py"))
+
+    def test_no_arrow_goes_up(self):
+        seen = 0
+        for path in self.files():
+            own = path.relative_to(SOURCE).parts[0].removesuffix(".py")
+            if own == "__init__":
+                continue
+            for name in imports_of(path):
+                parts = name.split(".")
+                if parts[0] == "grainet" and len(parts) > 1 and parts[1] in HEIGHT:
+                    seen += 1
+                    self.assertLessEqual(HEIGHT[parts[1]], HEIGHT[own], f"{path.name} ({own}) imports {name}")
+        self.assertGreater(seen, 200)
+
+    def test_qt_only_in_the_desk(self):
+        for path in self.files():
+            if path.relative_to(SOURCE).parts[0] != "desk":
+                self.assertFalse([n for n in imports_of(path) if n.startswith(("PySide6", "shiboken6"))], path)
+
+    def test_verifier_imports_ground_values_only(self):
+        import sys
+
+        for name in imports_of(SOURCE / "plan" / "verify.py"):
+            top = name.split(".")[0]
+            self.assertTrue(name.startswith(VERIFIER_MAY) or top in sys.stdlib_module_names, name)
+
+    def test_heavy_libraries_are_not_imported_by_the_window(self):
+        import subprocess
+        import sys
+
+        code = "import sys, grainet.desk.window; print([m for m in ('ortools', 'scipy', 'cv2', 'ezdxf', 'reportlab') if m in sys.modules])"
+        out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120)
+        self.assertEqual(out.stdout.strip(), "[]", out.stderr)
