@@ -1,0 +1,88 @@
+"""A real window on a demo shop for the interface tests, driven by object names."""
+
+from __future__ import annotations
+
+import tempfile
+import unittest
+from datetime import date
+from pathlib import Path
+
+from PySide6.QtCore import QEventLoop, Qt, QTimer
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from grainet.demo.make import make_demo
+from grainet.desk.state import State
+from grainet.desk.window import Window, prepare
+from grainet.session.shop import Shop
+
+State.today = property(lambda self: date(2026, 11, 24))  # type: ignore[method-assign,assignment]
+
+
+def application() -> QApplication:
+    app = QApplication.instance()
+    if app is None:
+        app = QApplication([])
+        prepare(app)
+    return app  # type: ignore[return-value]
+
+
+class WindowTest(unittest.TestCase):
+    """Opens a window on a fresh shop for every test."""
+
+    empty = False
+
+    def setUp(self):
+        self.app = application()
+        scratch = tempfile.TemporaryDirectory()
+        self.addCleanup(scratch.cleanup)
+        self.folder = Path(scratch.name)
+        self.shop = Shop.open(self.folder / "E.grainet", create=True) if self.empty else make_demo(self.folder / "D.grainet")
+        self.window = Window(self.shop)
+        self.window.resize(1280, 800)
+        self.window.show()
+        QTest.qWaitForWindowExposed(self.window)
+        self.addCleanup(self.window.close)
+        self.state = self.window.state
+        self.said: list[str] = []
+        self.state.said.connect(lambda text, _: self.said.append(text))
+        self.settle()
+
+    def settle(self):
+        for _ in range(3):
+            self.app.processEvents()
+            self.state.background.wait(30_000)
+            for _ in range(4):
+                self.app.processEvents()
+            QTest.qWait(25)
+
+    def find(self, name: str) -> QWidget:
+        found = self.window.findChild(QWidget, name)
+        self.assertIsNotNone(found, name)
+        return found
+
+    def click(self, name: str):
+        widget = self.find(name)
+        self.assertTrue(widget.isVisible(), f"{name} is not to be seen")
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+        self.settle()
+
+    def key(self, key, modifiers=Qt.KeyboardModifier.NoModifier, target=None):
+        QTest.keyClick(target or self.app.focusWidget() or self.window, key, modifiers)
+        self.settle()
+
+    def type(self, text: str):
+        """Type as a person would: the first letter opens the tape line, Enter keeps."""
+        self.window.setFocus()
+        for letter in text:
+            QTest.keyClick(self.app.focusWidget() or self.window, letter)
+        QTest.keyClick(self.app.focusWidget(), Qt.Key.Key_Return)
+        self.window.setFocus()
+        self.settle()
+
+    def wait_for(self, signal, milliseconds=60_000):
+        loop = QEventLoop()
+        signal.connect(loop.quit)
+        QTimer.singleShot(milliseconds, loop.quit)
+        loop.exec()
+        self.settle()
