@@ -14,11 +14,24 @@ def rect(length, width, x=0.0, y=0.0):
 
 def half_ring(length=470.0, width=170.0, points=24):
     t = np.linspace(0, np.pi, points)
-    return [[round(float(length / 2 - length / 2 * np.cos(a)), 3), round(float(width * np.sin(a) * (0.9 + 0.1 * np.cos(2 * a))), 3)] for a in t]
+    return [
+        [
+            round(float(length / 2 - length / 2 * np.cos(a)), 3),
+            round(float(width * np.sin(a) * (0.9 + 0.1 * np.cos(2 * a))), 3),
+        ]
+        for a in t
+    ]
 
 
 def job(pieces, parts, kit=None, builds=()) -> Job:
-    data = {"format": "grainet-job", "version": 1, "kit": kit or {}, "pieces": pieces, "parts": parts, "builds": list(builds)}
+    data = {
+        "format": "grainet-job",
+        "version": 1,
+        "kit": kit or {},
+        "pieces": pieces,
+        "parts": parts,
+        "builds": list(builds),
+    }
     made = to_value(data, Job, "job")
     assert not list(made.faults()), list(made.faults())
     return made
@@ -38,23 +51,37 @@ SAW = {"kerf_mm": {"crosscut": 3, "rip": 3, "resaw": 1.2, "outline": 3}}
 def random_job(seed: int) -> Job:
     """A job with odd boards, all kinds of troubles, zones, sets and either way of cutting."""
     r = np.random.default_rng(seed)
-    kinds = "nail crack shake rot loose_knot groove hole pith wild_grain grit knot sap stain".split()
+    kinds = ["nail", "crack", "shake", "rot", "loose_knot", "groove", "hole", "pith", "wild_grain", "grit", "knot", "sap", "stain"]
     pieces = []
     for i in range(int(r.integers(1, 3))):
         length, width = float(r.integers(600, 1500)), float(r.integers(80, 300))
         xs = np.linspace(0, length, 5)
-        wavy = [[float(x), round(float(r.uniform(0, 15)), 2)] for x in xs] + [[float(x), round(float(width - r.uniform(0, 15)), 2)] for x in xs[::-1]]
+        wavy = [[float(x), round(float(r.uniform(0, 15)), 2)] for x in xs] + [
+            [float(x), round(float(width - r.uniform(0, 15)), 2)] for x in xs[::-1]
+        ]
         one = {"id": f"P{i}", "outline": rect(length, width) if r.random() < 0.5 else wavy}
         if r.random() < 0.5:
             one["thickness_mm"] = float(r.integers(9, 60))
         else:
-            one["stations"] = [{"x_mm": float(x), "y_mm": y, "thickness_mm": round(float(48 + r.uniform(-2, 4)), 2)} for x in np.linspace(0, length, 3) for y in (10.0, width - 10)]
+            one["stations"] = [
+                {"x_mm": float(x), "y_mm": y, "thickness_mm": round(float(48 + r.uniform(-2, 4)), 2)}
+                for x in np.linspace(0, length, 3)
+                for y in (10.0, width - 10)
+            ]
         if r.random() < 0.5:
             one["flatness"] = {"bow_mm": 2.0, "cup_mm": 0.6, "rock_mm": 1.0, "crook_mm": float(r.integers(0, 4))}
         one["defects"] = []
         for j in range(int(r.integers(0, 5))):
             x, y, a, b = r.uniform(0, length), r.uniform(0, width), r.uniform(3, 80), r.uniform(3, 30)
-            mark = {"id": f"d{j}", "kind": str(r.choice(kinds)), "face": str(r.choice(["1", "2", "edge", "through"])), "polygon": [[round(float(u), 2), round(float(v), 2)] for u, v in ((x, y), (x + a, y), (x + a, y + b), (x, y + b))]}
+            mark = {
+                "id": f"d{j}",
+                "kind": str(r.choice(kinds)),
+                "face": str(r.choice(["1", "2", "edge", "through"])),
+                "polygon": [
+                    [round(float(u), 2), round(float(v), 2)]
+                    for u, v in ((x, y), (x + a, y), (x + a, y + b), (x, y + b))
+                ],
+            }
             if r.random() < 0.6:
                 mark["depth_mm"] = round(float(r.uniform(1, 15)), 1)
             one["defects"].append(mark)

@@ -37,7 +37,9 @@ class WindowTest(unittest.TestCase):
         scratch = tempfile.TemporaryDirectory()
         self.addCleanup(scratch.cleanup)
         self.folder = Path(scratch.name)
-        self.shop = Shop.open(self.folder / "E.grainet", create=True) if self.empty else make_demo(self.folder / "D.grainet")
+        self.shop = (
+            Shop.open(self.folder / "E.grainet", create=True) if self.empty else make_demo(self.folder / "D.grainet")
+        )
         self.window = Window(self.shop)
         self.window.resize(1280, 800)
         self.window.show()

@@ -1,5 +1,6 @@
 """The window driven by its object names: bring in, look over, lay out, saw, put back; empty and crowded shops; sizes; undo."""
 
+import itertools
 import unittest
 
 from PySide6.QtCore import QPoint, Qt
@@ -18,10 +19,22 @@ class BringIn(WindowTest):
         self.key(Qt.Key.Key_N, CTRL)
         self.assertEqual(self.state.piece_id, "18")
         self.find("tape.line").clear()
-        for words in ("l 900", "0 w 120", "450 t 32", "sp red alder", "kg 1.6", "450 mc 8.4 d 12", "ring 20 24", "slope 1"):
+        for words in (
+            "l 900",
+            "0 w 120",
+            "450 t 32",
+            "sp red alder",
+            "kg 1.6",
+            "450 mc 8.4 d 12",
+            "ring 20 24",
+            "slope 1",
+        ):
             self.type(words)
         piece = self.shop.piece("18")
-        self.assertEqual((piece.extents, piece.least_thickness_mm, piece.species, piece.mass_kg), ((0, 0, 900, 120), 32, "Red alder", 1.6))
+        self.assertEqual(
+            (piece.extents, piece.least_thickness_mm, piece.species, piece.mass_kg),
+            ((0, 0, 900, 120), 32, "Red alder", 1.6),
+        )
         self.assertFalse(piece.racked)
         self.key(Qt.Key.Key_Return, CTRL)
         self.assertTrue(self.shop.piece("18").racked)
@@ -69,7 +82,9 @@ class BringIn(WindowTest):
         self.settle()
         face = screen.board.boxes()[0]
         for x, y in ((500, 40), (600, 50), (550, 110)):
-            QTest.mouseClick(screen.board, Qt.MouseButton.LeftButton, pos=QPoint(int(screen.board.axis.x(x)), int(face.y(y))))
+            QTest.mouseClick(
+                screen.board, Qt.MouseButton.LeftButton, pos=QPoint(int(screen.board.axis.x(x)), int(face.y(y)))
+            )
         self.assertTrue(screen.board.close_polygon())
         self.assertEqual(len(self.shop.piece("9").defects[-1].polygon), 3)
 
@@ -129,8 +144,7 @@ class LookOver(WindowTest):
         places = draw.spread_tags(sorted([500.0 + 3 * k for k in range(40)]), 198, 1234, 44)
         for row in (0, 1):
             xs = [x for x, r in places if r == row]
-            self.assertTrue(all(b - a >= 40 for a, b in zip(xs, xs[1:])), row)
-        self.assertEqual([x for x, _ in places], sorted(x for x, _ in places) if all(r == 0 for _, r in places) else [x for x, _ in places])
+            self.assertTrue(all(b - a >= 40 for a, b in itertools.pairwise(xs)), row)
 
 
 class LayOut(WindowTest):
@@ -222,11 +236,16 @@ class Everywhere(WindowTest):
                     self.window.show_screen(screen)
                     self.app.processEvents()
                     image = self.window.grab().toImage()
-                    self.assertEqual(image.pixelColor(4, image.height() // 2), self.state.theme.bench, (theme, size, screen))
+                    self.assertEqual(
+                        image.pixelColor(4, image.height() // 2), self.state.theme.bench, (theme, size, screen)
+                    )
 
     def test_text_contrast_is_at_least_four_and_a_half(self):
         def light(colour: QColor) -> float:
-            parts = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in (colour.redF(), colour.greenF(), colour.blueF())]
+            parts = [
+                c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4
+                for c in (colour.redF(), colour.greenF(), colour.blueF())
+            ]
             return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
 
         def contrast(a: QColor, b: QColor) -> float:
@@ -236,7 +255,15 @@ class Everywhere(WindowTest):
         for theme in (tokens.LIGHT, tokens.DARK):
             grounds = (theme.bench, theme.ground, theme.shelf, theme.slip)
             pairs = [(ink, g) for ink in (theme.ink, theme.ink2, theme.ochre, theme.wine) for g in grounds]
-            pairs += [(theme.chalk, theme.bench), (theme.on_chalk, theme.chalk), (theme.rail_ink, theme.rail), (theme.rail_status, theme.rail), (theme.rail_ochre, theme.rail), (theme.ink, theme.chalk_wash), (theme.ochre, theme.chalk_wash)]
+            pairs += [
+                (theme.chalk, theme.bench),
+                (theme.on_chalk, theme.chalk),
+                (theme.rail_ink, theme.rail),
+                (theme.rail_status, theme.rail),
+                (theme.rail_ochre, theme.rail),
+                (theme.ink, theme.chalk_wash),
+                (theme.ochre, theme.chalk_wash),
+            ]
             for ink, ground in pairs:
                 self.assertGreaterEqual(contrast(ink, ground), 4.5, (theme.dark, ink.name(), ground.name()))
 
@@ -287,5 +314,5 @@ class TheAxis(unittest.TestCase):
                 axis = Axis(0, end, 1280)
                 self.assertAlmostEqual(axis.mm(axis.x(end / 3)), end / 3)
                 labels = [axis.x(mm) for mm, label, _ in axis.ticks(style) if label]
-                self.assertTrue(all(b - a >= 60 for a, b in zip(labels, labels[1:])), (end, style))
+                self.assertTrue(all(b - a >= 60 for a, b in itertools.pairwise(labels)), (end, style))
                 self.assertGreaterEqual(len(labels), 2 if style == "mm" or end > 200 else 1)

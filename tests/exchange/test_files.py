@@ -12,7 +12,13 @@ from grainet.exchange.job_file import read_job
 from grainet.exchange.json_file import Unusable, parse_json, write_text
 from tests.jobs import SAW, part, piece, rect
 
-GOOD = {"format": "grainet-job", "version": 1, "kit": SAW, "pieces": [piece("A", 700, 200)], "parts": [part(quantity=2, role="neck")]}
+GOOD = {
+    "format": "grainet-job",
+    "version": 1,
+    "kit": SAW,
+    "pieces": [piece("A", 700, 200)],
+    "parts": [part(quantity=2, role="neck")],
+}
 
 
 class Scratch(unittest.TestCase):
@@ -93,7 +99,10 @@ class CommandLine(Scratch):
         self.assertTrue(out.strip())
         self.assertEqual(self.run_cli("grade", job, "--out", grades)[0], 0)
         verdicts = json.loads(grades.read_text())["verdicts"]
-        self.assertEqual({v["use"] for v in verdicts}, {"body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate"})
+        self.assertEqual(
+            {v["use"] for v in verdicts},
+            {"body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate"},
+        )
         neck = next(v for v in verdicts if v["use"] == "neck")
         self.assertEqual(neck["stretches"][0]["verdict"], "if")
 

@@ -79,7 +79,9 @@ class Exactness(unittest.TestCase):
     def test_metal_is_kept_clear_of_until_it_is_drawn(self):
         nail = {"id": "m1", "kind": "nail", "polygon": [[500, 100], [504, 100], [504, 104], [500, 104]], "depth_mm": 2}
         for resolved, wanted in ((False, Trouble), (True, Seat)):
-            sheet, one = setting(piece(defects=[{**nail, "resolved": resolved}]), part(), {**SAW, "metal_clear_mm": 15, "skim_mm": 3})
+            sheet, one = setting(
+                piece(defects=[{**nail, "resolved": resolved}]), part(), {**SAW, "metal_clear_mm": 15, "skim_mm": 3}
+            )
             self.assertIsInstance(Exact(sheet, orientations(one)[0]).seat(508, 5), wanted)
 
     def test_many_seats_at_once_are_the_same_as_one_by_one(self):
@@ -102,7 +104,11 @@ class Depths(unittest.TestCase):
         return {"id": "k1", "kind": "knot", "polygon": [[100, 20], [160, 20], [160, 60], [100, 60]], **more}
 
     def seat(self, defect, zones=(), face_up="1", thickness=30, kit=None):
-        sheet, one = setting(piece(length=320, width=95, thickness=thickness, defects=[defect]), part(zones=list(zones), faces_up=[face_up]), kit)
+        sheet, one = setting(
+            piece(length=320, width=95, thickness=thickness, defects=[defect]),
+            part(zones=list(zones), faces_up=[face_up]),
+            kit,
+        )
         return Exact(sheet, orientations(one)[0]).seat(0, 2.0)
 
     def test_a_knot_is_planed_away_where_the_board_is_thick_enough(self):
@@ -113,7 +119,9 @@ class Depths(unittest.TestCase):
         far = self.knot(face="2", depth_mm=15)
         self.assertIsInstance(self.seat(far, thickness=25), Seat)
         self.assertIsInstance(self.seat(far, [{"kind": "critical", "polygon": "rest"}], thickness=25), Trouble)
-        self.assertIsInstance(self.seat(far, [{"kind": "seen", "polygon": "rest", "both_sides": True}], thickness=25), Trouble)
+        self.assertIsInstance(
+            self.seat(far, [{"kind": "seen", "polygon": "rest", "both_sides": True}], thickness=25), Trouble
+        )
 
     def test_unknown_depth_counts_as_full(self):
         self.assertIsInstance(self.seat(self.knot(face="1"), thickness=60), Trouble)
@@ -126,7 +134,10 @@ class Depths(unittest.TestCase):
         self.assertIsInstance(self.seat(rot, hidden), Trouble)
         self.assertIsInstance(self.seat(rot, removed), Seat)
         self.assertIsInstance(self.seat(crack, critical), Trouble)
-        over = [{"kind": "removed", "polygon": [[0, 0], [300, 0], [300, 90], [0, 90]]}, {"kind": "critical", "polygon": [[90, 0], [180, 0], [180, 90], [90, 90]]}]
+        over = [
+            {"kind": "removed", "polygon": [[0, 0], [300, 0], [300, 90], [0, 90]]},
+            {"kind": "critical", "polygon": [[90, 0], [180, 0], [180, 90], [90, 90]]},
+        ]
         self.assertIsInstance(self.seat(rot, over), Trouble, "critical comes before removed where they overlap")
 
     def test_cracks_grow_at_open_ends_only(self):

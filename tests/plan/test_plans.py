@@ -15,7 +15,9 @@ class KnownBest(unittest.TestCase):
 
     def test_rectangles_that_fill_a_board_to_the_kerf(self):
         for cutting in ("outline", "straight"):
-            plan = self.made([piece("A", 3 * 300 + 2 * 3, 2 * 90 + 3)], [part(quantity=20)], {**SAW, "cutting": cutting})
+            plan = self.made(
+                [piece("A", 3 * 300 + 2 * 3, 2 * 90 + 3)], [part(quantity=20)], {**SAW, "cutting": cutting}
+            )
             self.assertEqual(plan.made["p"], 6, cutting)
 
     def test_one_kerf_too_short_loses_a_column(self):
@@ -23,7 +25,11 @@ class KnownBest(unittest.TestCase):
         self.assertEqual(plan.made["p"], 4)
 
     def test_mixed_lengths(self):
-        parts = [part("a", 400, 90, value=4), part("b", 250, 90, value=2.5, quantity=2), part("c", 150, 90, value=1.5, quantity=1)]
+        parts = [
+            part("a", 400, 90, value=4),
+            part("b", 250, 90, value=2.5, quantity=2),
+            part("c", 150, 90, value=1.5, quantity=1),
+        ]
         plan = self.made([piece("A", 400 + 250 + 250 + 150 + 9, 90)], parts, SAW)
         self.assertAlmostEqual(plan.value, 4 + 5 + 1.5)
 
@@ -36,16 +42,27 @@ class KnownBest(unittest.TestCase):
         lean = [[0, 0], [600, 20.95], [600, 121], [0, 100.05]]  # two degrees
         part_ = {"id": "n", "outline": rect(590, 98), "thickness_mm": 20, "tilt_deg": 3, "quantity": 1}
         kit = {**SAW}
-        plan = self.made([{"id": "A", "outline": lean, "thickness_mm": 25, "flatness": {"crook_in_outline": True}}], [part_], kit)
+        plan = self.made(
+            [{"id": "A", "outline": lean, "thickness_mm": 25, "flatness": {"crook_in_outline": True}}], [part_], kit
+        )
         self.assertEqual(plan.made["n"], 1)
         self.assertAlmostEqual(plan.placements[0].angle_deg % 180, 2.0, delta=0.3)
 
     def test_leaves_come_from_one_footprint_and_the_stack_counts_kerf_and_skims(self):
         kit = {**SAW, "resaw_skim_mm": 0.4, "skim_mm": 0.5}
         for thickness, wanted in ((7 * 2 + 1.2 + 0.8 + 1.0, 1), (7 * 2 + 1.2 + 0.8 + 0.99, 0)):
-            plan = self.made([piece("A", 320, 100, round(thickness, 6))], [part(thickness=7, leaves=2, quantity=1)], kit)
+            plan = self.made(
+                [piece("A", 320, 100, round(thickness, 6))], [part(thickness=7, leaves=2, quantity=1)], kit
+            )
             self.assertEqual(plan.made["p"], wanted, thickness)
-        self.assertEqual(self.made([piece("A", 320, 210, 30)], [part(width=205, thickness=7, leaves=2)], {"machines": {"resaw_height_mm": 200}}).made["p"], 0)
+        self.assertEqual(
+            self.made(
+                [piece("A", 320, 210, 30)],
+                [part(width=205, thickness=7, leaves=2)],
+                {"machines": {"resaw_height_mm": 200}},
+            ).made["p"],
+            0,
+        )
 
 
 class Sets(unittest.TestCase):
@@ -55,7 +72,15 @@ class Sets(unittest.TestCase):
         self.assertEqual(plan_job(job(small, [part(per_set=2)])).made["p"], 1)
 
     def test_the_better_recipe_is_taken_and_a_build_is_made_once(self):
-        builds = [{"id": "b", "recipes": [{"id": "one board", "value": 100, "needs": {"p": 2}, "same_piece": ["p"]}, {"id": "any", "value": 80, "needs": {"p": 2}}]}]
+        builds = [
+            {
+                "id": "b",
+                "recipes": [
+                    {"id": "one board", "value": 100, "needs": {"p": 2}, "same_piece": ["p"]},
+                    {"id": "any", "value": 80, "needs": {"p": 2}},
+                ],
+            }
+        ]
         split = plan_job(job([piece("A", 320, 95), piece("B", 320, 95)], [part()], SAW, builds))
         self.assertEqual((split.value, split.builds), (80, {"b": "any"}))
         whole = plan_job(job([piece("A", 320, 95), piece("B", 700, 95)], [part()], SAW, builds))
@@ -64,7 +89,14 @@ class Sets(unittest.TestCase):
         self.assertEqual(whole.bound_scope, "all")
 
     def test_parts_count_only_through_recipes(self):
-        plan = plan_job(job([piece()], [part(), part("q", 900, 190)], SAW, [{"id": "b", "recipes": [{"id": "r", "value": 9, "needs": {"p": 1, "q": 1}}]}]))
+        plan = plan_job(
+            job(
+                [piece()],
+                [part(), part("q", 900, 190)],
+                SAW,
+                [{"id": "b", "recipes": [{"id": "r", "value": 9, "needs": {"p": 1, "q": 1}}]}],
+            )
+        )
         self.assertEqual((plan.value, plan.placements), (0, ()))
 
     def test_a_barred_piece_is_refused_with_its_reason(self):
@@ -92,7 +124,9 @@ class Whole(unittest.TestCase):
         self.assertEqual(first, second)
 
     def test_refusals_say_the_figures(self):
-        plan = plan_job(job([piece("A", 250, 200), piece("B", 400, 80), piece("C", 400, 200, 19)], [part()], {"trim_mm": 4}))
+        plan = plan_job(
+            job([piece("A", 250, 200), piece("B", 400, 80), piece("C", 400, 200, 19)], [part()], {"trim_mm": 4})
+        )
         why = {r.piece: r.why for r in plan.refused}
         self.assertIn("242.0 long", why["A"])
         self.assertIn("80.0 wide", why["B"])

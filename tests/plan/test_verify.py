@@ -13,10 +13,28 @@ class Planted(unittest.TestCase):
     def setUpClass(cls):
         defects = [
             {"id": "m1", "kind": "nail", "polygon": [[760, 40], [764, 40], [764, 44], [760, 44]]},
-            {"id": "k1", "kind": "knot", "face": "1", "polygon": [[420, 150], [440, 150], [440, 170], [420, 170]], "depth_mm": 12},
+            {
+                "id": "k1",
+                "kind": "knot",
+                "face": "1",
+                "polygon": [[420, 150], [440, 150], [440, 170], [420, 170]],
+                "depth_mm": 12,
+            },
         ]
-        kit = {**SAW, "cutting": "straight", "skim_mm": 0.5, "trim_mm": 4, "edge_mm": 1, "metal_clear_mm": 15, "machines": {"resaw_height_mm": 150}}
-        cls.job = job([piece("A", 1400, 200, 26, defects=defects), piece("B", 400, 100, 30)], [part(quantity=3, mirror=False), part("t", 250, 80, 7, leaves=2, quantity=1)], kit)
+        kit = {
+            **SAW,
+            "cutting": "straight",
+            "skim_mm": 0.5,
+            "trim_mm": 4,
+            "edge_mm": 1,
+            "metal_clear_mm": 15,
+            "machines": {"resaw_height_mm": 150},
+        }
+        cls.job = job(
+            [piece("A", 1400, 200, 26, defects=defects), piece("B", 400, 100, 30)],
+            [part(quantity=3, mirror=False), part("t", 250, 80, 7, leaves=2, quantity=1)],
+            kit,
+        )
         cls.plan = plan_job(cls.job)
 
     def refused(self, words, plan):
@@ -30,7 +48,9 @@ class Planted(unittest.TestCase):
 
     def moved(self, dx, dy, k=0):
         one = self.plan.placements[k]
-        return self.with_placement(k, x=one.x + dx, y=one.y + dy, polygon=tuple((x + dx, y + dy) for x, y in one.polygon))
+        return self.with_placement(
+            k, x=one.x + dx, y=one.y + dy, polygon=tuple((x + dx, y + dy) for x, y in one.polygon)
+        )
 
     def test_the_plan_itself_holds(self):
         self.assertEqual(check(self.job, self.plan), [])
@@ -42,7 +62,9 @@ class Planted(unittest.TestCase):
         self.refused("value says", self.plan.changed(value=self.plan.value + 1, bound=self.plan.bound + 1))
         self.refused("bound", self.plan.changed(bound=self.plan.value - 1))
         self.refused("made says", self.plan.changed(made={"p": 2, "t": 1}))
-        self.refused("wants 1 copies of 2", self.plan.changed(placements=tuple(p for p in self.plan.placements if p.leaf == 1)))
+        self.refused(
+            "wants 1 copies of 2", self.plan.changed(placements=tuple(p for p in self.plan.placements if p.leaf == 1))
+        )
 
     def test_place(self):
         near_end = min(x for x, _ in self.plan.placements[0].polygon)
@@ -69,7 +91,18 @@ class Planted(unittest.TestCase):
         ring = tuple((x - 20, y) for x, y in ((760, 30), (1060, 30), (1060, 120), (760, 120)))
         k = next(k for k, p in enumerate(self.plan.placements) if p.piece == "A")
         self.refused("from the nail", self.with_placement(k, x=740.0, y=30.0, polygon=ring, angle_deg=0.0, face_up="1"))
-        knot = job([piece("A", 320, 95, 22, defects=[{"id": "c1", "kind": "crack", "polygon": [[100, 20], [160, 20], [160, 24]]}])], [part(quantity=1)])
+        knot = job(
+            [
+                piece(
+                    "A",
+                    320,
+                    95,
+                    22,
+                    defects=[{"id": "c1", "kind": "crack", "polygon": [[100, 20], [160, 20], [160, 24]]}],
+                )
+            ],
+            [part(quantity=1)],
+        )
         clean = job([piece("A", 320, 95, 22)], [part(quantity=1)])
         faults = check(knot, plan_job(clean))
         self.assertTrue(any("crack c1 lies in its seen zone" in f for f in faults), faults)
@@ -88,7 +121,10 @@ class Planted(unittest.TestCase):
 
     def test_balance(self):
         piece_id, shares = next(iter(self.plan.balance.items()))
-        self.refused("sums to", self.plan.changed(balance={**self.plan.balance, piece_id: shares.changed(parts=shares.parts + 0.02)}))
+        self.refused(
+            "sums to",
+            self.plan.changed(balance={**self.plan.balance, piece_id: shares.changed(parts=shares.parts + 0.02)}),
+        )
         self.refused("no balance", self.plan.changed(balance={}))
 
     def test_unknown_names(self):

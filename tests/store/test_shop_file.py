@@ -93,8 +93,12 @@ class Opening(Folder):
         self.folder.mkdir()
         db = sqlite3.connect(self.folder / "shop.sqlite", isolation_level=None)
         db.executescript(FIRST)
-        db.execute("INSERT INTO item VALUES ('piece:7', 'piece', 1, '{\"id\": \"7\", \"outline\": [[0,0],[900,0],[900,120],[0,120]]}', 'oak', 'A1')")
-        db.execute("INSERT INTO entry (at, label, way, changes) VALUES ('t', 'racked', 'do', '[[\"piece:7\", \"piece\", null, \"{}\"]]')")
+        db.execute(
+            "INSERT INTO item VALUES ('piece:7', 'piece', 1, '{\"id\": \"7\", \"outline\": [[0,0],[900,0],[900,120],[0,120]]}', 'oak', 'A1')"
+        )
+        db.execute(
+            "INSERT INTO entry (at, label, way, changes) VALUES ('t', 'racked', 'do', '[[\"piece:7\", \"piece\", null, \"{}\"]]')"
+        )
         db.close()
         shop = self.open()
         self.assertEqual(shop._db.execute("PRAGMA user_version").fetchone()[0], LATEST)
@@ -155,7 +159,9 @@ while True:
 class Killed(Folder):
     def test_the_last_edit_that_was_accepted_is_there_after_kill_9(self):
         for pause in (0.05, 0.21):
-            process = subprocess.Popen([sys.executable, "-c", KILLED, str(self.folder)], stdout=subprocess.PIPE, text=True)
+            process = subprocess.Popen(
+                [sys.executable, "-c", KILLED, str(self.folder)], stdout=subprocess.PIPE, text=True
+            )
             self.assertTrue(process.stdout.readline())
             time.sleep(pause)
             os.kill(process.pid, signal.SIGKILL)

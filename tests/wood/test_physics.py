@@ -1,5 +1,6 @@
 """Moisture, density, movement, rings and the loss chain against table values and closed forms."""
 
+import itertools
 import math
 import unittest
 
@@ -9,7 +10,15 @@ from grainet.wood.density import density_at_12, density_kg_m3
 from grainet.wood.flatness import crook_loss, loss_chain
 from grainet.wood.moisture import equilibrium_pct, moisture_state, settling_days
 from grainet.wood.movement import shrinkage_across_face, width_change_mm
-from grainet.wood.piece import Flatness, MoistureReading, Piece, Station, WidthStation, outline_from_readings, with_readings
+from grainet.wood.piece import (
+    Flatness,
+    MoistureReading,
+    Piece,
+    Station,
+    WidthStation,
+    outline_from_readings,
+    with_readings,
+)
 from grainet.wood.rings import describe, least_angle
 from grainet.wood.thickness import ThicknessField
 
@@ -21,13 +30,16 @@ class Moisture(unittest.TestCase):
 
     def test_equilibrium_rises_with_humidity_and_is_clamped(self):
         values = [equilibrium_pct(20, h) for h in np.linspace(0, 0.95, 60)]
-        self.assertTrue(all(b > a for a, b in zip(values, values[1:])))
+        self.assertTrue(all(b > a for a, b in itertools.pairwise(values)))
         self.assertEqual(equilibrium_pct(20, 0.99), equilibrium_pct(20, 0.95))
         with self.assertRaises(ValueError):
             equilibrium_pct(20, 1.2)
 
     def test_a_thick_board_with_short_pins_has_an_unread_core(self):
-        readings = [MoistureReading(x_mm=x, y_mm=50, depth_mm=6, moisture_pct=m) for x, m in ((100, 8.0), (200, 9.0), (300, 8.5), (400, 8.1), (500, 9.4))]
+        readings = [
+            MoistureReading(x_mm=x, y_mm=50, depth_mm=6, moisture_pct=m)
+            for x, m in ((100, 8.0), (200, 9.0), (300, 8.5), (400, 8.1), (500, 9.4))
+        ]
         state = moisture_state(readings, 50, 8.5)
         self.assertFalse(state.core_read)
         self.assertAlmostEqual(state.mean_pct, 8.6)
@@ -46,7 +58,9 @@ class Moisture(unittest.TestCase):
 class Density(unittest.TestCase):
     def test_closed_form_and_round_trip(self):
         self.assertAlmostEqual(density_kg_m3(0.5, 30, 10), 650, 6)
-        self.assertAlmostEqual(density_at_12(density_kg_m3(0.55, 8.0, 13.3), 8.0, 13.3), density_kg_m3(0.55, 12, 13.3), 3)
+        self.assertAlmostEqual(
+            density_at_12(density_kg_m3(0.55, 8.0, 13.3), 8.0, 13.3), density_kg_m3(0.55, 12, 13.3), 3
+        )
 
 
 class Movement(unittest.TestCase):
@@ -123,7 +137,14 @@ class Thickness(unittest.TestCase):
 
 class Readings(unittest.TestCase):
     def test_the_outline_follows_live_edge_readings(self):
-        ring = outline_from_readings(1000, (WidthStation(x_mm=0, far_mm=100, near_mm=80), WidthStation(x_mm=500, far_mm=90, near_mm=95), WidthStation(x_mm=1000, far_mm=110, near_mm=70)))
+        ring = outline_from_readings(
+            1000,
+            (
+                WidthStation(x_mm=0, far_mm=100, near_mm=80),
+                WidthStation(x_mm=500, far_mm=90, near_mm=95),
+                WidthStation(x_mm=1000, far_mm=110, near_mm=70),
+            ),
+        )
         self.assertIn((500, 0), ring)
         self.assertIn((500, 185), ring)
         self.assertEqual(len(ring), 6)

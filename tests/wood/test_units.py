@@ -33,7 +33,14 @@ class Parsing(unittest.TestCase):
         self.assertIsNone(parse_pair("2 1/16"))
 
     def test_bad_entries_say_what_was_found_and_wanted(self):
-        for text, words in {"2 1/0": "not a fraction", "": "Nothing was typed", "two": "not a length", "99999999": "at most", "1/2/3": "not a length", "-5": "not a length"}.items():
+        for text, words in {
+            "2 1/0": "not a fraction",
+            "": "Nothing was typed",
+            "two": "not a length",
+            "99999999": "at most",
+            "1/2/3": "not a length",
+            "-5": "not a length",
+        }.items():
             with self.subTest(text), self.assertRaises(BadEntry) as caught:
                 parse_length(text)
             self.assertIn(words, str(caught.exception))

@@ -91,6 +91,10 @@ class Layers:
             self._masks[hazard.id] = forbids(hazard.polygon, self.grid, self.guard)
         return self._masks[hazard.id]
 
+    def union(self, names: tuple[str, ...]) -> Mask:
+        """All pixels that any of the named hazards touches."""
+        return np.logical_or.reduce([self._hazard(h) for h in self.sheet.hazards if h.id in names])
+
     def _metal(self, clear: float) -> Mask | None:
         if self.sheet.metal is None:
             return None
@@ -120,7 +124,7 @@ class Layers:
         """The transform of a layer, kept under its name; what is taken changes only the blocked layer's."""
         full = (key, size, self._taken_version if key[0] == "blocked" else 0)
         if full not in self._spectra:
-            if len(self._spectra) > 64:
+            if len(self._spectra) > 10:
                 self._spectra.clear()
             self._spectra[full] = scipy.fft.rfft2(mask.astype(np.float32), size)
         return self._spectra[full]
@@ -147,12 +151,16 @@ def fit_field(layers: Layers, way: Orientation) -> Field:
             scipy.fft.rfft2(whole.astype(np.float32), size)
         )
         zones = _zone_spectra(way, own, layers.guard, size) if touching else {}
+        tried: set[tuple[tuple[str, ...], ...]] = set()
         for depth in _depths(exact, touching):
             total = base
-            for (kind, both), mask in zones.items():
-                layer, names = _forbidding(layers, exact, touching, kind, both, depth)
+            standing = tuple(_forbidding_names(exact, touching, kind, both, depth) for kind, both in zones)
+            if standing in tried:
+                continue  # the same troubles stand in the way at this depth as at another
+            tried.add(standing)
+            for names, mask in zip(standing, zones.values()):
                 if names:
-                    total = total + layers.spectrum(("zone", names), layer, size) * np.conj(mask)
+                    total = total + layers.spectrum(("zone", names), layers.union(names), size) * np.conj(mask)
             hits = scipy.fft.irfft2(total, size)[:rows, :columns]
             fits |= hits < 0.5
         if touching:
@@ -205,21 +213,13 @@ def _depths(exact: Exact, hazards: list[Hazard]) -> list[float]:
     return list(dict.fromkeys([skim, *between[: MOST_DEPTHS - 2], deepest]))
 
 
-def _forbidding(
-    layers: Layers, exact: Exact, hazards: list[Hazard], kind: ZoneKind, both: bool, depth: float
-) -> tuple[Mask, tuple[str, ...]]:
-    """The union of hazards that a zone kind does not tolerate at a depth, and their names."""
-    way = exact.way
-    names = []
+def _forbidding_names(exact: Exact, hazards: list[Hazard], kind: ZoneKind, both: bool, depth: float) -> tuple[str, ...]:
+    """Names of the hazards that a zone kind does not tolerate at a depth of the cut."""
+    way, names = exact.way, []
     for hazard in hazards:
         intervals = forbidden_depths(
             hazard, kind, both, way.face_up, way.part.thickness_mm, exact.flattening, exact.offsets
         )
-        if any(low < depth - 1e-12 and depth < high for low, high in intervals) or any(
-            low < depth < high for low, high in intervals
-        ):
+        if any(low < depth < high for low, high in intervals):
             names.append(hazard.id)
-    if not names:
-        return layers.free, ()
-    chosen = set(names)
-    return np.logical_or.reduce([layers._hazard(h) for h in hazards if h.id in chosen]), tuple(names)
+    return tuple(names)

@@ -192,7 +192,9 @@ def _run_ends(fits: Field, most: int) -> list[tuple[float, float]]:
     if not len(used):
         return []
     step = max(1, math.ceil(3 * len(used) / most))
-    chosen = sorted({*used[::step].tolist(), int(used[0]), int(used[-1]), *_edges_of_runs(np.atleast_1d(mask.any(axis=0)))})
+    chosen = sorted(
+        {*used[::step].tolist(), int(used[0]), int(used[-1]), *_edges_of_runs(np.atleast_1d(mask.any(axis=0)))}
+    )
     places: list[tuple[float, float]] = []
     for column in chosen:
         down = mask[:, column]

@@ -281,7 +281,12 @@ class _Sawing:
 
     def _trimmed(self, hand: InHand, member: int) -> InHand:
         x0, y0, x1, y1 = self.boxes[member]
-        trims: tuple[tuple[Tool, float, int], ...] = (("crosscut", x0, -1), ("crosscut", x1, 1), ("rip", y0, -1), ("rip", y1, 1))
+        trims: tuple[tuple[Tool, float, int], ...] = (
+            ("crosscut", x0, -1),
+            ("crosscut", x1, 1),
+            ("rip", y0, -1),
+            ("rip", y1, 1),
+        )
         for tool, side, sign in trims:
             kerf = self.kit.kerf_mm.crosscut if tool == "crosscut" else self.kit.kerf_mm.rip
             bounds = hand.polygon.bounds

@@ -1,0 +1,234 @@
+"""Timings of what must be quick, in seconds and as ratios to a plain baseline run beside them in the same process.
+
+    ./run bench            all rows      ./run bench quick     without the large racks
+
+The baseline is the sequential greedy planner and, for fields, a direct exact walk; ratios hold on a noisy machine.
+"""
+
+from __future__ import annotations
+
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+HERE = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(HERE))
+
+
+def timed(work, times: int = 5) -> float:  # type: ignore[no-untyped-def]
+    """Median seconds of some runs after one that does not count."""
+    work()
+    found = []
+    for _ in range(times):
+        began = time.perf_counter()
+        work()
+        found.append(time.perf_counter() - began)
+    return statistics.median(found)
+
+
+def row(what: str, seconds: float, budget: float, beside: str = "") -> None:
+    print(f"{what:<58} {seconds:9.3f} s   budget {budget:6.2f}   {beside}", flush=True)
+
+
+def rack(count: int, seed: int = 7):  # type: ignore[no-untyped-def]
+    """Invented pieces: planks, slabs, plates with troubles, enough thick ones to work with."""
+    import numpy as np
+
+    from tests.jobs import piece
+
+    r = np.random.default_rng(seed)
+    pieces = []
+    for k in range(count):
+        kind = k % 4
+        length = float(r.integers(*((1200, 2400), (700, 1500), (500, 640), (900, 1800))[kind]))
+        width = float(r.integers(*((180, 300), (80, 130), (66, 80), (150, 230))[kind]))
+        thick = float(r.integers(*((48, 54), (26, 60), (8, 11), (20, 50))[kind]))
+        marks = []
+        for j in range(int(r.integers(0, 5))):
+            x, y = float(r.uniform(0, length - 60)), float(r.uniform(0, width - 30))
+            kinds = ("knot", "crack", "stain", "hole", "worm")
+            marks.append(
+                {
+                    "id": f"d{j}",
+                    "kind": kinds[int(r.integers(0, 5))],
+                    "face": "1",
+                    "depth_mm": float(r.integers(2, 20)),
+                    "polygon": [[x, y], [x + 50, y], [x + 50, y + 22], [x, y + 22]],
+                }
+            )
+        pieces.append(piece(f"P{k}", length, width, thick, defects=marks))
+    return pieces
+
+
+def builds_job(builds: int, pieces: int):  # type: ignore[no-untyped-def]
+    from grainet.demo.designs import MERROW, PLOVER
+    from grainet.kit.shop_kit import GUESSED_CUTS
+    from tests.jobs import job
+
+    made = job(rack(pieces), [], None)
+    designs = (PLOVER, MERROW)
+    parts = {p.id: p for d in designs for p in d.parts}
+    wanted = []
+    for k in range(builds):
+        design = designs[k % 2]
+        wanted.append(design.build.changed(id=f"{design.id}-{k}"))
+    return made.changed(kit=GUESSED_CUTS, parts=tuple(parts.values()), builds=tuple(wanted))
+
+
+def fields() -> None:
+    import numpy as np
+
+    from grainet.demo.designs import PLOVER
+    from grainet.fit.exact import Exact, seats
+    from grainet.fit.field import Layers, fit_field
+    from grainet.fit.orientation import orientations
+    from grainet.fit.sheet import Sheet
+    from tests.jobs import job, piece
+
+    marks = [
+        {
+            "id": f"k{j}",
+            "kind": "knot",
+            "face": "1",
+            "depth_mm": 9,
+            "polygon": [[300 * j + 80, 60], [300 * j + 120, 60], [300 * j + 120, 90], [300 * j + 80, 90]],
+        }
+        for j in range(7)
+    ]
+    made = job([piece("A", 2400, 300, 50, defects=marks)], [], None)
+    part = PLOVER.parts[0]
+    sheet = Sheet(made.pieces[0], made.kit)
+    layers = Layers(sheet)
+    ways = orientations(part)
+    walk_grid = np.stack(np.meshgrid(np.arange(0, 1900, 20.0), np.arange(0, 130, 20.0)), -1).reshape(-1, 2)
+
+    def walk() -> None:
+        seats(Exact(sheet, ways[0]), walk_grid)
+
+    one, direct = timed(lambda: fit_field(layers, ways[0])), timed(walk, 3)
+    per_place = direct / len(walk_grid)
+    row(
+        "a field of a body half, 2400 x 300 at 2 mm",
+        one,
+        0.02,
+        f"{per_place * fit_field(layers, ways[0]).fits.size / one:.0f} x quicker than walking it exactly",
+    )
+    row(f"all {len(ways)} ways of lying of it", timed(lambda: [fit_field(layers, w) for w in ways]), 0.3)
+    exact = Exact(sheet, ways[0])
+    row("dragging a part: one exact answer", timed(lambda: exact.seat(500.0, 20.0), 50), 0.016)
+
+
+def plans(quick: bool) -> None:
+    from grainet.fit.sheet import Sheet
+    from grainet.plan.greedy import greedy_plan
+    from grainet.plan.planner import Memory, plan_job
+
+    for builds, pieces, cold, warm in ((1, 10, 8, 3), (6, 40, 40, 20), (12, 80, 70, 30))[: 1 if quick else 3]:
+        job = builds_job(builds, pieces)
+        memory = Memory()
+        began = time.perf_counter()
+        plan = plan_job(job, memory=memory)
+        first = time.perf_counter() - began
+        began = time.perf_counter()
+        plan_job(job, memory=memory)
+        second = time.perf_counter() - began
+        sheets = {p.id: Sheet(p, job.kit) for p in job.pieces}
+        began = time.perf_counter()
+        chosen = greedy_plan(job, sheets)
+        greedy = time.perf_counter() - began
+        value = greedy_value(job, chosen)
+        gap = 100 * (plan.bound - plan.value) / max(plan.bound, 1e-9)
+        row(
+            f"{builds} builds on {pieces} pieces, cold",
+            first,
+            cold,
+            f"value {plan.value:g} bound {plan.bound:g} ({plan.bound_scope}, gap {gap:.1f} %); greedy {value:g} in {greedy:.1f} s",
+        )
+        row(
+            f"{builds} builds on {pieces} pieces, warm",
+            second,
+            warm,
+            f"{second / first:.2f} of cold, {first / greedy:.1f} x the greedy's time",
+        )
+
+
+def greedy_value(job, chosen) -> float:  # type: ignore[no-untyped-def]
+    """What the greedy's footprints are worth: the best recipes that they fill."""
+    from collections import Counter
+
+    have = Counter(c.part.id for c in chosen)
+    value = 0.0
+    for _, build, recipe in sorted(((r.value, b, r) for b in job.builds for r in b.recipes), key=lambda w: -w[0]):
+        needs = {p: n * job.part(p).per_set for p, n in recipe.needs.items()}
+        if build.id not in have and all(have[p] >= n for p, n in needs.items()):
+            for p, n in needs.items():
+                have[p] -= n
+            have[build.id] = 1
+            value += recipe.value
+    return value
+
+
+def shop() -> None:
+    from grainet.demo.rack import rack as demo_rack
+    from grainet.session.shop import Shop
+
+    base = demo_rack()
+    with tempfile.TemporaryDirectory() as scratch:
+        folder = Path(scratch) / "Large.grainet"
+        with Shop.open(folder, create=True) as made:
+            made.apply("5,000 pieces", *(base[k % len(base)].changed(id=str(k + 1)) for k in range(5000)))
+
+        def open_it() -> None:
+            with Shop.open(folder):
+                pass
+
+        row("opening a shop of 5,000 pieces", timed(open_it, 3), 2.0)
+        with Shop.open(folder) as opened:
+            db = opened.file._db
+            query = "SELECT id FROM item WHERE kind = 'piece' AND length_mm >= 700 AND width_mm >= 110 AND thickness_mm >= 30"
+            row("searching 5,000 pieces by size", timed(lambda: db.execute(query).fetchall(), 9), 0.05)
+
+
+def first_paint() -> None:
+    with tempfile.TemporaryDirectory() as scratch:
+        environment = {**os.environ, "XDG_DATA_HOME": scratch, "XDG_CACHE_HOME": scratch}
+        found = []
+        for _ in range(5):
+            began = time.perf_counter()
+            out = subprocess.run(
+                [sys.executable, "-m", "grainet.desk", "--time"],
+                capture_output=True,
+                text=True,
+                env=environment,
+                check=True,
+            )
+            found.append(float(out.stdout.split()[-2]))
+            whole = time.perf_counter() - began
+        row(
+            "first paint of the window with the demo shop",
+            statistics.median(found[1:]),
+            1.0,
+            f"{found[0]:.2f} s when the demo is made; process and exit {whole:.1f} s",
+        )
+
+
+def main() -> int:
+    quick = "quick" in sys.argv[1:]
+    fields()
+    shop()
+    first_paint()
+    plans(quick)
+    children = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
+    own = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"memory: planning here {own:.0f} MB, the window {children:.0f} MB (together budgeted 500 MB)")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
