@@ -51,7 +51,21 @@ SAW = {"kerf_mm": {"crosscut": 3, "rip": 3, "resaw": 1.2, "outline": 3}}
 def random_job(seed: int) -> Job:
     """A job with odd boards, all kinds of troubles, zones, sets and either way of cutting."""
     r = np.random.default_rng(seed)
-    kinds = ["nail", "crack", "shake", "rot", "loose_knot", "groove", "hole", "pith", "wild_grain", "grit", "knot", "sap", "stain"]
+    kinds = [
+        "nail",
+        "crack",
+        "shake",
+        "rot",
+        "loose_knot",
+        "groove",
+        "hole",
+        "pith",
+        "wild_grain",
+        "grit",
+        "knot",
+        "sap",
+        "stain",
+    ]
     pieces = []
     for i in range(int(r.integers(1, 3))):
         length, width = float(r.integers(600, 1500)), float(r.integers(80, 300))

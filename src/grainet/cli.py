@@ -10,7 +10,7 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 
-DONE, FAULTS, UNUSABLE = 0, 1, 2
+DONE, FAULTS, UNUSABLE, REFUSED = 0, 1, 2, 3
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -83,10 +83,14 @@ def _seconds(text: str) -> float:
 def _plan(options: argparse.Namespace) -> int:
     from grainet.exchange.job_file import read_job
     from grainet.exchange.json_file import write_json
-    from grainet.plan.planner import plan_job
+    from grainet.plan.planner import PlanFault, plan_job
 
     job = read_job(options.job)
-    plan = plan_job(job, options.effort, options.seconds, options.seed, _teller())
+    try:
+        plan = plan_job(job, options.effort, options.seconds, options.seed, _teller())
+    except PlanFault as fault:
+        print(f"grainet: the plan made was refused by the verifier and is not shown: {fault}", file=sys.stderr)
+        return REFUSED
     write_json(options.out, plan)
     print(
         f"value {plan.value:g}, bound {plan.bound:g} ({plan.bound_scope}), {plan.seconds:.1f} s"

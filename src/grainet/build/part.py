@@ -35,7 +35,7 @@ class Part(Value):
     quantity: int | None = Field(default=None, ge=0, le=10_000)
     value: float = Field(default=1.0, ge=0, le=1e9)
     turns_deg: tuple[float, ...] = Field(default=(0.0, 180.0), min_length=1, max_length=36)
-    tilt_deg: float = Field(default=0.0, ge=0, le=45)
+    tilt_deg: float = Field(default=0.0, ge=0, le=180)
     mirror: bool = False
     faces_up: tuple[Literal["1", "2"], ...] = Field(default=("1", "2"), min_length=1)
     zones: tuple[Zone, ...] = ()

@@ -17,8 +17,9 @@ from grainet.grade.verdict import Stretch, Verdict
 from grainet.kit.uses import UseRule
 from grainet.wood.piece import Piece
 from grainet.wood.rings import describe
+from grainet.wood.units import format_length
 
-LANE_H, KEY_H, WONT_H, MOIST_H = 40, 26, 48, 24
+LANE_H, KEY_H, WONT_H, MOIST_H, WHY_H = 40, 26, 48, 24, 52
 
 
 class Lane(QAbstractButton):
@@ -189,7 +190,16 @@ class LookOver(QWidget):
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         giving, wont = self._shown()
-        room = height - len(giving) * 36 - (WONT_H if wont else 0) - KEY_H - MOIST_H - 66 - 24 * (self._extra_rows())
+        room = (
+            height
+            - len(giving) * 36
+            - (WONT_H if wont else 0)
+            - WHY_H
+            - KEY_H
+            - MOIST_H
+            - 66
+            - 24 * (self._extra_rows())
+        )
         across = 2 * (y1 - y0) + ((piece.least_thickness_mm if piece else None) or 40)
         scale = min((width - AXIS_X - RIGHT) / max(1, x1), max(60, room) / max(1.0, across))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
@@ -227,7 +237,7 @@ class LookOver(QWidget):
         self.board.refresh()
         giving, self.wont = self._shown()
         self.top = self.board.y() + self.board.height() + MOIST_H
-        room = self.height() - self.top - KEY_H - (WONT_H if self.wont else 0)
+        room = self.height() - self.top - KEY_H - WHY_H - (WONT_H if self.wont else 0)
         each = int(max(36, min(52, room / max(1, len(giving)))))
         for lane in self.lanes.values():
             lane.setVisible(lane in giving and piece is not None)
@@ -249,6 +259,7 @@ class LookOver(QWidget):
         self._words(p, piece)
         self._moisture(p, piece)
         self._key(p)
+        self._why(p)
         if self.wont:
             self._will_not(p)
 
@@ -320,6 +331,43 @@ class LookOver(QWidget):
         draw.write(p, x + 32, y, "will not, and by how much", theme.ink2, 13.5)
         text = "up and down pick a lane; the rack answers for it"
         draw.write(p, self.width() - RIGHT - draw.text_width(text, 13.5), y, text, theme.ink2, 13.5)
+
+    def why_text(self) -> tuple[str, str]:
+        """The chosen lane's verdict at the plumb: what it wants and gives there, and every reason with its remedy."""
+        rule, verdict = self.state.shop.kit.use(self.state.use), self.lanes[self.state.use].verdict  # type: ignore[index]
+        if verdict is None:
+            return "", ""
+        style = self.state.shop.kit.length_style
+        here = [s for s in verdict.stretches if s.from_mm <= self.state.plumb_mm <= s.to_mm]
+        stretch = here[0] if here else min(verdict.stretches, key=lambda s: abs(s.from_mm - self.state.plumb_mm))
+        size = " × ".join(format_length(v, style) for v in (rule.length_mm, rule.width_mm, rule.thickness_mm))
+        word = {"gives": "gives it as it lies", "if": "gives it if", "wont": "will not give it"}[stretch.verdict]
+        span = f"{format_length(stretch.from_mm, style)} to {format_length(stretch.to_mm, style)}"
+        first = f"From {span} it {word}. A {rule.label.lower()} wants {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({rule.source})."
+        rows = [r.text + (f" ({r.remedy})" if r.remedy else "") for r in stretch.reasons]
+        slides = (
+            f"It slides {format_length(stretch.slides_mm, style)} within that." if stretch.verdict == "gives" else ""
+        )
+        return first, ";  ".join(rows) or slides
+
+    def _why(self, p: QPainter) -> None:
+        theme = self.state.theme
+        top = self.height() - WHY_H - (WONT_H if self.wont else 0)
+        p.fillRect(QRectF(0, top, self.width(), WHY_H), theme.bench)
+        draw.write(p, LEFT, top + 21, "Why, at the", theme.ink, 15, 700)
+        draw.write(p, LEFT, top + 40, "plumb", theme.ink, 15, 700)
+        first, second = self.why_text()
+        room = self.width() - AXIS_X - RIGHT
+        draw.write(p, AXIS_X, top + 21, first, theme.ink, 14, room=room)
+        draw.write(
+            p,
+            AXIS_X,
+            top + 41,
+            second,
+            theme.ochre if second and not second.startswith("It slides") else theme.ink2,
+            14,
+            room=room,
+        )
 
     def _will_not(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -133,6 +133,7 @@ class SawAndWait(QWidget):
         self.state = state
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
+        self._waits: tuple[tuple[int, date], list[Wait]] | None = None
         self.builds: list[WordButton] = []
         self.boards: list[WordButton] = []
         self.lanes: list[StepLane] = []
@@ -413,12 +414,12 @@ class SawAndWait(QWidget):
     # waiting ------------------------------------------------------------------------------------------------------
     def waits(self) -> list[Wait]:
         """What settles: every piece on the rack that is not dry yet."""
-        found = [
-            settling_wait(p, self.state.shop.kit, self.state.today)
-            for p in self.state.shop.pieces()
-            if p.all_thicknesses_mm
-        ]
-        return sorted((w for w in found if w is not None), key=lambda w: w.ready)
+        basis = (self.state.shop.version, self.state.today)
+        if self._waits is None or self._waits[0] != basis:
+            pieces = [p for p in self.state.shop.pieces() if p.all_thicknesses_mm]
+            found = [settling_wait(p, self.state.shop.kit, self.state.today) for p in pieces]
+            self._waits = (basis, sorted((w for w in found if w is not None), key=lambda w: w.ready))
+        return self._waits[1]
 
     def _waiting(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import Field
+
 from grainet.wood.value import Value
 
 Word = Literal["gives", "if", "wont"]
@@ -16,18 +18,20 @@ class Reason(Value):
     found: float | str | None = None
     wanted: float | str | None = None
     text: str
-    source: str = ""
-    remedy: str = ""
+    source: str = Field(default="", alias="x-source")
+    remedy: str = Field(default="", alias="x-remedy")
 
 
 class Stretch(Value):
-    """One stretch along a piece, in mm from the marked end. ``slides_mm``: how far the part can slide within it."""
+    """One stretch along a piece, in mm from the marked end. ``slides_mm``: how far the part can slide within it.
+
+    What the contract does not name is written under keys of our own (``x-``)."""
 
     from_mm: float
     to_mm: float
     verdict: Word
     count: int = 0
-    slides_mm: float = 0.0
+    slides_mm: float = Field(default=0.0, alias="x-slides_mm")
     reasons: tuple[Reason, ...] = ()
 
 

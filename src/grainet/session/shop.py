@@ -72,6 +72,7 @@ class Shop:
         self._layers: dict[str, tuple[object, Layers]] = {}
         self._listeners: list[Listener] = []
         self.version = 0
+        self._racks: dict[bool, tuple[int, list[Piece]]] = {}
         self._load_order()
 
     @classmethod
@@ -104,6 +105,12 @@ class Shop:
 
     def pieces(self, everything: bool = False) -> list[Piece]:
         """Pieces on the rack by number; ``everything`` has those sawn up too."""
+        kept = self._racks.get(everything)
+        if kept is None or kept[0] != self.version:
+            kept = self._racks[everything] = (self.version, self._sorted_pieces(everything))
+        return list(kept[1])
+
+    def _sorted_pieces(self, everything: bool) -> list[Piece]:
         found = [self._value(name) for name in self._order.get("piece", [])]
         rack = [p for p in found if isinstance(p, Piece) and (everything or not p.gone)]
         return sorted(rack, key=lambda p: _natural(p.id))
