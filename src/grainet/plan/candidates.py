@@ -25,6 +25,7 @@ from grainet.fit.orientation import Orientation, orientations
 from grainet.fit.sheet import Sheet
 
 Array = NDArray[np.float64]
+MOST_STOPS, CHAIN_FROM_TROUBLE = 12, 6
 NUDGES_MM = ((0, 0), (0, 1), (0, -1), (1, 0), (-1, 0), (0, 2), (0, -2), (2, 0), (-2, 0))
 
 
@@ -115,7 +116,7 @@ def candidates_for(
         )
         exact = Exact(sheet, way)
         chains = _chain_lengths(others or (part,), sheet) if way in upright or not upright else ([0.0], [0.0])
-        shifts = _shifts(fit_field(layers, way), chains, max(6, int(share)))
+        shifts = _shifts(fit_field(layers, way), chains, _stops(sheet, exact.metal_clear), max(6, int(share)))
         found += _thinned(_seated(exact, part, shifts), max(6, int(share)))
     if not found:
         for way in ways:
@@ -176,12 +177,12 @@ def _sums(steps: frozenset[float], limit: float, most: int) -> list[float]:
     return sorted(reached)[:most]
 
 
-def _shifts(fits: Field, chains: tuple[list[float], list[float]], most: int) -> Array:
+def _shifts(fits: Field, chains: tuple[list[float], list[float]], stops: Stops, most: int) -> Array:
     """Shifts worth checking exactly, shape (n, 2)."""
     rows, _columns = fits.fits.shape
     if not rows:
         return np.empty((0, 2))
-    places = _run_ends(fits, most) + _chained(fits, chains, most)
+    places = _run_ends(fits, most) + _chained(fits, chains, stops, 2 * most)
     return np.array(sorted(set(places)), dtype=float).reshape(-1, 2)
 
 
@@ -212,22 +213,45 @@ def _edges_of_runs(line: NDArray[np.bool_]) -> list[int]:
     return sorted({*np.flatnonzero(change == 1).tolist(), *(np.flatnonzero(change == -1) - 1).tolist()})
 
 
-def _chained(fits: Field, chains: tuple[list[float], list[float]], most: int) -> list[tuple[float, float]]:
-    """Positions flush with the usable wood's extents or a chain of parts away from them, where the field does not say no."""
+Stops = tuple[
+    list[tuple[float, float]], list[tuple[float, float]]
+]  # (low, high) sides to lie flush with, along and across
+
+
+def _stops(sheet: Sheet, clear_of_metal: float) -> Stops:
+    """What parts come to lie flush with: the usable wood's extents, and either side of every trouble."""
+    shapes = [h.polygon.bounds for h in sheet.hazards]
+    if sheet.metal is not None:
+        shapes.append(sheet.metal.buffer(clear_of_metal, join_style="mitre").bounds)
+    x0, y0, x1, y1 = sheet.usable.bounds if not sheet.usable.is_empty else sheet.outline.bounds
+    shapes = shapes[:MOST_STOPS]
+    return [(x0, x1), *((b[2], b[0]) for b in shapes)], [(y0, y1), *((b[3], b[1]) for b in shapes)]
+
+
+def _flush(stops: list[tuple[float, float]], chain: list[float], size: float) -> list[float]:
+    """Low ends of a part of a size that lies flush with a stop, or a chain of parts away from it."""
+    found: set[float] = set()
+    for k, (low, high) in enumerate(stops):
+        reach = chain if k == 0 else chain[:CHAIN_FROM_TROUBLE]
+        found |= {low + c for c in reach} | {high - size - c for c in reach}
+    return sorted(found)
+
+
+def _chained(
+    fits: Field, chains: tuple[list[float], list[float]], stops: Stops, most: int
+) -> list[tuple[float, float]]:
+    """Positions flush with a stop or a chain of parts away from it, where the field does not say no."""
     bx0, by0, bx1, by1 = fits.way.bounds
-    x0, y0, x1, y1 = fits.room
-    xs = [x0 + c for c in chains[0]] + [x1 - (bx1 - bx0) - c for c in chains[0]]
-    ys = [y0 + c for c in chains[1]] + [y1 - (by1 - by0) - c for c in chains[1]]
+    x0, y0 = fits.room[:2]
     near = scipy.ndimage.binary_dilation(fits.fits, np.ones((3, 3), bool))
+    rows, columns = near.shape
     places = []
-    for x in sorted({v for v in xs if v >= x0 - 1e-9}):
-        for y in sorted({v for v in ys if v >= y0 - 1e-9}):
+    for x in _flush(stops[0], chains[0], bx1 - bx0):
+        for y in _flush(stops[1], chains[1], by1 - by0):
             row, column = fits.entry(x - bx0, y - by0)
-            if (
-                0 <= row < near.shape[0] + 1
-                and 0 <= column < near.shape[1] + 1
-                and near[min(row, near.shape[0] - 1), min(column, near.shape[1] - 1)]
-            ):
+            if x < x0 - 1e-9 or y < y0 - 1e-9 or not (0 <= row <= rows and 0 <= column <= columns):
+                continue
+            if near[min(row, rows - 1), min(column, columns - 1)]:
                 places.append((x - bx0, y - by0))
     return places[:: math.ceil(len(places) / most)] if len(places) > most else places
 

@@ -34,7 +34,7 @@ VALUE_BUDGET, AGAIN_BUDGET, TIDY_BUDGET = (
 )  # deterministic seconds at effort 1: first, each later solve, tidying
 ROUNDS = 1  # of refinement at effort 1
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
-POOL_LIMIT = 14_000
+MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
 
 
 class PlanFault(Exception):
@@ -128,7 +128,7 @@ class Planner:
 
     def _gather(self) -> None:
         pairs = [(p, s) for s in self.job.pieces for p in self.job.parts]
-        most = max(24, min(140 * self.effort, POOL_LIMIT * self.effort // max(1, len(pairs))))
+        most = max(28, min(MOST_PLACES * self.effort, POOL_LIMIT * self.effort // max(1, len(pairs))))
         barred = {(bar.part, bar.piece): bar.why for bar in self.job.barred}
         for n, (part, piece) in enumerate(pairs):
             if (part.id, piece.id) in barred:
