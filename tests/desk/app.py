@@ -34,6 +34,8 @@ class WindowTest(unittest.TestCase):
 
     def setUp(self):
         self.app = application()
+        self.faults: list[str] = []
+        self._watch_faults()
         scratch = tempfile.TemporaryDirectory()
         self.addCleanup(scratch.cleanup)
         self.folder = Path(scratch.name)
@@ -49,6 +51,22 @@ class WindowTest(unittest.TestCase):
         self.said: list[str] = []
         self.state.said.connect(lambda text, _: self.said.append(text))
         self.settle()
+
+    def _watch_faults(self):
+        """An exception in a slot or a paintEvent only prints; here it fails the test."""
+        import sys
+        import traceback
+
+        before = sys.excepthook
+        sys.excepthook = lambda kind, fault, trace: self.faults.append(
+            "".join(traceback.format_exception(kind, fault, trace))
+        )
+
+        def look():
+            sys.excepthook = before
+            self.assertEqual(self.faults, [])
+
+        self.addCleanup(look)
 
     def settle(self):
         for _ in range(3):

@@ -100,6 +100,39 @@ class BringIn(WindowTest):
         self.assertIn("not read", self.find("rail.bringIn").accessibleDescription())
         self.assertEqual(self.find("rack.18").answer, "?")
 
+    def test_a_board_by_mouse_alone(self):
+        self.click("rail.bringIn")
+        self.click("bringIn.next")
+        screen = self.find("bringIn")
+
+        def drag(widget, a, b):
+            QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=a)
+            QTest.mouseMove(widget, b)
+            QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=b)
+            self.settle()
+
+        box = screen.ghost_box().toRect()
+        drag(screen, QPoint(box.right(), box.center().y()), QPoint(int(screen.board.axis.x(1200)), box.center().y()))
+        self.assertAlmostEqual(self.shop.piece("18").length_mm, 1200, delta=4)
+        box = screen.ghost_box().toRect()
+        drag(
+            screen,
+            QPoint(box.center().x(), box.top()),
+            QPoint(box.center().x(), box.bottom() - int(180 * screen.board.axis.px_per_mm)),
+        )
+        self.assertAlmostEqual(self.shop.piece("18").extents[3], 180, delta=4)
+        which, k, spot = screen.board.edge_rings()[0]
+        self.assertEqual(which, "far")
+        drag(screen.board, spot.toPoint(), spot.toPoint() + QPoint(0, -int(20 * screen.board.axis.px_per_mm)))
+        self.assertAlmostEqual(self.shop.piece("18").width_stations[k].far_mm, 200, delta=4)
+        self.click("thick.1")
+        self.click("tape.keys")
+        for key in ("4", "5", "point", "2", "keep"):
+            self.click(f"keypad.{key}")
+        self.assertAlmostEqual(self.shop.piece("18").least_thickness_mm, 45.2)
+        self.click("tape.keys")
+        self.assertFalse(self.find("keypad").isVisible())
+
 
 class FirstStart(WindowTest):
     empty = True

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
@@ -83,7 +83,7 @@ class BoardView(QWidget):
 
     marked = Signal(str, list)  # face, ring of (x, y) mm
     tapped = Signal(float)  # a place along the axis, mm
-    face2_pressed = Signal()
+    edge_dragged = Signal(str, int, float)  # "far", "near" or "length", which station, mm
 
     def __init__(self, state: State, both: bool = True) -> None:
         super().__init__()
@@ -92,6 +92,7 @@ class BoardView(QWidget):
         self.mark_kind: str | None = None
         self.mark_polygon = False
         self._drag: tuple[QPointF, QPointF, FaceBox] | None = None
+        self._held_edge: tuple[str, int] | None = None
         self._corners: list[tuple[float, float]] = []
         self._corner_face: FaceBox | None = None
         self.tags: dict[tuple[str, str], TagButton] = {}
@@ -169,6 +170,9 @@ class BoardView(QWidget):
 
     def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         at = event.position()
+        self._held_edge = self._ring_at(at)
+        if self._held_edge is not None:
+            return
         face = self._face_at(at)
         if self.mark_kind is None or face is None:
             self.state.choose_tag(None)
@@ -182,11 +186,28 @@ class BoardView(QWidget):
         self._drag = (at, at, face)
 
     def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        if self._drag is not None:
+        if self._held_edge is not None:
+            self._drag_edge(event.position(), keep=False)
+        elif self._drag is not None:
             self._drag = (self._drag[0], event.position(), self._drag[2])
             self.update()
+        else:
+            over = self._ring_at(event.position())
+            shape = (
+                Qt.CursorShape.SizeHorCursor
+                if over and over[0] == "length"
+                else Qt.CursorShape.SizeVerCursor
+                if over
+                else None
+            )
+            if self.mark_kind is None:
+                self.setCursor(shape or Qt.CursorShape.ArrowCursor)
 
-    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+    def mouseReleaseEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        if self._held_edge is not None:
+            self._drag_edge(event.position(), keep=True)
+            self._held_edge = None
+            return
         if self._drag is None:
             return
         (a, b, face), self._drag = self._drag, None
@@ -195,6 +216,44 @@ class BoardView(QWidget):
         if (b - a).manhattanLength() < 6:  # a click: a small mark about the point
             x0, x1, y0, y1 = x0 - 8, x0 + 8, y0 - 8, y0 + 8
         self.marked.emit(face.face, [(round(x, 1), round(y, 1)) for x, y in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))])
+
+    def edge_rings(self) -> list[tuple[str, int, QPointF]]:
+        """The rings by which edges are dragged: far and near at every width station, and the end of the piece."""
+        piece = self.piece
+        if self.both or piece is None or not piece.outline or not piece.width_stations or not piece.length_mm:
+            return []
+        face = self.boxes()[0]
+        line = max(w.near_mm for w in piece.width_stations)
+        found = []
+        for k, one in enumerate(piece.width_stations):
+            x = self.axis.x(one.x_mm)
+            found += [
+                ("far", k, QPointF(x, face.y(line + one.far_mm))),
+                ("near", k, QPointF(x, face.y(line - one.near_mm))),
+            ]
+        found.append(("length", 0, QPointF(self.axis.x(piece.length_mm), face.top + face.height / 2)))
+        return found
+
+    def _ring_at(self, at: QPointF) -> tuple[str, int] | None:
+        if self.mark_kind is not None:
+            return None
+        near = [(which, k) for which, k, spot in self.edge_rings() if (spot - at).manhattanLength() < 12]
+        return near[0] if near else None
+
+    def _drag_edge(self, at: QPointF, keep: bool) -> None:
+        """Read the edge under the pointer, to a millimetre; kept when the button is let go."""
+        piece = self.piece
+        if piece is None or self._held_edge is None:
+            return
+        which, k = self._held_edge
+        line = max(w.near_mm for w in piece.width_stations)
+        y = self.boxes()[0].mm(at.y())
+        mm = {"far": y - line, "near": line - y, "length": self.axis.mm(at.x())}[which]
+        mm = float(max(0 if which == "near" else 1, round(mm)))
+        if keep:
+            self.edge_dragged.emit(which, k, mm)
+        else:
+            self.state.said.emit(f"{which} {mm:.0f}: let go to keep it", False)
 
     def mouseDoubleClickEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         self.close_polygon()
@@ -228,6 +287,10 @@ class BoardView(QWidget):
         self._leaders(p, face1, face2)
         self._plumb(p, face1.top - 4, last + 2)
         self._being_drawn(p)
+        for _, _, spot in self.edge_rings():
+            p.setBrush(theme.chalk)
+            p.setPen(QPen(theme.slip, 2))
+            p.drawEllipse(spot, 6, 6)
 
     def _face(self, p: QPainter, piece: Piece, box: FaceBox, end: float) -> None:
         theme = self.state.theme

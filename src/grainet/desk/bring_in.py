@@ -18,7 +18,7 @@ from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
 from grainet.session.tape_words import WORDS, Reader
 from grainet.wood.defects import DefectKind, label_of
-from grainet.wood.piece import PIECE_KINDS, Piece
+from grainet.wood.piece import PIECE_KINDS, Piece, WidthStation, with_readings
 from grainet.wood.species import library
 from grainet.wood.units import format_length
 from grainet.wood.value import BadEntry
@@ -85,6 +85,7 @@ class BringIn(QWidget):
         self.board.setParent(self)
         self.board.marked.connect(self._marked)
         self.board.tapped.connect(state.move_plumb)
+        self.board.edge_dragged.connect(self._edge_dragged)
         self.sockets: list[Socket] = []
         self.rows = [WordButton(state, "", parent=self, name=f"next.{k}") for k in range(ROWS)]
         for row in self.rows:
@@ -152,6 +153,65 @@ class BringIn(QWidget):
         self.state.keep_meaning(meaning)
         if meaning.piece is not None:
             self.state.choose_tag(meaning.piece.defects[-1].id)
+
+    def _edge_dragged(self, which: str, k: int, mm: float) -> None:
+        """Keep an edge or the length as it was dragged."""
+        piece = self.state.piece
+        if piece is None:
+            return
+        if which == "length":
+            beyond = [w.x_mm for w in piece.width_stations if w.x_mm > mm]
+            if beyond or not 0 < mm <= 20_000:
+                self.state.said.emit(
+                    f"{mm:.0f} long would cut off the width read at {max(beyond, default=0):.0f}; read that anew first",
+                    True,
+                )
+                return
+            self.state.keep(f"No. {piece.id}: length", with_readings(piece, length_mm=mm))
+            return
+        old = piece.width_stations[k]
+        new = old.changed(**{f"{which}_mm": mm})
+        if new.far_mm + new.near_mm < 1:
+            self.state.said.emit("the two edges would meet there; the old reading stays", True)
+            return
+        stations = tuple(new if j == k else w for j, w in enumerate(piece.width_stations))
+        self.state.keep(
+            f"No. {piece.id}: {which} edge at {old.x_mm:.0f}", with_readings(piece, width_stations=stations)
+        )
+        self.state.said.emit(f"{which} edge {mm:.0f} at {old.x_mm:.0f}", False)
+
+    def ghost_box(self) -> QRectF:
+        """Where the piece stands in before its outline is known."""
+        piece, axis = self.state.piece, self.board.axis
+        end = axis.x(piece.length_mm) if piece is not None and piece.length_mm else axis.right - 60
+        return QRectF(axis.left, 60, end - axis.left, 150)
+
+    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        """On the ghost of an unread piece: its end sets the length, its upper rim the width; both are dragged."""
+        piece = self.state.piece
+        self._ghost_drag = None
+        if piece is None or piece.outline:
+            return
+        box, at = self.ghost_box(), event.position()
+        if abs(at.x() - box.right()) < 14 and box.top() - 8 < at.y() < box.bottom() + 8:
+            self._ghost_drag = "length"
+        elif piece.length_mm and box.left() < at.x() < box.right() and abs(at.y() - box.top()) < 14:
+            self._ghost_drag = "width"
+
+    def mouseReleaseEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        piece, which = self.state.piece, getattr(self, "_ghost_drag", None)
+        if piece is None or which is None:
+            return
+        axis, at = self.board.axis, event.position()
+        if which == "length":
+            mm = float(round(axis.mm(at.x())))
+            if 1 <= mm <= 20_000:
+                self.state.keep(f"No. {piece.id}: length", with_readings(piece, length_mm=mm))
+        else:
+            mm = float(max(1, round((self.ghost_box().bottom() - at.y()) / axis.px_per_mm)))
+            ends = (0.0, piece.length_mm or 0.0)
+            stations = tuple(WidthStation(x_mm=x, far_mm=mm) for x in ends)
+            self.state.keep(f"No. {piece.id}: width", with_readings(piece, width_stations=stations))
 
     def _menu(self, button: WordButton, rows: list[tuple[str, Callable[[], None]]]) -> None:
         menu = QMenu(self)
@@ -256,6 +316,7 @@ class BringIn(QWidget):
         if not self.isVisible():
             return
         piece = self.state.piece
+        self.board.setVisible(piece is not None and bool(piece.outline))  # the ghost takes the mouse itself
         self.board.refresh()
         self._place_sockets(piece)
         top = self.height() - LIST_H
@@ -425,8 +486,7 @@ class BringIn(QWidget):
     def _ghost(self, p: QPainter, piece: Piece) -> None:
         """The piece before its outline is known: a dashed ghost with what comes first."""
         theme, axis = self.state.theme, self.board.axis
-        end = axis.x(piece.length_mm) if piece.length_mm else axis.right - 60
-        box = QRectF(axis.left, 60, end - axis.left, 150)
+        box = self.ghost_box()
         pen = QPen(theme.ochre, 1.5)
         pen.setDashPattern([5, 3])
         p.setPen(pen)
@@ -437,6 +497,10 @@ class BringIn(QWidget):
             p.drawEllipse(QPointF(box.left() + 20 + k * (box.width() - 40) / 2, box.top()), 6, 6)
             p.drawEllipse(QPointF(box.left() + 20 + k * (box.width() - 40) / 2, box.bottom()), 6, 6)
         p.fillRect(QRectF(axis.left - 7, box.y(), 6, box.height()), theme.chalk)
+        p.setBrush(theme.chalk)
+        p.drawEllipse(QPointF(box.right(), box.center().y()), 8, 8)
+        if piece.length_mm:
+            p.drawEllipse(QPointF(box.center().x(), box.top()), 8, 8)
         first = (
             "its length: type it, such as 2390, or 94 1/8, or 7 ft 10"
             if not piece.length_mm

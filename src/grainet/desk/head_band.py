@@ -9,6 +9,8 @@ from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from grainet.desk import draw
+from grainet.desk.controls import WordButton
+from grainet.desk.keypad import Keypad
 from grainet.desk.state import State
 from grainet.desk.tokens import HEAD_H, LEFT, font
 from grainet.grade.conditions import density_of
@@ -93,6 +95,12 @@ class HeadBand(QWidget):
         self.tape.textChanged.connect(self._read)
         self.tape.returnPressed.connect(self._keep)
         self.tape.closed.connect(self._close)
+        self.keys = WordButton(state, "123", "", False, self, "tape.keys")
+        self.keys.setFixedHeight(34)
+        self.keys.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.keys.setToolTip("Keys for the tape line, to read a piece in with the mouse alone")
+        self.keys.clicked.connect(self._toggle_keypad)
+        self.keypad: Keypad | None = None
         self.gloss, self.bad = "", False
         self.meaning: tape_words.Meaning | None = None
         state.changed.connect(self.refresh)
@@ -105,6 +113,18 @@ class HeadBand(QWidget):
         """Open the tape line with some words typed already."""
         self.tape.setFocus(Qt.FocusReason.ShortcutFocusReason)
         self.tape.setText(text)
+
+    def _toggle_keypad(self) -> None:
+        """Show or put away the keypad under the tape line."""
+        if self.keypad is None:
+            self.keypad = Keypad(self.state, self.tape, self.window())
+        self.keypad.setVisible(not self.keypad.isVisible())
+        box = self.tape_box()
+        at = self.mapTo(self.window(), box.bottomRight().toPoint())
+        size = self.keypad.sizeHint()
+        self.keypad.setGeometry(at.x() - size.width(), at.y() + 4, size.width(), size.height())
+        self.keypad.raise_()
+        self.tape.setFocus()
 
     def _read(self, text: str) -> None:
         self.meaning, self.bad = None, False
@@ -160,9 +180,8 @@ class HeadBand(QWidget):
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         box = self.tape_box()
-        self.tape.setGeometry(
-            int(box.x()) + 12, int(box.y()) + 4, 176 if box.width() > 380 else 130, int(box.height()) - 8
-        )
+        self.tape.setGeometry(int(box.x()) + 12, int(box.y()) + 4, self._tape_wide(box), int(box.height()) - 8)
+        self.keys.setGeometry(int(box.right()) - 52, int(box.y()) + 4, 48, 34)
 
     def tape_box(self) -> QRectF:
         wide = TAPE_W if self.width() >= 1200 else max(300, TAPE_W - (1200 - self.width()))
@@ -181,14 +200,17 @@ class HeadBand(QWidget):
         self._gloss(
             p,
             QRectF(
-                box.x() + (190 if box.width() > 380 else 144),
+                box.x() + self._tape_wide(box) + 12,
                 box.y() + 3,
-                box.width() - (200 if box.width() > 380 else 154),
+                box.width() - self._tape_wide(box) - 70,
                 box.height() - 6,
             ),
             colour,
         )
         self._name(p, box.x() - 14)
+
+    def _tape_wide(self, box: QRectF) -> int:
+        return 160 if box.width() > 380 else 104
 
     def _gloss(self, p: QPainter, room: QRectF, colour) -> None:  # type: ignore[no-untyped-def]
         p.setFont(font(13))
