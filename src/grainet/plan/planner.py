@@ -27,11 +27,10 @@ from grainet.plan.selection import Budget, Choice, Selection, smallest_bad
 from grainet.plan.verify import check
 
 Tell = Callable[[str, float], None]
-VALUE_BUDGET, AGAIN_BUDGET, TIDY_BUDGET = (
-    6.0,
-    3.0,
-    1.0,
-)  # deterministic seconds at effort 1: first, each later solve, tidying
+Heard = Callable[[float, float], None]
+# Deterministic seconds at effort 1: the first search, each later one at most, all of them together, and the tidying.
+VALUE_BUDGET, AGAIN_BUDGET, PURSE, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
+LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
@@ -77,6 +76,7 @@ class Planner:
         self.refused: list[Refusal] = []
         self._keys: dict[str, str] = {}
         self._chosen_once = False
+        self._purse = PURSE * self.effort
 
     def plan(self) -> Plan:
         self._prepare()
@@ -102,7 +102,7 @@ class Planner:
                 choice.bound = max(choice.bound, better.bound)
                 break
             choice = better
-        return self._write(choice, bound_of_all)
+        return self._write(self._tidied(choice), bound_of_all)
 
     # time ---------------------------------------------------------------------------------------------------------
     def _left(self) -> float | None:
@@ -178,29 +178,42 @@ class Planner:
         def heard(value: float, bound: float) -> None:
             self.tell(f"value {value:g}, cannot pass {min(bound, bound_of_all):g}", 0.55)
 
-        budget = self._budget(VALUE_BUDGET if not self._chosen_once else AGAIN_BUDGET)
+        choice = self._search(selection, VALUE_BUDGET if not self._chosen_once else AGAIN_BUDGET, hint, heard)
         self._chosen_once = True
-        choice = selection.solve(budget, hint, heard)
         best_bound = choice.bound
+        sawable: Choice | None = None  # the best so far that can be sawn, for when the search ends locked
         for turn in range(UNLOCKINGS * self.effort + 1):
             bad = self._locked(choice)
             if not bad:
                 break
-            if turn == UNLOCKINGS * self.effort or self._late(0.9):
-                choice = self._unlocked(selection, choice, hint)
+            mended = self._unlocked(selection, choice, hint)
+            if sawable is None or mended.value > sawable.value:
+                sawable = mended
+            spent = turn == UNLOCKINGS * self.effort or self._purse < LEAST_BUDGET or self._late(0.9)
+            if spent or choice.value <= sawable.value + 1e-9:
                 break
             selection.forbid_together([self._with_kin(group) for group in bad])
             kept = [k for k in choice.chosen if not any(k in group for group in bad)]
-            choice = selection.solve(self._budget(AGAIN_BUDGET), kept, heard)
-        tidy = selection.tidy(choice, dislike, spread, self._budget(TIDY_BUDGET))
-        capped = self.capped or choice.capped
-        choice = choice if self._locked(tidy) else tidy
+            choice = self._search(selection, AGAIN_BUDGET, kept, heard)
+        if sawable is not None and (sawable.value > choice.value or self._locked(choice)):
+            choice = sawable
         choice.bound = max(choice.value, best_bound)
-        self.capped = capped
+        self._last = selection, dislike, spread
         return choice
 
-    def _budget(self, deterministic: float) -> Budget:
-        return Budget(deterministic * self.effort, self.seed, self._left())
+    def _search(self, selection: Selection, deterministic: float, hint: Sequence[int], heard: Heard) -> Choice:
+        """One search, paid from the purse that all of them share."""
+        share = max(LEAST_BUDGET, min(deterministic * self.effort, self._purse))
+        choice = selection.solve(Budget(share, self.seed, self._left()), hint, heard)
+        self._purse -= choice.spent
+        self.capped = self.capped or choice.capped
+        return choice
+
+    def _tidied(self, choice: Choice) -> Choice:
+        """The last choice with the least wood spoiled at its value, where that can be sawn too."""
+        selection, dislike, spread = self._last
+        tidy = selection.tidy(choice, dislike, spread, Budget(TIDY_BUDGET * self.effort, self.seed, self._left()))
+        return choice if self._locked(tidy) else tidy
 
     def _unlocked(self, selection: Selection, choice: Choice, hint: Sequence[int]) -> Choice:
         """The better of the start, which can be sawn, and the choice without what locks it."""

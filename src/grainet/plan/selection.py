@@ -37,6 +37,7 @@ class Choice:
     value: float
     bound: float
     capped: bool
+    spent: float = 0.0  # deterministic seconds
     bundles: dict[tuple[str, str], list[tuple[str, int]]] = field(default_factory=dict)
 
 
@@ -158,18 +159,18 @@ class Selection:
         capped = status != cp.OPTIMAL and budget.wall_seconds is not None and solver.wall_time >= budget.wall_seconds
         if status not in (cp.OPTIMAL, cp.FEASIBLE):
             assert start is not None or status == cp.UNKNOWN
-            return self._choice(start or self._only([]), 0, self._trivial_bound(), capped)
-        return self._choice(solver, round(solver.objective_value), solver.best_objective_bound / self.scale, capped)
+            return self._choice(start or self._only([]), self._trivial_bound(), capped, solver)
+        return self._choice(solver, solver.best_objective_bound / self.scale, capped, solver)
 
     def tidy(self, choice: Choice, dislike: Sequence[int], spread: Sequence[int], budget: Budget) -> Choice:
         """At the same value, the least dislike of the places taken and of the pieces opened (both in square centimetres)."""
         solver = self._tidy(round(choice.value * self.scale), choice.chosen, dislike, spread, budget)
-        return choice if solver is None else self._choice(solver, 0, choice.bound, choice.capped)
+        return choice if solver is None else self._choice(solver, choice.bound, choice.capped)
 
     def best_of(self, some: Sequence[int]) -> Choice:
         """The best choice among a few candidates alone."""
         self.model.maximize(self.value)
-        return self._choice(self._only(some), 0, 0.0, False)
+        return self._choice(self._only(some), 0.0, False)
 
     def _only(self, hint: Sequence[int]):  # type: ignore[no-untyped-def]
         """The best choice among the hinted candidates alone: small, quickly whole, and a start for all variables."""
@@ -254,7 +255,7 @@ class Selection:
             return sum(max(r.value for r in b.recipes) for b in self.job.builds)
         return sum(p.value * len(self.items) for p in self.job.parts)
 
-    def _choice(self, solver, best: int, bound: float, capped: bool) -> Choice:  # type: ignore[no-untyped-def]
+    def _choice(self, solver, bound: float, capped: bool, searched=None) -> Choice:  # type: ignore[no-untyped-def]
         chosen = [k for k, var in enumerate(self.take) if solver.boolean_value(var)]
         made = {p: int(solver.value(v)) for p, v in self.sets.items()}
         builds = {b: r for (b, r), var in self.recipe.items() if solver.boolean_value(var)}
@@ -263,8 +264,9 @@ class Selection:
             if solver.boolean_value(var):
                 recipe = next(x for y in self.job.builds if y.id == b for x in y.recipes if x.id == r)
                 bundles[part, piece].append((b, recipe.needs[part]))
-        value = max(best / self.scale, self._worth(made, builds))
-        return Choice(chosen, made, builds, value, max(bound, value), capped, dict(bundles))
+        value = self._worth(made, builds)
+        spent = searched.response_proto.deterministic_time if searched is not None else 0.0
+        return Choice(chosen, made, builds, value, max(bound, value), capped, spent, dict(bundles))
 
     def _worth(self, made: Mapping[str, int], builds: Mapping[str, str]) -> float:
         if self.job.builds:

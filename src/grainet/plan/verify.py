@@ -250,7 +250,7 @@ def _least_on_triangles(
             b = ((y2 - y0) * (x - x2) + (x0 - x2) * (y - y2)) / det
             least = min(least, a * t0 + b * t1 + (1 - a - b) * t2)
     beyond = shape.difference(hull)
-    for x, y in _dense(beyond):
+    for x, y in _dense(beyond, 1.0):
         if not hull.covers(Point(x, y)):
             least = min(least, min(((math.dist(p, (x, y)), t) for p, t in places.items()))[1])
     return least
@@ -284,7 +284,7 @@ def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Pi
         yield f"its top lies {first:.3g} deep, wants at least the skim of {kit.skim_mm:g}"
     if one.flattening == "chain" and first + loss + stack + kit.skim_mm > least + 1e-4:
         yield f"reaches {first + loss + stack + kit.skim_mm:.2f} deep where {least:.2f} is thick"
-    if one.flattening == "chain" and abs(one.spare_mm - max(0.0, spare)) > 0.05:
+    if one.flattening == "chain" and abs(one.spare_mm - max(0.0, spare)) > 0.25:
         yield f"says {one.spare_mm:.2f} to spare, comes to {max(0.0, spare):.2f}"
     yield from _zones(one, part, footprint, over, piece, kit, loss)
 

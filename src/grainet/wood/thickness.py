@@ -110,7 +110,7 @@ class ThicknessField:
         """
         if self.constant:
             return np.full(len(shifts), self.least)
-        rim = _along_ring(ring, 2.0)
+        rim = _along_ring(ring, 1.0 if self._kind == "triangles" else 2.0)  # beyond the hull the nearest station jumps
         least = np.empty(len(shifts))
         for k in range(0, len(shifts), 64):  # in slices, to keep the arrays small
             where = rim[None, :, :] + shifts[k : k + 64, None, :]
