@@ -128,7 +128,8 @@ class Planner:
 
     def _gather(self) -> None:
         pairs = [(p, s) for s in self.job.pieces for p in self.job.parts]
-        most = max(28, min(MOST_PLACES * self.effort, POOL_LIMIT * self.effort // max(1, len(pairs))))
+        places = MOST_PLACES if self.job.kit.cutting == "outline" else MOST_PLACES // 2  # straight cuts leave few ways
+        most = max(28, min(places * self.effort, POOL_LIMIT * self.effort // max(1, len(pairs))))
         barred = {(bar.part, bar.piece): bar.why for bar in self.job.barred}
         for n, (part, piece) in enumerate(pairs):
             if (part.id, piece.id) in barred:
