@@ -15,23 +15,13 @@ def rect(length, width, x=0.0, y=0.0):
 def half_ring(length=470.0, width=170.0, points=24):
     t = np.linspace(0, np.pi, points)
     return [
-        [
-            round(float(length / 2 - length / 2 * np.cos(a)), 3),
-            round(float(width * np.sin(a) * (0.9 + 0.1 * np.cos(2 * a))), 3),
-        ]
+        [round(float(length / 2 - length / 2 * np.cos(a)), 3), round(float(width * np.sin(a) * (0.9 + 0.1 * np.cos(2 * a))), 3)]
         for a in t
     ]
 
 
 def job(pieces, parts, kit=None, builds=()) -> Job:
-    data = {
-        "format": "grainet-job",
-        "version": 1,
-        "kit": kit or {},
-        "pieces": pieces,
-        "parts": parts,
-        "builds": list(builds),
-    }
+    data = {"format": "grainet-job", "version": 1, "kit": kit or {}, "pieces": pieces, "parts": parts, "builds": list(builds)}
     made = to_value(data, Job, "job")
     assert not list(made.faults()), list(made.faults())
     return made
@@ -92,8 +82,7 @@ def random_job(seed: int) -> Job:
                 "kind": str(r.choice(kinds)),
                 "face": str(r.choice(["1", "2", "edge", "through"])),
                 "polygon": [
-                    [round(float(u), 2), round(float(v), 2)]
-                    for u, v in ((x, y), (x + a, y), (x + a, y + b), (x, y + b))
+                    [round(float(u), 2), round(float(v), 2)] for u, v in ((x, y), (x + a, y), (x + a, y + b), (x, y + b))
                 ],
             }
             if r.random() < 0.6:

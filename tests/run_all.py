@@ -21,9 +21,7 @@ def main() -> int:
         os.environ["XDG_CACHE_HOME"] = f"{scratch}/cache"
         loader = unittest.TestLoader()
         names = sys.argv[1:]
-        suite = (
-            loader.loadTestsFromNames(names) if names else loader.discover(str(HERE), top_level_dir=str(HERE.parent))
-        )
+        suite = loader.loadTestsFromNames(names) if names else loader.discover(str(HERE), top_level_dir=str(HERE.parent))
         result = unittest.TextTestRunner(verbosity=1).run(suite)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)

@@ -126,7 +126,7 @@ def fields() -> None:
 
 def plans(quick: bool) -> None:
     from grainet.fit.sheet import Sheet
-    from grainet.plan.greedy import greedy_plan
+    from grainet.plan.greedy import greedy_plan, worth_of
     from grainet.plan.planner import Memory, plan_job
 
     for builds, pieces, cold, warm in ((1, 10, 8, 3), (6, 40, 40, 20), (12, 80, 70, 30))[: 1 if quick else 3]:
@@ -142,7 +142,7 @@ def plans(quick: bool) -> None:
         began = time.perf_counter()
         chosen = greedy_plan(job, sheets)
         greedy = time.perf_counter() - began
-        value = greedy_value(job, chosen)
+        value = worth_of(job, chosen)
         gap = 100 * (plan.bound - plan.value) / max(plan.bound, 1e-9)
         row(
             f"{builds} builds on {pieces} pieces, cold",
@@ -156,22 +156,6 @@ def plans(quick: bool) -> None:
             warm,
             f"{second / first:.2f} of cold, {first / greedy:.1f} x the greedy's time",
         )
-
-
-def greedy_value(job, chosen) -> float:  # type: ignore[no-untyped-def]
-    """What the greedy's footprints are worth: the best recipes that they fill."""
-    from collections import Counter
-
-    have = Counter(c.part.id for c in chosen)
-    value = 0.0
-    for _, build, recipe in sorted(((r.value, b, r) for b in job.builds for r in b.recipes), key=lambda w: -w[0]):
-        needs = {p: n * job.part(p).per_set for p, n in recipe.needs.items()}
-        if build.id not in have and all(have[p] >= n for p, n in needs.items()):
-            for p, n in needs.items():
-                have[p] -= n
-            have[build.id] = 1
-            value += recipe.value
-    return value
 
 
 def shop() -> None:
@@ -202,11 +186,7 @@ def first_paint() -> None:
         for _ in range(5):
             began = time.perf_counter()
             out = subprocess.run(
-                [sys.executable, "-m", "grainet.desk", "--time"],
-                capture_output=True,
-                text=True,
-                env=environment,
-                check=True,
+                [sys.executable, "-m", "grainet.desk", "--time"], capture_output=True, text=True, env=environment, check=True
             )
             found.append(float(out.stdout.split()[-2]))
             whole = time.perf_counter() - began

@@ -27,9 +27,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(
-        prog="grainet", description="Plan, check and grade the cutting of odd wood for guitars."
-    )
+    parser = argparse.ArgumentParser(prog="grainet", description="Plan, check and grade the cutting of odd wood for guitars.")
     commands = parser.add_subparsers(required=True, metavar="command")
     plan = commands.add_parser("plan", help="plan a job")
     plan.add_argument("job", type=Path)

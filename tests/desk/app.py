@@ -39,9 +39,7 @@ class WindowTest(unittest.TestCase):
         scratch = tempfile.TemporaryDirectory()
         self.addCleanup(scratch.cleanup)
         self.folder = Path(scratch.name)
-        self.shop = (
-            Shop.open(self.folder / "E.grainet", create=True) if self.empty else make_demo(self.folder / "D.grainet")
-        )
+        self.shop = Shop.open(self.folder / "E.grainet", create=True) if self.empty else make_demo(self.folder / "D.grainet")
         self.window = Window(self.shop)
         self.window.resize(1280, 800)
         self.window.show()
@@ -58,9 +56,7 @@ class WindowTest(unittest.TestCase):
         import traceback
 
         before = sys.excepthook
-        sys.excepthook = lambda kind, fault, trace: self.faults.append(
-            "".join(traceback.format_exception(kind, fault, trace))
-        )
+        sys.excepthook = lambda kind, fault, trace: self.faults.append("".join(traceback.format_exception(kind, fault, trace)))
 
         def look():
             sys.excepthook = before

@@ -19,21 +19,11 @@ class BringIn(WindowTest):
         self.key(Qt.Key.Key_N, CTRL)
         self.assertEqual(self.state.piece_id, "18")
         self.find("tape.line").clear()
-        for words in (
-            "l 900",
-            "0 w 120",
-            "450 t 32",
-            "sp red alder",
-            "kg 1.6",
-            "450 mc 8.4 d 12",
-            "ring 20 24",
-            "slope 1",
-        ):
+        for words in ("l 900", "0 w 120", "450 t 32", "sp red alder", "kg 1.6", "450 mc 8.4 d 12", "ring 20 24", "slope 1"):
             self.type(words)
         piece = self.shop.piece("18")
         self.assertEqual(
-            (piece.extents, piece.least_thickness_mm, piece.species, piece.mass_kg),
-            ((0, 0, 900, 120), 32, "Red alder", 1.6),
+            (piece.extents, piece.least_thickness_mm, piece.species, piece.mass_kg), ((0, 0, 900, 120), 32, "Red alder", 1.6)
         )
         self.assertFalse(piece.racked)
         self.key(Qt.Key.Key_Return, CTRL)
@@ -82,9 +72,7 @@ class BringIn(WindowTest):
         self.settle()
         face = screen.board.boxes()[0]
         for x, y in ((500, 40), (600, 50), (550, 110)):
-            QTest.mouseClick(
-                screen.board, Qt.MouseButton.LeftButton, pos=QPoint(int(screen.board.axis.x(x)), int(face.y(y)))
-            )
+            QTest.mouseClick(screen.board, Qt.MouseButton.LeftButton, pos=QPoint(int(screen.board.axis.x(x)), int(face.y(y))))
         self.assertTrue(screen.board.close_polygon())
         self.assertEqual(len(self.shop.piece("9").defects[-1].polygon), 3)
 
@@ -269,9 +257,7 @@ class Everywhere(WindowTest):
                     self.window.show_screen(screen)
                     self.app.processEvents()
                     image = self.window.grab().toImage()
-                    self.assertEqual(
-                        image.pixelColor(4, image.height() // 2), self.state.theme.bench, (theme, size, screen)
-                    )
+                    self.assertEqual(image.pixelColor(4, image.height() // 2), self.state.theme.bench, (theme, size, screen))
 
     def test_text_contrast_is_at_least_four_and_a_half(self):
         def light(colour: QColor) -> float:

@@ -100,8 +100,7 @@ class CommandLine(Scratch):
         self.assertEqual(self.run_cli("grade", job, "--out", grades)[0], 0)
         verdicts = json.loads(grades.read_text())["verdicts"]
         self.assertEqual(
-            {v["use"] for v in verdicts},
-            {"body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate"},
+            {v["use"] for v in verdicts}, {"body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate"}
         )
         neck = next(v for v in verdicts if v["use"] == "neck")
         self.assertEqual(neck["stretches"][0]["verdict"], "if")

@@ -105,9 +105,7 @@ class Depths(unittest.TestCase):
 
     def seat(self, defect, zones=(), face_up="1", thickness=30, kit=None):
         sheet, one = setting(
-            piece(length=320, width=95, thickness=thickness, defects=[defect]),
-            part(zones=list(zones), faces_up=[face_up]),
-            kit,
+            piece(length=320, width=95, thickness=thickness, defects=[defect]), part(zones=list(zones), faces_up=[face_up]), kit
         )
         return Exact(sheet, orientations(one)[0]).seat(0, 2.0)
 
@@ -119,9 +117,7 @@ class Depths(unittest.TestCase):
         far = self.knot(face="2", depth_mm=15)
         self.assertIsInstance(self.seat(far, thickness=25), Seat)
         self.assertIsInstance(self.seat(far, [{"kind": "critical", "polygon": "rest"}], thickness=25), Trouble)
-        self.assertIsInstance(
-            self.seat(far, [{"kind": "seen", "polygon": "rest", "both_sides": True}], thickness=25), Trouble
-        )
+        self.assertIsInstance(self.seat(far, [{"kind": "seen", "polygon": "rest", "both_sides": True}], thickness=25), Trouble)
 
     def test_unknown_depth_counts_as_full(self):
         self.assertIsInstance(self.seat(self.knot(face="1"), thickness=60), Trouble)

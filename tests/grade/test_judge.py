@@ -60,8 +60,7 @@ class Stretches(unittest.TestCase):
 
     def test_too_small_says_by_how_much(self):
         self.assertIn(
-            "44.8 thick",
-            judge(made(thickness=44.8 + 1.2), KIT.use("body_half").changed(thickness_mm=45.0), KIT).main_reason,
+            "44.8 thick", judge(made(thickness=44.8 + 1.2), KIT.use("body_half").changed(thickness_mm=45.0), KIT).main_reason
         )
         self.assertIn("too narrow", judge(made(width=150), KIT.use("body_half"), KIT).main_reason)
         self.assertIn("too short", judge(made(length=400), KIT.use("body_half"), KIT).main_reason)

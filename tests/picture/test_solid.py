@@ -49,8 +49,7 @@ class Solid(unittest.TestCase):
             x0, y0, x1, y1 = piece.extents
             face = face_picture(piece, "1", 0.5)
             self.assertEqual(
-                face.shape[:2],
-                (round((y1 - y0) * 0.5), round((x1 - x0) * 0.5)) if (x1 - x0) * 0.5 < 2400 else face.shape[:2],
+                face.shape[:2], (round((y1 - y0) * 0.5), round((x1 - x0) * 0.5)) if (x1 - x0) * 0.5 < 2400 else face.shape[:2]
             )
             self.assertGreater(face.std(), 1.5)
             self.assertEqual(end_picture(piece).shape[1], round(y1 - y0))

@@ -17,12 +17,7 @@ def instance(seed):
         a, b = int(r.integers(120, 500)), int(r.integers(40, 140))
         parts.append((f"p{i}", a, b, round(a * b / 10000, 2), int(r.integers(1, 5))))
     holes = [
-        (
-            int(r.integers(0, length - 60)),
-            int(r.integers(0, width - 30)),
-            int(r.integers(10, 60)),
-            int(r.integers(8, 30)),
-        )
+        (int(r.integers(0, length - 60)), int(r.integers(0, width - 30)), int(r.integers(10, 60)), int(r.integers(8, 30)))
         for _ in range(int(r.integers(0, 3)))
     ]
     return length, width, kerf, parts, holes
@@ -60,12 +55,7 @@ class AgainstExact(unittest.TestCase):
         for seed in (0, 1, 3, 4, 5, 7, 10, 13):
             length, width, kerf, parts, holes = instance(seed)
             marks = [
-                {
-                    "id": f"v{k}",
-                    "kind": "hole",
-                    "face": "through",
-                    "polygon": [[x, y], [x + a, y], [x + a, y + b], [x, y + b]],
-                }
+                {"id": f"v{k}", "kind": "hole", "face": "through", "polygon": [[x, y], [x + a, y], [x + a, y + b], [x, y + b]]}
                 for k, (x, y, a, b) in enumerate(holes)
             ]
             wanted = [part(n, a, b, 20, value=v, quantity=q, turns_deg=[0]) for n, a, b, v, q in parts]

@@ -15,9 +15,7 @@ class KnownBest(unittest.TestCase):
 
     def test_rectangles_that_fill_a_board_to_the_kerf(self):
         for cutting in ("outline", "straight"):
-            plan = self.made(
-                [piece("A", 3 * 300 + 2 * 3, 2 * 90 + 3)], [part(quantity=20)], {**SAW, "cutting": cutting}
-            )
+            plan = self.made([piece("A", 3 * 300 + 2 * 3, 2 * 90 + 3)], [part(quantity=20)], {**SAW, "cutting": cutting})
             self.assertEqual(plan.made["p"], 6, cutting)
 
     def test_one_kerf_too_short_loses_a_column(self):
@@ -42,24 +40,18 @@ class KnownBest(unittest.TestCase):
         lean = [[0, 0], [600, 20.95], [600, 121], [0, 100.05]]  # two degrees
         part_ = {"id": "n", "outline": rect(590, 98), "thickness_mm": 20, "tilt_deg": 3, "quantity": 1}
         kit = {**SAW}
-        plan = self.made(
-            [{"id": "A", "outline": lean, "thickness_mm": 25, "flatness": {"crook_in_outline": True}}], [part_], kit
-        )
+        plan = self.made([{"id": "A", "outline": lean, "thickness_mm": 25, "flatness": {"crook_in_outline": True}}], [part_], kit)
         self.assertEqual(plan.made["n"], 1)
         self.assertAlmostEqual(plan.placements[0].angle_deg % 180, 2.0, delta=0.3)
 
     def test_leaves_come_from_one_footprint_and_the_stack_counts_kerf_and_skims(self):
         kit = {**SAW, "resaw_skim_mm": 0.4, "skim_mm": 0.5}
         for thickness, wanted in ((7 * 2 + 1.2 + 0.8 + 1.0, 1), (7 * 2 + 1.2 + 0.8 + 0.99, 0)):
-            plan = self.made(
-                [piece("A", 320, 100, round(thickness, 6))], [part(thickness=7, leaves=2, quantity=1)], kit
-            )
+            plan = self.made([piece("A", 320, 100, round(thickness, 6))], [part(thickness=7, leaves=2, quantity=1)], kit)
             self.assertEqual(plan.made["p"], wanted, thickness)
         self.assertEqual(
             self.made(
-                [piece("A", 320, 210, 30)],
-                [part(width=205, thickness=7, leaves=2)],
-                {"machines": {"resaw_height_mm": 200}},
+                [piece("A", 320, 210, 30)], [part(width=205, thickness=7, leaves=2)], {"machines": {"resaw_height_mm": 200}}
             ).made["p"],
             0,
         )
@@ -124,9 +116,7 @@ class Whole(unittest.TestCase):
         self.assertEqual(first, second)
 
     def test_refusals_say_the_figures(self):
-        plan = plan_job(
-            job([piece("A", 250, 200), piece("B", 400, 80), piece("C", 400, 200, 19)], [part()], {"trim_mm": 4})
-        )
+        plan = plan_job(job([piece("A", 250, 200), piece("B", 400, 80), piece("C", 400, 200, 19)], [part()], {"trim_mm": 4}))
         why = {r.piece: r.why for r in plan.refused}
         self.assertIn("242.0 long", why["A"])
         self.assertIn("80.0 wide", why["B"])

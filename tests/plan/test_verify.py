@@ -48,9 +48,7 @@ class Planted(unittest.TestCase):
 
     def moved(self, dx, dy, k=0):
         one = self.plan.placements[k]
-        return self.with_placement(
-            k, x=one.x + dx, y=one.y + dy, polygon=tuple((x + dx, y + dy) for x, y in one.polygon)
-        )
+        return self.with_placement(k, x=one.x + dx, y=one.y + dy, polygon=tuple((x + dx, y + dy) for x, y in one.polygon))
 
     def test_the_plan_itself_holds(self):
         self.assertEqual(check(self.job, self.plan), [])
@@ -62,9 +60,7 @@ class Planted(unittest.TestCase):
         self.refused("value says", self.plan.changed(value=self.plan.value + 1, bound=self.plan.bound + 1))
         self.refused("bound", self.plan.changed(bound=self.plan.value - 1))
         self.refused("made says", self.plan.changed(made={"p": 2, "t": 1}))
-        self.refused(
-            "wants 1 copies of 2", self.plan.changed(placements=tuple(p for p in self.plan.placements if p.leaf == 1))
-        )
+        self.refused("wants 1 copies of 2", self.plan.changed(placements=tuple(p for p in self.plan.placements if p.leaf == 1)))
 
     def test_place(self):
         near_end = min(x for x, _ in self.plan.placements[0].polygon)
@@ -92,15 +88,7 @@ class Planted(unittest.TestCase):
         k = next(k for k, p in enumerate(self.plan.placements) if p.piece == "A")
         self.refused("from the nail", self.with_placement(k, x=740.0, y=30.0, polygon=ring, angle_deg=0.0, face_up="1"))
         knot = job(
-            [
-                piece(
-                    "A",
-                    320,
-                    95,
-                    22,
-                    defects=[{"id": "c1", "kind": "crack", "polygon": [[100, 20], [160, 20], [160, 24]]}],
-                )
-            ],
+            [piece("A", 320, 95, 22, defects=[{"id": "c1", "kind": "crack", "polygon": [[100, 20], [160, 20], [160, 24]]}])],
             [part(quantity=1)],
         )
         clean = job([piece("A", 320, 95, 22)], [part(quantity=1)])
@@ -122,8 +110,7 @@ class Planted(unittest.TestCase):
     def test_balance(self):
         piece_id, shares = next(iter(self.plan.balance.items()))
         self.refused(
-            "sums to",
-            self.plan.changed(balance={**self.plan.balance, piece_id: shares.changed(parts=shares.parts + 0.02)}),
+            "sums to", self.plan.changed(balance={**self.plan.balance, piece_id: shares.changed(parts=shares.parts + 0.02)})
         )
         self.refused("no balance", self.plan.changed(balance={}))
 

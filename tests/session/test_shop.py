@@ -210,17 +210,13 @@ class Stock(InShop):
 
     def test_csv_with_semicolons_and_decimal_commas(self):
         path = self.scratch / "s.csv"
-        path.write_text(
-            "number;length_mm;width_mm;thickness_mm;species\n90;1200,5;210;31,5;Red alder\n", encoding="utf-8"
-        )
+        path.write_text("number;length_mm;width_mm;thickness_mm;species\n90;1200,5;210;31,5;Red alder\n", encoding="utf-8")
         piece = read_stock(path)[0]
         self.assertEqual((piece.extents[2], piece.thickness_mm), (1200.5, 31.5))
 
     def test_faults_are_named_by_row_and_nothing_is_taken(self):
         path = self.scratch / "s.csv"
-        path.write_text(
-            "number,length_mm,width_mm,thickness_mm\n90,1200,210,31\n91,wide,210,30\n,5,5,5\n", encoding="utf-8"
-        )
+        path.write_text("number,length_mm,width_mm,thickness_mm\n90,1200,210,31\n91,wide,210,30\n,5,5,5\n", encoding="utf-8")
         with self.assertRaises(Unusable) as caught:
             read_stock(path)
         self.assertEqual(len(caught.exception.lines), 2)

@@ -159,9 +159,7 @@ while True:
 class Killed(Folder):
     def test_the_last_edit_that_was_accepted_is_there_after_kill_9(self):
         for pause in (0.05, 0.21):
-            process = subprocess.Popen(
-                [sys.executable, "-c", KILLED, str(self.folder)], stdout=subprocess.PIPE, text=True
-            )
+            process = subprocess.Popen([sys.executable, "-c", KILLED, str(self.folder)], stdout=subprocess.PIPE, text=True)
             self.assertTrue(process.stdout.readline())
             time.sleep(pause)
             os.kill(process.pid, signal.SIGKILL)

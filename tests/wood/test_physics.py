@@ -10,15 +10,7 @@ from grainet.wood.density import density_at_12, density_kg_m3
 from grainet.wood.flatness import crook_loss, loss_chain
 from grainet.wood.moisture import equilibrium_pct, moisture_state, settling_days
 from grainet.wood.movement import shrinkage_across_face, width_change_mm
-from grainet.wood.piece import (
-    Flatness,
-    MoistureReading,
-    Piece,
-    Station,
-    WidthStation,
-    outline_from_readings,
-    with_readings,
-)
+from grainet.wood.piece import Flatness, MoistureReading, Piece, Station, WidthStation, outline_from_readings, with_readings
 from grainet.wood.rings import describe, least_angle
 from grainet.wood.thickness import ThicknessField
 
@@ -58,9 +50,7 @@ class Moisture(unittest.TestCase):
 class Density(unittest.TestCase):
     def test_closed_form_and_round_trip(self):
         self.assertAlmostEqual(density_kg_m3(0.5, 30, 10), 650, 6)
-        self.assertAlmostEqual(
-            density_at_12(density_kg_m3(0.55, 8.0, 13.3), 8.0, 13.3), density_kg_m3(0.55, 12, 13.3), 3
-        )
+        self.assertAlmostEqual(density_at_12(density_kg_m3(0.55, 8.0, 13.3), 8.0, 13.3), density_kg_m3(0.55, 12, 13.3), 3)
 
 
 class Movement(unittest.TestCase):

@@ -57,8 +57,7 @@ class Waiting(unittest.TestCase):
     def test_a_wet_piece_waits_and_a_dry_one_does_not(self):
         def one(pct):
             return job(
-                [piece("A", moisture=[{"x_mm": 1, "y_mm": 1, "depth_mm": 9, "moisture_pct": pct, "on": "2026-11-01"}])],
-                [],
+                [piece("A", moisture=[{"x_mm": 1, "y_mm": 1, "depth_mm": 9, "moisture_pct": pct, "on": "2026-11-01"}])], []
             ).pieces[0]
 
         wait = settling_wait(one(14), ShopKit(), date(2026, 11, 24))

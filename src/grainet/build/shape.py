@@ -64,12 +64,12 @@ def ring_fault(ring: Ring) -> str | None:
     if far > 20_000:
         return f"reaches {far:.0f} mm out, wants at most 20000"
     polygon = Polygon(ring)
+    if polygon.convex_hull.area < 1e-6:
+        return "encloses no area"
     if not polygon.is_valid:
         text = explain_validity(polygon)
         if "[" in text:
             x, y = (float(v) for v in text[text.index("[") + 1 : text.index("]")].split()[:2])
             return f"crosses itself near ({x:.0f}, {y:.0f})"
         return "crosses itself"
-    if polygon.area < 1e-6:
-        return "encloses no area"
     return None

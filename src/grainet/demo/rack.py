@@ -15,22 +15,14 @@ from grainet.wood.thickness import ThicknessField
 
 
 def _plank(
-    number: str,
-    species: str,
-    length: float,
-    widths: Sequence[tuple[float, float]],
-    thick: Sequence[tuple[float, float]],
-    **more,
+    number: str, species: str, length: float, widths: Sequence[tuple[float, float]], thick: Sequence[tuple[float, float]], **more
 ) -> Piece:  # type: ignore[no-untyped-def]
     """A board with widths (x, width) read from the near edge and thicknesses (x, t) read along the middle."""
     middle = widths[0][1] / 2
     stations = tuple(Station(x_mm=x, y_mm=middle, thickness_mm=t) for x, t in thick)
     edges = tuple(WidthStation(x_mm=x, far_mm=w) for x, w in widths)
     return _weighed(
-        with_readings(
-            Piece(id=number, species=species, stations=stations, **more), length_mm=length, width_stations=edges
-        ),
-        more,
+        with_readings(Piece(id=number, species=species, stations=stations, **more), length_mm=length, width_stations=edges), more
     )
 
 
@@ -61,17 +53,13 @@ def _mark(
 ) -> Defect:  # type: ignore[no-untyped-def]
     if kind in ("knot", "loose_knot", "nail", "screw", "hole"):
         t = np.linspace(0, 2 * np.pi, 13)[:-1]
-        ring = tuple(
-            (round(float(x + w / 2 + w / 2 * np.cos(a)), 1), round(float(y + h / 2 + h / 2 * np.sin(a)), 1)) for a in t
-        )
+        ring = tuple((round(float(x + w / 2 + w / 2 * np.cos(a)), 1), round(float(y + h / 2 + h / 2 * np.sin(a)), 1)) for a in t)
     else:
         ring = box_ring(x, y, x + w, y + h)
     return Defect(id=tag, kind=kind, face=face, polygon=ring, depth_mm=depth, **more)  # type: ignore[arg-type]
 
 
-def _crack(
-    tag: str, points: Sequence[tuple[float, float]], face: str = "through", depth: float | None = None
-) -> Defect:
+def _crack(tag: str, points: Sequence[tuple[float, float]], face: str = "through", depth: float | None = None) -> Defect:
     upper = [(x, y + 1.5) for x, y in points]
     return Defect(id=tag, kind="crack", face=face, polygon=(*points, *reversed(upper)), depth_mm=depth)  # type: ignore[arg-type]
 

@@ -47,9 +47,7 @@ def main() -> int:
             if which == "demo":
                 open_window(make_demo(demo_folder()))
                 return
-            folder = QFileDialog.getExistingDirectory(
-                windows[-1] if windows else None, "A shop folder", str(data_folder())
-            )
+            folder = QFileDialog.getExistingDirectory(windows[-1] if windows else None, "A shop folder", str(data_folder()))
             if folder:
                 open_window(Shop.open(Path(folder), create=not any(Path(folder).iterdir())))
         except ShopUnusable as fault:

@@ -49,9 +49,7 @@ class TagButton(QAbstractButton):
         super().__init__(board)
         self.board, self.defect, self.face = board, defect, face
         self.setFixedSize(44, 26)
-        self.clicked.connect(
-            lambda: board.state.choose_tag(None if board.state.chosen_tag == self.defect.id else self.defect.id)
-        )
+        self.clicked.connect(lambda: board.state.choose_tag(None if board.state.chosen_tag == self.defect.id else self.defect.id))
 
     def set(self, piece: Piece, defect: Defect) -> None:
         self.defect = defect
@@ -113,9 +111,7 @@ class BoardView(QWidget):
         if piece is None:
             return []
         own = [d for d in piece.defects if (d.face == "2") == (face == "2")]
-        middles = sorted(
-            ((self.axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in own), key=lambda m: m[0]
-        )
+        middles = sorted(((self.axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in own), key=lambda m: m[0])
         placed = draw.spread_tags([x for x, _ in middles], self.axis.left + 20, self.axis.right - 20, 44)
         return [(x, row, d) for (x, row), (_, d) in zip(placed, middles)]
 
@@ -194,11 +190,7 @@ class BoardView(QWidget):
         else:
             over = self._ring_at(event.position())
             shape = (
-                Qt.CursorShape.SizeHorCursor
-                if over and over[0] == "length"
-                else Qt.CursorShape.SizeVerCursor
-                if over
-                else None
+                Qt.CursorShape.SizeHorCursor if over and over[0] == "length" else Qt.CursorShape.SizeVerCursor if over else None
             )
             if self.mark_kind is None:
                 self.setCursor(shape or Qt.CursorShape.ArrowCursor)
@@ -227,10 +219,7 @@ class BoardView(QWidget):
         found = []
         for k, one in enumerate(piece.width_stations):
             x = self.axis.x(one.x_mm)
-            found += [
-                ("far", k, QPointF(x, face.y(line + one.far_mm))),
-                ("near", k, QPointF(x, face.y(line - one.near_mm))),
-            ]
+            found += [("far", k, QPointF(x, face.y(line + one.far_mm))), ("near", k, QPointF(x, face.y(line - one.near_mm)))]
         found.append(("length", 0, QPointF(self.axis.x(piece.length_mm), face.top + face.height / 2)))
         return found
 
@@ -325,9 +314,7 @@ class BoardView(QWidget):
         for station in piece.stations:
             x = min(max(self.axis.x(station.x_mm), box.left() + 26), box.right() - 26)
             low = station.thickness_mm == least and len(piece.stations) > 1
-            draw.slip(
-                p, theme, x, box.center().y() - 11, format_length(station.thickness_mm, style), centred=True, ochre=low
-            )
+            draw.slip(p, theme, x, box.center().y() - 11, format_length(station.thickness_mm, style), centred=True, ochre=low)
 
     def _leaders(self, p: QPainter, face1: FaceBox, face2: FaceBox | None) -> None:
         theme = self.state.theme

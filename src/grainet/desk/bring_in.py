@@ -113,9 +113,7 @@ class BringIn(QWidget):
         _, y0, _, y1 = piece.extents if piece else (0, 0, 0, 200)
         across = max(60.0, (y1 - y0) or 200.0)
         room = height - LIST_H - 186
-        scale = min(
-            (width - AXIS_X - RIGHT) / length, room / (across + ((piece.least_thickness_mm if piece else None) or 40))
-        )
+        scale = min((width - AXIS_X - RIGHT) / length, room / (across + ((piece.least_thickness_mm if piece else None) or 40)))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
     def set_axis(self, axis: Axis) -> None:
@@ -133,9 +131,7 @@ class BringIn(QWidget):
             self.state.keep(f"No. {piece.id} racked", piece.changed(racked=True))
             missing = len(tasks_of(piece, self.state.shop.kit.pin_depth_mm))
             self.state.said.emit(
-                f"No. {piece.id} is on the rack"
-                + (f", {missing} things not read: its grades say if" if missing else ""),
-                False,
+                f"No. {piece.id} is on the rack" + (f", {missing} things not read: its grades say if" if missing else ""), False
             )
         else:
             self.state.said.emit(f"No. {piece.id} is on the rack already", False)
@@ -163,8 +159,7 @@ class BringIn(QWidget):
             beyond = [w.x_mm for w in piece.width_stations if w.x_mm > mm]
             if beyond or not 0 < mm <= 20_000:
                 self.state.said.emit(
-                    f"{mm:.0f} long would cut off the width read at {max(beyond, default=0):.0f}; read that anew first",
-                    True,
+                    f"{mm:.0f} long would cut off the width read at {max(beyond, default=0):.0f}; read that anew first", True
                 )
                 return
             self.state.keep(f"No. {piece.id}: length", with_readings(piece, length_mm=mm))
@@ -175,9 +170,7 @@ class BringIn(QWidget):
             self.state.said.emit("the two edges would meet there; the old reading stays", True)
             return
         stations = tuple(new if j == k else w for j, w in enumerate(piece.width_stations))
-        self.state.keep(
-            f"No. {piece.id}: {which} edge at {old.x_mm:.0f}", with_readings(piece, width_stations=stations)
-        )
+        self.state.keep(f"No. {piece.id}: {which} edge at {old.x_mm:.0f}", with_readings(piece, width_stations=stations))
         self.state.said.emit(f"{which} edge {mm:.0f} at {old.x_mm:.0f}", False)
 
     def ghost_box(self) -> QRectF:
@@ -230,12 +223,7 @@ class BringIn(QWidget):
         ]
         other = "Bought, not reclaimed" if piece.reclaimed else "Reclaimed: wants a metal sweep"
         rows.append(
-            (
-                other,
-                lambda: (
-                    self.state.keep(f"No. {piece.id}: reclaimed", piece.changed(reclaimed=not piece.reclaimed)) and None
-                ),
-            )
+            (other, lambda: self.state.keep(f"No. {piece.id}: reclaimed", piece.changed(reclaimed=not piece.reclaimed)) and None)
         )
         self._menu(self.kind, rows)
 
@@ -252,8 +240,7 @@ class BringIn(QWidget):
             if first not in groups:
                 groups[first] = menu.addMenu(first)
             groups[first].addAction(
-                species.common,
-                lambda s=species: self.state.keep(f"No. {piece.id}: species", piece.changed(species=s.common)),
+                species.common, lambda s=species: self.state.keep(f"No. {piece.id}: species", piece.changed(species=s.common))
             )
         menu.popup(self.species.mapToGlobal(self.species.rect().topLeft()))
 
@@ -301,9 +288,7 @@ class BringIn(QWidget):
         from grainet.session.tape_words import read
 
         try:
-            self.state.keep_meaning(
-                read(words, self.state.piece, self.state.plumb_mm, "mm", self.state.today.isoformat())
-            )
+            self.state.keep_meaning(read(words, self.state.piece, self.state.plumb_mm, "mm", self.state.today.isoformat()))
         except BadEntry as fault:
             self.state.said.emit(str(fault), True)
 
@@ -336,12 +321,9 @@ class BringIn(QWidget):
         wide = (self.width() - RIGHT - x - 10) // 2
         reclaimed = piece is not None and piece.reclaimed
         self.kind.say(
-            (label_of(piece.kind) + (", reclaimed" if reclaimed else "")).capitalize() if piece else "Kind",
-            piece is not None,
+            (label_of(piece.kind) + (", reclaimed" if reclaimed else "")).capitalize() if piece else "Kind", piece is not None
         )
-        self.species.say(
-            piece.species if piece and piece.species != "unknown" else "Species unknown", piece is not None
-        )
+        self.species.say(piece.species if piece and piece.species != "unknown" else "Species unknown", piece is not None)
         self.mark.setChecked(self.board.mark_kind is not None)
         self.mark.say(
             f"Marking: {label_of(self.board.mark_kind)}" if self.board.mark_kind else "Mark a trouble",
@@ -364,8 +346,7 @@ class BringIn(QWidget):
             button.setGeometry(x + (k % 2) * (wide + 10), top + 34 + (k // 2) * 48, wide, 44)
         self.rack_it.setGeometry(x, top + 130, 2 * wide + 10, 44)
         self.rack_it.say(
-            "Rack it as it is" if piece is None or not piece.racked else "On the rack",
-            piece is not None and not piece.racked,
+            "Rack it as it is" if piece is None or not piece.racked else "On the rack", piece is not None and not piece.racked
         )
         self.update()
 
@@ -385,9 +366,7 @@ class BringIn(QWidget):
             if k < len(wanted):
                 x = wanted[k]
                 read = places.get(x)
-                socket.set(
-                    f"{x:.0f} t ", format_length(read, style) if read else "?", read is None, f"thickness at {x:.0f}"
-                )
+                socket.set(f"{x:.0f} t ", format_length(read, style) if read else "?", read is None, f"thickness at {x:.0f}")
                 px = max(axis.x(x) - 29, last + 60)
                 last = px
                 socket.move(int(px), y)
@@ -434,9 +413,7 @@ class BringIn(QWidget):
             limit = self.state.shop.kit.target_moisture_pct + 2
             text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
             x = min(axis.x(reading.x_mm), axis.right - 150)
-            draw.write(
-                p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True
-            )
+            draw.write(p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
         deepest = max((r.depth_mm for r in piece.moisture), default=0.0)
         thick = piece.least_thickness_mm
         note = (
@@ -506,9 +483,7 @@ class BringIn(QWidget):
             if not piece.length_mm
             else "its width, at three places: w 231 (e 148 186 for live edges)"
         )
-        draw.slip(
-            p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28
-        )
+        draw.slip(p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28)
         draw.slip(
             p,
             theme,
@@ -533,9 +508,7 @@ class BringIn(QWidget):
                 p.fillRect(QRectF(AXIS_X - 14, y, self._mouse_x() - AXIS_X - 26, 38), theme.chalk_wash)
                 p.fillRect(QRectF(AXIS_X - 14, y, 6, 38), theme.chalk)
             draw.write(p, AXIS_X, y + 25, task.what, theme.ink, 15, 600)
-            draw.write(
-                p, AXIS_X + 185, y + 25, task.how, theme.ink2, 13.5, room=max(10, self._mouse_x() - AXIS_X - 425)
-            )
+            draw.write(p, AXIS_X + 185, y + 25, task.how, theme.ink2, 13.5, room=max(10, self._mouse_x() - AXIS_X - 425))
         for k, (example, meaning) in enumerate(WORDS[: 2 * (ROWS - len(self.tasks)) if len(self.tasks) < ROWS else 0]):
             y = top + 8 + (len(self.tasks) + k // 2) * 41 + 25
             half = (self._mouse_x() - AXIS_X - 30) / 2

@@ -40,11 +40,7 @@ class WordButton(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         return QSize(
-            int(
-                draw.text_width(self.text(), 15, 600)
-                + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0)
-                + 30
-            ),
+            int(draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0) + 30),
             44,
         )
 
@@ -63,12 +59,7 @@ class WordButton(QAbstractButton):
         wide = draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0)
         x = box.x() + max(6.0, (box.width() - wide) / 2)
         if self.key:
-            x += (
-                draw.write(
-                    p, x, box.center().y() + 5.5, self.key, theme.on_chalk if filled else theme.chalk, 15, 500, True
-                )
-                + 8
-            )
+            x += draw.write(p, x, box.center().y() + 5.5, self.key, theme.on_chalk if filled else theme.chalk, 15, 500, True) + 8
         draw.write(p, x, box.center().y() + 5.5, self.text(), ink, 15, 600, room=room)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))

@@ -64,14 +64,7 @@ def slip(
     p.setPen(pen)
     p.drawRoundedRect(box, 2, 2)
     write(
-        p,
-        box.x() + 6,
-        box.y() + height / 2 + px * 0.36,
-        text,
-        theme.ochre if dashed or ochre else theme.ink,
-        px,
-        weight,
-        figures,
+        p, box.x() + 6, box.y() + height / 2 + px * 0.36, text, theme.ochre if dashed or ochre else theme.ink, px, weight, figures
     )
     return box
 
@@ -86,13 +79,7 @@ def path_of(points: Sequence[tuple[float, float]], to_x, to_y) -> QPainterPath: 
 
 
 def wood(
-    p: QPainter,
-    theme: Theme,
-    shape: QPainterPath,
-    picture: QPixmap | None,
-    target: QRectF,
-    fallback: QColor,
-    pale: str = "",
+    p: QPainter, theme: Theme, shape: QPainterPath, picture: QPixmap | None, target: QRectF, fallback: QColor, pale: str = ""
 ) -> None:
     """A picture clipped to a shape; ``pale`` "out" or "if" lays the bench colour over it."""
     p.save()
@@ -142,9 +129,7 @@ def tag(p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen
     path = QPainterPath()
     if family == "breaks":
         path.addPolygon(
-            QPolygonF(
-                [QPointF(x - w, y - h), QPointF(x + w, y - h), QPointF(x + w - 6, y + h), QPointF(x - w + 6, y + h)]
-            )
+            QPolygonF([QPointF(x - w, y - h), QPointF(x + w, y - h), QPointF(x + w - 6, y + h), QPointF(x - w + 6, y + h)])
         )
     elif family in ("metal", "tool"):
         path.addRect(QRectF(x - w + 4, y - h, 2 * w - 8, 2 * h))
@@ -322,18 +307,7 @@ def part_pattern(
     p.drawPath(ring_path)
     box = ring_path.boundingRect()
     label = f"{letter} {arrow}".strip()
-    slip(
-        p,
-        theme,
-        box.center().x(),
-        box.center().y() - 12,
-        label,
-        px=16,
-        weight=600,
-        height=24,
-        centred=True,
-        chosen=ghost,
-    )
+    slip(p, theme, box.center().x(), box.center().y() - 12, label, px=16, weight=600, height=24, centred=True, chosen=ghost)
 
 
 def grain_arrow(p: QPainter, colour: QColor, x: float, y: float, length: float = 44, away: bool = True) -> None:

@@ -23,9 +23,7 @@ class FirstStart(QWidget):
         self.inches = WordButton(state, "inches", "", False, self, "first.inches")
         for button, style in ((self.mm, "mm"), (self.inches, "fraction")):
             button.setCheckable(True)
-            button.clicked.connect(
-                lambda _=False, s=style: state.keep("the tape's side", state.shop.kit.changed(length_style=s))
-            )
+            button.clicked.connect(lambda _=False, s=style: state.keep("the tape's side", state.shop.kit.changed(length_style=s)))
         self.begin = WordButton(state, "Measure your first piece", "Ctrl+Enter", True, self, "first.begin")
         self.begin.clicked.connect(self.chalk_action)
         self.from_list = WordButton(state, "A list that you kept (CSV or JSON)", "Ctrl+O", False, self, "first.list")

@@ -55,9 +55,7 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
     worst = max((r.moisture_pct for r in piece.moisture), default=None)
     limit = state.shop.kit.target_moisture_pct + 2
     found.append(
-        Figure(
-            f"{worst:g} %" if worst is not None else "?", "moist", worst is None, worst is not None and worst > limit
-        )
+        Figure(f"{worst:g} %" if worst is not None else "?", "moist", worst is None, worst is not None and worst > limit)
     )
     angle = least_angle(piece.ring_angle_deg)
     found.append(Figure(f"{angle:.0f}°" if angle is not None else "?", "rings", angle is None))
@@ -132,12 +130,7 @@ class HeadBand(QWidget):
             try:
                 kit = self.state.shop.kit
                 self.meaning = tape_words.read(
-                    text,
-                    self.state.piece,
-                    self.state.plumb_mm,
-                    kit.length_style,
-                    self.state.today.isoformat(),
-                    kit.pin_depth_mm,
+                    text, self.state.piece, self.state.plumb_mm, kit.length_style, self.state.today.isoformat(), kit.pin_depth_mm
                 )
                 self.gloss = f"{self.meaning.gloss}: Enter keeps it"
             except BadEntry as fault:
@@ -199,12 +192,7 @@ class HeadBand(QWidget):
         colour = theme.wine if self.bad else theme.ink2
         self._gloss(
             p,
-            QRectF(
-                box.x() + self._tape_wide(box) + 12,
-                box.y() + 3,
-                box.width() - self._tape_wide(box) - 70,
-                box.height() - 6,
-            ),
+            QRectF(box.x() + self._tape_wide(box) + 12, box.y() + 3, box.width() - self._tape_wide(box) - 70, box.height() - 6),
             colour,
         )
         self._name(p, box.x() - 14)
@@ -215,11 +203,7 @@ class HeadBand(QWidget):
     def _gloss(self, p: QPainter, room: QRectF, colour) -> None:  # type: ignore[no-untyped-def]
         p.setFont(font(13))
         p.setPen(colour)
-        p.drawText(
-            room,
-            int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap),
-            self.gloss,
-        )
+        p.drawText(room, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap), self.gloss)
 
     def _name(self, p: QPainter, limit: float) -> None:
         theme, piece = self.state.theme, self.state.piece
@@ -233,10 +217,7 @@ class HeadBand(QWidget):
         wide = sum(draw.text_width(f.text, 20, 600, True) + draw.text_width(f.unit, 13) + 22 for f in figures)
         name = ", ".join(
             dict.fromkeys(
-                [
-                    short_name(piece.species) if piece.species != "unknown" else "species unknown",
-                    piece.kind.replace("_", " "),
-                ]
+                [short_name(piece.species) if piece.species != "unknown" else "species unknown", piece.kind.replace("_", " ")]
             )
         )
         x += (

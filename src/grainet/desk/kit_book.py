@@ -95,11 +95,7 @@ class KitBook(QWidget):
         kit = self.state.shop.kit
         try:
             unit = "mm" if kit.length_style == "mm" else "in"
-            value = (
-                parse_length(field.text(), unit).mm
-                if row.is_length
-                else float(field.text().replace(",", ".").rstrip("%°C "))
-            )
+            value = parse_length(field.text(), unit).mm if row.is_length else float(field.text().replace(",", ".").rstrip("%°C "))
             if not row.low <= value <= row.high:
                 raise BadEntry(f"{row.name} {value:g} wants {row.low:g} to {row.high:g}.")
         except (BadEntry, ValueError) as fault:
@@ -121,9 +117,7 @@ class KitBook(QWidget):
             seen[row.group] = k + 1
             if not field.hasFocus():
                 field.setText(self._shown(row))
-            field.setGeometry(
-                int(LEFT + GROUPS.index(row.group) * wide + 168), 84 + k * 50, int(min(110, wide - 190)), 38
-            )
+            field.setGeometry(int(LEFT + GROUPS.index(row.group) * wide + 168), 84 + k * 50, int(min(110, wide - 190)), 38)
         self.update()
 
     def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]

@@ -70,9 +70,7 @@ def work_out(shop, piece: Piece, part: Part) -> FieldView | None:  # type: ignor
     alpha = np.where(bright, 0, 178).astype(np.uint8)[::-1]
     rgba = np.zeros((*alpha.shape, 4), np.uint8)
     rgba[..., 3] = alpha
-    veil = QImage(
-        rgba.tobytes(), alpha.shape[1], alpha.shape[0], 4 * alpha.shape[1], QImage.Format.Format_RGBA8888
-    ).copy()
+    veil = QImage(rgba.tobytes(), alpha.shape[1], alpha.shape[0], 4 * alpha.shape[1], QImage.Format.Format_RGBA8888).copy()
     blockers = [d.id for d in piece.defects]
     return FieldView(piece, part, ways, fields, veil, runs_along(fields[0]), places, layers.grid, blockers)
 
@@ -92,9 +90,7 @@ class PartChip(QAbstractButton):
         self.clicked.connect(lambda: screen.choose_part(part.id))
 
     def wanted(self) -> int:
-        return int(
-            draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30
-        )
+        return int(draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30)
 
     def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
@@ -118,9 +114,7 @@ class GhostPart(QAbstractButton):
         self.setObjectName("part.inHand")
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setToolTip(
-            "Drag it, or arrow keys: 10 mm, Shift 100, Ctrl 1; R turns it, B shows its other side, Esc lets go"
-        )
+        self.setToolTip("Drag it, or arrow keys: 10 mm, Shift 100, Ctrl 1; R turns it, B shows its other side, Esc lets go")
         self._grip: QPointF | None = None
 
     def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
@@ -138,15 +132,8 @@ class GhostPart(QAbstractButton):
 
     def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         key, mods = event.key(), event.modifiers()
-        step = (
-            100 if mods & Qt.KeyboardModifier.ShiftModifier else 1 if mods & Qt.KeyboardModifier.ControlModifier else 10
-        )
-        moves = {
-            Qt.Key.Key_Left: (-step, 0),
-            Qt.Key.Key_Right: (step, 0),
-            Qt.Key.Key_Up: (0, step),
-            Qt.Key.Key_Down: (0, -step),
-        }
+        step = 100 if mods & Qt.KeyboardModifier.ShiftModifier else 1 if mods & Qt.KeyboardModifier.ControlModifier else 10
+        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
         if key in moves:
             self.screen.nudge(*moves[key])
         elif key == Qt.Key.Key_R:
@@ -268,9 +255,7 @@ class LayOut(QWidget):
             return
         kept = self.state.shop.laid(design.id)
         if kept is not None and kept.done:
-            self.state.said.emit(
-                f"{design.name} is being sawn already: {len(kept.done)} cuts are done. Undo them first.", True
-            )
+            self.state.said.emit(f"{design.name} is being sawn already: {len(kept.done)} cuts are done. Undo them first.", True)
             return
         job, plan = self.fresh
         chosen = self._openings()
@@ -601,22 +586,11 @@ class LayOut(QWidget):
         for zone in self.view.part.zones:
             if zone.polygon != "rest":
                 moved = placed(as_array(zone.polygon), self.at[0], self.at[1], way.angle_deg, way.turned_over)
-                zones.append(
-                    (zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y))
-                )
+                zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y)))
         draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
         y = self._board_bottom() + self._tags_high() + 22
         draw.write(p, LEFT, y, "in hand", theme.ink2, 14)
-        draw.write(
-            p,
-            AXIS_X,
-            y,
-            self.answer,
-            theme.ink if self.holds else theme.wine,
-            15,
-            600,
-            room=self.width() - AXIS_X - 360,
-        )
+        draw.write(p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 360)
         text = "drag it, arrows, R turns, B other side"
         draw.write(p, self.width() - RIGHT - draw.text_width(text, 13), y, text, theme.ink2, 13)
 
@@ -626,9 +600,7 @@ class LayOut(QWidget):
         if piece is None or not piece.defects:
             return 0
         xs = sorted(self.axis_now.x(sum(x for x, _ in d.polygon) / len(d.polygon)) for d in piece.defects)
-        return 26 + 25 * max(
-            row for _, row in draw.spread_tags(xs, self.axis_now.left + 20, self.axis_now.right - 20, 42)
-        )
+        return 26 + 25 * max(row for _, row in draw.spread_tags(xs, self.axis_now.left + 20, self.axis_now.right - 20, 42))
 
     def _stopper(self, p: QPainter, piece: Piece) -> None:
         """Tags of what blocks the rest, under the board."""
@@ -638,12 +610,8 @@ class LayOut(QWidget):
             draw.write(p, 164 - draw.text_width(text, 14), self._board_bottom() + 19, text, theme.ink2, 14)
             p.setPen(QPen(theme.hair, 1))
             p.drawLine(QPointF(axis.left, self._board_bottom() + 14), QPointF(axis.right, self._board_bottom() + 14))
-        marks = sorted(
-            ((axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in piece.defects), key=lambda m: m[0]
-        )
-        for (x, row), (_, defect) in zip(
-            draw.spread_tags([m[0] for m in marks], axis.left + 20, axis.right - 20, 42), marks
-        ):
+        marks = sorted(((axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in piece.defects), key=lambda m: m[0])
+        for (x, row), (_, defect) in zip(draw.spread_tags([m[0] for m in marks], axis.left + 20, axis.right - 20, 42), marks):
             draw.tag(p, theme, QPointF(x, self._board_bottom() + 14 + 25 * row), defect.id, defect.kind)
 
     # the plan -----------------------------------------------------------------------------------------------------
@@ -742,9 +710,7 @@ class LayOut(QWidget):
             else "Nothing could be laid"
         )
         draw.write(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
-        draw.write(
-            p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X
-        )
+        draw.write(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
         draw.write(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
         near = [r for r in made.refused if "not among the woods" not in r.why]
         text = ";  ".join(f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near) or "nothing"

@@ -43,11 +43,7 @@ class Lane(QAbstractButton):
         self.rule = rule
         self.setChecked(self.state.use == rule.use)
         verdict = self.verdict
-        said = (
-            "being judged"
-            if verdict is None
-            else f"gives {verdict.gives}, {verdict.gives_if} if; {verdict.main_reason}"
-        )
+        said = "being judged" if verdict is None else f"gives {verdict.gives}, {verdict.gives_if} if; {verdict.main_reason}"
         self.setAccessibleName(f"{rule.label}: {said}")
         lines = (
             []
@@ -89,24 +85,11 @@ class Lane(QAbstractButton):
         x = 164.0
         if verdict.gives_if and verdict.word == "if":
             draw.write(
-                p,
-                x - draw.text_width(f"if {verdict.gives_if}", 14, 600),
-                25,
-                f"if {verdict.gives_if}",
-                theme.ochre,
-                14,
-                600,
+                p, x - draw.text_width(f"if {verdict.gives_if}", 14, 600), 25, f"if {verdict.gives_if}", theme.ochre, 14, 600
             )
         elif verdict.gives:
             draw.write(
-                p,
-                x - draw.text_width(str(verdict.gives), 18, 600, True),
-                26,
-                str(verdict.gives),
-                theme.ink,
-                18,
-                600,
-                True,
+                p, x - draw.text_width(str(verdict.gives), 18, 600, True), 26, str(verdict.gives), theme.ink, 18, 600, True
             )
         for stretch in verdict.stretches:
             self._stretch(p, piece, stretch)
@@ -144,14 +127,7 @@ class Lane(QAbstractButton):
         elif stretch.reasons:
             more = f" (+{len(stretch.reasons) - 1})" if len(stretch.reasons) > 1 else ""
             draw.write(
-                p,
-                x0 + 2,
-                self.height() - 18,
-                stretch.reasons[0].text + more,
-                theme.ochre,
-                14,
-                600,
-                room=max(30.0, x1 - x0 - 6),
+                p, x0 + 2, self.height() - 18, stretch.reasons[0].text + more, theme.ochre, 14, 600, room=max(30.0, x1 - x0 - 6)
             )
 
     def _wont(self, p: QPainter, x0: float, x1: float, stretch: Stretch) -> None:
@@ -163,9 +139,7 @@ class Lane(QAbstractButton):
         wide = min(draw.text_width(text, 14), max(0.0, x1 - x0 - 34))
         if wide < 40:
             wide = 0.0
-        for a, b in (
-            ((x0 + 3, (x0 + x1 - wide) / 2 - 6), ((x0 + x1 + wide) / 2 + 6, x1 - 3)) if wide else ((x0 + 3, x1 - 3),)
-        ):
+        for a, b in ((x0 + 3, (x0 + x1 - wide) / 2 - 6), ((x0 + x1 + wide) / 2 + 6, x1 - 3)) if wide else ((x0 + 3, x1 - 3),):
             p.drawLine(QPointF(a, y), QPointF(max(a, b), y))
         for x in (x0 + 3, x1 - 3):
             p.drawLine(QPointF(x, y - 6), QPointF(x, y + 6))
@@ -190,16 +164,7 @@ class LookOver(QWidget):
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         giving, wont = self._shown()
-        room = (
-            height
-            - len(giving) * 36
-            - (WONT_H if wont else 0)
-            - WHY_H
-            - KEY_H
-            - MOIST_H
-            - 66
-            - 24 * (self._extra_rows())
-        )
+        room = height - len(giving) * 36 - (WONT_H if wont else 0) - WHY_H - KEY_H - MOIST_H - 66 - 24 * (self._extra_rows())
         across = 2 * (y1 - y0) + ((piece.least_thickness_mm if piece else None) or 40)
         scale = min((width - AXIS_X - RIGHT) / max(1, x1), max(60, room) / max(1.0, across))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
@@ -222,9 +187,7 @@ class LookOver(QWidget):
         giving, wont = [], []
         for lane in self.lanes.values():
             verdict = lane.verdict
-            (
-                wont if verdict is not None and verdict.word == "wont" and lane.rule.use != self.state.use else giving
-            ).append(lane)
+            (wont if verdict is not None and verdict.word == "wont" and lane.rule.use != self.state.use else giving).append(lane)
         return giving, wont
 
     def refresh(self) -> None:
@@ -283,13 +246,7 @@ class LookOver(QWidget):
                     theme.ink2 if not piece.unswept_faces else theme.ochre,
                 )
             )
-        left_words(
-            p,
-            self.state,
-            face1.top - 8,
-            "Face 1",
-            lines if face1.height > 70 else lines[:1] if face1.height > 40 else [],
-        )
+        left_words(p, self.state, face1.top - 8, "Face 1", lines if face1.height > 70 else lines[:1] if face1.height > 40 else [])
         draw.write(p, LEFT, edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
         draw.write(p, 130, edge.center().y() + 5, "thick", theme.ink2, 13)
         if face2 is not None:
@@ -345,9 +302,7 @@ class LookOver(QWidget):
         span = f"{format_length(stretch.from_mm, style)} to {format_length(stretch.to_mm, style)}"
         first = f"From {span} it {word}. A {rule.label.lower()} wants {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({rule.source})."
         rows = [r.text + (f" ({r.remedy})" if r.remedy else "") for r in stretch.reasons]
-        slides = (
-            f"It slides {format_length(stretch.slides_mm, style)} within that." if stretch.verdict == "gives" else ""
-        )
+        slides = f"It slides {format_length(stretch.slides_mm, style)} within that." if stretch.verdict == "gives" else ""
         return first, ";  ".join(rows) or slides
 
     def _why(self, p: QPainter) -> None:
@@ -383,9 +338,7 @@ class LookOver(QWidget):
             draw.write(p, x + 10, top + 20, lane.rule.label, theme.ink, 14, 600, room=each - 16)
             verdict = lane.verdict
             reason = verdict.main_reason if verdict else ""
-            draw.write(
-                p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16
-            )
+            draw.write(p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)

@@ -20,9 +20,7 @@ def cache_folder() -> Path:
 
 
 def _key(piece: Piece, what: str) -> str:
-    marks = [
-        (d.kind, d.polygon, d.depth_mm) for d in piece.defects if d.kind in ("knot", "loose_knot", "nail", "screw")
-    ]
+    marks = [(d.kind, d.polygon, d.depth_mm) for d in piece.defects if d.kind in ("knot", "loose_knot", "nail", "screw")]
     basis = (
         MODEL_VERSION,
         what,

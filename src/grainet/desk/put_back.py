@@ -49,9 +49,7 @@ class Ticket(QAbstractButton):
         self.piece = piece
         self.shelve.say(f"shelf {piece.place}" if piece.place else "shelve it")
         self.shelve.setGeometry(10, self.height() - 52, min(150, self.width() - 20), 44)
-        self.setAccessibleName(
-            f"No. {piece.id}, {self.size_text()}, {'on ' + piece.place if piece.place else 'not shelved'}"
-        )
+        self.setAccessibleName(f"No. {piece.id}, {self.size_text()}, {'on ' + piece.place if piece.place else 'not shelved'}")
         self.setToolTip(self.accessibleName() + ". Press to take it in hand")
         self.update()
 
@@ -77,10 +75,7 @@ class Ticket(QAbstractButton):
         worst = max((r.moisture_pct for r in piece.moisture), default=None)
         words = ", ".join(
             w
-            for w in (
-                f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "",
-                f"{worst:g} %" if worst is not None else "moisture ?",
-            )
+            for w in (f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "", f"{worst:g} %" if worst is not None else "moisture ?")
             if w
         )
         draw.write(p, 12, 50, words, theme.ink2, 14, room=room)
@@ -183,9 +178,7 @@ class PutBack(QWidget):
             ticket.setGeometry(int(AXIS_X + k * (each + 10)), int(top + 8), int(max(120, each)), TICKET_H)
             ticket.set(piece)
         waiting = self.unshelved()
-        self.shelve_it.say(
-            "Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", bool(waiting)
-        )
+        self.shelve_it.say("Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", bool(waiting))
         self.shelve_it.setGeometry(self.width() - RIGHT - 230, 5, 230, 44)
         self.update()
 
@@ -312,10 +305,7 @@ class PutBack(QWidget):
             self.state,
             top - 6,
             "Where they lay",
-            [
-                (f"No. {parent.id}, {short_name(parent.species).lower()}", theme.ink2),
-                ("pale: no longer here", theme.ink2),
-            ],
+            [(f"No. {parent.id}, {short_name(parent.species).lower()}", theme.ink2), ("pale: no longer here", theme.ink2)],
         )
         y = target.bottom() + 8
         for label, pieces in self._generations(parent):

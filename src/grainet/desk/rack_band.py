@@ -97,13 +97,9 @@ class RackEnd(QAbstractButton):
             full = answer != "if"
             shape = QPainterPath()
             shape.addRect(box if full else QRectF(x, 66, 18, 6))
-            draw.wood(
-                p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species)
-            )
+            draw.wood(p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species))
             draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
-            draw.write(
-                p, box.right() + 5, 70, answer, theme.ink if full else theme.ochre, 16 if full else 14, 600, full
-            )
+            draw.write(p, box.right() + 5, 70, answer, theme.ink if full else theme.ochre, 16 if full else 14, 600, full)
 
 
 class RackBand(QWidget):
@@ -174,9 +170,7 @@ class RackBand(QWidget):
         if self.more > 0:
             text = f"{self.more} more"
             draw.write(p, self.width() - 20 - draw.text_width(text, 14, 600), 28, text, theme.ink, 14, 600)
-            draw.write(
-                p, self.width() - 20 - draw.text_width("PgDn", 14, 400, True), 70, "PgDn", theme.ink2, 14, 400, True
-            )
+            draw.write(p, self.width() - 20 - draw.text_width("PgDn", 14, 400, True), 70, "PgDn", theme.ink2, 14, 400, True)
 
 
 class Question(QAbstractButton):

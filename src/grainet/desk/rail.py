@@ -63,9 +63,7 @@ class Stop(QAbstractButton):
         room = self.width() - 78
         draw.write(p, 58, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
         ochre = theme.ochre if here else theme.rail_ochre
-        draw.write(
-            p, 58, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room
-        )
+        draw.write(p, 58, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 

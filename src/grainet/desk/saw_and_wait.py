@@ -114,9 +114,7 @@ class StepLane(QAbstractButton):
         whole = QRectF(axis.left, top, axis.x(piece.extents[2]) - axis.left, high)
         for hand in self.step.after:
             shape = draw.path_of(hand.ring, axis.x, to_y)
-            pale = (
-                "out" if self.done or (hand.id not in made and not hand.part) else "if" if hand.id not in made else ""
-            )
+            pale = "out" if self.done or (hand.id not in made and not hand.part) else "if" if hand.id not in made else ""
             draw.wood(p, theme, shape, picture, whole, plain_colour(piece.species), pale)
             draw.outline(p, shape, theme.ink if hand.id in made and not self.done else theme.edge, 1.3)
         for hand in self.step.after:
@@ -230,9 +228,7 @@ class SawAndWait(QWidget):
         try:
             write_bytes(
                 Path(path),
-                cut_map_pdf(
-                    laid.job, laid.plan, laid.job.piece(board), self.steps(), self.state.shop.kit.length_style, name
-                ),
+                cut_map_pdf(laid.job, laid.plan, laid.job.piece(board), self.steps(), self.state.shop.kit.length_style, name),
             )
         except Unusable as fault:
             self.state.said.emit(str(fault), True)
@@ -362,9 +358,7 @@ class SawAndWait(QWidget):
         if upcoming is not None:
             self._kerf(p, upcoming, to_y, laid)
         p.fillRect(QRectF(axis.left - 7, target.y(), 6, target.height()), theme.chalk)
-        corner = QPolygonF(
-            [target.topLeft(), QPointF(target.x() + 22, target.y()), QPointF(target.x(), target.y() + 22)]
-        )
+        corner = QPolygonF([target.topLeft(), QPointF(target.x() + 22, target.y()), QPointF(target.x(), target.y() + 22)])
         p.setBrush(draw.LIGHT_ON_WOOD.chalk)
         p.setPen(Qt.PenStyle.NoPen)
         p.drawPolygon(corner)
@@ -376,9 +370,7 @@ class SawAndWait(QWidget):
         ]
         left_words(p, self.state, target.y() - 6, f"No. {piece.id}", lines)
         if upcoming is not None and axis.right - target.right() > 120:
-            self._cautions(
-                p, upcoming, target.right() + 14, target.y() + 8, axis.right - target.right() - 14, target.bottom()
-            )
+            self._cautions(p, upcoming, target.right() + 14, target.y() + 8, axis.right - target.right() - 14, target.bottom())
 
     def _kerf(self, p: QPainter, step: Step, to_y, laid: Laid) -> None:  # type: ignore[no-untyped-def]
         """The kerf of the next cut at its true width, under a dashed line."""
@@ -475,9 +467,7 @@ class SawAndWait(QWidget):
         a, b, now = x_of(wait.start), x_of(wait.ready), min(max(x_of(today), x_of(wait.start)), x_of(wait.ready))
         high = 18.0
         share = (b - now) / max(1.0, b - a)
-        pale = QPolygonF(
-            [QPointF(now, y + 24), QPointF(now, y + 24 - high * share), QPointF(b, y + 22), QPointF(b, y + 24)]
-        )
+        pale = QPolygonF([QPointF(now, y + 24), QPointF(now, y + 24 - high * share), QPointF(b, y + 22), QPointF(b, y + 24)])
         solid = QPolygonF(
             [QPointF(a, y + 24), QPointF(a, y + 24 - high), QPointF(now, y + 24 - high * share), QPointF(now, y + 24)]
         )

@@ -146,11 +146,7 @@ class Window(QWidget):
         piece = self.state.piece
         unread = len(tasks_of(piece, shop.kit.pin_depth_mm)) if piece else 0
         stops["bring_in"].say(
-            f"No. {piece.id}, {unread} not read"
-            if piece and unread
-            else f"No. {piece.id}, all read"
-            if piece
-            else "start here",
+            f"No. {piece.id}, {unread} not read" if piece and unread else f"No. {piece.id}, all read" if piece else "start here",
             bool(unread) or piece is None,
         )
         stops["look_over"].say(
@@ -301,11 +297,7 @@ class Window(QWidget):
             self.screens["lay_out"].keep_plan()  # type: ignore[attr-defined]
         elif key == Qt.Key.Key_Escape and isinstance(screen, BringIn):
             screen.let_go()
-        elif (
-            key in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-            and isinstance(screen, BringIn)
-            and screen.board.close_polygon()
-        ):
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and isinstance(screen, BringIn) and screen.board.close_polygon():
             pass
         else:
             return False
@@ -325,19 +317,12 @@ class Window(QWidget):
             if event.modifiers() & Qt.KeyboardModifier.ControlModifier
             else 10
         )
-        moves = {
-            Qt.Key.Key_Left: (-step, 0),
-            Qt.Key.Key_Right: (step, 0),
-            Qt.Key.Key_Up: (0, step),
-            Qt.Key.Key_Down: (0, -step),
-        }
+        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
         if key in (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.state.choose_tag(None)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.state.choose_tag(None)
-            self.state.keep(
-                f"{defect.id} taken away", piece.changed(defects=tuple(d for d in piece.defects if d.id != tag))
-            )
+            self.state.keep(f"{defect.id} taken away", piece.changed(defects=tuple(d for d in piece.defects if d.id != tag)))
         elif key in moves:
             dx, dy = moves[key]
             moved = defect.changed(polygon=tuple((x + dx, y + dy) for x, y in defect.polygon))

@@ -16,9 +16,7 @@ from grainet.work.steps import Step
 MARGIN_MM, BAR_MM, HEAD_MM = 15.0, 100.0, 22.0
 
 
-def cut_map_pdf(
-    job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style: LengthStyle = "mm", title: str = ""
-) -> bytes:
+def cut_map_pdf(job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style: LengthStyle = "mm", title: str = "") -> bytes:
     """A PDF with the list first and the map after it, 1 mm on the board being 1 mm on the page; a 100 mm bar proves it."""
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.units import mm
@@ -118,9 +116,7 @@ def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, t
     for end in (MARGIN_MM, MARGIN_MM + BAR_MM):
         canvas.line(end * mm, bar - 4, end * mm, bar + 4)
     canvas.setFont("Words", 9)
-    canvas.drawString(
-        (MARGIN_MM + BAR_MM) * mm + 6, bar - 3, "this bar is 100 mm; if it is not, the print is not at true size"
-    )
+    canvas.drawString((MARGIN_MM + BAR_MM) * mm + 6, bar - 3, "this bar is 100 mm; if it is not, the print is not at true size")
     canvas.setLineWidth(1.4)
     _ring(canvas, piece.outline, at)
     canvas.setLineWidth(3)

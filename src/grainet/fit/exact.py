@@ -70,9 +70,7 @@ class Exact:
         if self.need_mm > thickest + 1e-9:
             left = thickest - self.flattening - 2 * sheet.kit.skim_mm
             return Trouble(
-                "thickness",
-                f"{left:.1f} thick after flattening {way.length:.0f}, wants {self.stack:.1f}",
-                self.stack - left,
+                "thickness", f"{left:.1f} thick after flattening {way.length:.0f}, wants {self.stack:.1f}", self.stack - left
             )
         return None
 
@@ -86,14 +84,10 @@ class Exact:
         if sheet.metal is not None and sheet.metal.distance(polygon) < self.metal_clear - 1e-9:
             return Trouble("metal", f"nearer than {self.metal_clear:.0f} to metal")
         if (short := self.width_wanted - sheet.least_chord(*polygon.bounds[::2])) > 1e-6:
-            return Trouble(
-                "crook", f"{self.width_wanted - short:.1f} wide, wants {self.width_wanted:.1f} with its crook", short
-            )
+            return Trouble("crook", f"{self.width_wanted - short:.1f} wide, wants {self.width_wanted:.1f} with its crook", short)
         spare = sheet.thickness.least_under(ring) - self.need_mm
         if spare < -1e-6:
-            return Trouble(
-                "thickness", f"{spare + self.stack:.1f} thick after flattening, wants {self.stack:.1f}", -spare
-            )
+            return Trouble("thickness", f"{spare + self.stack:.1f} thick after flattening, wants {self.stack:.1f}", -spare)
         return self.depth(polygon, x, y, spare)
 
     def depth(self, polygon: Polygon, x: float, y: float, spare: float) -> Seat | Trouble:
@@ -112,13 +106,7 @@ class Exact:
                     continue
                 covered += overlap
                 found = forbidden_depths(
-                    hazard,
-                    patch.kind,
-                    patch.both_sides,
-                    self.way.face_up,
-                    part.thickness_mm,
-                    self.flattening,
-                    self.offsets,
+                    hazard, patch.kind, patch.both_sides, self.way.face_up, part.thickness_mm, self.flattening, self.offsets
                 )
                 intervals += found
                 names += [f"{hazard.kind.replace('_', ' ')} {hazard.id}" for _ in found]
@@ -218,7 +206,5 @@ def _sums(room_sides: Array, part_sides: Array) -> list[BaseGeometry]:
             if twice > 1e-9:
                 quads.append(Polygon(corners))
             elif not math.isclose(float(np.abs(np.ptp(corners, axis=0)).sum()), 0.0):
-                quads.append(
-                    shapely.LineString([corners.min(axis=0), corners.max(axis=0)]).buffer(1e-9, cap_style="flat")
-                )
+                quads.append(shapely.LineString([corners.min(axis=0), corners.max(axis=0)]).buffer(1e-9, cap_style="flat"))
     return quads

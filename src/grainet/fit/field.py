@@ -38,16 +38,14 @@ class Field:
 
     def shift(self, row: int, column: int) -> tuple[float, float]:
         """The placement shift (x, y) in mm of an entry."""
-        return self.grid.x0 + column * self.grid.step - self.way.bounds[
-            0
-        ], self.grid.y0 + row * self.grid.step - self.way.bounds[1]
+        return self.grid.x0 + column * self.grid.step - self.way.bounds[0], self.grid.y0 + row * self.grid.step - self.way.bounds[
+            1
+        ]
 
     def entry(self, x: float, y: float) -> tuple[int, int]:
         """The nearest entry (row, column) of a shift; may lie outside the field."""
         step = self.grid.step
-        return round((y + self.way.bounds[1] - self.grid.y0) / step), round(
-            (x + self.way.bounds[0] - self.grid.x0) / step
-        )
+        return round((y + self.way.bounds[1] - self.grid.y0) / step), round((x + self.way.bounds[0] - self.grid.x0) / step)
 
 
 class Layers:
@@ -79,9 +77,7 @@ class Layers:
             x, y = self.grid.centres()
             values = self.sheet.thickness.at(*np.meshgrid(x, y))
             if not self.sheet.thickness.constant and self.guard:
-                gy, gx = (
-                    np.gradient(values) if min(values.shape) > 1 else (np.zeros_like(values), np.zeros_like(values))
-                )
+                gy, gx = np.gradient(values) if min(values.shape) > 1 else (np.zeros_like(values), np.zeros_like(values))
                 values = values - (np.abs(gx) + np.abs(gy)) - 1e-9
             self._thick = values
         return self._thick
@@ -165,9 +161,7 @@ def fit_field(layers: Layers, way: Orientation) -> Field:
             fits |= hits < 0.5
         if touching:
             anything = np.logical_or.reduce([layers._hazard(h) for h in touching])
-            spectrum = layers.spectrum(("any",), anything, size) * np.conj(
-                scipy.fft.rfft2(whole.astype(np.float32), size)
-            )
+            spectrum = layers.spectrum(("any",), anything, size) * np.conj(scipy.fft.rfft2(whole.astype(np.float32), size))
             covered = np.maximum(scipy.fft.irfft2(spectrum, size)[:rows, :columns], 0).astype(np.float32) * grid.step**2
     narrow = layers.too_narrow(exact)
     if narrow.any():
@@ -192,9 +186,7 @@ def _box_sums(mask: Mask, size: tuple[int, int]) -> NDArray[np.int64]:
     return total[h:, w:] - total[:-h, w:] - total[h:, :-w] + total[:-h, :-w]
 
 
-def _zone_spectra(
-    way: Orientation, own: Grid, guard: float, size: tuple[int, int]
-) -> dict[tuple[ZoneKind, bool], Complex]:
+def _zone_spectra(way: Orientation, own: Grid, guard: float, size: tuple[int, int]) -> dict[tuple[ZoneKind, bool], Complex]:
     found: dict[tuple[ZoneKind, bool], Complex] = {}
     for kind in ZONE_ORDER:
         for both in (False, True):
@@ -217,9 +209,7 @@ def _forbidding_names(exact: Exact, hazards: list[Hazard], kind: ZoneKind, both:
     """Names of the hazards that a zone kind does not tolerate at a depth of the cut."""
     way, names = exact.way, []
     for hazard in hazards:
-        intervals = forbidden_depths(
-            hazard, kind, both, way.face_up, way.part.thickness_mm, exact.flattening, exact.offsets
-        )
+        intervals = forbidden_depths(hazard, kind, both, way.face_up, way.part.thickness_mm, exact.flattening, exact.offsets)
         if any(low < depth < high for low, high in intervals):
             names.append(hazard.id)
     return tuple(names)

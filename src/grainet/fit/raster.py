@@ -27,19 +27,14 @@ class Grid:
     @classmethod
     def over(cls, bounds: tuple[float, float, float, float], step: float) -> Grid:
         x0, y0, x1, y1 = bounds
-        return cls(
-            x0, y0, step, max(1, int(np.ceil((x1 - x0) / step - 1e-9))), max(1, int(np.ceil((y1 - y0) / step - 1e-9)))
-        )
+        return cls(x0, y0, step, max(1, int(np.ceil((x1 - x0) / step - 1e-9))), max(1, int(np.ceil((y1 - y0) / step - 1e-9))))
 
     @property
     def shape(self) -> tuple[int, int]:
         return self.rows, self.columns
 
     def centres(self) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
-        return (
-            self.x0 + (np.arange(self.columns) + 0.5) * self.step,
-            self.y0 + (np.arange(self.rows) + 0.5) * self.step,
-        )
+        return (self.x0 + (np.arange(self.columns) + 0.5) * self.step, self.y0 + (np.arange(self.rows) + 0.5) * self.step)
 
 
 def fill(shape: BaseGeometry, grid: Grid) -> Mask:
@@ -72,9 +67,7 @@ def allows(shape: BaseGeometry, grid: Grid, guard: float = 1.0) -> Mask:
     if not guard:
         return fill(shape, grid)
     outside = (
-        Polygon.from_bounds(
-            grid.x0 - 9, grid.y0 - 9, grid.x0 + grid.columns * grid.step + 9, grid.y0 + grid.rows * grid.step + 9
-        )
+        Polygon.from_bounds(grid.x0 - 9, grid.y0 - 9, grid.x0 + grid.columns * grid.step + 9, grid.y0 + grid.rows * grid.step + 9)
         - shape
     )
     return ~forbids(outside, grid, guard)

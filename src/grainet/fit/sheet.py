@@ -101,11 +101,7 @@ class Sheet:
             room = room.buffer(-kit.margin_mm, join_style="mitre", mitre_limit=20)
         if kit.edge_mm:
             steps = max(1, math.ceil(kit.edge_mm / 2))  # the whole way up and down must be wood, not only its ends
-            moved = [
-                affinity.translate(room, 0, side * kit.edge_mm * k / steps)
-                for k in range(1, steps + 1)
-                for side in (-1, 1)
-            ]
+            moved = [affinity.translate(room, 0, side * kit.edge_mm * k / steps) for k in range(1, steps + 1) for side in (-1, 1)]
             room = shapely.intersection_all([room, *moved])
         inset = kit.trim_mm + kit.margin_mm
         if inset:
@@ -137,8 +133,7 @@ class Sheet:
     def flattening_mm(self, part_length: float, part_width: float) -> float:
         """What bow, cup and rocking take from the thickness of a footprint of these extents."""
         return sum(
-            link.takes_mm
-            for link in flattening_links(self.piece.flatness, part_length, part_width, self.length, self.width)
+            link.takes_mm for link in flattening_links(self.piece.flatness, part_length, part_width, self.length, self.width)
         )
 
     def width_wanted_mm(self, part_length: float, part_width: float) -> float:

@@ -73,13 +73,7 @@ def _moisture(piece: Piece, rule: UseRule, kit: ShopKit) -> Iterator[Condition]:
     if state.worst_pct is None:
         yield (
             "if",
-            Reason(
-                rule="moisture",
-                wanted=f"{target:.1f} %",
-                text="if its moisture is read",
-                source=METER_RULE,
-                remedy="mc 8.4",
-            ),
+            Reason(rule="moisture", wanted=f"{target:.1f} %", text="if its moisture is read", source=METER_RULE, remedy="mc 8.4"),
         )
         return
     limit = target + rule.moisture_over_pct
@@ -122,9 +116,7 @@ def _rings(piece: Piece, rule: UseRule) -> Iterator[Condition]:
     if angle is None:
         yield (
             "if",
-            Reason(
-                rule="rings", wanted=rule.least_ring_deg, text="if its rings are read on both ends", source=rule.source
-            ),
+            Reason(rule="rings", wanted=rule.least_ring_deg, text="if its rings are read on both ends", source=rule.source),
         )
     elif angle < rule.least_ring_deg:
         ends = "/".join(f"{a:.0f}°" for a in piece.ring_angle_deg or () if a is not None)
@@ -156,10 +148,7 @@ def _slope(piece: Piece, rule: UseRule) -> Iterator[Condition]:
             ),
         )
     elif slope is None and rule.most_slope_deg <= 3:
-        yield (
-            "if",
-            Reason(rule="slope", wanted=rule.most_slope_deg, text="if its slope of grain is read", source=rule.source),
-        )
+        yield ("if", Reason(rule="slope", wanted=rule.most_slope_deg, text="if its slope of grain is read", source=rule.source))
 
 
 def _density(piece: Piece, rule: UseRule) -> Iterator[Condition]:
@@ -168,10 +157,7 @@ def _density(piece: Piece, rule: UseRule) -> Iterator[Condition]:
     species = species_table.find(piece.species)
     known = density if density is not None else species.density_12_kg_m3 if species else None
     if known is None:
-        yield (
-            "if",
-            Reason(rule="density", wanted=low, text="if it is weighed: no weight, no species", source=rule.source),
-        )
+        yield ("if", Reason(rule="density", wanted=low, text="if it is weighed: no weight, no species", source=rule.source))
     elif known < low:
         yield (
             "wont",

@@ -33,9 +33,7 @@ def judge(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | None = Non
     unread = _unread(piece)
     if unread is not None:
         return Verdict(
-            piece=piece.id,
-            use=rule.use,
-            stretches=(Stretch(from_mm=x0, to_mm=max(x1, 1.0), verdict="if", reasons=(unread,)),),
+            piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=max(x1, 1.0), verdict="if", reasons=(unread,)),)
         )
     layers = layers or Layers(Sheet(piece, kit.cuts), GRADE_STEP_MM)
     whole = list(conditions(piece, rule, kit))
@@ -45,9 +43,7 @@ def judge(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | None = Non
     size = _size_trouble(layers.sheet, part)
     if size is not None or barred:
         reasons = (*((_as_reason(size, part),) if size else ()), *barred, *asked)
-        return Verdict(
-            piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=x1, verdict="wont", reasons=reasons),)
-        )
+        return Verdict(piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=x1, verdict="wont", reasons=reasons),))
     clear = _runs(layers, part)
     covered = _runs(layers, part_for(rule, hidden=True)) if rule.hides_bites else []
     stretches = [_stretch(layers.sheet, part, run, "if" if asked else "gives", asked) for run in clear]
@@ -198,12 +194,7 @@ def _gaps(sheet: Sheet, part: Part, ordered: list[Stretch]) -> list[Stretch]:
         end = sheet.x1 if stretch is None else stretch.from_mm
         if end - at > NAMED_GAP_MM:
             gaps.append(
-                Stretch(
-                    from_mm=round(at, 1),
-                    to_mm=round(end, 1),
-                    verdict="wont",
-                    reasons=(_gap_reason(sheet, part, at, end),),
-                )
+                Stretch(from_mm=round(at, 1), to_mm=round(end, 1), verdict="wont", reasons=(_gap_reason(sheet, part, at, end),))
             )
         if stretch is not None:
             at = max(at, stretch.to_mm)
@@ -212,9 +203,7 @@ def _gaps(sheet: Sheet, part: Part, ordered: list[Stretch]) -> list[Stretch]:
 
 def _gap_reason(sheet: Sheet, part: Part, low: float, high: float) -> Reason:
     length = _length(part)
-    metal = [
-        d for d in sheet.piece.live_metal if min(x for x, _ in d.polygon) < high and max(x for x, _ in d.polygon) > low
-    ]
+    metal = [d for d in sheet.piece.live_metal if min(x for x, _ in d.polygon) < high and max(x for x, _ in d.polygon) > low]
     if metal:
         return Reason(
             rule="metal",

@@ -73,10 +73,7 @@ def _piece_faults(where: str, piece: Piece) -> Iterator[Fault]:
         if max(map(abs, place)) > 20_000:
             yield f"{where}.stations[{j}]", f"lies at {place}, wants at most 20000 mm out"
         if abs(seen.setdefault(place, station.thickness_mm) - station.thickness_mm) > 1e-9:
-            yield (
-                f"{where}.stations[{j}]",
-                f"reads {station.thickness_mm} where {seen[place]} was read before at {place}",
-            )
+            yield (f"{where}.stations[{j}]", f"reads {station.thickness_mm} where {seen[place]} was read before at {place}")
     yield from _clashes(f"{where}.defects", [d.id for d in piece.defects])
     for j, defect in enumerate(piece.defects):
         if fault := ring_fault(defect.polygon):

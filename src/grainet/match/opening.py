@@ -34,10 +34,7 @@ class Opening:
 
 def openings(kit: CutKit, leaf_mm: float, ring_angle_deg: float | None, ring_width_mm: float) -> list[Opening]:
     """The four openings of two neighbouring leaves. Sawn faces lost kerf and skims between them; old faces lie two leaves apart."""
-    between = {
-        "sawn": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm,
-        "old": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm + 2 * leaf_mm,
-    }
+    between = {"sawn": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm, "old": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm + 2 * leaf_mm}
     found = []
     for show in ("sawn", "old"):
         lost = between[show]

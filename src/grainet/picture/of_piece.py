@@ -25,9 +25,7 @@ def block_of(piece: Piece) -> Block:
         Knot(cx + dx, cy + dy, r, d.depth_mm or 999.0)
         for d in piece.defects if d.kind in ("knot", "loose_knot") for cx, cy, r in [_round(d.polygon)]
     )  # fmt: skip
-    nails = tuple(
-        (_round(d.polygon)[0] + dx, _round(d.polygon)[1] + dy) for d in piece.defects if d.kind in ("nail", "screw")
-    )
+    nails = tuple((_round(d.polygon)[0] + dx, _round(d.polygon)[1] + dy) for d in piece.defects if d.kind in ("nail", "screw"))
     width = max(y1 - y0, 40.0) if not piece.parent else max(y1 + dy, 40.0)
     return Block(
         seed_of(piece.pictured_as or piece.id),

@@ -110,9 +110,7 @@ def candidates_for(
     upright = [w for w in ways if _is_upright(w)]
     for way in ways:
         share = (
-            most * (0.7 / len(upright) if way in upright else 0.3 / (len(ways) - len(upright)))
-            if upright
-            else most / len(ways)
+            most * (0.7 / len(upright) if way in upright else 0.3 / (len(ways) - len(upright))) if upright else most / len(ways)
         )
         exact = Exact(sheet, way)
         chains = _chain_lengths(others or (part,), sheet) if way in upright or not upright else ([0.0], [0.0])
@@ -193,9 +191,7 @@ def _run_ends(fits: Field, most: int) -> list[tuple[float, float]]:
     if not len(used):
         return []
     step = max(1, math.ceil(3 * len(used) / most))
-    chosen = sorted(
-        {*used[::step].tolist(), int(used[0]), int(used[-1]), *_edges_of_runs(np.atleast_1d(mask.any(axis=0)))}
-    )
+    chosen = sorted({*used[::step].tolist(), int(used[0]), int(used[-1]), *_edges_of_runs(np.atleast_1d(mask.any(axis=0)))})
     places: list[tuple[float, float]] = []
     for column in chosen:
         down = mask[:, column]
@@ -213,9 +209,7 @@ def _edges_of_runs(line: NDArray[np.bool_]) -> list[int]:
     return sorted({*np.flatnonzero(change == 1).tolist(), *(np.flatnonzero(change == -1) - 1).tolist()})
 
 
-Stops = tuple[
-    list[tuple[float, float]], list[tuple[float, float]]
-]  # (low, high) sides to lie flush with, along and across
+Stops = tuple[list[tuple[float, float]], list[tuple[float, float]]]  # (low, high) sides to lie flush with, along and across
 
 
 def _stops(sheet: Sheet, clear_of_metal: float) -> Stops:
@@ -237,9 +231,7 @@ def _flush(stops: list[tuple[float, float]], chain: list[float], size: float) ->
     return sorted(found)
 
 
-def _chained(
-    fits: Field, chains: tuple[list[float], list[float]], stops: Stops, most: int
-) -> list[tuple[float, float]]:
+def _chained(fits: Field, chains: tuple[list[float], list[float]], stops: Stops, most: int) -> list[tuple[float, float]]:
     """Positions flush with a stop or a chain of parts away from it, where the field does not say no."""
     bx0, by0, bx1, by1 = fits.way.bounds
     x0, y0 = fits.room[:2]
@@ -277,10 +269,7 @@ def why_not(layers: Layers, part: Part, ways: Sequence[Orientation]) -> Trouble:
                 trouble = exact.seat(float(x) - way.bounds[0], float(y) - way.bounds[1])
                 if isinstance(trouble, Trouble):
                     count, worst = met.get(trouble.rule, (0, trouble))
-                    met[trouble.rule] = (
-                        count + 1,
-                        trouble if trouble.short_mm and trouble.short_mm < worst.short_mm else worst,
-                    )
+                    met[trouble.rule] = (count + 1, trouble if trouble.short_mm and trouble.short_mm < worst.short_mm else worst)
     if not met:
         return Trouble("outline", "no place found")
     return max(met.values(), key=lambda m: m[0])[1]

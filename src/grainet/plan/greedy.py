@@ -27,6 +27,7 @@ class Bench:
     sheets: Mapping[str, Sheet]
     layers: dict[str, Layers]
     laid: dict[str, list[Candidate]]
+    barred: frozenset[tuple[str, str]] = frozenset()  # (part, piece) that the job bars
 
     @classmethod
     def of(cls, sheets: Mapping[str, Sheet]) -> Bench:
@@ -50,6 +51,7 @@ class Bench:
 def greedy_plan(job: Job, sheets: Mapping[str, Sheet]) -> list[Candidate]:
     """Footprints by the baseline, whole sets and whole recipes only, most worth first."""
     bench = Bench.of(sheets)
+    bench.barred = frozenset((bar.part, bar.piece) for bar in job.barred)
     order = sorted(sheets, key=lambda p: (sheets[p].outline.area, p))
     done: list[Candidate] = []
     if not job.builds:
@@ -79,6 +81,22 @@ def greedy_plan(job: Job, sheets: Mapping[str, Sheet]) -> list[Candidate]:
     return done
 
 
+def worth_of(job: Job, chosen: Sequence[Candidate]) -> float:
+    """What whole sets and whole recipes of some footprints are worth, the dearest recipe of each build first."""
+    left = {part.id: sum(c.part.id == part.id for c in chosen) // part.per_set for part in job.parts}
+    if not job.builds:
+        return float(sum(part.value * left[part.id] for part in job.parts))
+    made: set[str] = set()
+    value = 0.0
+    for worth, build, recipe in sorted(((r.value, b, r) for b in job.builds for r in b.recipes), key=lambda w: -w[0]):
+        if build.id not in made and all(left[p] >= n for p, n in recipe.needs.items()):
+            for p, n in recipe.needs.items():
+                left[p] -= n
+            made.add(build.id)
+            value += worth
+    return value
+
+
 def _lay_all(bench: Bench, order: Sequence[str], wanted: Sequence[tuple[Part, int, bool]]) -> list[Candidate] | None:
     """Lay every group, or nothing."""
     laid: list[Candidate] = []
@@ -93,7 +111,7 @@ def _lay_all(bench: Bench, order: Sequence[str], wanted: Sequence[tuple[Part, in
 
 def _lay_group(bench: Bench, order: Sequence[str], part: Part, count: int, together: bool) -> list[Candidate] | None:
     laid: list[Candidate] = []
-    for piece in order:
+    for piece in (p for p in order if (part.id, p) not in bench.barred):
         here: list[Candidate] = []
         while len(laid) + len(here) < count and (one := first_place(bench, piece, part)) is not None:
             bench.lay(one)
@@ -129,11 +147,7 @@ def first_place(bench: Bench, piece: str, part: Part) -> Candidate | None:
         shifts = np.array([fits.shift(r, c) for r, c in zip(rows[:24], columns[:24])])
         for seat in seats(exact, shifts):
             one = None if seat is None else Candidate(part, piece, way, seat)
-            if (
-                one is not None
-                and _free(bench, one)
-                and (best is None or one.polygon.bounds[2] < best.polygon.bounds[2])
-            ):
+            if one is not None and _free(bench, one) and (best is None or one.polygon.bounds[2] < best.polygon.bounds[2]):
                 best = one
                 break
     return best
@@ -145,6 +159,5 @@ def _free(bench: Bench, one: Candidate) -> bool:
     if kit.cutting == "straight":
         return separable([c.polygon.bounds for c in [*laid, one]], kit.kerf_mm.crosscut, kit.kerf_mm.rip)
     return all(
-        c.polygon.distance(one.polygon) >= kit.kerf_mm.outline - 1e-6 and not c.polygon.overlaps(one.polygon)
-        for c in laid
+        c.polygon.distance(one.polygon) >= kit.kerf_mm.outline - 1e-6 and not c.polygon.overlaps(one.polygon) for c in laid
     )

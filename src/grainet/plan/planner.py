@@ -21,7 +21,7 @@ from grainet.job.job import Job
 from grainet.plan.bound import value_bound
 from grainet.plan.candidates import Candidate, Pool, candidates_for
 from grainet.plan.conflicts import Conflicts, conflicts
-from grainet.plan.greedy import Bench, greedy_plan
+from grainet.plan.greedy import Bench, greedy_plan, worth_of
 from grainet.plan.sawing import CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad
 from grainet.plan.verify import check
@@ -34,6 +34,7 @@ LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
+MOST_WHERE_ENOUGH = 80  # where the first plan makes everything, and only the wood can be saved
 
 
 class PlanFault(Exception):
@@ -80,14 +81,11 @@ class Planner:
 
     def plan(self) -> Plan:
         self._prepare()
-        self._gather()
         bound_of_all = value_bound(self.job, self.sheets)
-        self.tell("laying a first plan by hand's rule", 0.35)
-        start = (
-            [c for c in greedy_plan(self.job, self.sheets) if (c.part.id, c.piece) not in self._barred()]
-            if not self._late(0.4)
-            else []
-        )
+        self.tell("laying a first plan by hand's rule", 0.02)
+        start = greedy_plan(self.job, self.sheets) if not self._late(0.2) else []
+        enough = worth_of(self.job, start) >= bound_of_all - 1e-6
+        self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES)
         self.pool.add(start)
         choice = self._choose([c.key for c in start], bound_of_all)
         for turn in range(ROUNDS * self.effort):
@@ -126,9 +124,9 @@ class Planner:
             self.sheets[piece.id], self.layers[piece.id] = self.memory.sheets[key]
             self._keys[piece.id] = key
 
-    def _gather(self) -> None:
+    def _gather(self, most_places: int) -> None:
         pairs = [(p, s) for s in self.job.pieces for p in self.job.parts]
-        places = MOST_PLACES if self.job.kit.cutting == "outline" else MOST_PLACES // 2  # straight cuts leave few ways
+        places = most_places if self.job.kit.cutting == "outline" else most_places // 2  # straight cuts leave few ways
         most = max(28, min(places * self.effort, POOL_LIMIT * self.effort // max(1, len(pairs))))
         barred = {(bar.part, bar.piece): bar.why for bar in self.job.barred}
         for n, (part, piece) in enumerate(pairs):
@@ -222,8 +220,7 @@ class Planner:
         fewer = choice
         while bad := self._locked(fewer):
             lightest = {
-                min(group, key=lambda k: (self.pool.items[k].part.value, area(self.pool.items[k].ring), k))
-                for group in bad
+                min(group, key=lambda k: (self.pool.items[k].part.value, area(self.pool.items[k].ring), k)) for group in bad
             }
             kept = [k for k in kept if k not in lightest]
             fewer = selection.best_of(kept)
@@ -297,17 +294,13 @@ class Planner:
             laid[self.pool.items[k].piece].append(self.pool.items[k])
         bench = Bench.of({p: self.sheets[p] for p in laid})
         fresh = 0
-        for piece, members in sorted(laid.items(), key=lambda item: -self.sheets[item[0]].outline.area)[
-            : 4 * self.effort
-        ]:
+        for piece, members in sorted(laid.items(), key=lambda item: -self.sheets[item[0]].outline.area)[: 4 * self.effort]:
             for lifted in [None, *members][: 5 * self.effort]:
                 if self._late(0.6):
                     return fresh
                 bench.lift(piece, [c for c in members if c is not lifted])
                 for part in self._wanted(choice, piece, lifted):
-                    found, _ = candidates_for(
-                        bench.layers[piece], part, self.job.parts, 24, self.effort, tilted=self.effort > 2
-                    )
+                    found, _ = candidates_for(bench.layers[piece], part, self.job.parts, 24, self.effort, tilted=self.effort > 2)
                     fresh += self.pool.add(found)
         return fresh
 
@@ -434,12 +427,7 @@ def _numbered(sawn: dict[str, Sawn]):  # type: ignore[no-untyped-def]
 
 
 def plan_job(
-    job: Job,
-    effort: int = 1,
-    seconds: float | None = None,
-    seed: int = 0,
-    tell: Tell | None = None,
-    memory: Memory | None = None,
+    job: Job, effort: int = 1, seconds: float | None = None, seed: int = 0, tell: Tell | None = None, memory: Memory | None = None
 ) -> Plan:
     """Plan a job. Raises PlanFault if the independent verifier refuses the result."""
     return Planner(job, effort, seconds, seed, tell, memory).plan()

@@ -77,9 +77,7 @@ def separable(boxes: Sequence[tuple[float, float, float, float]], kerf_along: fl
         reach = ordered[0][high]
         for k in range(1, len(ordered)):
             if ordered[k][low] - reach >= kerf - EPS:
-                return separable(ordered[:k], kerf_along, kerf_across) and separable(
-                    ordered[k:], kerf_along, kerf_across
-                )
+                return separable(ordered[:k], kerf_along, kerf_across) and separable(ordered[k:], kerf_along, kerf_across)
             reach = max(reach, ordered[k][high])
     return False
 
@@ -129,9 +127,7 @@ class _Sawing:
 
     def _deal(self, hands: Sequence[InHand], inside: Sequence[int]) -> None:
         for one in hands:
-            self.part(
-                one, [k for k in inside if one.polygon.intersection(self.shapes[k]).area > 0.5 * self.shapes[k].area]
-            )
+            self.part(one, [k for k in inside if one.polygon.intersection(self.shapes[k]).area > 0.5 * self.shapes[k].area])
 
     def _gaps(self, inside: list[int], tool: Tool) -> list[float]:
         """Middles of kerfs that part the members in two, the widest gaps first; flush with the nearer member."""
@@ -144,10 +140,7 @@ class _Sawing:
             if gap >= kerf - EPS:
                 found.append((gap, reach + kerf / 2))
                 if gap > kerf + EPS:
-                    found += [
-                        (gap - 1e-3, self.boxes[k][low] - kerf / 2),
-                        (gap - 2e-3, (reach + self.boxes[k][low]) / 2),
-                    ]
+                    found += [(gap - 1e-3, self.boxes[k][low] - kerf / 2), (gap - 2e-3, (reach + self.boxes[k][low]) / 2)]
             reach = max(reach, self.boxes[k][high])
         return [at for _, at in sorted(found, key=lambda f: -f[0])]
 
@@ -216,10 +209,7 @@ class _Sawing:
             if way.length < EPS:
                 continue
             lane = way.buffer(max(half, 0.01))
-            if (
-                lane.intersection(others).area > 0
-                or lane.intersection(self.shapes[member]).area > 0.01 * lane.area + 0.5
-            ):
+            if lane.intersection(others).area > 0 or lane.intersection(self.shapes[member]).area > 0.01 * lane.area + 0.5:
                 continue
             if self.sheet.metal is not None and lane.distance(self.sheet.metal) < self.kit.metal_clear_mm:
                 continue
@@ -231,22 +221,12 @@ class _Sawing:
         return InHand(f"{self.sheet.piece.id}.{self.next_id}", polygon, hand.top_mm, hand.bottom_mm)
 
     def _record(
-        self,
-        hand: InHand,
-        tool: Tool,
-        line: Sequence[tuple[float, ...]],
-        gives: Sequence[InHand],
-        depth: float | None = None,
+        self, hand: InHand, tool: Tool, line: Sequence[tuple[float, ...]], gives: Sequence[InHand], depth: float | None = None
     ) -> None:
         points = tuple((float(p[0]), float(p[1])) for p in line)
         self.done.cuts.append(
             Cut(
-                n=len(self.done.cuts) + 1,
-                piece=hand.id,
-                tool=tool,
-                line=points,
-                gives=tuple(g.id for g in gives),
-                depth_mm=depth,
+                n=len(self.done.cuts) + 1, piece=hand.id, tool=tool, line=points, gives=tuple(g.id for g in gives), depth_mm=depth
             )
         )  # type: ignore[arg-type]
 
@@ -281,22 +261,13 @@ class _Sawing:
 
     def _trimmed(self, hand: InHand, member: int) -> InHand:
         x0, y0, x1, y1 = self.boxes[member]
-        trims: tuple[tuple[Tool, float, int], ...] = (
-            ("crosscut", x0, -1),
-            ("crosscut", x1, 1),
-            ("rip", y0, -1),
-            ("rip", y1, 1),
-        )
+        trims: tuple[tuple[Tool, float, int], ...] = (("crosscut", x0, -1), ("crosscut", x1, 1), ("rip", y0, -1), ("rip", y1, 1))
         for tool, side, sign in trims:
             kerf = self.kit.kerf_mm.crosscut if tool == "crosscut" else self.kit.kerf_mm.rip
             bounds = hand.polygon.bounds
             limit = bounds[(0 if sign < 0 else 2) if tool == "crosscut" else (1 if sign < 0 else 3)]
             room = (limit - side) * sign
-            wanted = (
-                room > EPS
-                if self.straight
-                else room >= kerf + (self.least[0] if tool == "crosscut" else 2 * self.least[1])
-            )
+            wanted = room > EPS if self.straight else room >= kerf + (self.least[0] if tool == "crosscut" else 2 * self.least[1])
             if not wanted:
                 continue
             at = side + sign * kerf / 2
@@ -335,9 +306,7 @@ class _Sawing:
         for depth in saw_at:
             self.next_id += 2
             upper = InHand(f"{self.sheet.piece.id}.{self.next_id - 1}", current.polygon, current.top_mm, depth)
-            lower = InHand(
-                f"{self.sheet.piece.id}.{self.next_id}", current.polygon, depth + kit.kerf_mm.resaw, current.bottom_mm
-            )
+            lower = InHand(f"{self.sheet.piece.id}.{self.next_id}", current.polygon, depth + kit.kerf_mm.resaw, current.bottom_mm)
             x0, y0, x1, y1 = current.polygon.bounds
             middle = (y0 + y1) / 2
             self._record(current, "resaw", ((x0, middle), (x1, middle)), (upper, lower), depth + kit.kerf_mm.resaw / 2)
@@ -421,11 +390,12 @@ def worth_keeping(polygon: Polygon, thickness_mm: float, least_mm: tuple[float, 
     x0, y0, x1, y1 = polygon.bounds
     if thickness_mm < LEAST_OFFCUT_THICKNESS_MM or max(x1 - x0, y1 - y0) < least_mm[0] - EPS:
         return False
-    core = polygon.buffer(-least_mm[1] / 2 + EPS)
-    return (
-        not core.is_empty
-        and max(core.bounds[2] - core.bounds[0], core.bounds[3] - core.bounds[1]) >= least_mm[0] - least_mm[1] - EPS
-    )
+    hair = 0.01  # a rest just as wide as wanted still counts
+    core = polygon.buffer(-least_mm[1] / 2 + hair)
+    if core.is_empty:
+        return False
+    x0, y0, x1, y1 = core.bounds
+    return max(x1 - x0, y1 - y0) >= least_mm[0] - least_mm[1] - hair
 
 
 def kerf_band(line: Sequence[tuple[float, ...]], kerf_mm: float) -> BaseGeometry:

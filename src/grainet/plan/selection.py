@@ -44,9 +44,7 @@ class Choice:
 class Selection:
     """The programme for one job; candidates by index, conflicts per piece. Extra cliques may be added between solves."""
 
-    def __init__(
-        self, job: Job, items: Sequence[Candidate], by_piece: Mapping[str, tuple[Sequence[int], Conflicts]]
-    ) -> None:
+    def __init__(self, job: Job, items: Sequence[Candidate], by_piece: Mapping[str, tuple[Sequence[int], Conflicts]]) -> None:
         from ortools.sat.python import cp_model
 
         self.cp = cp_model
@@ -80,9 +78,7 @@ class Selection:
 
         for piece_id, (members, _) in by_piece.items():
             room = area(as_array(self.job.piece(piece_id).outline))
-            self.model.add(
-                sum(round(area(self.items[k].ring)) * self.take[k] for k in members) <= round(room) + len(members)
-            )
+            self.model.add(sum(round(area(self.items[k].ring)) * self.take[k] for k in members) <= round(room) + len(members))
 
     def _sets(self, part_id: str):  # type: ignore[no-untyped-def]
         """The number of sets of a part that the chosen footprints make; copies and same-piece rules held."""
@@ -219,9 +215,7 @@ class Selection:
         wanted = set(first)
         for k, var in enumerate(take):
             model.add_hint(var, k in wanted)
-        model.minimize(
-            sum(dislike[k] * take[k] for k in range(len(take))) + sum(cost[p] * var for p, var in zip(order, opened))
-        )
+        model.minimize(sum(dislike[k] * take[k] for k in range(len(take))) + sum(cost[p] * var for p, var in zip(order, opened)))
         solver = self._solver(budget)
         status = solver.solve(model)
         return solver if status in (self.cp.OPTIMAL, self.cp.FEASIBLE) else None
@@ -231,9 +225,7 @@ class Selection:
             return model.get_int_var_from_proto_index(var.index)
 
         if self.job.builds:
-            return sum(
-                round(r.value * self.scale) * twin(self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes
-            )
+            return sum(round(r.value * self.scale) * twin(self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes)
         return sum(round(p.value * self.scale) * twin(self.sets[p.id]) for p in self.job.parts)
 
     def _solver(self, budget: Budget):  # type: ignore[no-untyped-def]
@@ -242,9 +234,7 @@ class Selection:
         solver.parameters.random_seed = budget.seed
         solver.parameters.num_workers = 1  # one worker is deterministic and, with full linearization, the quickest here
         solver.parameters.linearization_level = 2
-        solver.parameters.cp_model_probing_level = (
-            0  # probing and symmetry ate the budget and found nothing (DECISIONS.md)
-        )
+        solver.parameters.cp_model_probing_level = 0  # probing and symmetry ate the budget and found nothing (DECISIONS.md)
         solver.parameters.symmetry_level = 0
         if budget.wall_seconds is not None:
             solver.parameters.max_time_in_seconds = max(0.05, budget.wall_seconds)

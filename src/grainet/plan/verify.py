@@ -207,9 +207,7 @@ def _least_on_line(places: dict[tuple[float, float], float], shape: BaseGeometry
     return min(at(low), at(high), *(t for s, t in line if low <= s <= high), math.inf)
 
 
-def _least_on_grid(
-    xs: list[float], ys: list[float], places: dict[tuple[float, float], float], shape: BaseGeometry
-) -> float:
+def _least_on_grid(xs: list[float], ys: list[float], places: dict[tuple[float, float], float], shape: BaseGeometry) -> float:
     def cell(values: list[float], v: float) -> int:
         return max(0, min(len(values) - 2, sum(1 for x in values if x <= v) - 1))
 
@@ -233,9 +231,7 @@ def _least_on_grid(
     return least
 
 
-def _least_on_triangles(
-    stations: tuple[Station, ...], places: dict[tuple[float, float], float], shape: BaseGeometry
-) -> float:
+def _least_on_triangles(stations: tuple[Station, ...], places: dict[tuple[float, float], float], shape: BaseGeometry) -> float:
     least = math.inf
     hull = shapely.MultiPoint(list(places)).convex_hull
     for triangle in shapely.delaunay_triangles(shapely.MultiPoint(list(places))).geoms:
@@ -295,9 +291,7 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
     Feasibility of c + a x + b y between the far face raised by ``apart`` and face 1 at every station near the footprint,
     found by halving the worst violation over the two slopes (convex, so a coordinate search with shrinking steps ends at it).
     """
-    near = [
-        s for s in piece.stations if s.top_mm is not None and footprint.buffer(1.0).intersects(Point(s.x_mm, s.y_mm))
-    ]
+    near = [s for s in piece.stations if s.top_mm is not None and footprint.buffer(1.0).intersects(Point(s.x_mm, s.y_mm))]
     near = near or [s for s in piece.stations if s.top_mm is not None]
     if not near:
         return False
@@ -321,9 +315,7 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
 
 
 # zones ----------------------------------------------------------------------------------------------------------------
-def _zones(
-    one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit, loss: float
-) -> Iterator[str]:
+def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit, loss: float) -> Iterator[str]:
     patches = _patches(one, part, footprint, over)
     top, bottom = one.z_top_mm, one.z_top_mm + part.thickness_mm + loss
     for defect in piece.defects:
@@ -554,11 +546,7 @@ class _Replay:
         for shape in self.footprints:
             if taken.intersection(shape.buffer(-SCRATCH_MM)).area > AREA_TOL:
                 yield f"takes {taken.intersection(shape).area:.3g} mm2 of a part"
-        if (
-            self.metal is not None
-            and not taken.is_empty
-            and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4
-        ):
+        if self.metal is not None and not taken.is_empty and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4:
             yield f"comes {taken.distance(self.metal):.3g} near metal, wants {self.kit.metal_clear_mm:g}"
         left = hand.difference(band)
         rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > DUST_MM2), key=lambda g: -g.area)
@@ -586,9 +574,7 @@ class _Replay:
             inside = Polygon(
                 list(ring.coords)[1:] if len(ring.coords) > 4 and ring.coords[0] != ring.coords[-1] else ring.coords
             ).buffer(0)
-            rest.sort(
-                key=lambda g: (-g.intersection(inside).area / g.area, round(g.bounds[0], 3), round(g.bounds[1], 3))
-            )
+            rest.sort(key=lambda g: (-g.intersection(inside).area / g.area, round(g.bounds[0], 3), round(g.bounds[1], 3)))
         elif cut.tool == "crosscut":
             at = (cut.line[0][0] + cut.line[-1][0]) / 2
             rest.sort(key=lambda g: (g.centroid.x > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
@@ -601,11 +587,7 @@ class _Replay:
         """Every part lies in a piece of its own, sawn to its outline (in straight cutting, to its box)."""
         for (part, number, copy), shape in {(p.part, p.set, p.copy_): Polygon(p.polygon) for p in self.placed}.items():
             holding = [h for h in self.hands.values() if h.intersection(shape).area > 0.5 * shape.area]
-            wanted = (
-                box(*shape.bounds).intersection(Polygon(self.piece.outline))
-                if self.kit.cutting == "straight"
-                else shape
-            )
+            wanted = box(*shape.bounds).intersection(Polygon(self.piece.outline)) if self.kit.cutting == "straight" else shape
             free = [h for h in holding if h.symmetric_difference(wanted).area <= SCRATCH_MM * wanted.length]
             if len(free) < self.parts[part].leaves:
                 yield f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts"

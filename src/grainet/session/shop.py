@@ -258,11 +258,7 @@ class Shop:
         parts = [p for d in designs for p in d.parts]
         bars = [bar for piece in usable for part in parts if (bar := self._bar(piece, part)) is not None]
         return Job(
-            kit=kit.cuts,
-            pieces=tuple(usable),
-            parts=tuple(parts),
-            builds=tuple(d.build for d in designs),
-            barred=tuple(bars),
+            kit=kit.cuts, pieces=tuple(usable), parts=tuple(parts), builds=tuple(d.build for d in designs), barred=tuple(bars)
         )
 
     def _bar(self, piece: Piece, part) -> Bar | None:  # type: ignore[no-untyped-def]
@@ -276,9 +272,7 @@ class Shop:
             wished = {species_table.find(name) for name in part.species_wish}
             if species not in wished:
                 return Bar(
-                    part=part.id,
-                    piece=piece.id,
-                    why=f"{species_table.short_name(piece.species)} is not among the woods wanted",
+                    part=part.id, piece=piece.id, why=f"{species_table.short_name(piece.species)} is not among the woods wanted"
                 )
         rule = next((r for r in self.kit.uses if r.use == part.role), None)
         if rule is None:

@@ -12,16 +12,7 @@ from typing import get_args
 
 from grainet.wood import species as species_table
 from grainet.wood.defects import FAMILY, KIND_OF_CODE, Defect, DefectKind, label_of, next_defect_id
-from grainet.wood.piece import (
-    PIECE_KINDS,
-    Flatness,
-    MoistureReading,
-    Piece,
-    Station,
-    Sweep,
-    WidthStation,
-    with_readings,
-)
+from grainet.wood.piece import PIECE_KINDS, Flatness, MoistureReading, Piece, Station, Sweep, WidthStation, with_readings
 from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
 from grainet.wood.value import BadEntry
 
@@ -46,9 +37,7 @@ class Meaning:
     label: str = ""
 
 
-def read(
-    text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0
-) -> Meaning:
+def read(text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0) -> Meaning:
     """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
     line = text.strip()
     if not line:
@@ -69,8 +58,7 @@ def read(
 def _split(line: str, unit: str) -> tuple[float | None, str, str]:
     """``760 t 52`` to (760, t, 52): a leading length, the word, and what follows."""
     found = re.match(
-        r"^(?P<place>[\d.,/ \"'″′-]*(?:mm|in|ft)?[\d ]*?)\s*(?P<word>[A-Za-z_]+)?(?:\s+(?P<rest>.*)|(?P<tight>[\d.].*))?$",
-        line,
+        r"^(?P<place>[\d.,/ \"'″′-]*(?:mm|in|ft)?[\d ]*?)\s*(?P<word>[A-Za-z_]+)?(?:\s+(?P<rest>.*)|(?P<tight>[\d.].*))?$", line
     )
     if not found:
         raise BadEntry(f"“{line}” is not understood; ? lists the words.")
@@ -114,9 +102,7 @@ class Reader:
         if lower in known:
             return known[lower](rest)
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS:
-            raise BadEntry(
-                f"“{word} {rest}”: a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {word} 24x18."
-            )
+            raise BadEntry(f"“{word} {rest}”: a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {word} 24x18.")
         raise BadEntry(f"“{word}” is not a word of the tape line; ? lists them.")
 
     # sizes --------------------------------------------------------------------------------------------------------
@@ -143,9 +129,7 @@ class Reader:
     def _edges(self, rest: str) -> Meaning:
         words = rest.split()
         if len(words) != 2:
-            raise BadEntry(
-                f"e wants two figures, up and down from the snapped line, such as e 148 186; found {len(words)}."
-            )
+            raise BadEntry(f"e wants two figures, up and down from the snapped line, such as e 148 186; found {len(words)}.")
         far, near = (self._mm(w, "edge", most=5000) for w in words)
         return self._with_edge(
             WidthStation(x_mm=self.at, far_mm=far, near_mm=near),
@@ -157,9 +141,7 @@ class Reader:
             raise BadEntry(f"{self.at:.0f} is off the piece, which is {self.piece.length_mm:.0f} long.")
         others = tuple(w for w in self.piece.width_stations if abs(w.x_mm - self.at) > SAME_PLACE_MM)
         return Meaning(
-            gloss,
-            with_readings(self.piece, width_stations=tuple(sorted((*others, new), key=lambda w: w.x_mm))),
-            label="edges",
+            gloss, with_readings(self.piece, width_stations=tuple(sorted((*others, new), key=lambda w: w.x_mm))), label="edges"
         )
 
     def _thickness(self, rest: str) -> Meaning:
@@ -183,9 +165,7 @@ class Reader:
 
     def _nominal(self, rest: str) -> Meaning:
         mm = self._mm(rest, "nominal thickness", most=1000)
-        return Meaning(
-            f"nominal {self._shown(mm)}", self.piece.changed(nominal_thickness_mm=mm), label="nominal thickness"
-        )
+        return Meaning(f"nominal {self._shown(mm)}", self.piece.changed(nominal_thickness_mm=mm), label="nominal thickness")
 
     # figures ------------------------------------------------------------------------------------------------------
     def _number(self, text: str, name: str, low: float, high: float) -> float:
@@ -219,9 +199,7 @@ class Reader:
         new = MoistureReading(x_mm=self.at, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today)
         same = lambda r: abs(r.x_mm - self.at) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1  # noqa: E731
         return Meaning(
-            gloss,
-            self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)),
-            label="moisture",
+            gloss, self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)), label="moisture"
         )
 
     def _rings(self, rest: str) -> Meaning:
@@ -231,8 +209,7 @@ class Reader:
         angles = [self._number(w, "ring angle", 0, 90) for w in words]
         both = (angles[0], angles[1] if len(angles) == 2 else None)
         return Meaning(
-            f"rings {angles[0]:g}° at the marked end"
-            + (f", {angles[1]:g}° at the far end" if len(angles) == 2 else ""),
+            f"rings {angles[0]:g}° at the marked end" + (f", {angles[1]:g}° at the far end" if len(angles) == 2 else ""),
             self.piece.changed(ring_angle_deg=both),
             label="rings",
         )
@@ -246,9 +223,7 @@ class Reader:
             mm = self._mm(rest, field.removesuffix("_mm"), least=-1e-9, most=300)
             flat: Flatness = self.piece.flatness.changed(**{field: mm})
             return Meaning(
-                f"{field.removesuffix('_mm')} {mm:.1f}",
-                self.piece.changed(flatness=flat),
-                label=field.removesuffix("_mm"),
+                f"{field.removesuffix('_mm')} {mm:.1f}", self.piece.changed(flatness=flat), label=field.removesuffix("_mm")
             )
 
         return read
@@ -273,9 +248,7 @@ class Reader:
             )
         kind = next((k for k in PIECE_KINDS if k.startswith(name) and name), None)
         if kind is None:
-            raise BadEntry(
-                f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed."
-            )
+            raise BadEntry(f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed.")
         return Meaning(f"a {label_of(kind)}", self.piece.changed(kind=kind), label="kind")
 
     def _text(self, field: str, word: str) -> Callable[[str], Meaning]:
@@ -360,9 +333,7 @@ class Reader:
         others = tuple(s for s in self.piece.sweeps if s.face not in faces)
         new = tuple(Sweep(face=f, on=self.today) for f in faces)  # type: ignore[arg-type]
         return Meaning(
-            f"face {' and '.join(faces)} swept for metal today",
-            self.piece.changed(sweeps=(*others, *new)),
-            label="metal sweep",
+            f"face {' and '.join(faces)} swept for metal today", self.piece.changed(sweeps=(*others, *new)), label="metal sweep"
         )
 
 

@@ -25,8 +25,7 @@ def _sizes_for_search(db: sqlite3.Connection) -> None:
         if outline:
             xs, ys = zip(*outline)
             db.execute(
-                "UPDATE item SET length_mm = ?, width_mm = ? WHERE id = ?",
-                (max(xs) - min(xs), max(ys) - min(ys), item_id),
+                "UPDATE item SET length_mm = ?, width_mm = ? WHERE id = ?", (max(xs) - min(xs), max(ys) - min(ys), item_id)
             )
     db.execute("CREATE INDEX item_size ON item (kind, length_mm, width_mm, thickness_mm)")
 

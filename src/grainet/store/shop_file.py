@@ -125,9 +125,7 @@ class ShopFile:
             raise ShopUnusable(f"{self.path.name} is no shop of Grainet's. It was left as it is.")
         check = self._db.execute("PRAGMA quick_check").fetchone()[0]
         if check != "ok":
-            raise ShopUnusable(
-                f"{self.path.name} is damaged: {check}. It was left as it is.", newest_good_backup(self.folder)
-            )
+            raise ShopUnusable(f"{self.path.name} is damaged: {check}. It was left as it is.", newest_good_backup(self.folder))
         if self.read_only:
             return
         if not fresh:
@@ -149,8 +147,7 @@ class ShopFile:
         """All items of a kind, in the order of their making."""
         where, values = ("WHERE kind = ?", (kind,)) if kind else ("", ())
         return [
-            Item(*row)
-            for row in self._db.execute(f"SELECT id, kind, version, json FROM item {where} ORDER BY rowid", values)
+            Item(*row) for row in self._db.execute(f"SELECT id, kind, version, json FROM item {where} ORDER BY rowid", values)
         ]
 
     def item(self, item_id: str) -> Item | None:
@@ -177,11 +174,7 @@ class ShopFile:
 
     # writing ------------------------------------------------------------------------------------------------------
     def apply(
-        self,
-        label: str,
-        at: str,
-        after: Mapping[str, tuple[str, str | None]],
-        columns: Mapping[str, Mapping[str, object]],
+        self, label: str, at: str, after: Mapping[str, tuple[str, str | None]], columns: Mapping[str, Mapping[str, object]]
     ) -> Entry | None:
         """Write items {id: (kind, JSON or None)} and one journal entry, or nothing. None where nothing changes."""
         changes = []
@@ -213,9 +206,7 @@ class ShopFile:
         return entry
 
     def _inverse(self, seq: int, at: str, way: str, columns_of) -> Entry:  # type: ignore[no-untyped-def]
-        row = self._db.execute(
-            "SELECT seq, at, label, way, undoes, changes FROM entry WHERE seq = ?", (seq,)
-        ).fetchone()
+        row = self._db.execute("SELECT seq, at, label, way, undoes, changes FROM entry WHERE seq = ?", (seq,)).fetchone()
         old = _entry(row)
         changes = [Change(c.id, c.kind, c.after, c.before) if way == "undo" else c for c in old.changes]
         columns = {c.id: columns_of(c.kind, c.after) for c in changes if c.after is not None}
@@ -235,8 +226,7 @@ class ShopFile:
         text = json.dumps([[c.id, c.kind, c.before, c.after] for c in changes])
         with self._transaction() as db:
             cursor = db.execute(
-                "INSERT INTO entry (at, label, way, undoes, changes) VALUES (?, ?, ?, ?, ?)",
-                (at, label, way, undoes, text),
+                "INSERT INTO entry (at, label, way, undoes, changes) VALUES (?, ?, ?, ?, ?)", (at, label, way, undoes, text)
             )
             seq = int(cursor.lastrowid or 0)
             for change in changes:

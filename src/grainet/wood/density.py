@@ -20,8 +20,6 @@ def density_at_12(measured_kg_m3: float, moisture_pct: float, shrink_volumetric_
     for _ in range(50):
         middle = (low + high) / 2
         low, high = (
-            (middle, high)
-            if density_kg_m3(middle, moisture_pct, shrink_volumetric_pct) < measured_kg_m3
-            else (low, middle)
+            (middle, high) if density_kg_m3(middle, moisture_pct, shrink_volumetric_pct) < measured_kg_m3 else (low, middle)
         )
     return density_kg_m3((low + high) / 2, REFERENCE_PCT, shrink_volumetric_pct)

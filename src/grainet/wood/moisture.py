@@ -16,9 +16,7 @@ FIBRE_SATURATION_PCT = 30.0
 HIGHEST_RH = 0.95  # the equation runs away above it
 STICKERED_M_S = 2e-7  # surface emission with air on both faces
 SECONDS_PER_DAY = 86_400.0
-CORE_REACH = (
-    0.25  # a reading speaks for the core when it is this share of the thickness deep (a quarter: the pins' far half)
-)
+CORE_REACH = 0.25  # a reading speaks for the core when it is this share of the thickness deep (a quarter: the pins' far half)
 
 
 def equilibrium_pct(temperature_c: float, humidity: float) -> float:
@@ -84,9 +82,5 @@ def settling_days(
         return SettlingForecast(0.0, 0.0, 0.0)
     half = thickness_mm / 2000
     d = diffusion_m2_s(basic_sg, (moisture_pct + target_pct) / 2, temperature_c)
-    days = (
-        (4 * half * half / (math.pi**2 * d) + half / emission_m_s)
-        * math.log(1.27 * gap / tolerance_pct)
-        / SECONDS_PER_DAY
-    )
+    days = (4 * half * half / (math.pi**2 * d) + half / emission_m_s) * math.log(1.27 * gap / tolerance_pct) / SECONDS_PER_DAY
     return SettlingForecast(days, days / 2, days * 2)

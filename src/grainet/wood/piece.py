@@ -13,9 +13,7 @@ from pydantic import Field
 from grainet.wood.defects import Defect
 from grainet.wood.value import Point, Ring, Value
 
-PieceKind = Literal[
-    "slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut"
-]
+PieceKind = Literal["slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut"]
 PIECE_KINDS: tuple[PieceKind, ...] = (
     "slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut",
 )  # fmt: skip

@@ -24,9 +24,7 @@ LENGTH_STYLES: tuple[LengthStyle, ...] = ("mm", "inch", "fraction", "feet", "qua
 _NUMBER = r"\d+(?:[.,]\d+)?|[.,]\d+"
 _FRACTION = r"\d+\s*/\s*\d+"
 _AMOUNT = re.compile(rf"(?:(?P<whole>{_NUMBER})(?:[\s-]+(?P<part>{_FRACTION}))?|(?P<only>{_FRACTION}))$")
-_SPLIT_UNIT = re.compile(
-    r"(?P<amount>.*?)\s*(?P<unit>mm|millimetres?|cm|m|inches|inch|in|\"|″|”|feet|foot|ft|'|′|’)?$", re.I
-)
+_SPLIT_UNIT = re.compile(r"(?P<amount>.*?)\s*(?P<unit>mm|millimetres?|cm|m|inches|inch|in|\"|″|”|feet|foot|ft|'|′|’)?$", re.I)
 _UNIT_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "ft": MM_PER_FOOT}
 _UNIT_NAME = {
     "millimetre": "mm", "millimetres": "mm", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in",

@@ -36,8 +36,7 @@ def _of_the_wood(piece: Piece) -> list[Caution]:
     if piece.reclaimed:
         found.append(
             Caution(
-                "A",
-                "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces.",
+                "A", "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces."
             )
         )
     if any(d.kind == "old_finish" for d in piece.defects):
@@ -56,9 +55,7 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
     xs, ys = zip(*hand)
     length, width = max(xs) - min(xs), max(ys) - min(ys)
     found = [
-        Caution(
-            "C", "Dust captured, eyes and ears covered, no gloves near the blade. If a cut feels wrong, do not make it."
-        )
+        Caution("C", "Dust captured, eyes and ears covered, no gloves near the blade. If a cut feels wrong, do not make it.")
     ]
     limit = kit.machines.least_length_mm or SHORT_STOCK_MM
     if length < limit:
@@ -70,16 +67,11 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
         )
     if cut.tool == "resaw":
         found.append(
-            Caution(
-                "B",
-                f"{width:.0f} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.",
-            )
+            Caution("B", f"{width:.0f} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.")
         )
     if cut.tool == "rip":
         found.append(
-            Caution(
-                "B", "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence."
-            )
+            Caution("B", "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence.")
         )
     if cut.tool == "outline":
         found.append(Caution("B", "A flat reference face down first; plan the way out before sawing in."))

@@ -53,9 +53,7 @@ def _stations(parent: Piece, shape: Polygon, x0: float, y0: float) -> tuple[Stat
     """The parent's stations on the offcut, and readings of its field at the corners, so that nothing is lost at the rim."""
     field = ThicknessField.of(parent)
     kept = [
-        s.changed(x_mm=s.x_mm - x0, y_mm=s.y_mm - y0, top_mm=None)
-        for s in parent.stations
-        if shape.covers(Point(s.x_mm, s.y_mm))
+        s.changed(x_mm=s.x_mm - x0, y_mm=s.y_mm - y0, top_mm=None) for s in parent.stations if shape.covers(Point(s.x_mm, s.y_mm))
     ]
     bx0, by0, bx1, by1 = shape.bounds
     for x, y in ((bx0, by0), (bx1, by0), (bx1, by1), (bx0, by1)):
@@ -91,8 +89,7 @@ def _readings(parent: Piece, shape: Polygon, x0: float, y0: float, offcut: Offcu
         own = [min(parent.moisture, key=lambda r: shape.distance(Point(r.x_mm, r.y_mm)))]
     bx0, by0, bx1, by1 = shape.bounds
     return tuple(
-        r.changed(x_mm=round(min(max(r.x_mm, bx0), bx1) - x0, 1), y_mm=round(min(max(r.y_mm, by0), by1) - y0, 1))
-        for r in own
+        r.changed(x_mm=round(min(max(r.x_mm, bx0), bx1) - x0, 1), y_mm=round(min(max(r.y_mm, by0), by1) - y0, 1)) for r in own
     )
 
 
@@ -103,9 +100,7 @@ def _defects(parent: Piece, shape: Polygon, x0: float, y0: float, offcut: Offcut
     top, bottom = offcut.depth_mm, offcut.depth_mm + offcut.thickness_mm
     for defect in parent.defects:
         met = Polygon(defect.polygon).intersection(shape)
-        whole = max(
-            (g for g in getattr(met, "geoms", [met]) if isinstance(g, Polygon)), key=lambda g: g.area, default=None
-        )
+        whole = max((g for g in getattr(met, "geoms", [met]) if isinstance(g, Polygon)), key=lambda g: g.area, default=None)
         if whole is None or whole.area < LEAST_DEFECT_MM2:
             continue
         changes: dict[str, object] = {

@@ -50,9 +50,7 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> 
     hands: dict[str, Hand] = {piece.id: Hand(piece.id, piece.outline)}
     letters = {p.id: p.letter or p.shown_name for p in job.parts}
     footprints = [
-        (letters.get(p.part, p.part), Polygon(p.polygon))
-        for p in plan.placements
-        if p.piece == piece.id and p.leaf == 1
+        (letters.get(p.part, p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1
     ]
     offcuts = {o.id: o for o in plan.offcuts if o.piece == piece.id}
     steps: list[Step] = []
@@ -90,18 +88,14 @@ def _results(cut: Cut, hand: Hand, job: Job, offcuts) -> list[Hand]:  # type: ig
     else:
         (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
         dx, dy = (9e4, 0.0) if abs(x1 - x0) > abs(y1 - y0) else (0.0, 9e4)
-        left = whole - LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(
-            max(kerf / 2, 1e-6), cap_style="flat"
-        )
+        left = whole - LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(max(kerf / 2, 1e-6), cap_style="flat")
     rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > 1e-2), key=lambda g: -g.area)[: len(cut.gives)]
     if cut.tool == "outline":
         ring = Polygon(cut.line[1:] if cut.line[0] != cut.line[-1] else cut.line).buffer(0)
         rest.sort(key=lambda g: (-g.intersection(ring).area / g.area, round(g.bounds[0], 3)))
     else:
         k, at = (
-            (0, (cut.line[0][0] + cut.line[-1][0]) / 2)
-            if cut.tool == "crosscut"
-            else (1, (cut.line[0][1] + cut.line[-1][1]) / 2)
+            (0, (cut.line[0][0] + cut.line[-1][0]) / 2) if cut.tool == "crosscut" else (1, (cut.line[0][1] + cut.line[-1][1]) / 2)
         )
         rest.sort(key=lambda g: ((g.centroid.x, g.centroid.y)[k] > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
     return [

@@ -32,9 +32,7 @@ class Wait:
         return float(max(0.0, min(1.0, 1 - (day - self.start).days / whole)))
 
 
-def settling_wait(
-    piece: Piece, kit: ShopKit, today: date, name: str = "", thickness_mm: float | None = None
-) -> Wait | None:
+def settling_wait(piece: Piece, kit: ShopKit, today: date, name: str = "", thickness_mm: float | None = None) -> Wait | None:
     """The wait of a piece (or of a blank of another thickness from it), or None when it is settled or not read."""
     if not piece.moisture:
         return None
@@ -42,9 +40,7 @@ def settling_wait(
     species = species_table.find(piece.species)
     target = kit.target_moisture_pct
     thick = thickness_mm or piece.least_thickness_mm or 30.0
-    forecast = settling_days(
-        thick, worst, target, species.basic_sg if species else 0.55, kit.temperature_c, SETTLED_WITHIN_PCT
-    )
+    forecast = settling_days(thick, worst, target, species.basic_sg if species else 0.55, kit.temperature_c, SETTLED_WITHIN_PCT)
     if forecast.days < 0.5:
         return None
     read_on = max((r.on for r in piece.moisture if r.on), default="")
