@@ -234,17 +234,15 @@ def _flush(stops: list[tuple[float, float]], chain: list[float], size: float) ->
 def _chained(fits: Field, chains: tuple[list[float], list[float]], stops: Stops, most: int) -> list[tuple[float, float]]:
     """Positions flush with a stop or a chain of parts away from it, where the field does not say no."""
     bx0, by0, bx1, by1 = fits.way.bounds
-    x0, y0 = fits.room[:2]
-    near = scipy.ndimage.binary_dilation(fits.fits, np.ones((3, 3), bool))
-    rows, columns = near.shape
-    places = []
-    for x in _flush(stops[0], chains[0], bx1 - bx0):
-        for y in _flush(stops[1], chains[1], by1 - by0):
-            row, column = fits.entry(x - bx0, y - by0)
-            if x < x0 - 1e-9 or y < y0 - 1e-9 or not (0 <= row <= rows and 0 <= column <= columns):
-                continue
-            if near[min(row, rows - 1), min(column, columns - 1)]:
-                places.append((x - bx0, y - by0))
+    grid = fits.grid
+    xs = np.array([x for x in _flush(stops[0], chains[0], bx1 - bx0) if x >= fits.room[0] - 1e-9])
+    ys = np.array([y for y in _flush(stops[1], chains[1], by1 - by0) if y >= fits.room[1] - 1e-9])
+    near = np.pad(scipy.ndimage.binary_dilation(fits.fits, np.ones((3, 3), bool)), ((0, 1), (0, 1)), mode="edge")
+    rows, columns = (np.round((v - v0) / grid.step).astype(int) for v, v0 in ((ys, grid.y0), (xs, grid.x0)))
+    inside_y, inside_x = (rows >= 0) & (rows < near.shape[0]), (columns >= 0) & (columns < near.shape[1])
+    xs, ys = xs[inside_x], ys[inside_y]
+    holds = near[np.ix_(rows[inside_y], columns[inside_x])]
+    places = [(float(xs[c] - bx0), float(ys[r] - by0)) for c, r in np.argwhere(holds.T)]
     return places[:: math.ceil(len(places) / most)] if len(places) > most else places
 
 
