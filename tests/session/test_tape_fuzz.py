@@ -1,0 +1,106 @@
+"""The tape line against everything that could be typed: it answers with a meaning or a sentence, never with a fault."""
+
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from grainet.demo.rack import rack
+from grainet.session.tape_words import WORDS, read
+from grainet.wood.piece import Piece
+from grainet.wood.value import BadEntry
+
+PIECES = [Piece(id="1"), *rack()[:3]]
+WORD = st.sampled_from(
+    [
+        "l",
+        "w",
+        "e",
+        "t",
+        "kg",
+        "mc",
+        "core",
+        "ring",
+        "slope",
+        "bow",
+        "cup",
+        "sp",
+        "kind",
+        "from",
+        "at",
+        "clear",
+        "out",
+        "ends",
+        "drop",
+        "k",
+        "m",
+        "c",
+        "zz",
+        "?",
+    ]
+)
+FIGURE = st.one_of(
+    st.integers(-99, 99999).map(str),
+    st.floats(-10, 5000).map(lambda v: f"{v:.3f}"),
+    st.sampled_from(["2 1/16", "8/4", "1/0", "24x18", "7 ft 10", "k1", "", "-", "1e9", "nan", "٣"]),
+)
+
+
+def tried(line, piece):
+    """The meaning, or None for an entry that is answered with a sentence."""
+    try:
+        return read(line, piece, 100.0, "mm", "2026-11-24")
+    except BadEntry as fault:
+        assert str(fault).strip()
+    except ValidationError:
+        pass  # a figure that the value itself refuses is answered in the head band
+    return None
+
+
+class Fuzz(unittest.TestCase):
+    @given(st.sampled_from(PIECES), FIGURE, WORD, FIGURE, FIGURE)
+    @settings(max_examples=400, deadline=None)
+    def test_words_and_figures_in_any_order(self, piece, place, word, first, second):
+        for line in (f"{word} {first}", f"{place} {word} {first}", f"{place} {word} {first} {second}", f"{first} {second}"):
+            meaning = tried(line, piece)
+            if meaning is not None and meaning.piece is not None:
+                again = Piece.model_validate_json(meaning.piece.model_dump_json())
+                self.assertEqual(again, meaning.piece, "what is kept reads back")
+
+    @given(st.text(max_size=30))
+    @settings(max_examples=300, deadline=None)
+    def test_any_text(self, text):
+        tried(text, PIECES[1])
+
+    def test_every_example_of_the_help_is_understood(self):
+        piece = PIECES[2]
+        for example, _ in WORDS:
+            line = {"ends c1": "ends m1", "drop k1": "drop m1", "e 148 186": "100 e 148 186"}.get(example, example)
+            with self.subTest(example):
+                self.assertIsNotNone(tried(line, piece))
+
+
+class Meanings(unittest.TestCase):
+    def test_a_reading_at_the_same_place_replaces_the_old_one(self):
+        piece = PIECES[2]
+        count = len(piece.stations)
+        for value in ("57", "56.5"):
+            piece = read(f"600 t {value}", piece, 0, "mm", "2026-11-24").piece
+        self.assertEqual(len(piece.stations), count)
+        self.assertIn(56.5, [s.thickness_mm for s in piece.stations])
+
+    def test_inches_read_bare_numbers_as_inches(self):
+        piece = read("6 t 2", PIECES[2], 0, "fraction", "2026-11-24").piece
+        self.assertIn((152.4, 50.8), [(round(s.x_mm, 6), s.thickness_mm) for s in piece.stations])
+
+    def test_closing_the_ends_of_a_crack_frees_the_wood_beyond(self):
+        from grainet.fit.sheet import Sheet
+        from grainet.kit.shop_kit import GUESSED_CUTS
+
+        slab = rack()[0]
+        grown = next(h for h in Sheet(slab, GUESSED_CUTS).hazards if h.id == "c1").polygon.bounds[2]
+        closed = read("ends c1", slab, 0, "mm", "2026-11-24").piece
+        self.assertAlmostEqual(
+            grown - next(h for h in Sheet(closed, GUESSED_CUTS).hazards if h.id == "c1").polygon.bounds[2], 25, delta=0.5
+        )
