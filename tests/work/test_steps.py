@@ -41,6 +41,8 @@ class Steps(unittest.TestCase):
         resaw = next(s for s in steps_for(self.job, self.plan, self.job.piece("B")) if s.cut.tool == "resaw")
         upper, lower = (next(h for h in resaw.after if h.id == name) for name in resaw.cut.gives)
         self.assertAlmostEqual(lower.top_mm - upper.bottom_mm, 1.2)
+        free = steps_for(self.job, self.plan, self.job.piece("B"))[-1].after
+        self.assertEqual(sorted(h.part for h in free if h.part), ["t leaf 1", "t leaf 2"])
 
     def test_cautions(self):
         b = self.job.piece("B")

@@ -120,7 +120,7 @@ class StepLane(QAbstractButton):
         for hand in self.step.after:
             if hand.part and hand.id in made:
                 xs = [x for x, _ in hand.ring]
-                draw.slip(p, theme, axis.x(max(xs)) - 26, 9, hand.part, px=15)
+                draw.slip(p, theme, axis.x(max(xs)) - draw.text_width(hand.part, 15, 500, True) - 16, 9, hand.part, px=15)
 
 
 class SawAndWait(QWidget):

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from shapely.geometry import LineString, Polygon
 
+from grainet.build.part import Part
 from grainet.job.answer import Cut, Plan
 from grainet.job.job import Job
 from grainet.plan.sawing import kerf_band
@@ -48,10 +49,7 @@ class Step:
 def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> list[Step]:
     """The steps of one piece in order; ``after`` are all the pieces in hand once the step is done."""
     hands: dict[str, Hand] = {piece.id: Hand(piece.id, piece.outline)}
-    letters = {p.id: p.letter or p.shown_name for p in job.parts}
-    footprints = [
-        (letters.get(p.part, p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1
-    ]
+    footprints = [(job.part(p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
     offcuts = {o.id: o for o in plan.offcuts if o.piece == piece.id}
     steps: list[Step] = []
     for cut in plan.cuts:
@@ -59,8 +57,8 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> 
             continue
         hand = hands.pop(cut.piece)
         for new in _results(cut, hand, job, offcuts):
-            part = next((name for name, shape in footprints if _same(shape, new.ring)), "")
-            hands[new.id] = Hand(new.id, new.ring, new.top_mm, new.bottom_mm, part)
+            part = next((p for p, shape in footprints if _same(shape, new.ring)), None)
+            hands[new.id] = Hand(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job))
         steps.append(
             Step(
                 n=len(steps) + 1, cut=cut, tool=TOOL_NAMES[cut.tool], text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),
@@ -68,6 +66,19 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> 
             )
         )  # fmt: skip
     return steps
+
+
+def _mark(part: Part | None, hand: Hand, job: Job) -> str:
+    """What is chalked on a blank: the part's letter, and which leaf it is, so that mates stay mates."""
+    if part is None:
+        return ""
+    name = part.letter or part.shown_name
+    if part.leaves == 1:
+        return name
+    if hand.bottom_mm is None and hand.top_mm == 0:
+        return f"{name} ×{part.leaves}"
+    leaf = min(part.leaves, 1 + round(hand.top_mm / (part.thickness_mm + job.kit.leaf_loss_mm)))
+    return f"{name} leaf {leaf}"
 
 
 def _same(shape: Polygon, ring: Ring) -> bool:
