@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from grainet.desk import draw
 from grainet.desk.axis import Axis
-from grainet.desk.controls import WordButton, left_words
+from grainet.desk.controls import WordButton, count_of, left_words
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
@@ -251,7 +251,7 @@ class PutBack(QWidget):
             p,
             self.state,
             top + 6,
-            f"{len(cuts)} offcuts",
+            count_of(len(cuts), "offcut"),
             [
                 (f"{home} shelved, {len(cuts) - home} to go", theme.ochre if home < len(cuts) else theme.ink2),
                 ("press one and type its shelf, such as at C3", theme.ink2),

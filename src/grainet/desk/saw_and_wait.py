@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QAbstractButton, QFileDialog, QScrollArea, QWidget
 from grainet.build.shape import as_array
 from grainet.desk import draw
 from grainet.desk.axis import Axis
-from grainet.desk.controls import WordButton, left_words
+from grainet.desk.controls import WordButton, count_of, left_words
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT

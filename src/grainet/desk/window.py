@@ -177,7 +177,7 @@ class Window(QWidget):
             left > 0,
         )
         loose = sum(1 for p in pieces if p.parent and not p.place)
-        stops["put_back"].say(f"{loose} offcuts to shelve" if loose else "nothing to put back", loose > 0)
+        stops["put_back"].say(f"{count_of(loose, 'offcut')} to shelve" if loose else "nothing to put back", loose > 0)
 
     # actions ------------------------------------------------------------------------------------------------------
     def chalk_action(self) -> None:

@@ -1,0 +1,166 @@
+"""More of the window: the why at the plumb, lineage, read-only shops, every trouble drawn, the menu and the guide, pictures kept."""
+
+import unittest
+from pathlib import Path
+from typing import get_args
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QMenu, QMessageBox
+
+from grainet.desk import draw, tokens
+from grainet.desk.bring_in import tasks_of
+from grainet.desk.pictures import cache_folder, paint
+from grainet.desk.window import Window
+from grainet.job.answer import Offcut
+from grainet.session.shop import Shop
+from grainet.wood.defects import Defect, DefectKind
+from grainet.wood.piece import Piece
+from grainet.work.returning import offcut_piece
+from tests.desk.app import WindowTest, application
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+class Why(WindowTest):
+    def test_it_says_every_reason_with_its_remedy_at_the_plumb(self):
+        self.state.choose_piece("1")
+        self.state.choose_use("neck")
+        self.window.show_screen("look_over")
+        self.settle()
+        first, second = self.find("lookOver").why_text()
+        self.assertIn("gives it if", first)
+        self.assertIn("690 × 70 × 22", first)
+        for words in ("11.3 %", "days on sticks", "18°/22°", "pins reach 10 of 52"):
+            self.assertIn(words, second)
+
+    def test_it_follows_the_plumb(self):
+        self.state.choose_piece("8")
+        self.window.show_screen("look_over")
+        texts = []
+        for place in (300, 2200):
+            self.state.move_plumb(place)
+            self.settle()
+            texts.append(self.find("lookOver").why_text()[0])
+        self.assertIn("gives it as it lies", texts[0])
+        self.assertIn("will not give it", texts[1])
+
+
+class Lineage(WindowTest):
+    def test_offcuts_of_offcuts_are_shown_under_their_grandparent(self):
+        ash = self.shop.piece("8")
+        child = offcut_piece(
+            ash, Offcut(id="a", piece="8", polygon=((0, 0), (1000, 0), (1000, 231), (0, 231)), thickness_mm=52.0), "8.1"
+        )
+        grandchild = offcut_piece(
+            child, Offcut(id="b", piece="8.1", polygon=((400, 0), (900, 0), (900, 120), (400, 120)), thickness_mm=52.0), "8.1.1"
+        )
+        self.shop.apply("sawn", ash.changed(gone="plover"), child.changed(gone="plover"), grandchild)
+        self.assertEqual(grandchild.picture_at, (400, 0))
+        self.window.show_screen("put_back")
+        self.state.choose_piece("8.1.1")
+        self.settle()
+        screen = self.find("putBack")
+        self.assertEqual(screen.parent_piece.id, "8.1")
+        self.click("putBack.8")
+        self.assertEqual([[p.id for p in row] for _, row in screen._generations(self.shop.piece("8"))], [["8.1"], ["8.1.1"]])
+        self.assertIn("1 offcut to shelve", self.find("rail.putBack").accessibleDescription())
+
+
+class ReadOnly(WindowTest):
+    def test_a_second_window_shows_and_refuses_with_a_sentence(self):
+        second = Window(Shop.open(self.folder / "D.grainet"))
+        self.addCleanup(second.close)
+        said = []
+        second.state.said.connect(lambda text, caution: said.append((text, caution)))
+        self.assertIn("read only", second.windowTitle())
+        second.state.choose_piece("9")
+        self.assertFalse(second.state.keep("x", second.state.shop.piece("9").changed(place="Q")))
+        self.assertIn("another window", said[-1][0])
+        self.assertTrue(said[-1][1])
+
+
+class MenuAndGuide(WindowTest):
+    def test_f10_lists_every_action_with_its_key_and_f1_explains(self):
+        self.window.show_menu()
+        menu = self.window.findChild(QMenu, "menu.all")
+        labels = [a.text() for a in menu.actions()]
+        self.assertGreaterEqual(len(labels), 18)
+        self.assertTrue(all(a.shortcut().toString() for a in menu.actions()))
+        menu.close()
+        self.window.show_guide()
+        guide = self.window.findChild(QMessageBox, "guide")
+        self.assertIn("trained practice", guide.text())
+        guide.close()
+
+    def test_length_styles_go_round_and_the_head_follows(self):
+        self.state.choose_piece("8")
+        self.window.show_screen("look_over")
+        seen = set()
+        for _ in range(5):
+            self.key(Qt.Key.Key_L, CTRL, self.window)
+            seen.add(self.shop.kit.length_style)
+        self.assertEqual(len(seen), 5)
+
+    def test_light_goes_round(self):
+        for wanted in ("light", "dark", "desktop"):
+            self.key(Qt.Key.Key_F9, target=self.window)
+            self.assertEqual(self.shop.kit.theme, wanted)
+
+
+class Drawing(unittest.TestCase):
+    def setUp(self):
+        application()
+        self.image = QImage(200, 120, QImage.Format.Format_RGB32)
+
+    def test_every_kind_has_a_tag_and_a_fill_that_leave_ink(self):
+        looks = set()
+        for kind in get_args(DefectKind):
+            self.image.fill(0xFFDDBB88)
+            p = QPainter(self.image)
+            defect = Defect(id="x1", kind=kind, polygon=((10, 10), (110, 10), (110, 80), (10, 80)))
+            draw.trouble(p, tokens.LIGHT, defect, lambda x: x, lambda y: y)
+            draw.tag(p, tokens.LIGHT, QPointF(160, 40), "x1", kind)
+            p.end()
+            data = bytes(self.image.constBits())
+            self.assertGreater(len({data[k : k + 4] for k in range(0, len(data), 4)}), 6, kind)
+            looks.add(data)
+        self.assertGreaterEqual(len(looks), 12, "the kinds look apart")
+
+    def test_tags_keep_their_order_and_stay_in_the_gutter(self):
+        for count in (1, 5, 20, 40):
+            wanted = sorted((k * 37.0) % 900 + 100 for k in range(count))
+            places = draw.spread_tags(wanted, 198, 1234, 44)
+            self.assertEqual(len(places), count)
+            for row in (0, 1):
+                xs = [x for x, r in places if r == row]
+                self.assertEqual(xs, sorted(xs))
+                self.assertTrue(all(197.9 <= x <= 1234.1 for x in xs))
+
+
+class Pictures(WindowTest):
+    def test_pictures_are_kept_on_disk_and_come_back_the_same(self):
+        self.settle()
+        kept = list(Path(cache_folder()).glob("*.png"))
+        self.assertTrue(kept)
+        piece = self.shop.piece("9")
+        self.assertEqual(paint(piece, "end"), paint(piece, "end"))
+        self.assertNotEqual(paint(piece, "face1"), paint(piece, "face2"))
+        self.assertIsNone(self.state.pictures.get(Piece(id="zz"), "face1"))
+
+
+class Tasks(unittest.TestCase):
+    def test_what_is_unread_is_asked_in_the_order_of_measuring(self):
+        empty = [t.what for t in tasks_of(Piece(id="1", reclaimed=True), 10)]
+        self.assertEqual(empty[0], "Length")
+        for wanted in (
+            "Species",
+            "Sweep face 1 for metal",
+            "Weigh it",
+            "Moisture",
+            "Rings at both ends",
+            "Slope of grain",
+            "Origin",
+        ):
+            self.assertIn(wanted, empty)
+        self.assertTrue(all(t.words for t in tasks_of(Piece(id="1"), 10)))
