@@ -207,7 +207,7 @@ class SawAndWait(QWidget):
         if board in new.returned and board not in laid.returned:
             back = sum(o.keep for o in new.plan.offcuts if o.piece == board)
             self._board = board
-            self.state.said.emit(f"No. {board} is sawn; {back} offcuts came back: F6", False)
+            self.state.said.emit(f"No. {board} is sawn; {count_of(back, 'offcut')} came back: F6", False)
             self.state.choose_piece(next((b for b in new.boards if not new.sawn(b)), self.state.piece_id or ""))
         else:
             self.state.said.emit(f"step {step.n} {'done' if step.cut.n in new.done else 'taken back'}", False)
