@@ -67,7 +67,7 @@ class Planner:
         memory: Memory | None = None,
     ) -> None:
         self.job, self.effort, self.seconds, self.seed = job, max(1, effort), seconds, seed
-        self.tell = tell or (lambda what, share: None)
+        self._tell, self._share = tell, 0.0
         self.memory = memory or Memory()
         self.began = time.monotonic()
         self.capped = False
@@ -102,6 +102,12 @@ class Planner:
             choice = better
         return self._write(self._tidied(choice), bound_of_all)
 
+    def tell(self, what: str, share: float) -> None:
+        """Say what is being done; a later round never makes the share go back."""
+        self._share = max(self._share, share)
+        if self._tell is not None:
+            self._tell(what, self._share)
+
     # time ---------------------------------------------------------------------------------------------------------
     def _left(self) -> float | None:
         return None if self.seconds is None else max(0.0, self.seconds - (time.monotonic() - self.began))
@@ -134,7 +140,7 @@ class Planner:
                 self.refused.append(Refusal(part=part.id, piece=piece.id, why=barred[part.id, piece.id]))
                 continue
             if n % 8 == 0:
-                self.tell(f"trying {part.shown_name} on {piece.id}", 0.3 * n / len(pairs))
+                self.tell(f"trying {part.shown_name} on {piece.id}", 0.05 + 0.4 * n / len(pairs))
             if self._late(0.5):
                 self.refused.append(Refusal(part=part.id, piece=piece.id, why="not tried: the time given ran out"))
                 continue
