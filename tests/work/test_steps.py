@@ -44,6 +44,14 @@ class Steps(unittest.TestCase):
         free = steps_for(self.job, self.plan, self.job.piece("B"))[-1].after
         self.assertEqual(sorted(h.part for h in free if h.part), ["t leaf 1", "t leaf 2"])
 
+    def test_a_rest_that_is_resawn_off_is_no_part(self):
+        made = job([piece("A", 320, 95, 40)], [part("thin", 300, 90, 7, quantity=1)], {**SAW, "skim_mm": 0.5})
+        plan = plan_job(made)
+        steps = steps_for(made, plan, made.pieces[0])
+        self.assertTrue(any(s.cut.tool == "resaw" for s in steps))
+        self.assertEqual([h.part for h in steps[-1].after if h.part], ["thin"])
+        self.assertTrue(any("goes back" in s.note for s in steps if s.cut.tool == "resaw"))
+
     def test_cautions(self):
         b = self.job.piece("B")
         cut = self.plan.cuts[-1]

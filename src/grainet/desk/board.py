@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from grainet.desk import draw
@@ -301,8 +301,6 @@ class BoardView(QWidget):
                 draw.trouble(p, theme, defect, self.axis.x, box.y, self.state.chosen_tag == defect.id)
 
     def _edge(self, p: QPainter, piece: Piece, box: QRectF) -> None:
-        from PySide6.QtGui import QPainterPath
-
         theme, style = self.state.theme, self.state.shop.kit.length_style
         shape = QPainterPath()
         shape.addRect(box)

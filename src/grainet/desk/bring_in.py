@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 
 from grainet.desk import draw
 from grainet.desk.axis import Axis
-from grainet.desk.board import GUTTER, BoardView
+from grainet.desk.board import BoardView
 from grainet.desk.controls import Socket, WordButton, count_of, left_words, wrapped
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
@@ -532,6 +532,3 @@ class BringIn(QWidget):
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()
-
-
-__all__ = ["GUTTER", "BringIn", "Task", "tasks_of"]

@@ -20,6 +20,7 @@ from grainet.fit.tolerance import forbidden_depths, lowest_free
 
 Array = NDArray[np.float64]
 LEAST_OVERLAP_MM2 = 1e-9
+TINY = 5e-7  # mm by which a shape is taken smaller, so that a place without slack is found
 
 
 @dataclass(frozen=True)
@@ -179,9 +180,6 @@ def inner_positions(shape: Polygon, room: BaseGeometry) -> BaseGeometry:
         if room.covers(shapely.transform(small, lambda c, p=inside: c + (p.x, p.y))):
             kept.append(cell)
     return shapely.union_all(kept) if kept else Polygon()
-
-
-TINY = 5e-7
 
 
 def _rings(room: BaseGeometry) -> list[BaseGeometry]:

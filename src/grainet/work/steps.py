@@ -57,7 +57,7 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> 
             continue
         hand = hands.pop(cut.piece)
         for new in _results(cut, hand, job, offcuts):
-            part = next((p for p, shape in footprints if _same(shape, new.ring)), None)
+            part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.ring)), None)
             hands[new.id] = Hand(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job))
         steps.append(
             Step(
