@@ -66,6 +66,10 @@ class Layers:
         self._taken = self._taken | forbids(shape, self.grid, self.guard)
         self._taken_version += 1
 
+    def forget_transforms(self) -> None:
+        """Free the transforms; the rasters stay and the transforms are made again when asked for."""
+        self._spectra.clear()
+
     def clear(self) -> None:
         """Forget every footprint that was taken."""
         self._taken = np.zeros(self.grid.shape, bool)
@@ -120,7 +124,7 @@ class Layers:
         """The transform of a layer, kept under its name; what is taken changes only the blocked layer's."""
         full = (key, size, self._taken_version if key[0] == "blocked" else 0)
         if full not in self._spectra:
-            if len(self._spectra) > 10:
+            if len(self._spectra) > 6:
                 self._spectra.clear()
             self._spectra[full] = scipy.fft.rfft2(mask.astype(np.float32), size)
         return self._spectra[full]

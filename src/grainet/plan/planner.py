@@ -145,6 +145,8 @@ class Planner:
                 self.refused.append(Refusal(part=part.id, piece=piece.id, why="not tried: the time given ran out"))
                 continue
             found, refusal = self._candidates(part, piece.id, most)
+            if part is self.job.parts[-1]:
+                self.layers[piece.id].forget_transforms()  # a whole rack's would fill the memory
             self.pool.add(found)
             if refusal is not None:
                 self.refused.append(refusal)
