@@ -97,13 +97,14 @@ class Pictures(QObject):
         self.background = background
         self._kept: dict[str, QPixmap] = {}
         self._asked: set[str] = set()
+        self.held = True  # until the first paint
 
     def get(self, piece: Piece, what: str) -> QPixmap | None:
         """The picture, or None while it is being made (or the piece has no outline yet)."""
         if not piece.outline:
             return None
         key = _key(piece, what)
-        if key not in self._kept and key not in self._asked:
+        if key not in self._kept and key not in self._asked and not self.held:
             self._asked.add(key)
             self.background.start(lambda: _load_or_paint(piece, what, key), lambda image: self._take(key, image))
         return self._kept.get(key)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
@@ -22,8 +23,10 @@ from grainet.session.sawing import board_steps, tick
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.wood.value import BadEntry
-from grainet.work.steps import Step
 from grainet.work.waiting import Wait, settling_wait
+
+if TYPE_CHECKING:
+    from grainet.work.steps import Step
 
 STRIP_H, LANE_H, WAIT_H = 54, 40, 168
 

@@ -41,7 +41,13 @@ class State(QObject):
         self._timer.setInterval(15)
         self._timer.timeout.connect(self.changed)
         self._judging: set[tuple[str, str]] = set()
+        self._held = True  # until the first paint: work in the background would only slow it
         shop.listen(self._soon)
+
+    def begin(self) -> None:
+        """After the first paint: let pictures and verdicts be worked out."""
+        self._held = self.pictures.held = False
+        self._soon()
 
     def _soon(self) -> None:
         """Tell once for many small changes."""
@@ -137,7 +143,7 @@ class State(QObject):
     def verdict(self, piece_id: str, use: str):  # type: ignore[no-untyped-def]
         """The verdict if it is known; otherwise None, and it is worked out off the interface thread."""
         known = self.shop.known_verdict(piece_id, use)
-        if known is None and (piece_id, use) not in self._judging:
+        if known is None and not self._held and (piece_id, use) not in self._judging:
             self._judging.add((piece_id, use))
             priority = 2 if piece_id == self.piece_id else 1 if use == self.use else 0
             self.background.start(lambda: self._judge(piece_id, use), lambda _: self._judged(piece_id, use), priority)

@@ -59,6 +59,7 @@ class Window(QWidget):
         QGuiApplication.styleHints().colorSchemeChanged.connect(lambda _: self.refresh())
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
+        QTimer.singleShot(20, self.state.begin)
         QTimer.singleShot(600, self.worker.start)
 
     # building -----------------------------------------------------------------------------------------------------

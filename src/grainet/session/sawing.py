@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from grainet.session.laid import Laid
 from grainet.session.shop import Shop
 from grainet.wood.value import BadEntry
-from grainet.work.returning import offcut_piece
-from grainet.work.steps import Step, steps_for
+
+if TYPE_CHECKING:
+    from grainet.work.steps import Step
 
 
 def board_steps(shop: Shop, laid: Laid, piece_id: str) -> list[Step]:
     """The steps of one board of a laid-out build."""
+    from grainet.work.steps import steps_for  # brings in Shapely: not at the start
+
     return steps_for(laid.job, laid.plan, laid.job.piece(piece_id), shop.kit.length_style)
 
 
@@ -58,6 +63,8 @@ def _take_back(shop: Shop, laid: Laid, piece_id: str, step: Step, done: list[int
 
 def _return_offcuts(shop: Shop, laid: Laid, piece_id: str, step: Step) -> Laid:
     """The last step: the parent leaves the rack and its kept remains come to it, all in one edit."""
+    from grainet.work.returning import offcut_piece
+
     parent = shop.piece(piece_id)
     kept = [o for o in laid.plan.offcuts if o.piece == piece_id and o.keep]
     numbers: list[str] = []
