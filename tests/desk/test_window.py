@@ -196,6 +196,8 @@ class LayOut(WindowTest):
         self.click("layOut.keep")
         laid = self.shop.laid("merrow")
         self.assertEqual(laid.opening, "far-sawn")
+        self.click("layOut.opening0")
+        self.assertEqual(self.shop.laid("merrow").opening, "near-sawn")
         self.key(Qt.Key.Key_F5)
         saw = self.find("sawAndWait")
         board = saw.board_id

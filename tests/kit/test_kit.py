@@ -40,6 +40,11 @@ class Kit(unittest.TestCase):
         self.assertAlmostEqual(ShopKit().target_moisture_pct, 8.5, delta=0.1)
         self.assertGreater(ShopKit(humidity=0.6).target_moisture_pct, 10)
 
+    def test_every_guessed_figure_is_one_that_the_kit_book_asks_for(self):
+        from grainet.desk.kit_book import ROWS
+
+        self.assertLessEqual(ShopKit().guessed, {row.name.lower() for row in ROWS})
+
     def test_values_are_frozen_and_change_by_copy(self):
         kit = ShopKit()
         with self.assertRaises(ValidationError):

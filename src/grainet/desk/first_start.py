@@ -10,6 +10,7 @@ from grainet.desk import draw
 from grainet.desk.controls import WordButton, left_words
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
+from grainet.wood.units import format_length
 
 
 class FirstStart(QWidget):
@@ -131,15 +132,16 @@ class FirstStart(QWidget):
         draw.write(p, LEFT, 424, "Your machines", theme.ink, 16, 700)
         draw.write(p, LEFT, 444, "guessed until you say", theme.ink2, 13)
         x = float(AXIS_X)
-        for name, value in (
-            ("table saw kerf", f"{kit.cuts.kerf_mm.rip:g}"),
-            ("band saw kerf", f"{kit.cuts.kerf_mm.resaw:g}"),
-            ("band saw takes", f"{machines.resaw_height_mm:g} high"),
-            ("thicknesser", f"{machines.thicknesser_width_mm:g} wide"),
-            ("planer", f"{machines.planer_width_mm:g} wide"),
+        for name, asked, mm, word in (
+            ("table saw kerf", "rip kerf", kit.cuts.kerf_mm.rip, ""),
+            ("band saw kerf", "resaw kerf", kit.cuts.kerf_mm.resaw, ""),
+            ("band saw takes", "resaw height", machines.resaw_height_mm, " high"),
+            ("thicknesser", "thicknesser width", machines.thicknesser_width_mm, " wide"),
+            ("planer", "planer width", machines.planer_width_mm, " wide"),
         ):
+            value = "no limit" if mm is None else format_length(mm, kit.length_style) + word
             draw.write(p, x, 420, name, theme.ink2, 14)
-            draw.slip(p, theme, x, 428, value, dashed=True, height=26)
+            draw.slip(p, theme, x, 428, value, dashed=asked in kit.guessed, height=26)
             x += 150
         draw.write(p, AXIS_X, 486, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
         draw.write(p, LEFT, 536, "How it will answer", theme.ink, 15, 700)

@@ -13,7 +13,7 @@ from grainet.build.part import Part
 from grainet.build.shape import as_array, placed
 from grainet.desk import draw
 from grainet.desk.axis import Axis
-from grainet.desk.controls import WordButton, left_words, wrapped
+from grainet.desk.controls import WordButton, arrow_step_mm, left_words, wrapped
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
@@ -131,8 +131,7 @@ class GhostPart(QAbstractButton):
         self._grip = None
 
     def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        key, mods = event.key(), event.modifiers()
-        step = 100 if mods & Qt.KeyboardModifier.ShiftModifier else 1 if mods & Qt.KeyboardModifier.ControlModifier else 10
+        key, step = event.key(), arrow_step_mm(event)
         moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
         if key in moves:
             self.screen.nudge(*moves[key])
@@ -388,6 +387,7 @@ class LayOut(QWidget):
         self.plan_it.setGeometry(w - RIGHT - 210, 6, 210, 44)
         self.keep_it.setGeometry(w - RIGHT - 330, 6, 110, 44)
         ways = self._openings()
+        self.opening = self._opening_kept(ways)
         for k, button in enumerate(self.ways_to_open):
             button.setVisible(bool(ways))
             if ways:
@@ -759,8 +759,19 @@ class LayOut(QWidget):
         return openings(job.kit, one.finished_mm, least_angle(piece.ring_angle_deg), look.ring_mm)[:2]
 
     def _open(self, k: int) -> None:
+        """Choose an opening; on a plan that is kept the choice is kept with it."""
         self.opening = k
+        laid = self.state.shop.laid(self.state.design_id or "")
+        if laid is not None and self.shown_plan() == (laid.job, laid.plan):
+            self.state.keep(f"{laid.id}: opening {k + 1}", laid.changed(opening=self._openings()[k].key))
         self.refresh()
+
+    def _opening_kept(self, ways: list[Opening]) -> int:
+        """The opening of the plan that is kept; the one just pressed while nothing is."""
+        laid = self.state.shop.laid(self.state.design_id or "")
+        if laid is None or self.shown_plan() != (laid.job, laid.plan):
+            return min(self.opening, max(0, len(ways) - 1))
+        return next((k for k, one in enumerate(ways) if one.key == laid.opening), 0)
 
     def _pair(self, p: QPainter, plan: tuple[Job, Plan]) -> None:
         """The two leaves opened like a book, from the wood's inner planes, the lower a true mirror but for what the saw took."""

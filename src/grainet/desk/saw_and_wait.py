@@ -356,8 +356,7 @@ class SawAndWait(QWidget):
             if one.piece == piece.id and one.leaf == 1:
                 part = laid.job.part(one.part)
                 path = draw.path_of(one.polygon, axis.x, to_y)
-                mates = " ▲▼" if part.leaves == 2 else ""
-                draw.part_pattern(p, theme, part, path, [], part.letter + ("" if not mates else " ×2"), "")
+                draw.part_pattern(p, theme, part, path, [], part.letter + (f" ×{part.leaves}" if part.leaves > 1 else ""), "")
         if upcoming is not None:
             self._kerf(p, upcoming, to_y, laid)
         p.fillRect(QRectF(axis.left - 7, target.y(), 6, target.height()), theme.chalk)

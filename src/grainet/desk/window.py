@@ -9,7 +9,7 @@ from PySide6.QtGui import QAction, QGuiApplication, QIcon, QKeySequence
 from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
 from grainet.desk.bring_in import BringIn
-from grainet.desk.controls import count_of
+from grainet.desk.controls import arrow_step_mm, count_of
 from grainet.desk.first_start import FirstStart
 from grainet.desk.head_band import HeadBand
 from grainet.desk.kit_book import KitBook
@@ -281,13 +281,7 @@ class Window(QWidget):
 
     def _plain_key(self, event) -> bool:  # type: ignore[no-untyped-def]
         key, screen = event.key(), self.work.currentWidget()
-        step = (
-            100
-            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier
-            else 1
-            if event.modifiers() & Qt.KeyboardModifier.ControlModifier
-            else 10
-        )
+        step = arrow_step_mm(event)
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self.state.move_plumb(self.state.plumb_mm + (step if key == Qt.Key.Key_Right else -step))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and hasattr(screen, "step_lane"):
@@ -311,13 +305,7 @@ class Window(QWidget):
         if piece is None or defect is None:
             return False
         key = event.key()
-        step = (
-            100
-            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier
-            else 1
-            if event.modifiers() & Qt.KeyboardModifier.ControlModifier
-            else 10
-        )
+        step = arrow_step_mm(event)
         moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
         if key in (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.state.choose_tag(None)

@@ -31,7 +31,7 @@ class ShopKit(Value):
     uses: tuple[UseRule, ...] = SHIPPED_USES
     length_style: LengthStyle = "mm"
     theme: Literal["desktop", "light", "dark"] = "desktop"
-    guessed: frozenset[str] = frozenset({"rip kerf", "resaw kerf", "resaw height", "thicknesser", "planer"})
+    guessed: frozenset[str] = frozenset({"rip kerf", "resaw kerf", "resaw height", "thicknesser width", "planer width"})
     least_offcut_mm: tuple[float, float] = (150.0, 30.0)
 
     @property
