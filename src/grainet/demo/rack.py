@@ -8,6 +8,7 @@ import numpy as np
 
 from grainet.build.curve import box_ring
 from grainet.wood import species as species_table
+from grainet.wood.coating import Coating
 from grainet.wood.defects import Defect
 from grainet.wood.density import density_kg_m3
 from grainet.wood.piece import Flatness, MoistureReading, Piece, Station, Sweep, WidthStation, with_readings
@@ -21,6 +22,8 @@ def _plank(
     middle = widths[0][1] / 2
     stations = tuple(Station(x_mm=x, y_mm=middle, thickness_mm=t) for x, t in thick)
     edges = tuple(WidthStation(x_mm=x, far_mm=w) for x, w in widths)
+    if more.get("reclaimed"):
+        more.setdefault("coating", Coating(finish="none", treatment="none"))
     return _weighed(
         with_readings(Piece(id=number, species=species, stations=stations, **more), length_mm=length, width_stations=edges), more
     )
@@ -91,7 +94,7 @@ def rack() -> list[Piece]:
         ),
         _plank(
             "5", "Iroko", 1840, [(0, 424), (920, 425), (1840, 424)], [(80, 38.4), (900, 37.6), (1760, 38.1)], kind="panel", reclaimed=True,
-            sweeps=SWEPT[:1], origin="Bench top of a school laboratory", place="floor", arrived="2026-09-19", ring_angle_deg=(28, 35), grain_slope_deg=2.4,
+            sweeps=SWEPT[:1], coating=Coating(finish="varnish", treatment="none"), origin="Bench top of a school laboratory", place="floor", arrived="2026-09-19", ring_angle_deg=(28, 35), grain_slope_deg=2.4,
             moisture=_read((300, 210, 12, 9.2), (1400, 210, 12, 9.4)), flatness=Flatness(bow_mm=2.6, cup_mm=1.8),
             defects=(
                 _mark("g1", "old_finish", 0, 0, 1840, 424, "1", 0.4), _mark("v1", "hole", 402, 180, 38, 38, "through"), _mark("v2", "hole", 1236, 180, 38, 38, "through"),

@@ -12,7 +12,7 @@ from PySide6.QtGui import QColor, QImage, QPixmap
 
 from grainet.wood.piece import Piece
 
-MODEL_VERSION = "3"  # raise it when the solid-wood model paints differently
+MODEL_VERSION = "4"  # raise it when the solid-wood model paints differently
 
 
 def cache_folder() -> Path:
@@ -32,6 +32,7 @@ def _key(piece: Piece, what: str) -> str:
         piece.grain_slope_deg,
         piece.picture_at,
         piece.picture_depth_mm,
+        piece.picture_sign,
         marks,
     )
     return hashlib.sha256(repr(basis).encode()).hexdigest()[:32]

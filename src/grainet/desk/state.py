@@ -8,11 +8,11 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from grainet.desk.pictures import Background, Pictures
 from grainet.desk.tokens import Theme, theme_for
+from grainet.session.meaning import Meaning
 from grainet.session.shop import Shop
-from grainet.session.tape_words import Meaning
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.piece import Piece
-from grainet.wood.value import Value
+from grainet.wood.value import BadEntry, Value
 
 
 class State(QObject):
@@ -117,8 +117,29 @@ class State(QObject):
         """Do what a tape line meant."""
         if meaning.plumb_mm is not None:
             self.move_plumb(meaning.plumb_mm)
-        if meaning.piece is not None and self.keep(f"No. {meaning.piece.id}: {meaning.label}", meaning.piece):
+        if meaning.piece is None:
+            return
+        number = meaning.piece.id
+        if meaning.cut is not None:
+            self._saw_apart(number, *meaning.cut)
+        elif meaning.replaces:
+            taken = [p.id for p in meaning.more if self.shop.has_piece(p.id)]
+            if taken:
+                self.said.emit(f"No. {taken[0]} is on the rack already; begin a new piece first: Ctrl+N", True)
+            elif self.keep(f"No. {number}: {meaning.label}", *meaning.more, remove=(self.shop.piece(number),)):
+                self.choose_piece(meaning.more[0].id)
+                self.said.emit(f"on the rack: {meaning.gloss}", False)
+        elif self.keep(f"No. {number}: {meaning.label}", meaning.piece):
             self.said.emit(f"kept: {meaning.gloss}", False)
+
+    def _saw_apart(self, number: str, tool: str, at: float) -> None:
+        try:
+            halves = self.shop.saw_apart(number, tool, at)
+        except (BadEntry, ShopUnusable) as fault:
+            self.said.emit(str(fault), True)
+            return
+        self.choose_piece(halves[0].id)
+        self.said.emit(f"on the rack: {halves[0].id} and {halves[1].id}", False)
 
     def new_piece(self) -> None:
         number = self.shop.next_number()

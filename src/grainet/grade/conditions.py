@@ -11,10 +11,11 @@ from grainet.grade.verdict import Reason, Word
 from grainet.kit.shop_kit import ShopKit
 from grainet.kit.uses import UseRule
 from grainet.wood import species as species_table
+from grainet.wood.coating import consequences
 from grainet.wood.density import density_at_12
 from grainet.wood.moisture import moisture_state, settling_days
 from grainet.wood.piece import Piece
-from grainet.wood.rings import least_angle
+from grainet.wood.rings import describe, least_angle
 from grainet.wood.thickness import ThicknessField
 
 Condition = tuple[Word, Reason]
@@ -30,6 +31,7 @@ def conditions(piece: Piece, rule: UseRule, kit: ShopKit) -> Iterator[Condition]
         *_slope(piece, rule),
         *_density(piece, rule),
         *_sweeps(piece),
+        *_coating(piece),
         *_cup(piece, rule),
     ]
     yield from sorted(found, key=lambda c: c[0] != "wont")
@@ -119,7 +121,7 @@ def _rings(piece: Piece, rule: UseRule) -> Iterator[Condition]:
             Reason(rule="rings", wanted=rule.least_ring_deg, text="if its rings are read on both ends", source=rule.source),
         )
     elif angle < rule.least_ring_deg:
-        ends = "/".join(f"{a:.0f}°" for a in piece.ring_angle_deg or () if a is not None)
+        ends = "/".join(f"{a:.0f}°" for a in piece.ring_angle_deg or () if a is not None) + f" {describe(piece.ring_angle_deg)}"
         text = f"if flatter rings suit you: {ends}, wants {rule.least_ring_deg:.0f}°"
         yield (
             strict,
@@ -194,6 +196,33 @@ def _sweeps(piece: Piece) -> Iterator[Condition]:
                 remedy="detectors miss small and deep metal; look as well",
             ),
         )
+
+
+def _coating(piece: Piece) -> Iterator[Condition]:
+    """Old finish and treatment: what bars the piece from use, and what must be tested or declared first."""
+    for one in consequences(piece.coating, piece.reclaimed):
+        if one.closes == "use":
+            treated = piece.coating.barred
+            text = (
+                f"treated ({piece.coating.treatment.replace('_', ' ')}): not for an instrument unless known safe"
+                if treated
+                else "its old finish was tested and is not clean"
+            )
+            yield (
+                "wont",
+                Reason(
+                    rule="coating", wanted=one.cleared_by, text=text, source="old finish and treatment", remedy=one.cleared_by
+                ),
+            )
+        elif one.closes == "machining":
+            what = "is tested" if piece.coating.finish else "is declared"
+            text = f"if its old finish ({piece.coating.finish}) {what}" if piece.coating.finish else f"if its old finish {what}"
+            yield (
+                "if",
+                Reason(
+                    rule="coating", wanted=one.cleared_by, text=text, source="old finish and treatment", remedy=one.cleared_by
+                ),
+            )
 
 
 def _cup(piece: Piece, rule: UseRule) -> Iterator[Condition]:

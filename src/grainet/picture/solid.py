@@ -69,12 +69,19 @@ def look_of(species: str) -> Look:
 
 @dataclass(frozen=True)
 class Knot:
-    """A knot: a cone from the pith outward through (x, y) on face 1, of a radius there; ``through`` or ending at a depth."""
+    """A knot: a cone through (x, y), of a radius where it is widest, between two depths from face 1 in mm."""
 
     x: float
     y: float
     radius: float
     depth: float
+    top: float = 0.0
+
+    def radius_at(self, z: float) -> float:
+        """Its radius at a depth; 0 beyond its ends. It narrows from the face that it shows on."""
+        if not self.top - 0.01 <= z <= self.depth:
+            return 0.0
+        return self.radius * max(0.3, 1 - abs(z - self.top) / max(self.depth - self.top, 1.0) * 0.7)
 
 
 @dataclass(frozen=True)
@@ -173,7 +180,7 @@ def paint_end(block: Block, ys: Array, zs: Array, x: float) -> NDArray[np.uint8]
 
 def _pushed_by_knots(block: Block, radius: Array, x: Array, y: Array, z: float) -> Array:
     for knot in block.knots:
-        grow = knot.radius * max(0.25, 1 - max(0.0, z) / max(knot.depth, 1.0) * 0.8) if z < knot.depth else 0.0
+        grow = knot.radius_at(z)
         reach = max(grow, 0.35 * knot.radius)
         d2 = ((x - knot.x) / 2.6) ** 2 + (y - knot.y) ** 2
         radius = radius + (2.3 * reach * np.exp(-d2 / (2 * (1.5 * reach) ** 2))).astype(np.float32)
@@ -224,9 +231,9 @@ def _coloured(block: Block, radius: Array, u: Array, v: Array, depth: float, rad
 
 def _knot_tone(block: Block, tone: Array, u: Array, v: Array, depth: float) -> Array:
     for knot in block.knots:
-        if depth > knot.depth:
+        size = knot.radius_at(depth)
+        if not size:
             continue
-        size = knot.radius * max(0.3, 1 - depth / max(knot.depth, 1.0) * 0.7)
         d = np.sqrt(((u[None, :] - knot.x) / 1.15) ** 2 + (v[:, None] - knot.y) ** 2)
         core = np.clip((size - d) / 2.5, 0, 1)
         tone = tone * (1 - core) + core * (0.95 + 0.28 * np.sin(d * 1.9))

@@ -6,6 +6,8 @@ from typing import TYPE_CHECKING
 
 from grainet.session.laid import Laid
 from grainet.session.shop import Shop
+from grainet.wood.coating import consequences
+from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 
 if TYPE_CHECKING:
@@ -33,6 +35,8 @@ def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False
         raise BadEntry(f"Step {len(done) + 1} comes first: each cut is made on what the one before it left.")
     if shop.has_piece(piece_id) and _wood(shop.piece(piece_id)) != _wood(laid.job.piece(piece_id)):
         raise BadEntry(f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F4.")
+    if shop.has_piece(piece_id):
+        _gate(shop.piece(piece_id))
     known = {c.text for s in board_steps(shop, laid, piece_id) if s.cut.n in laid.agreed for c in s.cautions}
     grave = [c.text for c in step.cautions if c.grade == "A" and c.text not in known]
     if grave and not agreed and step.cut.n not in laid.agreed:
@@ -44,6 +48,17 @@ def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False
         return _return_offcuts(shop, new, piece_id, step)
     shop.apply(f"step {step.n} on No. {piece_id} done", new)
     return new
+
+
+def _gate(piece: Piece) -> None:
+    """What closes every machining step until it is cleared: an untested old finish, a treatment. Raises BadEntry."""
+    for one in consequences(piece.coating, piece.reclaimed):
+        if one.closes and one.grade == "A":
+            raise BadEntry(f"No. {piece.id} waits: {one.text.split('.')[0].split(':')[0]} ({one.cleared_by}).")
+    if piece.unswept_faces:
+        raise BadEntry(
+            f"No. {piece.id} waits: face {piece.unswept_faces[0]} is not swept for metal (clear {piece.unswept_faces[0]})."
+        )
 
 
 def _wood(piece):  # type: ignore[no-untyped-def]

@@ -20,6 +20,7 @@ from grainet.kit.shop_kit import ShopKit
 from grainet.session.laid import Laid
 from grainet.store.shop_file import ShopFile
 from grainet.wood import species as species_table
+from grainet.wood.defects import counted
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
 
@@ -202,6 +203,17 @@ class Shop:
         """Call ``listener`` after every change."""
         self._listeners.append(listener)
 
+    def saw_apart(self, piece_id: str, tool: str, at_mm: float) -> tuple[Piece, Piece]:
+        """Saw a piece apart by hand: two pieces come to the rack and the parent leaves it, in one step. Raises BadEntry."""
+        from grainet.session.splitting import sawn_apart
+
+        piece = self.piece(piece_id)
+        first = self.next_number(piece_id)
+        second = f"{piece_id}.{int(first.rpartition('.')[2]) + 1}"
+        halves = sawn_apart(piece, tool, at_mm, self.kit.cuts, (first, second))
+        self.apply(f"No. {piece_id} sawn apart", piece.changed(gone=tool), *halves)
+        return halves
+
     def bring_in_stock(self, pieces: Sequence[Piece]) -> int:
         """Keep pieces from a list in one step. Raises Unusable where a number is taken by a different piece."""
         clash = [p.id for p in pieces if self.has_piece(p.id) and self.piece(p.id) != p]
@@ -246,7 +258,7 @@ class Shop:
         basis = (id(piece), id(kit))
         kept = self._layers.get(piece_id)
         if kept is None or kept[0] != basis:
-            kept = (basis, Layers(Sheet(piece, kit.cuts), GRADE_STEP_MM))
+            kept = (basis, Layers(Sheet(_as_counted(piece), kit.cuts), GRADE_STEP_MM))
             self._layers[piece_id] = kept
         return kept[1]
 
@@ -254,7 +266,7 @@ class Shop:
     def job_for(self, designs: Sequence[Design]) -> Job:
         """The job of planning builds over the rack: measured pieces only, and what the house rules bar."""
         kit = self.kit
-        usable = [p for p in self.pieces() if p.outline and p.all_thicknesses_mm]
+        usable = [_as_counted(p) for p in self.pieces() if p.outline and p.all_thicknesses_mm]
         parts = [p for d in designs for p in d.parts]
         bars = [bar for piece in usable for part in parts if (bar := self._bar(piece, part)) is not None]
         return Job(
@@ -281,6 +293,12 @@ class Shop:
             if word == "wont" or reason.rule in ("moisture", "core"):
                 return Bar(part=part.id, piece=piece.id, why=reason.text.removeprefix("if "))
         return None
+
+
+def _as_counted(piece: Piece) -> Piece:
+    """The piece as judging and planning see it: troubles that were dealt with count as such."""
+    troubles = counted(piece.defects)
+    return piece if troubles == piece.defects else piece.changed(defects=troubles)
 
 
 def _natural(name: str) -> tuple[object, ...]:

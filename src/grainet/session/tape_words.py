@@ -1,43 +1,43 @@
 """The tape line's language: short words such as ``760 t 2 1/16`` to an edit of the piece in hand, with a gloss beforehand.
 
-A word is read once, here, with a sentence for what cannot be used; nothing is changed until the meaning is applied.
+A word is read once, here, with a sentence for what cannot be used; nothing is changed until the meaning is applied. Marks are
+read by ``tape_marks``, whole pieces (kinds, bundles, turning, sawing apart) by ``tape_stock``.
 """
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import get_args
 
+from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase, with_option
+from grainet.session.tape_marks import ALL_DEFECTS, MarkWords
+from grainet.session.tape_stock import StockWords
 from grainet.wood import species as species_table
-from grainet.wood.defects import FAMILY, KIND_OF_CODE, Defect, DefectKind, label_of, next_defect_id
-from grainet.wood.piece import PIECE_KINDS, Flatness, MoistureReading, Piece, Station, Sweep, WidthStation, with_readings
-from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
+from grainet.wood.defects import KIND_OF_CODE, label_of
+from grainet.wood.figure import FIGURE_KINDS
+from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
+from grainet.wood.units import LengthStyle, parse_length
 from grainet.wood.value import BadEntry
 
-ALL_DEFECTS: tuple[str, ...] = get_args(DefectKind)
-SAME_PLACE_MM = 0.5
 WORDS = (
-    ("760", "moves the plumb"), ("l 2390", "length"), ("w 231", "width here"), ("e 148 186", "live edges here, up and down from the line"),
-    ("t 52.4", "thickness here"), ("kg 31.4", "weight"), ("mc 8.4", "moisture here; d 20 says how deep"), ("core 12.5", "moisture of the core"),
-    ("ring 38 36", "ring angle at each end"), ("slope 1.5", "slope of grain"), ("bow 3", "bow, cup, crook, rock"), ("sp walnut", "species"),
-    ("kind slab", "kind"), ("from loom beam", "origin"), ("at C3", "place on the rack"), ("k 24x18", "a knot here, any trouble letter; y 40 d 12 f 2"),
-    ("clear 1", "face 1 swept for metal"), ("out m1", "metal drawn out"), ("ends c1", "crack ends closed"), ("drop k1", "takes a mark away"),
+    ("760", "moves the plumb"), ("l 2390", "length"), ("w 231 230 231", "width here, or several evenly spaced"),
+    ("e 148 186", "live edges here, up and down from the line; more pairs go evenly along"), ("t 52.4 52.1 51.6", "thickness here, or several evenly spaced; y 40 h 0.4"),
+    ("grid 5x3", "readings wanted along and across"), ("plank 2390x231x52 ash", "kind, size and species at once"), ("bundle 5x760x58x12 4x700 3x620 maple", "strips counted; pack for veneers"),
+    ("nominal 8/4 x 8 in x 8 ft", "as it was sold"), ("kg 31.4", "weight"), ("mc 8.4", "moisture here; d 20 says how deep"), ("core 12.5", "moisture of the core"),
+    ("ring 38 36", "ring angle at each end"), ("slope 1.5", "slope of grain on face 1"), ("runout 2", "slope on the near edge"), ("planes far", "far, marked or both: how face 1 planes"),
+    ("bow 3 over 1500", "bow, cup, crook, twist; f 2 says the hollow face"), ("sp walnut", "species"), ("kind slab", "kind"), ("layers 0.6 walnut 18 lime 0.6 walnut", "layers, face 1 first"),
+    ("from loom beam", "origin"), ("at C3", "place on the rack"), ("k 24x18", "a knot here, any trouble letter; y 40 d 12 f 2"), ("curl 300x120 s .6", "figure here; wl 12 a 4 word lively"),
+    ("depth k1 12", "a mark's depth, ? unknown"), ("sev k1 2", "1 slight, 2 plain, 3 grave"), ("feature k1", "kept on purpose"), ("ends c1 far", "a crack's end closed: marked, far, both, open"),
+    ("cleared c1 glued", "how it was dealt with"), ("drop k1", "takes a mark away"), ("take k2?", "keeps what a picture suggests"), ("clear 1", "face 1 swept for metal"), ("out m1", "metal drawn out"),
+    ("finish paint", "old finish"), ("tested clean swab", "its test, clean or lead"), ("treated none", "treatment"), ("turn", "end for end; roll, over"),
+    ("cut 900", "sawn apart there; rip 60, resaw 12"),
 )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Meaning:
-    """What a line of words means: the gloss, and the piece after it or the place that the plumb moves to."""
-
-    gloss: str
-    piece: Piece | None = None
-    plumb_mm: float | None = None
-    label: str = ""
-
-
-def read(text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0) -> Meaning:
+def read(
+    text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = ""
+) -> Meaning:  # fmt: skip
     """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
     line = text.strip()
     if not line:
@@ -51,7 +51,7 @@ def read(text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, to
         return _bare(at, piece, unit)
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
-    reader = Reader(piece, at, unit, style, today, pin_depth_mm)
+    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by)
     return reader.read(word, rest)
 
 
@@ -78,125 +78,174 @@ def _bare(at: float, piece: Piece | None, unit: str) -> Meaning:
     return Meaning(f"the plumb to {at:.0f}", plumb_mm=at)
 
 
-@dataclass
-class Reader:
+class Reader(MarkWords, StockWords, ReaderBase):
     """Reads one word for one piece at one place."""
-
-    piece: Piece
-    at: float
-    unit: str
-    style: LengthStyle
-    today: str
-    pin_depth_mm: float
 
     def read(self, word: str, rest: str) -> Meaning:
         known: dict[str, Callable[[str], Meaning]] = {
-            "l": self._length, "w": self._width, "e": self._edges, "t": self._thickness, "kg": self._mass, "mc": self._moisture, "core": self._core,
-            "ring": self._rings, "slope": self._slope, "bow": self._flat("bow_mm"), "cup": self._flat("cup_mm"), "crook": self._flat("crook_mm"),
-            "rock": self._flat("rock_mm"), "sp": self._species, "kind": self._kind, "from": self._text("origin", "from"), "at": self._text("place", "lies at"),
-            "clear": self._clear, "out": self._out, "ends": self._ends, "drop": self._drop, "note": self._text("note", "note:"), "nominal": self._nominal,
+            "l": self._length, "w": self._width, "e": self._edges, "t": self._thickness, "grid": self._grid, "kg": self._mass, "mc": self._moisture,
+            "core": self._core, "ring": self._rings, "slope": self._angle("grain_slope_deg", "grain slopes"), "runout": self._angle("runout_deg", "runs out"),
+            "planes": self._planes, "interlocked": self._interlocked, "bow": self._flat("bow"), "cup": self._flat("cup"), "crook": self._flat("crook"),
+            "rock": self._flat("rock"), "twist": self._twist, "sp": self._species, "kind": self._kind, "from": self._text("origin", "from"),
+            "at": self._text("place", "lies at"), "note": self._text("note", "note:"), "nominal": self._nominal,
         }  # fmt: skip
+        known |= self.mark_words() | self.stock_words()
         lower = word.lower()
-        if re.match(r"^[\d.,]+\s*x", rest) and (lower in KIND_OF_CODE or lower in ALL_DEFECTS):
-            return self._defect(KIND_OF_CODE.get(lower, lower), rest)
+        sized = re.match(r"^[\d.,]+\s*x", rest, re.I)
+        if sized and (lower in KIND_OF_CODE or lower in ALL_DEFECTS):
+            return self.defect(KIND_OF_CODE.get(lower, lower), rest)
+        if sized and lower in FIGURE_KINDS:
+            return self.figure(lower, rest)
+        if sized and (kind := self.kind_named(lower)):
+            return self.sized_piece(kind, rest)
         if lower in known:
             return known[lower](rest)
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS:
             raise BadEntry(f"“{word} {rest}”: a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {word} 24x18.")
+        if lower in FIGURE_KINDS or lower in PIECE_KINDS:
+            raise BadEntry(f"“{word} {rest}” wants a size, such as {word} 300x120.")
         raise BadEntry(f"“{word}” is not a word of the tape line; ? lists them.")
 
     # sizes --------------------------------------------------------------------------------------------------------
-    def _mm(self, text: str, name: str, least: float = 0.0, most: float = 20_000.0) -> float:
-        pair = parse_pair(text, self.unit)
-        if pair is not None and not pair.agrees:
-            raise BadEntry(f"{text}: the two figures are {pair.apart_mm:.1f} apart. Measure once more.")
-        mm = pair.first.mm if pair else parse_length(text, self.unit).mm
-        if not least < mm <= most:
-            raise BadEntry(f"{name} {mm:.1f} wants to be over {least:g} and at most {most:g}.")
-        return mm
-
-    def _shown(self, mm: float) -> str:
-        return format_length(mm, self.style, unit=True)
-
     def _length(self, rest: str) -> Meaning:
-        mm = self._mm(rest, "length")
-        return Meaning(f"{self._shown(mm)} long", with_readings(self.piece, length_mm=mm), label="length")
+        mm = self.mm(rest, "length")
+        return Meaning(f"{self.shown(mm)} long", with_readings(self.piece, length_mm=mm), label="length")
 
     def _width(self, rest: str) -> Meaning:
-        mm = self._mm(rest, "width", most=5000)
-        return self._with_edge(WidthStation(x_mm=self.at, far_mm=mm), f"{self._shown(mm)} wide at {self.at:.0f}")
+        figures = self.lengths(rest, "width", 5000)
+        if len(figures) == 1:
+            return self._with_edges({self.at: (figures[0], 0.0)}, f"{self.shown(figures[0])} wide at {self.at:.0f}")
+        places = self._evenly(len(figures), 0.0)
+        return self._with_edges(
+            {x: (mm, 0.0) for x, mm in zip(places, figures)},
+            f"{len(figures)} widths, least {self.shown(min(figures))}",
+            anew=True,
+        )
 
     def _edges(self, rest: str) -> Meaning:
         words = rest.split()
-        if len(words) != 2:
-            raise BadEntry(f"e wants two figures, up and down from the snapped line, such as e 148 186; found {len(words)}.")
-        far, near = (self._mm(w, "edge", most=5000) for w in words)
-        return self._with_edge(
-            WidthStation(x_mm=self.at, far_mm=far, near_mm=near),
-            f"{far:.0f} above the line, {near:.0f} below it, at {self.at:.0f}",
-        )
+        if len(words) < 2 or len(words) % 2:
+            raise BadEntry(f"e wants figures in pairs, up and down from the snapped line, such as e 148 186; found {len(words)}.")
+        figures = [self.mm(w, "edge", least=-1e-9, most=5000) for w in words]
+        pairs = list(zip(figures[::2], figures[1::2]))
+        if len(pairs) == 1:
+            (far, near) = pairs[0]
+            return self._with_edges({self.at: pairs[0]}, f"{far:.0f} above the line, {near:.0f} below it, at {self.at:.0f}")
+        return self._with_edges(dict(zip(self._evenly(len(pairs), 0.0), pairs)), f"live edges at {len(pairs)} places", anew=True)
 
-    def _with_edge(self, new: WidthStation, gloss: str) -> Meaning:
-        if self.piece.length_mm and self.at > self.piece.length_mm + 1e-6:
-            raise BadEntry(f"{self.at:.0f} is off the piece, which is {self.piece.length_mm:.0f} long.")
-        others = tuple(w for w in self.piece.width_stations if abs(w.x_mm - self.at) > SAME_PLACE_MM)
-        return Meaning(
-            gloss, with_readings(self.piece, width_stations=tuple(sorted((*others, new), key=lambda w: w.x_mm))), label="edges"
-        )
+    def _evenly(self, count: int, inset: float) -> list[float]:
+        """``count`` places from end to end, ``inset`` in from each."""
+        end = self.piece.length_mm or self.piece.extents[2]
+        if not end:
+            raise BadEntry("Several figures at once want the length first: l 2390.")
+        low, high = (inset, end - inset) if end > 4 * inset else (0.0, end)
+        return [round(low + (high - low) * k / (count - 1), 1) for k in range(count)] if count > 1 else [end / 2]
+
+    def _with_edges(self, read: dict[float, tuple[float, float]], gloss: str, anew: bool = False) -> Meaning:
+        if self.piece.length_mm and max(read) > self.piece.length_mm + 1e-6:
+            raise BadEntry(f"{max(read):.0f} is off the piece, which is {self.piece.length_mm:.0f} long.")
+        if any(far + near < 1 for far, near in read.values()):
+            raise BadEntry("The two edges would meet there; wants at least 1 mm of wood.")
+        others = () if anew else tuple(w for w in self.piece.width_stations if all(abs(w.x_mm - x) > SAME_PLACE_MM for x in read))
+        new = tuple(WidthStation(x_mm=x, far_mm=far, near_mm=near, by=self.by) for x, (far, near) in read.items())
+        stations = tuple(sorted((*others, *new), key=lambda w: w.x_mm))
+        return Meaning(gloss, with_readings(self.piece, width_stations=stations), label="edges")
 
     def _thickness(self, rest: str) -> Meaning:
-        quarters = parse_length(rest, self.unit) if "/" in rest and parse_pair(rest, self.unit) is None else None
-        mm = self._mm(rest, "thickness", most=1000)
-        if quarters is not None and quarters.nominal:
+        amount, options = self.options(rest, "yh")
+        if "/" in amount and len(amount.split()) == 1 and (quarters := parse_length(amount, self.unit)).nominal:
             return Meaning(
-                f"{rest} nominal, {mm:.1f}: measure the actual thickness too",
-                self.piece.changed(nominal_thickness_mm=mm),
+                f"{amount} nominal, {quarters.mm:.1f}: measure the actual thickness too",
+                self.piece.changed(nominal_thickness_mm=quarters.mm),
                 label="nominal thickness",
             )
-        y = sum(self.piece.extents[1::2]) / 2 if self.piece.outline else 0.0
-        others = tuple(s for s in self.piece.stations if abs(s.x_mm - self.at) > SAME_PLACE_MM)
-        new = Station(x_mm=self.at, y_mm=y, thickness_mm=mm)
-        stations = tuple(sorted((*others, new), key=lambda s: (s.x_mm, s.y_mm)))
-        return Meaning(
-            f"{self._shown(mm)} thick at {self.at:.0f}",
-            self.piece.changed(stations=stations, thickness_mm=None),
-            label="thickness",
+        figures = self.lengths(amount, "thickness", 1000)
+        height = self.mm(options["h"], "height", least=-300, most=300) if "h" in options else None
+        y_said = self.mm(options["y"], "y", least=-1e-9, most=5000) if "y" in options else None
+        if len(figures) > 1:
+            return self._thickness_row(figures, y_said)
+        y = self._middle_y() if y_said is None else y_said
+        if self.piece.outline and not self.piece.extents[1] - 1 <= y <= self.piece.extents[3] + 1:
+            raise BadEntry(f"y {y:.0f} is off the piece, which is {self.piece.extents[3]:.0f} wide.")
+        new = Station(x_mm=self.at, y_mm=y, thickness_mm=figures[0], top_mm=height, by=self.by)
+        where = f"{self.at:.0f}" + (f", {y:.0f} up" if "y" in options else "")
+        gloss = f"{self.shown(figures[0])} thick at {where}" + (f", face 1 {height:g} high" if height is not None else "")
+        return self._with_stations([new], gloss)
+
+    def _middle_y(self) -> float:
+        """Half way up the wood at the plumb."""
+        return round(sum(self.piece.extents[1::2]) / 2, 1) if self.piece.outline else 0.0
+
+    def grid_places(self) -> list[tuple[float, float]]:
+        """The places of the wanted readings, row by row from the near edge."""
+        return grid_places(self.piece)
+
+    def _thickness_row(self, figures: list[float], y: float | None) -> Meaning:
+        """A whole grid of figures, row by row from the near edge; or one row of them, at ``y`` or in the middle."""
+        along, across = self.piece.reading_grid
+        whole = across > 1 and y is None
+        if whole and len(figures) != along * across:
+            raise BadEntry(
+                f"The grid is {along} x {across}: wants {along * across} figures, or one row with y, such as t 30 31 y 20; found {len(figures)}."
+            )
+        row = self._middle_y() if y is None else y
+        places = self.grid_places() if whole else [(x, row) for x in self._evenly(len(figures), 60.0)]
+        stations = [Station(x_mm=x, y_mm=y, thickness_mm=mm, by=self.by) for (x, y), mm in zip(places, figures)]
+        return self._with_stations(stations, f"{len(figures)} thicknesses, least {self.shown(min(figures))}", anew=y is None)
+
+    def _with_stations(self, new: list[Station], gloss: str, anew: bool = False) -> Meaning:
+        """New readings in place of old ones at the same spot; where but one row is read, the same x is the same spot."""
+        one_row = (
+            len({round(s.y_mm) for s in (*self.piece.stations, *new)}) == 1 or self.piece.reading_grid[1] == 1 and len(new) == 1
         )
 
+        def same(s: Station, n: Station) -> bool:
+            return abs(s.x_mm - n.x_mm) <= SAME_PLACE_MM and (one_row or abs(s.y_mm - n.y_mm) <= 5)
+
+        others = () if anew else tuple(s for s in self.piece.stations if not any(same(s, n) for n in new))
+        stations = tuple(sorted((*others, *new), key=lambda s: (s.x_mm, s.y_mm)))
+        return Meaning(gloss, self.piece.changed(stations=stations, thickness_mm=None), label="thickness")
+
+    def _grid(self, rest: str) -> Meaning:
+        found = re.match(r"^(\d+)\s*x\s*(\d+)$", rest.strip(), re.I)
+        if not found or not (1 <= int(found[1]) <= 25 and 1 <= int(found[2]) <= 9):
+            raise BadEntry(f"“grid {rest}”: wants readings along x across, at most 25x9, such as grid 5x3.")
+        grid = (int(found[1]), int(found[2]))
+        return Meaning(f"{grid[0]} readings along, {grid[1]} across", self.piece.changed(reading_grid=grid), label="reading grid")
+
     def _nominal(self, rest: str) -> Meaning:
-        mm = self._mm(rest, "nominal thickness", most=1000)
-        return Meaning(f"nominal {self._shown(mm)}", self.piece.changed(nominal_thickness_mm=mm), label="nominal thickness")
+        fields = ("nominal_thickness_mm", "nominal_width_mm", "nominal_length_mm")
+        parts = re.split(r"\s+x\s+|(?<=\d)x(?=\d)", rest.strip())
+        if len(parts) > 3:
+            raise BadEntry(f"“nominal {rest}”: wants thickness x width x length, such as nominal 8/4 x 8 in x 8 ft.")
+        sizes = [self.mm(part, "nominal size") for part in parts]
+        return Meaning(
+            "nominal " + " × ".join(self.shown(s) for s in sizes),
+            self.piece.changed(**dict(zip(fields, sizes))),
+            label="nominal size",
+        )
 
     # figures ------------------------------------------------------------------------------------------------------
-    def _number(self, text: str, name: str, low: float, high: float) -> float:
-        try:
-            value = float(text.replace(",", ".").rstrip("%°").strip())
-        except ValueError:
-            raise BadEntry(f"“{text}” is not a figure for {name}; wants {low:g} to {high:g}.") from None
-        if not low <= value <= high:
-            raise BadEntry(f"{name} {value:g} is out of reach; wants {low:g} to {high:g}.")
-        return value
-
     def _mass(self, rest: str) -> Meaning:
-        kg = self._number(rest, "weight in kg", 0.001, 2000)
-        return Meaning(f"weighs {kg:g} kg", self.piece.changed(mass_kg=kg), label="weight")
+        kg = self.number(rest, "weight in kg", 0.001, 2000)
+        return Meaning(f"weighs {kg:g} kg", self.read_by("mass_kg", mass_kg=kg), label="weight")
 
     def _moisture(self, rest: str) -> Meaning:
-        amount, depth = _with_option(rest, "d")
-        value = self._number(amount, "moisture in %", 0, 200)
-        deep = self._number(depth, "pin depth", 0, 500) if depth else self.pin_depth_mm
+        amount, depth = with_option(rest, "d")
+        value = self.number(amount, "moisture in %", 0, 200)
+        deep = self.number(depth, "pin depth", 0, 500) if depth else self.pin_depth_mm
         return self._reading(value, deep, f"{value:g} % at {self.at:.0f}, {deep:.0f} deep")
 
     def _core(self, rest: str) -> Meaning:
         thickness = self.piece.least_thickness_mm
         if thickness is None:
             raise BadEntry("The core needs a thickness first: t 52.4.")
-        value = self._number(rest, "core moisture in %", 0, 200)
+        value = self.number(rest, "core moisture in %", 0, 200)
         return self._reading(value, thickness / 2, f"core {value:g} % at {self.at:.0f}")
 
     def _reading(self, value: float, depth: float, gloss: str) -> Meaning:
         y = sum(self.piece.extents[1::2]) / 2
-        new = MoistureReading(x_mm=self.at, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today)
+        new = MoistureReading(x_mm=self.at, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today, by=self.by)
         same = lambda r: abs(r.x_mm - self.at) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1  # noqa: E731
         return Meaning(
             gloss, self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)), label="moisture"
@@ -206,7 +255,7 @@ class Reader:
         words = rest.split()
         if len(words) not in (1, 2):
             raise BadEntry("ring wants one angle or two, marked end first, such as ring 38 36.")
-        angles = [self._number(w, "ring angle", 0, 90) for w in words]
+        angles = [self.number(w, "ring angle", 0, 90) for w in words]
         both = (angles[0], angles[1] if len(angles) == 2 else None)
         return Meaning(
             f"rings {angles[0]:g}° at the marked end" + (f", {angles[1]:g}° at the far end" if len(angles) == 2 else ""),
@@ -214,19 +263,60 @@ class Reader:
             label="rings",
         )
 
-    def _slope(self, rest: str) -> Meaning:
-        value = self._number(rest, "slope of grain in degrees", -45, 45)
-        return Meaning(f"grain slopes {value:g}°", self.piece.changed(grain_slope_deg=value), label="slope")
-
-    def _flat(self, field: str) -> Callable[[str], Meaning]:
+    def _angle(self, field: str, verb: str) -> Callable[[str], Meaning]:
         def read(rest: str) -> Meaning:
-            mm = self._mm(rest, field.removesuffix("_mm"), least=-1e-9, most=300)
-            flat: Flatness = self.piece.flatness.changed(**{field: mm})
-            return Meaning(
-                f"{field.removesuffix('_mm')} {mm:.1f}", self.piece.changed(flatness=flat), label=field.removesuffix("_mm")
-            )
+            value = self.number(rest, f"{field.removesuffix('_deg').replace('_', ' ')} in degrees", -45, 45)
+            return Meaning(f"{verb} {value:g}°", self.read_by(field, **{field: value}), label=verb)
 
         return read
+
+    def _planes(self, rest: str) -> Meaning:
+        word = {"far": "far", "marked": "marked", "both": "both_ways_tear", "?": "", "": ""}.get(rest.strip().lower())
+        if word is None:
+            raise BadEntry(f"“planes {rest}”: wants far, marked, both (it tears both ways) or ?.")
+        gloss = {
+            "far": "planes clean toward the far end",
+            "marked": "planes clean toward the marked end",
+            "": "planing direction not read",
+        }
+        return Meaning(gloss.get(word, "tears both ways"), self.piece.changed(planing=word), label="planing direction")
+
+    def _interlocked(self, rest: str) -> Meaning:
+        yes = rest.strip().lower() not in ("no", "not")
+        return Meaning("interlocked grain" if yes else "not interlocked", self.piece.changed(interlocked=yes), label="interlock")
+
+    def _flat(self, name: str) -> Callable[[str], Meaning]:
+        def read(rest: str) -> Meaning:
+            amount, options = self.options(rest, "f")
+            size, _, span = amount.partition(" over ")
+            mm = self.mm(size, name, least=-1e-9, most=300)
+            changes: dict[str, float] = {f"{name}_mm": mm}
+            if span and name != "rock":
+                changes[f"{name}_span_mm"] = self.mm(span, "span")
+            face = options.get("f", self.piece.hollow_face)
+            if face not in ("", "1", "2"):
+                raise BadEntry(f"f {face}: the hollow face is 1 or 2.")
+            flat = self.piece.flatness.changed(**changes)
+            gloss = (
+                f"{name} {mm:.1f}"
+                + (f" over {self.mm(span, 'span'):.0f}" if span else "")
+                + (f", face {face} hollow" if "f" in options else "")
+            )
+            return Meaning(gloss, self.read_by(name, flatness=flat, hollow_face=face), label=name)
+
+        return read
+
+    def _twist(self, rest: str) -> Meaning:
+        """The height of the fourth corner, or an angle over the length that gives it."""
+        text = rest.strip().lower()
+        if text.endswith(("°", "deg")):
+            angle = self.number(text.removesuffix("deg").rstrip("° "), "twist in degrees", 0, 30)
+            width = self.piece.extents[3] - self.piece.extents[1]
+            if not width:
+                raise BadEntry("A twist in degrees wants the width first: w 231.")
+            text = f"{width * math.tan(math.radians(angle)):.2f} mm"
+        meaning = self._flat("rock")(text)
+        return Meaning(f"twist: {meaning.gloss.removeprefix('rock ')} under the fourth corner", meaning.piece, label="twist")
 
     # words --------------------------------------------------------------------------------------------------------
     def _species(self, rest: str) -> Meaning:
@@ -239,14 +329,13 @@ class Reader:
 
     def _kind(self, rest: str) -> Meaning:
         name = rest.strip().lower().replace(" ", "_")
-        reclaimed = name in ("reclaimed", "bought")
-        if reclaimed:
+        if name in ("reclaimed", "bought"):
             return Meaning(
                 "reclaimed: sweep it for metal" if name == "reclaimed" else "bought, not reclaimed",
                 self.piece.changed(reclaimed=name == "reclaimed"),
                 label="reclaimed",
             )
-        kind = next((k for k in PIECE_KINDS if k.startswith(name) and name), None)
+        kind = self.kind_named(name)
         if kind is None:
             raise BadEntry(f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed.")
         return Meaning(f"a {label_of(kind)}", self.piece.changed(kind=kind), label="kind")
@@ -259,85 +348,20 @@ class Reader:
 
         return read
 
-    # troubles -----------------------------------------------------------------------------------------------------
-    def _defect(self, kind: str, rest: str) -> Meaning:
-        size, _, options = rest.partition(" ")
-        sides = size.lower().split("x")
-        if len(sides) != 2:
-            raise BadEntry(f"“{size}” is not a size; wants length x width, such as 24x18.")
-        w, h = (self._mm(s, "size", most=5000) for s in sides)
-        given = dict(re.findall(r"\b([ydf])\s+(\S+)", options))
-        _x0, y0, _x1, y1 = self.piece.extents
-        y = self._mm(given["y"], "y", least=-1e-9, most=5000) if "y" in given else (y0 + y1) / 2
-        face = {"1": "1", "2": "2", "edge": "edge", "through": "through"}.get(given.get("f", "1"))
-        if face is None:
-            raise BadEntry(f"face {given['f']} is not known; wants 1, 2, edge or through.")
-        depth = self._mm(given["d"], "depth", least=-1e-9, most=1000) if "d" in given else None
-        ring = (
-            (self.at - w / 2, y - h / 2),
-            (self.at + w / 2, y - h / 2),
-            (self.at + w / 2, y + h / 2),
-            (self.at - w / 2, y + h / 2),
-        )
-        return self.add_defect(kind, ring, face, depth)
 
-    def add_defect(self, kind: str, ring: tuple[tuple[float, float], ...], face: str, depth: float | None) -> Meaning:
-        """A new defect of a kind with the next free tag."""
-        x0, y0, x1, y1 = self.piece.extents
-        if self.piece.outline and (
-            max(x for x, _ in ring) < x0
-            or min(x for x, _ in ring) > x1
-            or max(y for _, y in ring) < y0
-            or min(y for _, y in ring) > y1
-        ):
-            raise BadEntry("That lies off the piece.")
-        tag = next_defect_id(kind, {d.id for d in self.piece.defects})
-        new = Defect(id=tag, kind=kind, face=face, polygon=ring, depth_mm=depth)  # type: ignore[arg-type]
-        deep = "depth unknown: counts as through" if depth is None else f"{depth:g} deep"
-        where = "through" if face == "through" else f"on face {face}" if face in "12" else "on the edge"
-        return Meaning(
-            f"{label_of(kind)} {tag} {where}, {deep}",
-            self.piece.changed(defects=(*self.piece.defects, new)),
-            label=f"{label_of(kind)} {tag}",
-        )
-
-    def _find(self, tag: str) -> Defect:
-        found = next((d for d in self.piece.defects if d.id == tag.strip()), None)
-        if found is None:
-            tags = ", ".join(d.id for d in self.piece.defects) or "none"
-            raise BadEntry(f"There is no mark “{tag}” on this piece; it has {tags}.")
-        return found
-
-    def _replace(self, old: Defect, new: Defect | None, gloss: str) -> Meaning:
-        kept = tuple(new if d.id == old.id else d for d in self.piece.defects if new is not None or d.id != old.id)
-        return Meaning(gloss, self.piece.changed(defects=tuple(d for d in kept if d is not None)), label=gloss)
-
-    def _out(self, rest: str) -> Meaning:
-        found = self._find(rest)
-        if FAMILY[found.kind] != "metal":
-            raise BadEntry(f"{found.id} is a {label_of(found.kind)}, not metal.")
-        return self._replace(found, found.changed(resolved=True), f"{found.id} drawn out; its hole stays as a void")
-
-    def _ends(self, rest: str) -> Meaning:
-        found = self._find(rest)
-        return self._replace(found, found.changed(ends_closed=(True, True)), f"{found.id} ends at both its ends")
-
-    def _drop(self, rest: str) -> Meaning:
-        found = self._find(rest)
-        return self._replace(found, None, f"{found.id} taken away")
-
-    def _clear(self, rest: str) -> Meaning:
-        faces = [rest.strip()] if rest.strip() in ("1", "2") else ["1", "2"] if rest.strip() in ("", "both") else []
-        if not faces:
-            raise BadEntry(f"“clear {rest}”: wants clear 1, clear 2 or clear both.")
-        others = tuple(s for s in self.piece.sweeps if s.face not in faces)
-        new = tuple(Sweep(face=f, on=self.today) for f in faces)  # type: ignore[arg-type]
-        return Meaning(
-            f"face {' and '.join(faces)} swept for metal today", self.piece.changed(sweeps=(*others, *new)), label="metal sweep"
-        )
-
-
-def _with_option(rest: str, letter: str) -> tuple[str, str]:
-    found = re.match(rf"^(.*?)(?:\s+{letter}\s+(\S+))?$", rest)
-    assert found is not None
-    return found[1], found[2] or ""
+def grid_places(piece: Piece) -> list[tuple[float, float]]:
+    """Where a piece's thickness is wanted by its reading grid, row by row from the near edge, in mm."""
+    _x0, y0, x1, y1 = piece.extents
+    along, across = piece.reading_grid
+    end = piece.length_mm or x1
+    if not end:
+        return []
+    inset = 60.0 if end > 240 else 0.0
+    xs = [round(inset + (end - 2 * inset) * k / (along - 1), 1) for k in range(along)] if along > 1 else [round(end / 2, 1)]
+    rim = min(20.0, (y1 - y0) / 6)
+    ys = (
+        [round(y0 + rim + (y1 - y0 - 2 * rim) * k / (across - 1), 1) for k in range(across)]
+        if across > 1
+        else [round((y0 + y1) / 2, 1)]
+    )
+    return [(x, y) for y in ys for x in xs]

@@ -60,6 +60,9 @@ class Defect(Value):
     resolved: bool = False
     ends_closed: tuple[bool, bool] | None = None
     keep: bool = False
+    severity: Literal[1, 2, 3] | None = None  # slight, plain, grave; None: not judged
+    cleared: str = ""  # how and when it was dealt with (stabilised, plugged, probed), empty while not
+    by: str = ""  # what found it; empty: a person
     note: str = ""
 
     @property
@@ -74,6 +77,27 @@ class Defect(Value):
     @property
     def live_metal(self) -> bool:
         return FAMILY[self.kind] == "metal" and not self.resolved
+
+
+def counted(defects: tuple[Defect, ...]) -> tuple[Defect, ...]:
+    """The troubles as judging and planning count them: what bit the tool and was cleared away is gone, a crack that was dealt
+    with no longer grows; all else stays, since glue does not make wood whole."""
+    kept = []
+    for one in defects:
+        if one.cleared and FAMILY[one.kind] == "tool":
+            continue
+        kept.append(one.changed(ends_closed=(True, True)) if one.cleared and one.kind in GROWING else one)
+    return tuple(kept)
+
+
+SEVERITY_WORDS = ("slight", "plain", "grave")
+
+
+def long_ends(ring: Ring) -> tuple[tuple[float, float], tuple[float, float]]:
+    """The two ends of a long mark, the one nearer the marked end first: middles of the far points along its longest axis."""
+    pairs = [(a, b) for i, a in enumerate(ring) for b in ring[i + 1 :]]
+    a, b = max(pairs, key=lambda p: (p[0][0] - p[1][0]) ** 2 + (p[0][1] - p[1][1]) ** 2)
+    return (a, b) if a <= b else (b, a)
 
 
 def next_defect_id(kind: str, taken: set[str]) -> str:

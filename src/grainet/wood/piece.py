@@ -10,7 +10,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from grainet.wood.coating import Coating
 from grainet.wood.defects import Defect
+from grainet.wood.figure import FigureZone
+from grainet.wood.photo import Photo
+from grainet.wood.suggestion import Suggestion
 from grainet.wood.value import Point, Ring, Value
 
 PieceKind = Literal["slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut"]
@@ -28,6 +32,7 @@ class Station(Value):
     y_mm: float
     thickness_mm: Positive
     top_mm: float | None = None
+    by: str = ""  # which instrument gave it; empty: typed
 
 
 class WidthStation(Value):
@@ -37,6 +42,7 @@ class WidthStation(Value):
     x_mm: float = Field(ge=0)
     far_mm: float = Field(ge=0, le=5000)
     near_mm: float = Field(default=0.0, ge=0, le=5000)
+    by: str = ""
 
 
 class Flatness(Value):
@@ -60,14 +66,24 @@ class MoistureReading(Value):
     depth_mm: float = Field(ge=0)
     moisture_pct: float = Field(ge=0, le=200)
     on: str | None = None
+    by: str = ""
 
 
 class Sweep(Value):
-    """A metal sweep of one face: the day and how."""
+    """A metal sweep of one face: the day, how, and what it found."""
 
     face: Literal["1", "2"]
     on: str
     how: str = "detector and eye"
+    found: str = ""  # tags of the marks that the sweep left, or empty
+
+
+class Layer(Value):
+    """One layer of a panel or laminate, face 1 first."""
+
+    species: str = "unknown"
+    thickness_mm: Positive
+    across: bool = False  # its grain lies across the length
 
 
 class Piece(Value):
@@ -94,6 +110,21 @@ class Piece(Value):
     length_mm: Positive | None = None
     width_stations: tuple[WidthStation, ...] = ()
     nominal_thickness_mm: Positive | None = None
+    nominal_width_mm: Positive | None = None
+    nominal_length_mm: Positive | None = None
+    reading_grid: tuple[Annotated[int, Field(ge=1, le=25)], Annotated[int, Field(ge=1, le=9)]] = (3, 1)
+    layers: tuple[Layer, ...] = ()
+    bundle: str = ""  # the number of the bundle or pack that it came in with
+    sawn_order: int | None = Field(default=None, ge=1)  # its place in the pack, as it was sawn
+    coating: Coating = Coating()
+    planing: Literal["", "far", "marked", "both_ways_tear"] = ""  # face 1 planes clean toward this end
+    runout_deg: float | None = Field(default=None, ge=-45, le=45)  # on the near edge: fibres rise toward face 1 going right
+    interlocked: bool = False
+    hollow_face: Literal["", "1", "2"] = ""  # the face that bow and cup leave hollow
+    figure: tuple[FigureZone, ...] = ()
+    photos: tuple[Photo, ...] = ()
+    suggestions: tuple[Suggestion, ...] = ()
+    read_by: tuple[tuple[str, str], ...] = ()  # field and the instrument that gave it
     reclaimed: bool = False
     sweeps: tuple[Sweep, ...] = ()
     origin: str = ""
@@ -104,6 +135,7 @@ class Piece(Value):
     pictured_as: str = ""
     picture_at: tuple[float, float] = (0.0, 0.0)
     picture_depth_mm: float = 0.0
+    picture_sign: tuple[int, int, int] = (1, 1, 1)  # -1 where the piece was turned since it was pictured
     racked: bool = True
     gone: str = ""  # sawn up for this build, or empty while the piece lies on the rack
     label_printed: bool = False
@@ -128,6 +160,14 @@ class Piece(Value):
     @property
     def live_metal(self) -> tuple[Defect, ...]:
         return tuple(d for d in self.defects if d.live_metal)
+
+    def photo(self, side: str) -> Photo | None:
+        """The newest photo of a side, if there is one."""
+        return next((p for p in reversed(self.photos) if p.side == side), None)
+
+    def source_of(self, field: str) -> str:
+        """The instrument that gave a figure, or empty where it was typed."""
+        return dict(self.read_by).get(field, "")
 
     @property
     def unswept_faces(self) -> tuple[str, ...]:

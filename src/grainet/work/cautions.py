@@ -11,6 +11,7 @@ from typing import Literal
 from grainet.job.answer import Cut
 from grainet.kit.cut_kit import CutKit
 from grainet.wood import species as species_table
+from grainet.wood.coating import consequences
 from grainet.wood.piece import Piece
 from grainet.wood.value import Ring
 
@@ -39,7 +40,9 @@ def _of_the_wood(piece: Piece) -> list[Caution]:
                 "A", "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces."
             )
         )
-    if any(d.kind == "old_finish" for d in piece.defects):
+    coats = consequences(piece.coating, piece.reclaimed)
+    found += [Caution(c.grade, c.text) for c in coats]
+    if not coats and any(d.kind == "old_finish" and not d.cleared for d in piece.defects) and not piece.coating.tested_clean:
         found.append(Caution("A", "Old finish: do not sand, scrape dry or burn it until tested; follow local rules."))
     species = species_table.find(piece.species)
     if species is None:

@@ -8,6 +8,8 @@ from shapely.geometry import Point, Polygon
 
 from grainet.job.answer import Offcut
 from grainet.wood.defects import Defect
+from grainet.wood.figure import FigureZone
+from grainet.wood.photo import Photo
 from grainet.wood.piece import Flatness, MoistureReading, Piece, Station
 from grainet.wood.thickness import ThicknessField
 from grainet.wood.value import Ring
@@ -34,7 +36,11 @@ def offcut_piece(parent: Piece, offcut: Offcut, number: str) -> Piece:
         moisture=_readings(parent, shape, x0, y0, offcut),
         defects=_defects(parent, shape, x0, y0, offcut),
         parent=parent.id, parent_outline=offcut.polygon, pictured_as=parent.pictured_as or parent.id,
-        picture_at=(parent.picture_at[0] + x0, parent.picture_at[1] + y0), picture_depth_mm=parent.picture_depth_mm + offcut.depth_mm,
+        picture_at=(parent.picture_at[0] + parent.picture_sign[0] * x0, parent.picture_at[1] + parent.picture_sign[1] * y0),
+        picture_depth_mm=parent.picture_depth_mm + parent.picture_sign[2] * offcut.depth_mm,
+        figure=_figure(parent, shape, x0, y0, offcut), suggestions=(), photos=_photos(parent, offcut, x0, y0),
+        nominal_thickness_mm=None, nominal_width_mm=None, nominal_length_mm=None, bundle="", sawn_order=None, read_by=(), reading_grid=(3, 1),
+        layers=parent.layers if through else (),
         place="", gone="", label_printed=False, racked=False, note="",
     )  # fmt: skip
 
@@ -90,6 +96,30 @@ def _readings(parent: Piece, shape: Polygon, x0: float, y0: float, offcut: Offcu
     bx0, by0, bx1, by1 = shape.bounds
     return tuple(
         r.changed(x_mm=round(min(max(r.x_mm, bx0), bx1) - x0, 1), y_mm=round(min(max(r.y_mm, by0), by1) - y0, 1)) for r in own
+    )
+
+
+def _figure(parent: Piece, shape: Polygon, x0: float, y0: float, offcut: Offcut) -> tuple[FigureZone, ...]:
+    """Figure zones that reach into the offcut; figure goes deep, so a resawn leaf keeps what lay on its near face."""
+    kept = []
+    for zone in parent.figure:
+        met = Polygon(zone.polygon).intersection(shape)
+        whole = max((g for g in getattr(met, "geoms", [met]) if isinstance(g, Polygon)), key=lambda g: g.area, default=None)
+        if whole is not None and whole.area >= LEAST_DEFECT_MM2:
+            kept.append(zone.changed(polygon=_moved(tuple((x, y) for x, y in whole.exterior.coords[:-1]), -x0, -y0)))
+    return tuple(kept)
+
+
+def _photos(parent: Piece, offcut: Offcut, x0: float, y0: float) -> tuple[Photo, ...]:
+    """The parent's true face photos go on showing what is left of those faces; edges and ends are new wood."""
+    least = _least_under(parent, offcut.polygon)
+    sides = (["face1"] if offcut.depth_mm <= 0.01 else []) + (
+        ["face2"] if offcut.depth_mm + offcut.thickness_mm >= least - 0.5 else []
+    )
+    return tuple(
+        p.changed(points=tuple(q.changed(u_mm=round(q.u_mm - x0, 6), v_mm=round(q.v_mm - y0, 6)) for q in p.points))
+        for p in parent.photos
+        if p.side in sides and p.is_true
     )
 
 

@@ -1,0 +1,195 @@
+"""The tape line's words for whole pieces: kind and size at once, bundles and packs, layers, coating, turning, sawing apart."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from grainet.session.meaning import Meaning, ReaderBase
+from grainet.wood import species as species_table
+from grainet.wood.coating import FINISHES, TREATMENTS, CoatTest
+from grainet.wood.defects import label_of
+from grainet.wood.piece import Layer, Piece, PieceKind, Station, WidthStation, with_readings
+from grainet.wood.turning import flipped_over_the_end, rolled_over, turned_end_for_end
+from grainet.wood.value import BadEntry
+
+MOST_ITEMS = 200
+_SIZES = re.compile(r"^\d[\d.,/]*(?:x[\d.,/]+)*$", re.I)
+
+
+class StockWords(ReaderBase):
+    """Words about the piece as a whole."""
+
+    def stock_words(self) -> dict[str, Callable[[str], Meaning]]:
+        return {
+            "bundle": self._bundle("strip", "bundle"), "pack": self._bundle("veneer", "pack"), "layers": self._layers, "finish": self._finish,
+            "treated": self._treated, "tested": self._tested, "turn": self._turn(turned_end_for_end, "turned end for end: the other end is the marked one"),
+            "roll": self._turn(rolled_over, "rolled over: face 2 is face 1 now"), "over": self._turn(flipped_over_the_end, "flipped over the end"),
+            "cut": self._apart("crosscut"), "rip": self._apart("rip"), "resaw": self._apart("resaw"),
+        }  # fmt: skip
+
+    def species_named(self, text: str) -> str:
+        """A species of the library by any name. Raises BadEntry."""
+        if text.strip().lower() in ("unknown", "?", ""):
+            return "unknown"
+        found = species_table.find(text) or next(iter(species_table.suggest(text)), None)
+        if found is None:
+            raise BadEntry(f"“{text}” is not in the species library; sp unknown is allowed.")
+        return found.common
+
+    def sized_piece(self, kind: PieceKind, rest: str) -> Meaning:
+        """``plank 2390x231x52 ash``: kind, length x width (x thickness) and species in one line."""
+        size, _, name = rest.strip().partition(" ")
+        figures = [self.mm(part, "size") for part in size.lower().split("x")]
+        if len(figures) not in (2, 3):
+            raise BadEntry(f"“{size}”: wants length x width, or length x width x thickness, such as 2390x231x52.")
+        changes: dict[str, object] = {"kind": kind}
+        if name:
+            changes["species"] = self.species_named(name)
+        piece = _boxed(self.piece.changed(**changes), figures, self.by)
+        wood = "" if piece.species == "unknown" else f", {piece.species}"
+        return Meaning(f"{label_of(kind)} {' × '.join(self.shown(f) for f in figures)}{wood}", piece, label=label_of(kind))
+
+    def _bundle(self, kind: PieceKind, word: str) -> Callable[[str], Meaning]:
+        def read(rest: str) -> Meaning:
+            words = rest.split()
+            sizes = [w for w in words if _SIZES.match(w)]
+            if not sizes:
+                raise BadEntry(f"{word} wants count x length x width x thickness, such as {word} 5x760x58x12 4x700 3x620 maple.")
+            species = (
+                self.species_named(" ".join(w for w in words if w not in sizes))
+                if len(words) > len(sizes)
+                else self.piece.species
+            )
+            items = self._items(sizes, kind, species)
+            lengths = len({i.length_mm for i in items})
+            gloss = f"{len(items)} {label_of(kind)}s of {lengths} length{'s' if lengths > 1 else ''}"
+            return Meaning(gloss, self.piece, label=gloss, more=tuple(items), replaces=True)
+
+        return read
+
+    def _items(self, sizes: list[str], kind: PieceKind, species: str) -> list[Piece]:
+        """The items of a bundle; a group that leaves width or thickness out has those of the one before."""
+        if self.piece.outline:
+            raise BadEntry(f"No. {self.piece.id} is measured already; a bundle wants a new piece: Ctrl+N.")
+        items: list[Piece] = []
+        last: list[float] = []
+        for size in sizes:
+            count_text, *parts = size.lower().split("x")
+            count = int(self.number(count_text, "count", 1, MOST_ITEMS))
+            figures = [self.mm(p, "size") for p in parts]
+            figures += last[len(figures) :]
+            if len(figures) != 3:
+                raise BadEntry(f"“{size}”: wants count x length x width x thickness, such as 5x760x58x12.")
+            last = figures
+            if len(items) + count > MOST_ITEMS:
+                raise BadEntry(f"{len(items) + count} items are too many for one bundle; wants at most {MOST_ITEMS}.")
+            for _ in range(count):
+                order = len(items) + 1
+                new = self.piece.changed(
+                    id=f"{self.piece.id}-{order}", kind=kind, species=species, bundle=self.piece.id, sawn_order=order, racked=True
+                )
+                items.append(_boxed(new, figures, self.by))
+        return items
+
+    def _layers(self, rest: str) -> Meaning:
+        """``layers 0.6 walnut 18 lime across 0.6 walnut``: thickness and species of each, face 1 first."""
+        groups = re.findall(r"([\d.,/]+)\s+([^\d]+)", rest)
+        if not groups:
+            raise BadEntry(
+                "layers wants thickness and species of each, face 1 first, such as layers 0.6 walnut 18 lime 0.6 walnut."
+            )
+        made = []
+        for size, name in groups:
+            across = bool(re.search(r"\bacross\b", name))
+            species = self.species_named(re.sub(r"\bacross\b", "", name).strip())
+            made.append(Layer(species=species, thickness_mm=self.mm(size, "layer", most=1000), across=across))
+        total = sum(layer.thickness_mm for layer in made)
+        read = self.piece.least_thickness_mm
+        apart = f"; {abs(total - read):.1f} from the {read:.1f} read" if read is not None and abs(total - read) > 0.5 else ""
+        return Meaning(
+            f"{len(made)} layers, {total:.1f} together{apart}",
+            self.piece.changed(layers=tuple(made), kind="panel"),
+            label="layers",
+        )
+
+    def _finish(self, rest: str) -> Meaning:
+        word = rest.strip().lower()
+        if word not in FINISHES:
+            raise BadEntry(f"“finish {rest}”: wants one of {', '.join(FINISHES)}.")
+        new = self.piece.coating.changed(finish=word)
+        gloss = (
+            "no old finish"
+            if word == "none"
+            else f"old finish: {word}" + (", to be tested before it is machined" if new.wants_test else "")
+        )
+        return Meaning(gloss, self.piece.changed(coating=new), label="old finish")
+
+    def _treated(self, rest: str) -> Meaning:
+        word, _, why = rest.strip().lower().partition(" ")
+        if word == "safe":
+            if not why:
+                raise BadEntry("treated safe wants the reason too: how do you know?")
+            return Meaning(
+                f"treated, known to be safe: {why}",
+                self.piece.changed(coating=self.piece.coating.changed(known_safe=why)),
+                label="treatment",
+            )
+        word = rest.strip().lower().replace(" ", "_")
+        if word not in TREATMENTS:
+            raise BadEntry(f"“treated {rest}”: wants one of {', '.join(label_of(t) for t in TREATMENTS)}, or safe and why.")
+        new = self.piece.coating.changed(treatment=word, known_safe="")
+        return Meaning(
+            "not treated" if word == "none" else f"treatment: {label_of(word)}; it stays out of use",
+            self.piece.changed(coating=new),
+            label="treatment",
+        )
+
+    def _tested(self, rest: str) -> Meaning:
+        word, _, how = rest.strip().partition(" ")
+        if word.lower() not in ("clean", "lead"):
+            raise BadEntry("tested wants clean or lead, and how, such as tested clean swab kit.")
+        test = CoatTest(on=self.today, how=how or "not said", clean=word.lower() == "clean")
+        new = self.piece.coating.changed(tests=(*self.piece.coating.tests, test))
+        return Meaning(
+            "old finish tested clean" if test.clean else "old finish holds lead: it stays out of use",
+            self.piece.changed(coating=new),
+            label="finish test",
+        )
+
+    def _turn(self, turn: Callable[[Piece], Piece], gloss: str) -> Callable[[str], Meaning]:
+        return lambda _rest: Meaning(gloss, turn(self.piece), label=gloss.partition(":")[0])
+
+    def _apart(self, tool: str) -> Callable[[str], Meaning]:
+        def read(rest: str) -> Meaning:
+            if not self.piece.outline or not self.piece.all_thicknesses_mm:
+                raise BadEntry("It wants its outline and a thickness before it is sawn apart.")
+            at = self.mm(rest, tool) if rest.strip() else self.at
+            x0, y0, x1, y1 = self.piece.extents
+            low, high = {"crosscut": (x0, x1), "rip": (y0, y1), "resaw": (0.0, self.piece.least_thickness_mm or 0.0)}[tool]
+            if not low < at < high:
+                raise BadEntry(f"{at:.1f} is off the piece; wants {low:.0f} to {high:.0f}.")
+            if self.piece.live_metal:
+                tags = ", ".join(d.id for d in self.piece.live_metal)
+                raise BadEntry(
+                    f"{tags} is metal still in the wood: no cut is offered. Draw it out, then out {self.piece.live_metal[0].id}."
+                )
+            where = {"crosscut": "from the marked end", "rip": "up from the near edge", "resaw": "below face 1"}[tool]
+            return Meaning(
+                f"sawn apart {self.shown(at)} {where}, kerf taken", self.piece, label=f"{tool} at {at:.0f}", cut=(tool, at)
+            )
+
+        return read
+
+
+def _boxed(piece: Piece, figures: list[float], by: str = "") -> Piece:
+    """A piece with straight edges of length x width, and a thickness in its middle where one is given."""
+    length, width = figures[:2]
+    edges = (WidthStation(x_mm=0, far_mm=width, by=by), WidthStation(x_mm=length, far_mm=width, by=by))
+    sized = with_readings(piece, length_mm=length, width_stations=edges)
+    if len(figures) < 3:
+        return sized
+    return sized.changed(
+        stations=(Station(x_mm=round(length / 2, 1), y_mm=round(width / 2, 1), thickness_mm=figures[2], by=by),),
+        thickness_mm=None,
+    )

@@ -1,0 +1,111 @@
+"""Old finish and treatment of a piece: what is declared, what that asks for, and what it closes until it is cleared.
+
+The wording is general and defers to suitable tests and local rules; nothing here makes a coating safe by naming it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from grainet.wood.value import Value
+
+Finish = Literal["", "none", "unknown", "paint", "varnish", "stain", "oil"]
+Treatment = Literal["", "none", "unknown", "preservative", "decking", "railway", "fire_retardant"]
+FINISHES: tuple[Finish, ...] = ("none", "unknown", "paint", "varnish", "stain", "oil")
+TREATMENTS: tuple[Treatment, ...] = ("none", "unknown", "preservative", "decking", "railway", "fire_retardant")
+MUST_BE_TESTED = frozenset({"unknown", "paint", "varnish", "stain"})  # old coats that may hold lead or other toxic matter
+BARRED = frozenset({"unknown", "preservative", "decking", "railway", "fire_retardant"})
+
+
+class CoatTest(Value):
+    """A test of the old finish: the day, how, and whether it came out free of lead and other toxic matter."""
+
+    on: str
+    how: str
+    clean: bool
+
+
+class Coating(Value):
+    """What is declared of a piece's old finish and treatment; an empty word is "not declared"."""
+
+    finish: Finish = ""
+    treatment: Treatment = ""
+    tests: tuple[CoatTest, ...] = ()
+    known_safe: str = ""  # why a treated piece may be worked after all, in the owner's words
+
+    @property
+    def tested_clean(self) -> bool:
+        return bool(self.tests) and self.tests[-1].clean
+
+    @property
+    def wants_test(self) -> bool:
+        """An old coat that nobody has tested yet."""
+        return self.finish in MUST_BE_TESTED and not self.tests
+
+    @property
+    def holds_poison(self) -> bool:
+        return bool(self.tests) and not self.tests[-1].clean
+
+    @property
+    def barred(self) -> bool:
+        """Treated wood that is not for an instrument while its treatment is not known to be safe."""
+        return self.treatment in BARRED and not self.known_safe
+
+
+@dataclass(frozen=True)
+class Consequence:
+    """What a declaration brings with it: the caution's grade and text, what it closes, and how that is cleared."""
+
+    grade: Literal["A", "B", "C"]
+    text: str
+    closes: Literal["", "machining", "use"] = ""
+    cleared_by: str = ""
+
+
+def consequences(coating: Coating, reclaimed: bool) -> tuple[Consequence, ...]:
+    """Every consequence of a piece's coating, the gravest first; reclaimed wood wants a declaration at all."""
+    found: list[Consequence] = []
+    if coating.barred:
+        word = coating.treatment.replace("_", " ")
+        found.append(
+            Consequence(
+                "A",
+                f"Treatment {word}: do not machine, sand, burn or use it for an instrument unless it is known and safe; "
+                "keep it off bare skin and never burn its offcuts.",
+                "use",
+                "treated safe, and why",
+            )
+        )
+    if coating.wants_test:
+        found.append(
+            Consequence(
+                "A",
+                f"Old finish ({coating.finish}): it may hold lead or other toxic matter. Do not sand, scrape dry or burn it until it is "
+                "tested by a suitable method; follow local rules. Fitted respirator and extraction for what comes after.",
+                "machining",
+                "tested clean, or tested lead",
+            )
+        )
+    if coating.holds_poison:
+        found.append(
+            Consequence(
+                "A",
+                f"Old finish tested {coating.tests[-1].on} and not clean: follow local rules for lead work; it stays out of use here.",
+                "use",
+                "another test",
+            )
+        )
+    if coating.finish == "oil":
+        found.append(
+            Consequence("B", "Oiled: fresh surface before glue; oily rags can heat by themselves: spread them flat outdoors.")
+        )
+    if reclaimed and not coating.finish:
+        found.append(
+            Consequence(
+                "B", "Reclaimed, old finish not declared: treat it as unknown.", "machining", "finish none, or what it is"
+            )
+        )
+    if reclaimed and not coating.treatment:
+        found.append(Consequence("B", "Reclaimed, treatment not declared.", "", "treated none, or what it is"))
+    return tuple(found)
