@@ -47,6 +47,9 @@ def _parser() -> argparse.ArgumentParser:
     bring = commands.add_parser("import", help="bring a stock list (JSON or CSV) into a shop folder")
     bring.add_argument("stock", type=Path)
     bring.add_argument("--shop", type=Path, required=True)
+    bring.add_argument("--preview", action="store_true", help="say row by row what would happen, and store nothing")
+    bring.add_argument("--good", action="store_true", help="bring in the good rows though others are broken")
+    bring.add_argument("--replace", action="store_true", help="let rows change pieces that are there already")
     bring.set_defaults(run=_import)
     export = commands.add_parser("export", help="write a shop's stock as JSON or CSV")
     export.add_argument("--shop", type=Path, required=True)
@@ -127,12 +130,28 @@ def _grade(options: argparse.Namespace) -> int:
 
 
 def _import(options: argparse.Namespace) -> int:
-    from grainet.exchange.stock import read_stock
+    from grainet.exchange.json_file import Unusable
+    from grainet.exchange.stock import read_rows
+    from grainet.session.bringing_in import WORDS, bring_in, preview
     from grainet.session.shop import Shop
 
-    pieces = read_stock(options.stock)
-    with Shop.open(options.shop, create=True) as shop:
-        added = shop.bring_in_stock(pieces)
+    rows = read_rows(options.stock)
+    with Shop.open(options.shop, create=not options.preview) as shop:
+        found = preview(shop, rows)
+        if options.preview:
+            for row in found:
+                print(f"{row.where}: No. {row.number or '?'} {WORDS[row.outcome]}: {row.text}")
+            return DONE
+        name = options.stock.name
+        faults = [f"{name}: {r.where}: {r.text}" for r in found if r.outcome == "broken" and not options.good]
+        faults += [
+            f"{name}: {r.where}: number {r.number} is on the rack already with other figures ({r.text})"
+            for r in found
+            if r.outcome == "changes" and not (options.replace or options.good)
+        ]
+        if faults:
+            raise Unusable([*faults, "nothing was brought in"])
+        added = bring_in(shop, [r for r in found if r.by_default or (options.replace and r.may_go_in)])
     print(f"{added} pieces brought in")
     return DONE
 

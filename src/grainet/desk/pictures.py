@@ -12,7 +12,7 @@ from PySide6.QtGui import QColor, QImage, QPixmap
 
 from grainet.wood.piece import Piece
 
-MODEL_VERSION = "4"  # raise it when the solid-wood model paints differently
+MODEL_VERSION = "5"  # raise it when the solid-wood model paints differently
 
 
 def cache_folder() -> Path:

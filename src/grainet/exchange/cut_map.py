@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from importlib.resources import files
 
+from grainet.exchange.pdf_fonts import register_fonts
 from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.wood.piece import Piece
@@ -22,7 +22,7 @@ def cut_map_pdf(job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style
     from reportlab.lib.units import mm
     from reportlab.pdfgen.canvas import Canvas
 
-    _fonts()
+    register_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, invariant=True)
     canvas.setTitle(f"{title} cut map No. {piece.id}")
@@ -34,19 +34,6 @@ def cut_map_pdf(job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style
     canvas.showPage()
     canvas.save()
     return out.getvalue()
-
-
-def _fonts() -> None:
-    from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
-
-    if "Words" not in pdfmetrics.getRegisteredFontNames():
-        folder = files("grainet.data") / "fonts"
-        for name, file in (
-            ("Words", "AtkinsonHyperlegibleNext_400Regular.ttf"),
-            ("Words-Bold", "AtkinsonHyperlegibleNext_700Bold.ttf"),
-        ):
-            pdfmetrics.registerFont(TTFont(name, io.BytesIO((folder / file).read_bytes())))
 
 
 def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: LengthStyle, title: str) -> None:  # type: ignore[no-untyped-def]

@@ -96,6 +96,7 @@ class Block:
     slope_deg: float = 0.0
     knots: tuple[Knot, ...] = ()
     nails: tuple[tuple[float, float], ...] = ()
+    cracks: tuple[tuple[tuple[float, float], ...], ...] = ()  # open polylines on face 1, in mm
 
     @property
     def pith(self) -> tuple[float, float]:
@@ -137,23 +138,44 @@ def noise(u: Array, v: Array, seed: int) -> Array:
     return rows[:, ju] * (1 - fu) + rows[:, ju + 1] * fu
 
 
+def climbing_noise(u: Array, v: Array, climb: Array, seed: int) -> Array:
+    """As ``noise``, but its cells follow fibres that have climbed ``climb`` (one figure per u, in lattice units of v) there; any
+    tile equals the crop of the whole."""
+    across = v[:, None] - climb[None, :]
+    iu, iv = np.floor(u).astype(np.int64), np.floor(across).astype(np.int64)
+    u0, v0 = iu.min(), iv.min()
+    table = _hash(np.arange(u0, iu.max() + 2)[None, :], np.arange(v0, iv.max() + 2)[:, None], seed)
+    fu, fv = (u - iu).astype(np.float32)[None, :], (across - iv).astype(np.float32)
+    fu, fv = fu * fu * (3 - 2 * fu), fv * fv * (3 - 2 * fv)
+    ju, jv = (iu - u0)[None, :], iv - v0
+    low = table[jv, ju] * (1 - fu) + table[jv, ju + 1] * fu
+    high = table[jv + 1, ju] * (1 - fu) + table[jv + 1, ju + 1] * fu
+    return low * (1 - fv) + high * fv
+
+
+def climb_of(block: Block, x: Array, z: float) -> Array:
+    """How far fibres and rings have wandered up the face at each x, in mm: the slope of grain and the stem's own bends."""
+    x = np.asarray(x, np.float32)
+    wander = (
+        noise(x / 420, np.array([z / 300], np.float32), block.seed)[0] * 9
+        + noise(x / 130, np.array([z / 120], np.float32), block.seed + 1)[0] * 2.5
+    )
+    return wander + x * np.float32(math.tan(math.radians(block.slope_deg)))
+
+
 # painting -------------------------------------------------------------------------------------------------------------
 def paint_face(block: Block, xs: Array, ys: Array, z: float) -> NDArray[np.uint8]:
     """The plane at depth z: RGB of shape (len(ys), len(xs), 3), row 0 at ys[0]."""
     x, y = np.asarray(xs, np.float32), np.asarray(ys, np.float32)
     py, pz = block.pith
-    lean = math.tan(math.radians(block.slope_deg))
-    wander = (
-        noise(x / 420, np.array([z / 300], np.float32), block.seed)[0] * 9
-        + noise(x / 130, np.array([z / 120], np.float32), block.seed + 1)[0] * 2.5
-    )
-    yy = y[:, None] - py - wander[None, :] - (x * lean)[None, :]
+    climb = climb_of(block, x, z)
+    yy = y[:, None] - py - climb[None, :]
     zz = np.float32(z - pz) + (noise(x / 500, np.array([0.0], np.float32), block.seed + 2)[0] * 7)[None, :]
     radius = np.sqrt(yy * yy + zz * zz)
     radius += noise(x / 260, y / 60, block.seed + 3 + int(z // 40)) * 2.2 + (x * 0.006)[None, :]
     radius = _pushed_by_knots(block, radius, x[None, :], y[:, None], z)
     along = np.abs(zz) / np.maximum(radius, 1e-3)  # near 1 where the plane is tangential, 0 where radial
-    return _coloured(block, radius, x, y, z, 1 - along)
+    return _coloured(block, radius, x, y, z, 1 - along, climb)
 
 
 def paint_edge(block: Block, xs: Array, zs: Array, y: float) -> NDArray[np.uint8]:
@@ -196,20 +218,26 @@ def _ring_tone(look: Look, radius: Array) -> Array:
     return np.where(part < 0.88, (part / 0.88) ** 2.4, (1 - part) / 0.12).astype(np.float32)
 
 
-def _coloured(block: Block, radius: Array, u: Array, v: Array, depth: float, radial: Array) -> NDArray[np.uint8]:
+def _coloured(
+    block: Block, radius: Array, u: Array, v: Array, depth: float, radial: Array, climb: Array | None = None
+) -> NDArray[np.uint8]:
     look, seed = block.look, block.seed
     ring = _ring_tone(look, radius)
     tone = 0.25 + look.contrast * (ring - 0.3)
+    if climb is None:  # an edge: fibres run along it
+        climb = np.zeros(len(u), np.float32)
     tone = (
         tone
-        + look.fibre * 0.22 * noise(u / 55, v / 0.55, seed + 11 + int(depth))
-        + look.fibre * 0.12 * noise(u / 16, v / 0.35, seed + 12 + int(depth))
+        + look.fibre * 0.22 * climbing_noise(u / 55, v / 0.55, climb / np.float32(0.55), seed + 11 + int(depth))
+        + look.fibre * 0.12 * climbing_noise(u / 16, v / 0.35, climb / np.float32(0.35), seed + 12 + int(depth))
     )
     if look.streaks:
-        broad = noise(u / 900, v / 17, seed + 13) + 0.6 * np.sin(radius / (look.ring_mm * 4.2)).astype(np.float32)
+        broad = climbing_noise(u / 900, v / 17, climb / np.float32(17), seed + 13) + 0.6 * np.sin(
+            radius / (look.ring_mm * 4.2)
+        ).astype(np.float32)
         tone = tone + look.streaks * 0.28 * np.clip(broad, -0.4, 1)
     if look.pores:
-        specks = noise(u / 7, v / 0.5, seed + 14 + int(depth))
+        specks = climbing_noise(u / 7, v / 0.5, climb / np.float32(0.5), seed + 14 + int(depth))
         hit = np.clip((specks - (0.62 - 0.25 * look.pores)) * 3.2, 0, 1)
         where = np.clip(1.3 - 2.6 * np.abs(ring - 0.12), 0, 1) if look.pores_early_only else 0.55
         tone = tone + 0.62 * look.pores * hit * where
@@ -226,6 +254,22 @@ def _coloured(block: Block, radius: Array, u: Array, v: Array, depth: float, rad
         d2 = ((u[None, :] - x) / 3.4) ** 2 + (v[:, None] - y) ** 2
         stain = (0.75 * np.exp(-d2 / 60)).astype(np.float32)[..., None]
         image = (image * (1 - stain) + np.array([38, 38, 44], np.float32) * stain).astype(np.uint8)
+    for crack in block.cracks:
+        image = _cracked(image, crack, u, v)
+    return image
+
+
+def _cracked(image: NDArray[np.uint8], crack: tuple[tuple[float, float], ...], u: Array, v: Array) -> NDArray[np.uint8]:
+    """A dark open line about a millimetre wide along a polyline."""
+    xs, ys = (np.array(c, np.float32) for c in zip(*crack))
+    inside = (u >= xs.min()) & (u <= xs.max())
+    if not inside.any():
+        return image
+    line = np.interp(u[inside], xs, ys)
+    ends = np.minimum(u[inside] - xs.min(), xs.max() - u[inside])
+    width = np.clip(ends / 25, 0.15, 1) * 0.7
+    dark = np.exp(-(((v[:, None] - line[None, :]) / width[None, :]) ** 2))[..., None] * 0.85
+    image[:, inside] = (image[:, inside] * (1 - dark) + np.array([24, 18, 14], np.float32) * dark).astype(np.uint8)
     return image
 
 

@@ -170,7 +170,7 @@ class Reader(MarkWords, StockWords, ReaderBase):
         new = Station(x_mm=self.at, y_mm=y, thickness_mm=figures[0], top_mm=height, by=self.by)
         where = f"{self.at:.0f}" + (f", {y:.0f} up" if "y" in options else "")
         gloss = f"{self.shown(figures[0])} thick at {where}" + (f", face 1 {height:g} high" if height is not None else "")
-        return self._with_stations([new], gloss)
+        return self._with_stations([new], gloss, y_said=y_said is not None)
 
     def _middle_y(self) -> float:
         """Half way up the wood at the plumb."""
@@ -191,13 +191,13 @@ class Reader(MarkWords, StockWords, ReaderBase):
         row = self._middle_y() if y is None else y
         places = self.grid_places() if whole else [(x, row) for x in self._evenly(len(figures), 60.0)]
         stations = [Station(x_mm=x, y_mm=y, thickness_mm=mm, by=self.by) for (x, y), mm in zip(places, figures)]
-        return self._with_stations(stations, f"{len(figures)} thicknesses, least {self.shown(min(figures))}", anew=y is None)
-
-    def _with_stations(self, new: list[Station], gloss: str, anew: bool = False) -> Meaning:
-        """New readings in place of old ones at the same spot; where but one row is read, the same x is the same spot."""
-        one_row = (
-            len({round(s.y_mm) for s in (*self.piece.stations, *new)}) == 1 or self.piece.reading_grid[1] == 1 and len(new) == 1
+        return self._with_stations(
+            stations, f"{len(figures)} thicknesses, least {self.shown(min(figures))}", anew=y is None, y_said=y is not None
         )
+
+    def _with_stations(self, new: list[Station], gloss: str, anew: bool = False, y_said: bool = False) -> Meaning:
+        """New readings in place of old ones at the same spot; the same x is the same spot unless a y was said or rows are read."""
+        one_row = not y_said and self.piece.reading_grid[1] == 1 and len({round(s.y_mm) for s in self.piece.stations}) <= 1
 
         def same(s: Station, n: Station) -> bool:
             return abs(s.x_mm - n.x_mm) <= SAME_PLACE_MM and (one_row or abs(s.y_mm - n.y_mm) <= 5)

@@ -20,12 +20,13 @@ class TruePoint(Value):
     """A clicked pixel (px, py) and where it lies on the side, in mm of the side's own axes (u, v).
 
     Faces: u = x, v = y as seen on face 1. Edges: u = x, v = depth from face 1. Ends: u = y, v = depth from face 1.
+    ``u_mm`` None: somewhere on this straight edge, its place along it unknown.
     """
 
     px: float
     py: float
-    u_mm: float
     v_mm: float
+    u_mm: float | None = None
 
 
 class Photo(Value):

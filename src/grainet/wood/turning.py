@@ -133,12 +133,12 @@ def _points(photo, sx: float, sy: float, piece: Piece, way: str):  # type: ignor
     depth = piece.least_thickness_mm or 0.0
     moved = []
     for point in photo.points:
-        u, v = point.u_mm, point.v_mm
+        u, v = point.u_mm or 0.0, point.v_mm
         if photo.side in ("face1", "face2"):
             u, v = (sx - u if way == "end" else u), sy - v
         elif photo.side in ("near_edge", "far_edge"):
             u, v = (sx - u, v) if way == "end" else (u, depth - v)
         elif photo.side in ("marked_end", "far_end"):
             u, v = sy - u, (v if way == "end" else depth - v)
-        moved.append(point.changed(u_mm=round(u, 6), v_mm=round(v, 6)))
+        moved.append(point.changed(u_mm=None if point.u_mm is None else round(u, 6), v_mm=round(v, 6)))
     return tuple(moved)

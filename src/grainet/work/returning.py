@@ -117,7 +117,11 @@ def _photos(parent: Piece, offcut: Offcut, x0: float, y0: float) -> tuple[Photo,
         ["face2"] if offcut.depth_mm + offcut.thickness_mm >= least - 0.5 else []
     )
     return tuple(
-        p.changed(points=tuple(q.changed(u_mm=round(q.u_mm - x0, 6), v_mm=round(q.v_mm - y0, 6)) for q in p.points))
+        p.changed(
+            points=tuple(
+                q.changed(u_mm=None if q.u_mm is None else round(q.u_mm - x0, 6), v_mm=round(q.v_mm - y0, 6)) for q in p.points
+            )
+        )
         for p in parent.photos
         if p.side in sides and p.is_true
     )

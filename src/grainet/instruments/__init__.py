@@ -1,0 +1,1 @@
+"""Measuring instruments behind one small interface; stand-ins for meter, scale, callipers, tap microphone, climate, camera."""

@@ -1,0 +1,100 @@
+"""The camera stand-in: a photograph of a side of a piece as it lies on the bench, with chalk crosses and a tape in view.
+
+The picture is the solid-wood model's, seen by a tilted, bent, noisy camera; the crosses' places are those that a builder would
+chalk and measure.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from grainet.instruments.reading import InstrumentFault
+from grainet.instruments.specimen import specimen_of
+from grainet.instruments.stand_ins import StandIn
+from grainet.picture.of_piece import edge_picture, end_picture, face_picture
+from grainet.picture.rectify import TrueMap
+from grainet.picture.scene import Camera, photograph
+from grainet.wood.piece import Piece, WidthStation, with_readings
+
+Image = NDArray[Any]
+CHALK, TAPE = (250, 250, 246), (236, 226, 170)
+
+
+def take_photo(stand_in: StandIn, piece: Piece, side: str, megapixels: float = 3.0) -> tuple[Image, TrueMap]:
+    """A photo of one side (face1, face2, near_edge, far_edge, marked_end, far_end) and its exact map. Raises InstrumentFault."""
+    if stand_in.fault in ("no_answer", "unplugged"):
+        raise InstrumentFault(f"{stand_in.name} gave no picture. Is it on? Or bring in a file.")
+    if stand_in.fault == "garbage":
+        raise InstrumentFault(f"{stand_in.name} sent a picture that is cut short; take it again.")
+    whole = piece if piece.outline else _assumed(piece)
+    picture, rect, mask = _side(whole, side)
+    margin = 0.12 * (rect[3] - rect[1]) + 14.0
+    flat, big, on = _on_bench(picture, rect, margin, mask)
+    if side in ("face1", "face2"):
+        _tape(flat, big, rect)
+    width = (megapixels * 1e6 * max(0.4, min(3.0, (big[2] - big[0]) / (big[3] - big[1])))) ** 0.5
+    height = megapixels * 1e6 / width
+    camera = Camera(round(width), round(height), 9.0, 5.0, 1.2, lens=-0.03, blur_px=0.5, uneven=0.15, grain=2.0, fill=0.93)
+    image, true = photograph(flat, big, camera, 1 + stand_in.seed, on)
+    return image, true
+
+
+def _assumed(piece: Piece) -> Piece:
+    """An unread piece has the size of its specimen."""
+    wood = specimen_of(piece)
+    edges = tuple(WidthStation(x_mm=x, far_mm=wood.width_mm) for x in (0.0, wood.length_mm))
+    return with_readings(piece, length_mm=wood.length_mm, width_stations=edges)
+
+
+def _side(piece: Piece, side: str) -> tuple[Image, tuple[float, float, float, float], NDArray[np.bool_] | None]:
+    """The side's picture with its low v below, its rectangle in mm, and where there is wood."""
+    x0, y0, x1, y1 = piece.extents
+    scale = min(2.0, 2400 / (x1 - x0))
+    if side in ("face1", "face2"):
+        picture = face_picture(piece, side[-1], scale)
+        return picture, (x0, y0, x1, y1), _wood_mask(piece, picture.shape)
+    thick = piece.least_thickness_mm or 30.0
+    if side in ("near_edge", "far_edge"):
+        return edge_picture(piece, scale, far=side == "far_edge")[::-1], (x0, 0.0, x1, thick), None
+    if side in ("marked_end", "far_end"):
+        return end_picture(piece, 4.0, far=side == "far_end")[::-1], (y0, 0.0, y1, thick), None
+    raise InstrumentFault(f"“{side}” is not a side of a board.")
+
+
+def _wood_mask(piece: Piece, shape: tuple[int, ...]) -> NDArray[np.bool_]:
+    import cv2
+
+    x0, y0, x1, y1 = piece.extents
+    ring = np.array([((x - x0) / (x1 - x0) * shape[1], (y1 - y) / (y1 - y0) * shape[0]) for x, y in piece.outline])
+    mask = np.zeros(shape[:2], np.uint8)
+    cv2.fillPoly(mask, [np.round(ring).astype(np.int32)], (1,))
+    return mask.astype(bool)
+
+
+def _on_bench(picture: Image, rect, margin: float, mask):  # type: ignore[no-untyped-def]
+    """The side with a rim of bench about it."""
+    px = picture.shape[1] / (rect[2] - rect[0])
+    pad = max(1, round(margin * px))
+    shape = (picture.shape[0] + 2 * pad, picture.shape[1] + 2 * pad)
+    flat = np.empty((*shape, 3), np.uint8)
+    flat[:] = (124, 132, 128)
+    flat[pad:-pad, pad:-pad] = picture
+    on = np.zeros(shape, bool)
+    on[pad:-pad, pad:-pad] = True if mask is None else mask
+    mm = pad / px
+    return flat, (rect[0] - mm, rect[1] - mm, rect[2] + mm, rect[3] + mm), on
+
+
+def _tape(flat: Image, big, rect) -> None:  # type: ignore[no-untyped-def]
+    """Chalk ticks every hundred along both long edges, so that points can be clicked there."""
+    import cv2
+
+    px = flat.shape[1] / (big[2] - big[0])
+    for k in range(int((rect[2] - rect[0]) // 100) + 1):
+        x = round((rect[0] + 100 * k - big[0]) * px)
+        for v in (rect[1] + 7, rect[3] - 7):
+            y = round((big[3] - v) * px)
+            cv2.line(flat, (x, y - max(2, round(4 * px))), (x, y + max(2, round(4 * px))), CHALK, max(1, round(1.2 * px)))

@@ -1,0 +1,78 @@
+"""One reading of an instrument: a line of text becomes a figure with its unit, or a sentence of what is wrong with it.
+
+Every instrument speaks in lines, whatever carries them: a serial port, a keyboard wedge, a file. This file alone knows how lines
+are read, so a real instrument needs nothing but a source of them.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+from grainet.wood.units import MM_PER_INCH
+
+InstrumentKind = Literal["moisture", "scale", "callipers", "tap", "climate", "camera"]
+INSTRUMENT_KINDS: tuple[InstrumentKind, ...] = ("callipers", "moisture", "scale", "tap", "climate", "camera")
+_TAIL = r"(?:\s+[A-Z]{1,3}[:=]?[+-]?[\d.]+)*\s*$"  # meters add their settings, such as G0.55 T21
+_LINE = re.compile(
+    r"^\s*(?:[A-Z]{1,4}[:\s]\s*)?(?P<figure>[+-]?\d{1,9}(?:[.,]\d{1,6})?)\s*(?P<unit>%|mm|cm|in|\"|kg|g|lb|oz|Hz)?" + _TAIL, re.I
+)
+_UNITS: dict[str, dict[str, float]] = {
+    "callipers": {"mm": 1.0, "cm": 10.0, "in": MM_PER_INCH, '"': MM_PER_INCH},
+    "scale": {"kg": 1.0, "g": 0.001, "lb": 0.45359237, "oz": 0.028349523},
+    "moisture": {"%": 1.0},
+    "tap": {"hz": 1.0},
+}
+_USUAL = {"callipers": "mm", "scale": "kg", "moisture": "%", "tap": "hz"}
+_RANGE = {"callipers": (0.0, 1000.0), "scale": (0.0, 2000.0), "moisture": (0.0, 200.0), "tap": (15.0, 8000.0)}
+_SWAPS = {"callipers": (("inches", MM_PER_INCH),), "scale": (("pounds", 0.45359237), ("grams", 0.001))}
+
+
+class InstrumentFault(Exception):
+    """An instrument that gave nothing to keep; the text says what was found and what to do."""
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One figure in the shop's unit (mm, kg, %, Hz), the line that it came from, and which instrument gave it."""
+
+    kind: InstrumentKind
+    value: float
+    line: str
+    by: str
+    unit_said: bool
+    doubt: str = ""  # a sentence where the unit may be mixed up
+
+
+def parse_line(kind: InstrumentKind, line: str, by: str, expected: float | None = None) -> Reading:
+    """The reading in a line. ``expected`` is about what it should be, to notice a unit that is mixed up. Raises InstrumentFault."""
+    tidy = line.strip()
+    found = _LINE.match(tidy)
+    if not found or "#" in tidy or re.search(r"[^\x20-\x7e°]", tidy):
+        raise InstrumentFault(f"{by} sent “{_shown(tidy)}”, which is not a figure. Read it once more, or type what it shows.")
+    unit = (found["unit"] or "").lower()
+    units = _UNITS[kind]
+    if unit and unit not in units:
+        raise InstrumentFault(f"{by} sent {found['figure']} {unit}; wants {' or '.join(units)}.")
+    value = float(found["figure"].replace(",", ".")) * units[unit or _USUAL[kind]]
+    low, high = _RANGE[kind]
+    if not low < value <= high:
+        raise InstrumentFault(
+            f"{by} sent {tidy}; wants over {low:g} and at most {high:g} {_USUAL[kind]}. Zero it and read again."
+        )
+    return Reading(kind, value, tidy, by, bool(unit), _unit_doubt(kind, value, bool(unit), expected))
+
+
+def _shown(text: str) -> str:
+    return "".join(c if c.isprintable() else "?" for c in text)[:30]
+
+
+def _unit_doubt(kind: str, value: float, said: bool, expected: float | None) -> str:
+    """A sentence where a figure without a unit would fit far better in another one."""
+    if said or expected is None or expected <= 0 or 0.5 < value / expected < 2:
+        return ""
+    for name, factor in _SWAPS.get(kind, ()):
+        if 0.8 < value * factor / expected < 1.25:
+            return f"it sent {value:g} and about {expected:.1f} was to be expected: set to {name}?"
+    return f"it sent {value:g}, far from the {expected:.1f} to be expected"

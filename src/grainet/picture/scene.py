@@ -1,0 +1,92 @@
+"""A photograph of a known side: a picture of wood laid on a bench and seen by a tilted, bent, blurred, unevenly lit camera.
+
+The truth is known exactly, so that making true and analysing can be measured; the camera stand-in takes its pictures here too.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from grainet.picture.lens import unbend
+from grainet.picture.rectify import TrueMap
+from grainet.picture.solid import noise
+
+Image = NDArray[Any]
+
+
+@dataclass(frozen=True)
+class Camera:
+    """How the picture is taken. Angles in degrees; ``lens`` the radial term; ``uneven`` the share of light lost toward one side."""
+
+    width_px: int = 1600
+    height_px: int = 900
+    pitch_deg: float = 14.0
+    yaw_deg: float = 6.0
+    roll_deg: float = 2.0
+    lens: float = 0.0
+    blur_px: float = 0.0
+    uneven: float = 0.0
+    grain: float = 2.0  # sensor noise, in levels
+    fill: float = 0.86
+    bench: tuple[int, int, int] = (124, 132, 128)
+
+
+def true_map(camera: Camera, rect: tuple[float, float, float, float]) -> TrueMap:
+    """The exact map of a camera that looks at the middle of a rectangle in mm and just has all of it in view."""
+    u0, v0, u1, v1 = rect
+    pitch, yaw, roll = (math.radians(a) for a in (camera.pitch_deg, camera.yaw_deg, camera.roll_deg))
+    rx = np.array([[1, 0, 0], [0, math.cos(pitch), -math.sin(pitch)], [0, math.sin(pitch), math.cos(pitch)]])
+    ry = np.array([[math.cos(yaw), 0, math.sin(yaw)], [0, 1, 0], [-math.sin(yaw), 0, math.cos(yaw)]])
+    rz = np.array([[math.cos(roll), -math.sin(roll), 0], [math.sin(roll), math.cos(roll), 0], [0, 0, 1]])
+    turn = rz @ rx @ ry
+    far = 1.4 * max(u1 - u0, v1 - v0)
+    corners = np.array([(u, v) for u in (u0, u1) for v in (v0, v1)], float) - ((u0 + u1) / 2, (v0 + v1) / 2)
+    place = np.column_stack([turn[:, 0], -turn[:, 1], [0, 0, far]])  # v goes up in mm, down in px
+    seen = np.column_stack([corners, np.ones(4)]) @ place.T
+    flat = seen[:, :2] / seen[:, 2:]
+    focal = camera.fill * min(camera.width_px / np.ptp(flat[:, 0]), camera.height_px / np.ptp(flat[:, 1]))
+    middle = flat.mean(axis=0) * focal
+    k = np.array([[focal, 0, camera.width_px / 2 - middle[0]], [0, focal, camera.height_px / 2 - middle[1]], [0, 0, 1]])
+    shift = np.array([[1, 0, -(u0 + u1) / 2], [0, 1, -(v0 + v1) / 2], [0, 0, 1]])
+    plane = np.linalg.inv(k @ place @ shift)
+    return TrueMap(plane / plane[2, 2], camera.lens, (camera.width_px, camera.height_px), 0.0, 0.0)
+
+
+def photograph(
+    picture: Image, rect: tuple[float, float, float, float], camera: Camera, seed: int = 1, mask: NDArray[Any] | None = None
+) -> tuple[Image, TrueMap]:  # fmt: skip
+    """The photo and its exact map. ``picture`` covers ``rect`` in mm, row 0 at the high v; ``mask`` says where there is wood."""
+    import cv2
+
+    true = true_map(camera, rect)
+    px = np.stack(np.meshgrid(np.arange(camera.width_px) + 0.5, np.arange(camera.height_px) + 0.5), axis=-1)
+    straight = unbend(px.reshape(-1, 2), camera.lens, true.size)
+    lifted = straight @ true.plane[:, :2].T + true.plane[:, 2]
+    mm = (lifted[:, :2] / lifted[:, 2:]).reshape(camera.height_px, camera.width_px, 2)
+    u0, v0, u1, v1 = rect
+    rows, columns = picture.shape[:2]
+    col = ((mm[..., 0] - u0) / (u1 - u0) * columns - 0.5).astype(np.float32)
+    row = ((v1 - mm[..., 1]) / (v1 - v0) * rows - 0.5).astype(np.float32)
+    wood = cv2.remap(picture, col, row, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
+    on = (col >= -0.5) & (col <= columns - 0.5) & (row >= -0.5) & (row <= rows - 0.5)
+    if mask is not None:
+        on &= cv2.remap(mask.astype(np.float32), col, row, cv2.INTER_LINEAR) > 0.5
+    wide, high = np.arange(camera.width_px, dtype=np.float32), np.arange(camera.height_px, dtype=np.float32)
+    bench = (
+        np.array(camera.bench, np.float32)
+        + 9 * (noise(wide / 40, high / 40, seed + 50) + 0.6 * noise(wide / 3, high / 3, seed + 51))[..., None]
+    )
+    soft = cv2.GaussianBlur(on.astype(np.float32), (0, 0), 0.7)[..., None]
+    image = wood * soft + bench * (1 - soft)
+    if camera.uneven:
+        lit = 1 - camera.uneven * (px[..., 0] / camera.width_px * 0.7 + px[..., 1] / camera.height_px * 0.3)
+        image = image * lit[..., None]
+    if camera.blur_px:
+        image = cv2.GaussianBlur(image, (0, 0), camera.blur_px)
+    image = image + np.random.default_rng(seed).normal(0, camera.grain, image.shape) if camera.grain else image
+    return np.clip(image, 0, 255).astype(np.uint8), true
