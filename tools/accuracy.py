@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from grainet.instruments.camera import straightedge_flat
 from grainet.picture.board_edge import board_edges
 from grainet.picture.end_grain import end_grain
 from grainet.picture.figure import figure_of
@@ -316,19 +317,9 @@ def straightedge_photo(seed: int, bow: float, camera: Camera):  # type: ignore[n
     from grainet.picture.solid import paint_edge
 
     length, step = 1000.0, 0.4
-    xs = np.arange(-100, 1100, step) + step / 2
-    high = round(120 / step)
-    edge = paint_edge(block(700 + seed, "maple", 100, 60), xs, np.arange(0, 60, step), 0.0)
-    picture = np.full((high, len(xs), 3), 235, np.uint8)
-    ys = np.arange(high) * step  # down from the top; the rule's lower rim lies at 40
-    sag = bow * (1 - ((xs - 500) / 500) ** 2)
-    for k in range(len(xs)):
-        top = 40 + max(0.0, sag[k]) if 0 <= xs[k] <= 1000 else 40
-        rows = ys >= top
-        picture[rows, k] = edge[np.minimum(((ys[rows] - top) / step).astype(int), len(edge) - 1), k]
-    rule = (ys[:, None] >= 14) & (ys[:, None] < 40) & (xs[None, :] >= 0) & (xs[None, :] <= 1000)
-    picture[rule] = (52, 56, 60)
-    photo, true = photograph(picture, (-100.0, 0.0, 1100.0, 120.0), camera, seed)
+    edge = paint_edge(block(700 + seed, "maple", 100, 60), np.arange(-100, 1100, step) + step / 2, np.arange(0, 60, step), 0.0)
+    picture, rect = straightedge_flat(edge, length, bow, step)
+    photo, true = photograph(picture, rect, camera, seed)
     ends = true.to_px(np.array([(0.0, 80.0), (1000.0, 80.0)])) + np.random.default_rng(seed).normal(0, 0.4, (2, 2))
     return photo, tuple(ends[0]), tuple(ends[1]), length
 

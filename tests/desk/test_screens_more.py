@@ -9,7 +9,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QMenu, QMessageBox
 
 from grainet.desk import draw, tokens
-from grainet.desk.bring_in import tasks_of
+from grainet.session.take_in import tasks_of
 from grainet.desk.pictures import cache_folder, paint
 from grainet.desk.window import Window
 from grainet.job.answer import Offcut

@@ -42,7 +42,7 @@ class BringIn(WindowTest):
         self.click("rail.bringIn")
         self.state.choose_piece("9")
         screen = self.find("bringIn")
-        screen._take_mark("knot", False)
+        screen.take_mark("knot", False)
         self.settle()
         board = screen.board
         face = board.boxes()[0]
@@ -68,7 +68,7 @@ class BringIn(WindowTest):
         self.click("rail.bringIn")
         self.state.choose_piece("9")
         screen = self.find("bringIn")
-        screen._take_mark("stain", True)
+        screen.take_mark("stain", True)
         self.settle()
         face = screen.board.boxes()[0]
         for x, y in ((500, 40), (600, 50), (550, 110)):
@@ -315,6 +315,9 @@ class Everywhere(WindowTest):
         self.assertIn("European ash", path.read_text())
         path.write_text("number,length_mm\n1,2\n")
         self.window.bring_list(str(path))
+        self.settle()
+        self.assertIn("the header lacks", self.find("faults").text())
+        self.find("faults").close()
         self.assertEqual(len(self.shop.pieces()), 17)
 
     def test_pgdn_arrows_and_ruler(self):

@@ -34,7 +34,7 @@ class Solid(unittest.TestCase):
         plain = Block(5, LOOKS["ash"], 200, 40, 35)
         shallow = np.abs(paint_face(self.block, xs, ys, 0).astype(int) - paint_face(plain, xs, ys, 0)).mean()
         deep = np.abs(paint_face(self.block, xs, ys, 38).astype(int) - paint_face(plain, xs, ys, 38)).mean()
-        self.assertGreater(shallow, 3 * deep)
+        self.assertGreater(shallow, 2.5 * deep)
 
     def test_species_groups_are_told_apart_by_colour(self):
         means = {name: face_picture(p, "1", 0.2).reshape(-1, 3).mean(axis=0) for p in rack() for name in [p.species]}

@@ -2,80 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import get_args
-
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
-from PySide6.QtWidgets import QMenu, QWidget
+from PySide6.QtWidgets import QWidget
 
 from grainet.desk import draw
 from grainet.desk.axis import Axis
-from grainet.desk.board import BoardView
+from grainet.desk.bench import Bench
+from grainet.desk.board import BoardView, handle_points
+from grainet.desk.bring_in_menus import Menus
+from grainet.desk.bundle_form import BundleForm
 from grainet.desk.controls import Socket, WordButton, count_of, left_words, wrapped
+from grainet.desk.mark_card import MarkCard
+from grainet.desk.part_card import PartCard
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
-from grainet.session.tape_words import WORDS, Reader
-from grainet.wood.defects import DefectKind, label_of
-from grainet.wood.piece import PIECE_KINDS, Piece, WidthStation, with_readings
-from grainet.wood.species import library
+from grainet.session.meaning import Meaning
+from grainet.session.take_in import tasks_of
+from grainet.session.tape_words import WORDS, Reader, grid_places
+from grainet.wood.defects import label_of
+from grainet.wood.figure import FIGURE_KINDS
+from grainet.wood.piece import Piece, WidthStation, with_readings
 from grainet.wood.units import format_length
 from grainet.wood.value import BadEntry
 
-LIST_H, ROWS = 176, 4
-
-
-@dataclass(frozen=True)
-class Task:
-    """One thing to read next: what, how, and the words that the tape line opens with."""
-
-    what: str
-    how: str
-    words: str
-
-
-def tasks_of(piece: Piece, pin_depth_mm: float) -> list[Task]:
-    """What is still unread, in the order in which to measure."""
-    found: list[Task] = []
-    end = piece.length_mm or piece.extents[2]
-    if not end:
-        found.append(Task("Length", "from the marked end", "l "))
-    if not piece.width_stations and not piece.outline:
-        found += [
-            Task(f"Width at {x:.0f}", "square across, or e for live edges", f"{x:.0f} w ")
-            for x in ([end * k / 2 for k in range(3)] if end else [0.0])
-        ]
-    if not piece.all_thicknesses_mm:
-        found += [
-            Task(f"Thickness at {x:.0f}", "callipers at the edge", f"{x:.0f} t ")
-            for x in ([60, end / 2, end - 60] if end > 200 else [end / 2])
-        ]
-    if piece.species == "unknown":
-        found.append(Task("Species", "a name, or leave it unknown", "sp "))
-    for face in piece.unswept_faces:
-        found.append(Task(f"Sweep face {face} for metal", "or mark each find: m 6x6", f"clear {face}"))
-    if piece.mass_kg is None:
-        found.append(Task("Weigh it", "gives kg/m³", "kg "))
-    if not piece.moisture:
-        found.append(Task("Moisture", f"pins at {pin_depth_mm:.0f} deep", f"{end / 2:.0f} mc "))
-    elif (piece.least_thickness_mm or 0) >= 24 and max(r.depth_mm for r in piece.moisture) < 0.25 * (
-        piece.least_thickness_mm or 0
-    ):
-        found.append(Task("Core moisture", "long pins, or a cut sample", f"{end / 2:.0f} core "))
-    if piece.ring_angle_deg is None:
-        found.append(Task("Rings at both ends", "0 flat to 90 quarter", "ring "))
-    if piece.grain_slope_deg is None:
-        found.append(Task("Slope of grain", "degrees off the edge", "slope "))
-    if piece.flatness.bow_mm == 0 and piece.flatness.cup_mm == 0:
-        found.append(Task("Bow and cup", "straightedge along, across", "bow "))
-    if not piece.origin:
-        found.append(Task("Origin", "where it comes from", "from "))
-    return found
+LIST_H, ROWS = 200, 4
 
 
 class BringIn(QWidget):
     """The screen."""
+
+    photo_wanted = Signal(str, str)  # the side, and camera, file or again
+    label_wanted = Signal(bool)  # a whole sheet, or the piece in hand
 
     def __init__(self, state: State) -> None:
         super().__init__()
@@ -86,24 +44,47 @@ class BringIn(QWidget):
         self.board.marked.connect(self._marked)
         self.board.tapped.connect(state.move_plumb)
         self.board.edge_dragged.connect(self._edge_dragged)
+        self.board.reshaped.connect(self._reshaped)
+        self.board.part_drawn.connect(lambda a, b, c, d: state.try_part((a, b, c, d)))
         self.sockets: list[Socket] = []
+        self.tasks = []  # type: ignore[var-annotated]
         self.rows = [WordButton(state, "", parent=self, name=f"next.{k}") for k in range(ROWS)]
         for row in self.rows:
-            row.clicked.connect(lambda _=False, r=row: self.state.tape_wanted.emit(r.property("words")))
-        self.rack_it = WordButton(state, "Rack it as it is", "Ctrl+Enter", True, self, "bringIn.rack")
-        self.rack_it.clicked.connect(self.chalk_action)
-        self.another = WordButton(state, "Next piece", "Ctrl+N", False, self, "bringIn.next")
-        self.another.clicked.connect(state.new_piece)
-        self.kind = WordButton(state, "Kind", "", False, self, "bringIn.kind")
-        self.kind.clicked.connect(self._choose_kind)
-        self.species = WordButton(state, "Species", "", False, self, "bringIn.species")
-        self.species.clicked.connect(self._choose_species)
-        self.mark = WordButton(state, "Mark a trouble", "", False, self, "bringIn.mark")
-        self.mark.setCheckable(True)
-        self.mark.clicked.connect(self._choose_mark)
-        self.swept = WordButton(state, "", "", False, self, "bringIn.metal")
-        self.swept.clicked.connect(self._metal_gate)
+            row.clicked.connect(lambda _=False, r=row: self._do_task(r.property("words")))
+        self.menus, self.bench = Menus(self), Bench(state)
+        self.bench.photo_wanted.connect(lambda side: self.photo_wanted.emit(side, "camera"))
+        self.bench.done.connect(self.refresh)
+        self._buttons()
+        self.card, self.part, self.bundle = MarkCard(state), PartCard(state), BundleForm(state)
+        for panel in (self.card, self.part, self.bundle):
+            panel.setParent(self)
         state.changed.connect(self.refresh)
+
+    def _buttons(self) -> None:
+        state, menus = self.state, self.menus
+
+        def button(text: str, key: str, name: str, act, chalk: bool = False) -> WordButton:  # type: ignore[no-untyped-def]
+            made = WordButton(state, text, key, chalk, self, f"bringIn.{name}")
+            made.clicked.connect(lambda _=False: act())
+            return made
+
+        self.rack_it = button("Rack it as it is", "", "rack", self.chalk_action, True)
+        self.another = button("Next piece", "Ctrl+N", "next", state.new_piece)
+        self.kind = button("Kind", "", "kind", menus.kind)
+        self.species = button("Species", "", "species", menus.species)
+        self.mark = button("Mark a trouble", "", "mark", menus.mark)
+        self.mark.setCheckable(True)
+        self.gate = button("", "", "metal", menus.gate)
+        self.read = button("Instruments", "F7", "read", self.bench.read_next)
+        self.instruments = button("…", "", "instruments", lambda: self._bench_menu())
+        self.photo = button("Photos", "", "photos", menus.photos)
+        self.tried = button("Try a part", "", "part", lambda: self.try_part(not self.board.part_mode))
+        self.tried.setCheckable(True)
+        self.more = button("More", "", "more", menus.more)
+
+    def _bench_menu(self) -> None:
+        menu = self.bench.menu(self)
+        menu.popup(self.instruments.mapToGlobal(self.instruments.rect().topLeft()))
 
     # the axis -----------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
@@ -112,7 +93,7 @@ class BringIn(QWidget):
         length = length or 2400.0
         _, y0, _, y1 = piece.extents if piece else (0, 0, 0, 200)
         across = max(60.0, (y1 - y0) or 200.0)
-        room = height - LIST_H - 186
+        room = height - LIST_H - 200
         scale = min((width - AXIS_X - RIGHT) / length, room / (across + ((piece.least_thickness_mm if piece else None) or 40)))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
@@ -123,10 +104,12 @@ class BringIn(QWidget):
 
     # the doings ---------------------------------------------------------------------------------------------------
     def chalk_action(self) -> None:
-        """Rack the piece as it is; always allowed."""
+        """Keep the suggestion in hand; else rack the piece as it is, which is always allowed."""
         piece = self.state.piece
         if piece is None:
             self.state.new_piece()
+        elif self.card.suggestion is not None:
+            self.card.keep.click()
         elif not piece.racked:
             self.state.keep(f"No. {piece.id} racked", piece.changed(racked=True))
             missing = len(tasks_of(piece, self.state.shop.kit.pin_depth_mm))
@@ -136,19 +119,47 @@ class BringIn(QWidget):
         else:
             self.state.said.emit(f"No. {piece.id} is on the rack already", False)
 
+    def _do_task(self, words: str) -> None:
+        """A task that waits for nothing is done; the others open the tape line."""
+        if words.startswith(("take ", "clear ")):
+            self.menus.words(words)
+        else:
+            self.state.tape_wanted.emit(words)
+
+    def try_part(self, on: bool) -> None:
+        """Take up the frame: a part is dragged out on the wood; or put it down."""
+        self.board.part_mode = on
+        self.board.mark_kind = None
+        self.board.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+        if on:
+            self.state.choose_tag(None)
+            self.state.said.emit("drag a part out on the wood, or type part 700x90; Esc lets go", False)
+        else:
+            self.state.try_part(None)
+        self.refresh()
+
     def _marked(self, face: str, ring: list[tuple[float, float]]) -> None:
         piece, kind = self.state.piece, self.board.mark_kind
         if piece is None or kind is None:
             return
         reader = Reader(piece, 0, "mm", "mm", self.state.today.isoformat(), self.state.shop.kit.pin_depth_mm)
         try:
-            meaning = reader.add_defect(kind, tuple(ring), face, None)
+            if kind in FIGURE_KINDS:
+                meaning = _figure_in(reader, kind, ring)
+            else:
+                meaning = reader.add_defect(kind, tuple(ring), face, None)
         except (BadEntry, ValueError) as fault:
             self.state.said.emit(str(fault).splitlines()[0], True)
             return
         self.state.keep_meaning(meaning)
-        if meaning.piece is not None:
+        if meaning.piece is not None and kind not in FIGURE_KINDS:
             self.state.choose_tag(meaning.piece.defects[-1].id)
+
+    def _reshaped(self, tag: str, ring: list[tuple[float, float]]) -> None:
+        """Keep a mark as it was dragged, if it still touches the wood and does not cross itself."""
+        piece = self.state.piece
+        if piece is not None:
+            self.state.reshape_mark(piece, tag, tuple(ring))
 
     def _edge_dragged(self, which: str, k: int, mm: float) -> None:
         """Keep an edge or the length as it was dragged."""
@@ -180,9 +191,12 @@ class BringIn(QWidget):
         return QRectF(axis.left, 60, end - axis.left, 150)
 
     def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        """On the ghost of an unread piece: its end sets the length, its upper rim the width; both are dragged."""
+        """On the folded face: it rolls up. On the ghost of an unread piece: its end sets the length, its upper rim the width; both are dragged."""
         piece = self.state.piece
         self._ghost_drag = None
+        if piece is not None and piece.outline and self.fold_box().contains(event.position()):
+            self.state.roll()
+            return
         if piece is None or piece.outline:
             return
         box, at = self.ghost_box(), event.position()
@@ -206,57 +220,9 @@ class BringIn(QWidget):
             stations = tuple(WidthStation(x_mm=x, far_mm=mm) for x in ends)
             self.state.keep(f"No. {piece.id}: width", with_readings(piece, width_stations=stations))
 
-    def _menu(self, button: WordButton, rows: list[tuple[str, Callable[[], None]]]) -> None:
-        menu = QMenu(self)
-        menu.setObjectName(f"{button.objectName()}.menu")
-        for label, act in rows:
-            menu.addAction(label, act)
-        menu.popup(button.mapToGlobal(button.rect().topLeft()))
-
-    def _choose_kind(self) -> None:
-        piece = self.state.piece
-        if piece is None:
-            return
-        rows: list[tuple[str, Callable[[], None]]] = [
-            (label_of(k).capitalize(), lambda k=k: self.state.keep(f"No. {piece.id}: kind", piece.changed(kind=k)))
-            for k in PIECE_KINDS
-        ]
-        other = "Bought, not reclaimed" if piece.reclaimed else "Reclaimed: wants a metal sweep"
-        rows.append(
-            (other, lambda: self.state.keep(f"No. {piece.id}: reclaimed", piece.changed(reclaimed=not piece.reclaimed)) and None)
-        )
-        self._menu(self.kind, rows)
-
-    def _choose_species(self) -> None:
-        piece = self.state.piece
-        if piece is None:
-            return
-        menu = QMenu(self)
-        menu.addAction("Unknown", lambda: self.state.keep(f"No. {piece.id}: species", piece.changed(species="unknown")))
-        menu.addAction("Type a name ...", lambda: self.state.tape_wanted.emit("sp "))
-        groups: dict[str, QMenu] = {}
-        for species in sorted(library(), key=lambda s: s.common):
-            first = species.common[0].upper()
-            if first not in groups:
-                groups[first] = menu.addMenu(first)
-            groups[first].addAction(
-                species.common, lambda s=species: self.state.keep(f"No. {piece.id}: species", piece.changed(species=s.common))
-            )
-        menu.popup(self.species.mapToGlobal(self.species.rect().topLeft()))
-
-    def _choose_mark(self) -> None:
-        if self.board.mark_kind is not None:
-            self._take_mark(None, False)
-            return
-        menu = QMenu(self)
-        polygons = menu.addMenu("By corners: click each, double-click ends")
-        for kind in get_args(DefectKind):
-            menu.addAction(label_of(kind).capitalize(), lambda k=kind: self._take_mark(k, False))
-            polygons.addAction(label_of(kind).capitalize(), lambda k=kind: self._take_mark(k, True))
-        menu.aboutToHide.connect(lambda: self.refresh())
-        menu.popup(self.mark.mapToGlobal(self.mark.rect().topLeft()))
-
-    def _take_mark(self, kind: str | None, polygon: bool) -> None:
+    def take_mark(self, kind: str | None, polygon: bool) -> None:
+        """Take a kind of mark up, to draw it on the wood; None puts it down."""
+        self.board.part_mode = False
         self.board.mark_kind, self.board.mark_polygon = kind, polygon
         self.board.setCursor(Qt.CursorShape.CrossCursor if kind else Qt.CursorShape.ArrowCursor)
         if kind:
@@ -265,36 +231,26 @@ class BringIn(QWidget):
         self.refresh()
 
     def let_go(self) -> None:
-        """Put the marking kind down."""
-        self._take_mark(None, False)
+        """Put down what is in hand: a mark's kind, the frame, the bundle."""
+        self.take_mark(None, False)
+        if self.state.part_box is not None:
+            self.state.try_part(None)
+        self.bundle.open = False
+        self.refresh()
 
-    def _metal_gate(self) -> None:
-        piece = self.state.piece
-        if piece is None:
-            return
-        rows: list[tuple[str, Callable[[], None]]] = [
-            (f"Face {f} swept today, nothing found but what is marked", lambda f=f: self._sweep(f)) for f in ("1", "2")
-        ]
-        rows += [(f"{d.id} is drawn out", lambda d=d: self._drawn(d.id)) for d in piece.live_metal]
-        self._menu(self.swept, rows)
-
-    def _sweep(self, face: str) -> None:
-        self._by_words(f"clear {face}")
-
-    def _drawn(self, tag: str) -> None:
-        self._by_words(f"out {tag}")
-
-    def _by_words(self, words: str) -> None:
-        from grainet.session.tape_words import read
-
-        try:
-            self.state.keep_meaning(read(words, self.state.piece, self.state.plumb_mm, "mm", self.state.today.isoformat()))
-        except BadEntry as fault:
-            self.state.said.emit(str(fault), True)
+    def step_corner(self, by: int) -> bool:
+        """Home and End take the corners of the taken mark, one after the other."""
+        chosen = self.board.chosen_mark()
+        if chosen is None:
+            return False
+        count = len(handle_points(chosen[0].polygon))
+        at = self.state.chosen_corner
+        self.state.choose_corner((0 if by > 0 else count - 1) if at is None else (at + by) % count)
+        return True
 
     def _mouse_x(self) -> int:
         """Where the by-mouse controls begin; further left in a narrow window."""
-        return max(AXIS_X + 400, min(AXIS_X + 630, self.width() - 440))
+        return max(AXIS_X + 380, min(AXIS_X + 620, self.width() - 452))
 
     # looks --------------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
@@ -305,71 +261,113 @@ class BringIn(QWidget):
         self.board.refresh()
         self._place_sockets(piece)
         top = self.height() - LIST_H
+        panel = self._panel()
         tasks = tasks_of(piece, self.state.shop.kit.pin_depth_mm) if piece else []
         for k, row in enumerate(self.rows):
-            task = tasks[k] if k < len(tasks) else None
+            task = tasks[k] if k < len(tasks) and panel is None else None
             row.setVisible(task is not None)
             if task is not None:
                 row.say(task.words.strip() or "?")
                 row.setProperty("words", task.words)
                 row.setAccessibleName(f"{task.what}: {task.how}")
-                row.setGeometry(self._mouse_x() - 230, top + 8 + k * 41, 180, 38)
-                row.setFixedHeight(38)
+                row.setGeometry(self._mouse_x() - 190, top + 8 + k * 47, 166, 44)
         self.tasks = tasks
-        self.another.setGeometry(LEFT, self.height() - 52, 148, 44)
-        x = self._mouse_x()
-        wide = (self.width() - RIGHT - x - 10) // 2
+        self._place_buttons(piece, top)
+        self.update()
+
+    def _panel(self) -> QWidget | None:
+        """The card that stands in place of the list of what is next, laid out and shown."""
+        top = self.height() - LIST_H
+        wanted: QWidget | None = None
+        if self.bundle.open:
+            wanted = self.bundle
+        elif self.card.wanted:
+            wanted = self.card
+        elif self.state.part_box is not None:
+            wanted = self.part
+        for panel in (self.bundle, self.card, self.part):
+            panel.setVisible(panel is wanted)
+        if wanted is not None:
+            wanted.setGeometry(AXIS_X - 14, top + 1, self._mouse_x() - AXIS_X, LIST_H - 2)
+            wanted.refresh()  # type: ignore[attr-defined]
+            wanted.raise_()
+        return wanted
+
+    def _place_buttons(self, piece: Piece | None, top: float) -> None:
+        self.rack_it.setGeometry(LEFT, self.height() - 100, 144, 44)
+        self.another.setGeometry(LEFT, self.height() - 52, 144, 44)
+        self.rack_it.say(
+            "Rack it as it is" if piece is None or not piece.racked else "On the rack", piece is not None and not piece.racked
+        )
         reclaimed = piece is not None and piece.reclaimed
         self.kind.say(
             (label_of(piece.kind) + (", reclaimed" if reclaimed else "")).capitalize() if piece else "Kind", piece is not None
         )
         self.species.say(piece.species if piece and piece.species != "unknown" else "Species unknown", piece is not None)
-        self.mark.setChecked(self.board.mark_kind is not None)
-        self.mark.say(
-            f"Marking: {label_of(self.board.mark_kind)}" if self.board.mark_kind else "Mark a trouble",
-            piece is not None and bool(piece.outline),
+        marking = self.board.mark_kind
+        self.mark.setChecked(marking is not None)
+        measured = piece is not None and bool(piece.outline)
+        self.mark.say(f"Marking: {label_of(marking)}" if marking else "Mark a trouble", measured)
+        text, caution = _gate_words(piece)
+        self.gate.say(text, piece is not None)
+        self.gate.caution = caution
+        self.read.say(self.bench.label, piece is not None and not self.bench.busy)
+        waiting = len(piece.suggestions) if piece else 0
+        self.photo.say(
+            f"Photos, {waiting} suggested" if waiting else f"Photos{f' ({len(piece.photos)})' if piece and piece.photos else ''}",
+            piece is not None,
         )
-        gate = (
-            (
-                f"Metal: face {' and '.join(piece.unswept_faces)} not swept"
-                if piece.unswept_faces
-                else f"Metal: {len(piece.live_metal)} live"
-                if piece.live_metal
-                else "Metal: clear"
-            )
-            if piece
-            else "Metal"
-        )
-        self.swept.say(gate, piece is not None)
-        self.swept.caution = piece is not None and bool(piece.unswept_faces or piece.live_metal)
-        for k, button in enumerate((self.kind, self.species, self.mark, self.swept)):
-            button.setGeometry(x + (k % 2) * (wide + 10), top + 34 + (k // 2) * 48, wide, 44)
-        self.rack_it.setGeometry(x, top + 130, 2 * wide + 10, 44)
-        self.rack_it.say(
-            "Rack it as it is" if piece is None or not piece.racked else "On the rack", piece is not None and not piece.racked
-        )
-        self.update()
+        self.tried.setChecked(self.board.part_mode or self.state.part_box is not None)
+        self.tried.say("Try a part", measured)
+        self.more.say("More", piece is not None)
+        self.instruments.setEnabled(piece is not None)
+        x = self._mouse_x()
+        wide = (self.width() - RIGHT - x - 8) // 2
+        grid = ((self.kind, self.species), (self.mark, self.gate), (self.read, self.photo), (self.tried, self.more))
+        for r, pair in enumerate(grid):
+            for c, button in enumerate(pair):
+                narrow = 46 if button is self.read else 0
+                button.setGeometry(x + c * (wide + 8), int(top) + 8 + r * 48, wide - narrow, 44)
+        self.instruments.setGeometry(x + wide - 42, int(top) + 8 + 2 * 48, 42, 44)
 
     def _place_sockets(self, piece: Piece | None) -> None:
-        """Thickness sockets under the near edge, where read and where wanted."""
-        axis, style = self.board.axis, self.state.shop.kit.length_style
-        end = (piece.length_mm or piece.extents[2]) if piece else 0.0
-        places = {} if piece is None else {s.x_mm: s.thickness_mm for s in piece.stations}
-        wanted = sorted({*places, *([60.0, end / 2, end - 60.0] if end > 200 and len(places) < 3 else [])})
-        while len(self.sockets) < len(wanted):
+        """Thickness sockets where read and where wanted: one row under the near edge, or on the wood where rows are read."""
+        axis, style, face = self.board.axis, self.state.shop.kit.length_style, self.board.boxes()[0]
+        self.socket_y = int(self.board.y() + self.board.boxes()[1].bottom() + 8)
+        places = self._socket_places(piece)
+        rows = piece is not None and piece.reading_grid[1] > 1
+        while len(self.sockets) < len(places):
             self.sockets.append(Socket(self.state, "", self, f"thick.{len(self.sockets)}"))
-        y = int(self.board.y() + self.board.boxes()[1].bottom() + 8)
-        self.socket_y = y
-        last = -100.0
+        last: dict[int, float] = {}
         for k, socket in enumerate(self.sockets):
-            socket.setVisible(k < len(wanted) and bool(piece and piece.outline))
-            if k < len(wanted):
-                x = wanted[k]
-                read = places.get(x)
-                socket.set(f"{x:.0f} t ", format_length(read, style) if read else "?", read is None, f"thickness at {x:.0f}")
-                px = max(axis.x(x) - 29, last + 60)
-                last = px
-                socket.move(int(px), y)
+            socket.setVisible(k < len(places) and bool(piece and piece.outline))
+            if k >= len(places):
+                continue
+            x, y, read, by = places[k]
+            words = f"{x:.0f} t " if not rows else f"{x:.0f} t  y {y:.0f}"
+            where = f"thickness at {x:.0f}" + (f", {y:.0f} up" if rows else "") + (f", by {by}" if by else "")
+            socket.set(words, format_length(read, style) if read else "?", read is None, where)
+            row = round(y) if rows else 0
+            px = max(axis.x(x) - 29, last.get(row, -100.0) + 60)
+            last[row] = px
+            socket.move(int(px), int(self.board.y() + face.y(y) - 18) if rows else self.socket_y)
+            socket.raise_()
+
+    def _socket_places(self, piece: Piece | None) -> list[tuple[float, float, float | None, str]]:
+        """(x, y, reading or None, instrument) of every socket, in order along the board."""
+        if piece is None:
+            return []
+        read = [(s.x_mm, s.y_mm, s.thickness_mm, s.by) for s in piece.stations]
+        rows = piece.reading_grid[1] > 1
+        if not rows:  # one row: where several were read across, the least of them counts
+            least: dict[float, tuple[float, float, float, str]] = {}
+            for one in read:
+                if one[0] not in least or one[2] < least[one[0]][2]:
+                    least[one[0]] = one
+            read = list(least.values())
+        taken = lambda x, y: any(abs(r[0] - x) <= 30 and (not rows or abs(r[1] - y) <= 12) for r in read)  # noqa: E731
+        wanted = [] if not rows and len(read) >= 3 else [(x, y, None, "") for x, y in grid_places(piece) if not taken(x, y)]
+        return sorted([*read, *wanted], key=lambda p: (p[0], p[1]))
 
     def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
@@ -391,8 +389,16 @@ class BringIn(QWidget):
         if piece.origin:
             lines.append((piece.origin, theme.ink2))
         lines.append((f"{count_of(len(piece.defects), 'trouble')} marked", theme.ink2))
-        lines = lines if face1.height > 100 else lines[:1] if face1.height > 40 else []
-        left_words(p, self.state, self.board.y() + face1.top - 4, "Face 1", lines)
+        photo = piece.photo(f"face{face1.face}")
+        if photo is not None:
+            told = f"photo, off by {photo.doubt_mm:.1f} at most" if photo.is_true else "its photo is not true yet"
+            lines.insert(0, (told, theme.ink2 if photo.is_true else theme.ochre))
+        if piece.suggestions:
+            lines.insert(1, (f"{len(piece.suggestions)} suggested; none counts until you keep it", theme.ochre))
+        lines = lines if face1.height > 120 else lines[:3] if face1.height > 90 else lines[:1] if face1.height > 40 else []
+        left_words(
+            p, self.state, self.board.y() + face1.top - 4, f"Face {face1.face}" + (", rolled" if face1.face == "2" else ""), lines
+        )
         self._edge_words(p, piece)
         if not piece.outline:
             self._ghost(p, piece)
@@ -436,29 +442,36 @@ class BringIn(QWidget):
                 figures=False,
                 px=14,
             )
-        fold = QRectF(axis.left, strip + 50, axis.x(piece.extents[2]) - axis.left, 30)
+        fold = self.fold_box()
         if fold.bottom() < self.height() - LIST_H - 2:
-            pen = QPen(theme.ochre if piece.unswept_faces else theme.edge, 1.5)
-            pen.setDashPattern([4, 3])
-            p.setPen(pen)
-            p.setBrush(theme.ground)
-            p.drawRect(fold)
-            draw.write(p, LEFT, fold.center().y() + 5, "Face 2", theme.ink, 15, 700)
-            draw.write(p, LEFT + 56, fold.center().y() + 5, "folded, /", theme.ink2, 13)
-            words = (
-                f"face {piece.unswept_faces[0]} not swept for metal; no saw line will be offered here until it is"
-                if piece.unswept_faces
-                else f"{count_of(sum(d.face == '2' for d in piece.defects), 'trouble')} on face 2; / rolls it up (Look over)"
-            )
-            draw.write(
-                p,
-                fold.x() + 12,
-                fold.center().y() + 5,
-                words,
-                theme.ochre if piece.unswept_faces else theme.ink2,
-                14,
-                room=fold.width() - 20,
-            )
+            self._fold(p, piece, fold)
+
+    def fold_box(self) -> QRectF:
+        """The strip that is the other face, folded."""
+        piece, axis = self.state.piece, self.board.axis
+        end = piece.extents[2] if piece else 0.0
+        return QRectF(axis.left, self.socket_y + 96, axis.x(end) - axis.left, 30)
+
+    def _fold(self, p: QPainter, piece: Piece, fold: QRectF) -> None:
+        theme, other = self.state.theme, "2" if self.state.face_up == "1" else "1"
+        unswept = other in piece.unswept_faces
+        pen = QPen(theme.ochre if unswept else theme.edge, 1.5)
+        pen.setDashPattern([4, 3])
+        p.setPen(pen)
+        p.setBrush(theme.ground)
+        p.drawRect(fold)
+        draw.write(p, LEFT, fold.center().y() + 5, f"Face {other}", theme.ink, 15, 700)
+        draw.write(p, LEFT + 56, fold.center().y() + 5, "folded, / rolls", theme.ink2, 13)
+        count = sum(d.face == other for d in piece.defects)
+        photo = piece.photo(f"face{other}")
+        words = (
+            f"face {other} not swept for metal; no saw line will be offered here until it is"
+            if unswept
+            else f"{count_of(count, 'trouble')} on face {other}" + (", its photo is true" if photo and photo.is_true else "")
+        )
+        draw.write(
+            p, fold.x() + 12, fold.center().y() + 5, words, theme.ochre if unswept else theme.ink2, 14, room=fold.width() - 20
+        )
 
     def _ghost(self, p: QPainter, piece: Piece) -> None:
         """The piece before its outline is known: a dashed ghost with what comes first."""
@@ -479,9 +492,9 @@ class BringIn(QWidget):
         if piece.length_mm:
             p.drawEllipse(QPointF(box.center().x(), box.top()), 8, 8)
         first = (
-            "its length: type it, such as 2390, or 94 1/8, or 7 ft 10"
+            "its length: type it, such as 2390, or 94 1/8, or 7 ft 10; or drag the ring"
             if not piece.length_mm
-            else "its width, at three places: w 231 (e 148 186 for live edges)"
+            else "its width: w 231, or w 231 229 230 evenly along (e 148 186 150 190 for live edges)"
         )
         draw.slip(p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28)
         draw.slip(
@@ -499,36 +512,61 @@ class BringIn(QWidget):
     def _next(self, p: QPainter, top: float) -> None:
         theme = self.state.theme
         draw.write(p, LEFT, top + 26, "Next", theme.ink, 17, 700)
-        if not self.tasks:
-            for k, line in enumerate(wrapped("Everything is read. Mark its troubles, or look it over: F3", 13.5, 140)):
-                draw.write(p, LEFT, top + 48 + 18 * k, line, theme.ink2, 13.5)
+        more = len(self.tasks) - ROWS
+        words = f"and {more} more" if more > 0 else "" if self.tasks else "All is read. Mark troubles, or look it over: F3"
+        for k, line in enumerate(wrapped(words, 13.5, 140)):
+            draw.write(p, LEFT, top + 48 + 18 * k, line, theme.ink2, 13.5)
+        if self.bundle.isVisible() or self.card.isVisible() or self.part.isVisible():
+            return
+        room = self._mouse_x() - 196 - AXIS_X - 190
         for k, task in enumerate(self.tasks[:ROWS]):
-            y = top + 8 + k * 41
+            y = top + 8 + k * 47
             if k == 0:
-                p.fillRect(QRectF(AXIS_X - 14, y, self._mouse_x() - AXIS_X - 26, 38), theme.chalk_wash)
-                p.fillRect(QRectF(AXIS_X - 14, y, 6, 38), theme.chalk)
-            draw.write(p, AXIS_X, y + 25, task.what, theme.ink, 15, 600)
-            draw.write(p, AXIS_X + 185, y + 25, task.how, theme.ink2, 13.5, room=max(10, self._mouse_x() - AXIS_X - 425))
+                p.fillRect(QRectF(AXIS_X - 14, y, self._mouse_x() - AXIS_X - 4, 44), theme.chalk_wash)
+                p.fillRect(QRectF(AXIS_X - 14, y, 6, 44), theme.chalk)
+            draw.write(p, AXIS_X, y + 28, task.what, theme.ink, 15, 600, room=185)
+            for n, line in enumerate(wrapped(task.how, 13.5, max(40.0, room))[:2]):
+                draw.write(
+                    p,
+                    AXIS_X + 190,
+                    y + (28 if draw.text_width(task.how, 13.5) <= room else 19 + 17 * n),
+                    line,
+                    theme.ink2,
+                    13.5,
+                    room=max(30.0, room),
+                )
         for k, (example, meaning) in enumerate(WORDS[: 2 * (ROWS - len(self.tasks)) if len(self.tasks) < ROWS else 0]):
-            y = top + 8 + (len(self.tasks) + k // 2) * 41 + 25
+            y = top + 8 + (len(self.tasks) + k // 2) * 47 + 27
             half = (self._mouse_x() - AXIS_X - 30) / 2
             x = AXIS_X + (k % 2) * half
             draw.slip(p, theme, x, y - 16, example, px=14)
-            draw.write(
-                p,
-                x + draw.text_width(example, 14, 500, True) + 20,
-                y,
-                meaning,
-                theme.ink2,
-                13,
-                room=half - draw.text_width(example, 14, 500, True) - 34,
-            )
-        more = len(self.tasks) - ROWS
-        if more > 0:
-            draw.write(p, LEFT, top + 48, f"and {more} more", theme.ink2, 13.5)
-        draw.write(p, self._mouse_x(), top + 24, "By mouse", theme.ink, 15, 700)
-        draw.write(p, self._mouse_x() + 80, top + 24, "sockets and rows open the tape line", theme.ink2, 13)
+            used = draw.text_width(example, 14, 500, True)
+            draw.write(p, x + used + 20, y, meaning, theme.ink2, 13, room=half - used - 34)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()
+
+
+def _gate_words(piece: Piece | None) -> tuple[str, bool]:
+    """What the gate's button says of metal, finish and treatment, and whether it is a caution."""
+    if piece is None:
+        return "Metal and finish", False
+    if piece.live_metal:
+        return f"Metal: {len(piece.live_metal)} live", True
+    if piece.unswept_faces:
+        return f"Metal: face {' and '.join(piece.unswept_faces)} not swept", True
+    if piece.coating.barred:
+        return f"Treated: {label_of(piece.coating.treatment)}", True
+    if piece.coating.wants_test or piece.coating.holds_poison:
+        return f"Finish: {piece.coating.finish}, " + ("test it" if piece.coating.wants_test else "not clean"), True
+    if piece.reclaimed and not (piece.coating.finish and piece.coating.treatment):
+        return "Finish not declared", True
+    return "Metal and finish: clear", False
+
+
+def _figure_in(reader: Reader, kind: str, ring: list[tuple[float, float]]) -> Meaning:
+    """A figure zone over a dragged rectangle."""
+    xs, ys = zip(*ring)
+    reader.at = (min(xs) + max(xs)) / 2
+    return reader.figure(kind, f"{max(xs) - min(xs):.1f}x{max(ys) - min(ys):.1f} y {(min(ys) + max(ys)) / 2:.1f}")

@@ -121,10 +121,12 @@ def family_colour(theme: Theme, family: str) -> QColor:
     return {"breaks": theme.wine, "metal": theme.chalk, "tool": theme.chalk, "moves": theme.teal}.get(family, theme.ink)
 
 
-def tag(p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen: bool = False) -> None:
-    """A trouble's tag: its family's shape with its letter and number."""
+def tag(
+    p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen: bool = False, suggested: bool = False
+) -> None:  # fmt: skip
+    """A trouble's tag: its family's shape with its letter and number; dashed ochre while it is only suggested."""
     family = FAMILY[kind]
-    colour = family_colour(theme, family)
+    colour = theme.ochre if suggested else family_colour(theme, family)
     x, y, w, h = centre.x(), centre.y(), TAG_W / 2, TAG_H / 2
     path = QPainterPath()
     if family == "breaks":
@@ -166,11 +168,14 @@ def tag(p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen
             )
         )
     path.closeSubpath()
-    solid = family in ("breaks", "void")
+    solid = family in ("breaks", "void") and not suggested
     p.setPen(QPen(theme.slip, 4))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawPath(path)
-    p.setPen(QPen(theme.chalk if chosen else colour, 2.6 if chosen else 1.8))
+    rim = QPen(theme.chalk if chosen else colour, 2.6 if chosen else 1.8)
+    if suggested:
+        rim.setDashPattern([3, 2])
+    p.setPen(rim)
     p.setBrush(colour if solid else theme.slip)
     p.drawPath(path)
     if family in ("metal", "tool"):
@@ -181,11 +186,13 @@ def tag(p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen
     write(p, x - text_width(code, 14, 600, True) / 2, y + 5, code, ink, 14, 600, True)
 
 
-def trouble(p: QPainter, theme: Theme, defect: Defect, to_x, to_y, chosen: bool = False) -> None:  # type: ignore[no-untyped-def]
-    """A trouble at its true size: white rim, its family's colour, its kind's fill."""
+def trouble(
+    p: QPainter, theme: Theme, defect: Defect, to_x, to_y, chosen: bool = False, suggested: bool = False
+) -> None:  # type: ignore[no-untyped-def]  # fmt: skip
+    """A trouble at its true size: white rim, its family's colour, its kind's fill; dashed ochre while only suggested."""
     shape = path_of(defect.polygon, to_x, to_y)
     box = shape.boundingRect()
-    colour = family_colour(LIGHT_ON_WOOD, FAMILY[defect.kind])
+    colour = LIGHT_ON_WOOD.ochre if suggested else family_colour(LIGHT_ON_WOOD, FAMILY[defect.kind])
     p.save()
     p.setPen(QPen(QColor(255, 255, 255, 225), 4.5))
     p.setBrush(Qt.BrushStyle.NoBrush)
@@ -198,10 +205,16 @@ def trouble(p: QPainter, theme: Theme, defect: Defect, to_x, to_y, chosen: bool 
         _fill(p, defect.kind, box, colour)
         p.setClipping(False)
     p.restore()
-    p.setPen(QPen(theme.chalk if chosen else colour, 2.4 if chosen else 1.6))
+    rim = QPen(theme.chalk if chosen else colour, 2.4 if chosen else 1.6)
+    if suggested:
+        rim.setDashPattern([4, 3])
+    p.setPen(rim)
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawPath(shape)
-    if defect.live_metal:
+    if defect.keep:
+        p.setPen(QPen(theme.chalk, 1.2))
+        p.drawRect(box.adjusted(-3, -3, 3, 3))
+    if defect.live_metal and not suggested:
         pen = QPen(colour, 1.5)
         pen.setDashPattern([3, 2])
         p.setPen(pen)
@@ -260,8 +273,35 @@ def spread_tags(wanted: Sequence[float], low: float, high: float, gap: float = 4
     one = _spaced(wanted, low, high, gap)
     if len(wanted) * gap <= high - low and all(abs(a - b) <= gap for a, b in zip(one, wanted)):
         return [(x, 0) for x in one]
-    halves = (_spaced(wanted[0::2], low, high, gap), _spaced(wanted[1::2], low, high, gap))
-    return [(halves[k % 2][k // 2], k % 2) for k in range(len(wanted))]
+    # half the gap from tag to tag: each row keeps a whole gap, and the upper row's leaders drop between the lower row's tags
+    return [(x, k % 2) for k, x in enumerate(_spaced(wanted, low, high, gap / 2))]
+
+
+def leader(
+    p: QPainter,
+    theme: Theme,
+    start: QPointF,
+    bend_y: float,
+    rim_y: float,
+    target: QPointF,
+    chosen: bool = False,
+    dashed: bool = False,
+) -> None:
+    """A tag's leader: straight out of the gutter, over to the mark's own place while still off the wood, then straight in.
+
+    Tags and marks stand in one order, so the slanted parts cannot cross, and neither can the straight ones.
+    """
+    path = QPainterPath(start)
+    path.lineTo(start.x(), bend_y)
+    path.lineTo(target.x(), rim_y)
+    path.lineTo(target)
+    ink = QPen(theme.chalk if chosen else theme.ochre if dashed else theme.ink, 2.0 if chosen else 1.2)
+    if dashed:
+        ink.setDashPattern([4, 3])
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    for pen in (QPen(theme.slip, 3.6), ink):
+        p.setPen(pen)
+        p.drawPath(path)
 
 
 def _spaced(wanted: Sequence[float], low: float, high: float, gap: float) -> list[float]:
@@ -308,6 +348,16 @@ def part_pattern(
     box = ring_path.boundingRect()
     label = f"{letter} {arrow}".strip()
     slip(p, theme, box.center().x(), box.center().y() - 12, label, px=16, weight=600, height=24, centred=True, chosen=ghost)
+
+
+def planing_chevrons(p: QPainter, colour: QColor, x: float, y: float, right: bool, count: int = 3) -> None:
+    """Chevrons that say which way a face planes clean."""
+    p.setPen(QPen(colour, 2.0))
+    s = 1 if right else -1
+    for k in range(count):
+        at = x + s * k * 7
+        p.drawLine(QPointF(at, y - 5), QPointF(at + s * 5, y))
+        p.drawLine(QPointF(at + s * 5, y), QPointF(at, y + 5))
 
 
 def grain_arrow(p: QPainter, colour: QColor, x: float, y: float, length: float = 44, away: bool = True) -> None:

@@ -18,7 +18,7 @@ from grainet.session import tape_words
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 from grainet.wood.species import short_name
-from grainet.wood.units import format_length
+from grainet.wood.units import LengthStyle, format_length
 from grainet.wood.value import BadEntry
 
 TAPE_W = 412
@@ -46,8 +46,8 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
         low, high = (format_length(v, style) for v in (widths[0], widths[-1]))
         shown = high if low == high or widths[-1] - widths[0] < 1.5 else f"{low}–{high}"
     found = [
-        Figure(format_length(length, style) if length else "?", "long", not length), Figure(shown or "?", "wide", not widths),
-        Figure(format_length(thick, style) if thick else "?", "thick", thick is None), Figure(f"{piece.mass_kg:g}" if piece.mass_kg else "?", "kg", piece.mass_kg is None),
+        Figure(format_length(length, style) if length else "?", _nominal("long", piece.nominal_length_mm, style), not length), Figure(shown or "?", _nominal("wide", piece.nominal_width_mm, style), not widths),
+        Figure(format_length(thick, style) if thick else "?", _nominal("thick", piece.nominal_thickness_mm, style), thick is None), Figure(f"{piece.mass_kg:g}" if piece.mass_kg else "?", "kg", piece.mass_kg is None),
     ]  # fmt: skip
     density = density_of(piece)
     if density:
@@ -60,6 +60,11 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
     angle = least_angle(piece.ring_angle_deg)
     found.append(Figure(f"{angle:.0f}°" if angle is not None else "?", "rings", angle is None))
     return found
+
+
+def _nominal(word: str, nominal_mm: float | None, style: LengthStyle) -> str:
+    """The figure's word, and beside it what the piece was sold as."""
+    return word if nominal_mm is None else f"{word}, sold as {format_length(nominal_mm, style)}"
 
 
 class TapeLine(QLineEdit):
@@ -130,7 +135,13 @@ class HeadBand(QWidget):
             try:
                 kit = self.state.shop.kit
                 self.meaning = tape_words.read(
-                    text, self.state.piece, self.state.plumb_mm, kit.length_style, self.state.today.isoformat(), kit.pin_depth_mm
+                    text,
+                    self.state.piece,
+                    self.state.plumb_mm,
+                    kit.length_style,
+                    self.state.today.isoformat(),
+                    kit.pin_depth_mm,
+                    self.state.tape_by,
                 )
                 self.gloss = f"{self.meaning.gloss}: Enter keeps it"
             except BadEntry as fault:
@@ -151,10 +162,12 @@ class HeadBand(QWidget):
                 self._read(self.tape.text())
             return
         meaning = self.meaning
+        self.state.tape_by = ""
         self.tape.clear()
         self.state.keep_meaning(meaning)
 
     def _close(self) -> None:
+        self.state.tape_by = ""
         self.gloss = ""
         self.tape.clearFocus()
         parent = self.window()

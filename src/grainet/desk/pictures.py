@@ -10,7 +10,9 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
 from PySide6.QtGui import QColor, QImage, QPixmap
 
+from grainet.wood.photo import Photo
 from grainet.wood.piece import Piece
+from grainet.wood.value import BadEntry
 
 MODEL_VERSION = "5"  # raise it when the solid-wood model paints differently
 
@@ -53,6 +55,36 @@ def paint(piece: Piece, what: str) -> QImage:
             "edge": lambda: of_piece.edge_picture(piece, scale),
             "end": lambda: of_piece.end_picture(piece, 1.0),
         }[what]()
+    return to_image(array)
+
+
+SIDE_OF = {"face1": "face1", "face2": "face2", "edge": "near_edge", "end": "marked_end"}
+
+
+def photo_of(piece: Piece, what: str) -> Photo | None:
+    """The true photo that shows a side, if one was taken."""
+    found = piece.photo(SIDE_OF.get(what, ""))
+    return found if found is not None and found.is_true else None
+
+
+def paint_photo(folder: Path, piece: Piece, photo: Photo) -> QImage:
+    """A side as its photo shows it, square on and at most 2,000 px wide; a null image where the original is gone."""
+    from grainet.exchange.json_file import Unusable
+    from grainet.exchange.picture_file import decode
+    from grainet.picture.reading import squared, true_rect
+    from grainet.store.photos import photo_path
+
+    try:
+        image = decode(photo_path(folder, photo.sha).read_bytes())
+        u0, _, u1, _ = true_rect(piece, photo)
+        array, _, _ = squared(image, piece, photo, min(1.5, 2000 / max(1.0, u1 - u0)))
+    except (OSError, Unusable, BadEntry):
+        return QImage()
+    return to_image(array)
+
+
+def to_image(array) -> QImage:  # type: ignore[no-untyped-def]
+    """An RGB array as an image of its own."""
     height, width, _ = array.shape
     return QImage(array.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
 
@@ -93,9 +125,9 @@ class Pictures(QObject):
 
     ready = Signal()
 
-    def __init__(self, background: Background) -> None:
+    def __init__(self, background: Background, folder: Path) -> None:
         super().__init__()
-        self.background = background
+        self.background, self.folder = background, folder
         self._kept: dict[str, QPixmap] = {}
         self._asked: set[str] = set()
         self.held = True  # until the first paint
@@ -104,10 +136,13 @@ class Pictures(QObject):
         """The picture, or None while it is being made (or the piece has no outline yet)."""
         if not piece.outline:
             return None
+        photo = photo_of(piece, what)
         key = _key(piece, what)
+        if photo is not None:
+            key = hashlib.sha256(f"{key} {photo!r}".encode()).hexdigest()[:32]
         if key not in self._kept and key not in self._asked and not self.held:
             self._asked.add(key)
-            self.background.start(lambda: _load_or_paint(piece, what, key), lambda image: self._take(key, image))
+            self.background.start(lambda: _load_or_paint(piece, what, key, self.folder), lambda image: self._take(key, image))
         return self._kept.get(key)
 
     def _take(self, key: str, image: object) -> None:
@@ -119,11 +154,14 @@ class Pictures(QObject):
             self.ready.emit()
 
 
-def _load_or_paint(piece: Piece, what: str, key: str) -> QImage:
+def _load_or_paint(piece: Piece, what: str, key: str, folder: Path) -> QImage:
     path = cache_folder() / f"{key}.png"
     image = QImage(str(path)) if path.exists() else QImage()
     if image.isNull():
-        image = paint(piece, what)
+        photo = photo_of(piece, what)
+        image = paint_photo(folder, piece, photo) if photo is not None else paint(piece, what)
+        if image.isNull():  # the original is gone: the model stands in, and nothing is kept of it
+            return paint(piece, what)
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             aside = path.with_suffix(f".{os.getpid()}.part")

@@ -21,7 +21,7 @@ class RackEnd(QAbstractButton):
 
     def __init__(self, state: State, piece: Piece, parent: QWidget) -> None:
         super().__init__(parent)
-        self.state, self.piece = state, piece
+        self.state, self.piece, self.count = state, piece, 1
         self.setObjectName(f"rack.{piece.id}")
         self.setFixedSize(END_W, RACK_H)
         self.setCheckable(True)
@@ -36,10 +36,11 @@ class RackEnd(QAbstractButton):
             return "?"
         return str(known.gives) if known.gives else "if" if known.word == "if" else "no"
 
-    def refresh(self, piece: Piece) -> None:
-        self.piece = piece
+    def refresh(self, piece: Piece, count: int = 1) -> None:
+        self.piece, self.count = piece, count
         self.setChecked(piece.id == self.state.piece_id)
-        name = f"No. {piece.id}, {short_name(piece.species)}: {self.answer}"
+        more = f", {count} in bundle {piece.bundle}" if count > 1 else ""
+        name = f"No. {piece.id}, {short_name(piece.species)}{more}: {self.answer}"
         self.setAccessibleName(name)
         self.setToolTip(f"{name}. Press to take it in hand (PgUp, PgDn).")
         self.update()
@@ -76,6 +77,10 @@ class RackEnd(QAbstractButton):
             return
         draw.wood(p, theme, shape, self.state.pictures.get(piece, "end"), box, plain_colour(piece.species))
         draw.outline(p, shape, theme.ink, 1)
+        if self.count > 1:
+            draw.slip(
+                p, theme, END_W - 4 - draw.text_width(f"×{self.count}", 13, 600, True) - 12, 6, f"×{self.count}", px=13, height=18
+            )
 
     def _answer(self, p: QPainter) -> None:
         theme, answer = self.state.theme, self.answer
@@ -123,26 +128,45 @@ class RackBand(QWidget):
         return max(1, (self.width() - AXIS_X - 90) // END_W)
 
     def refresh(self) -> None:
-        pieces = self.state.shop.pieces()
-        ids = [p.id for p in pieces]
+        pieces = self._ends_of(self.state.shop.pieces())
+        ids = [p.id for p, _ in pieces]
         room = self._room()
         if self.state.piece_id in ids:
             at = ids.index(self.state.piece_id)
             self.first = min(max(self.first, at - room + 1), at)
         self.first = max(0, min(self.first, len(ids) - room))
         shown = pieces[self.first : self.first + room]
-        for gone in set(self.ends) - {p.id for p in shown}:
+        for gone in set(self.ends) - {p.id for p, _ in shown}:
             self.ends.pop(gone).deleteLater()
-        for k, piece in enumerate(shown):
+        for k, (piece, count) in enumerate(shown):
             end = self.ends.get(piece.id)
             if end is None:
                 end = self.ends[piece.id] = RackEnd(self.state, piece, self)
                 end.show()
             end.move(AXIS_X + 2 + k * END_W, 0)
-            end.refresh(piece)
+            end.refresh(piece, count)
         self.more = len(pieces) - len(shown)
         self.question.update()
         self.update()
+
+    def _ends_of(self, pieces: list[Piece]) -> list[tuple[Piece, int]]:
+        """The ends to show, and how many each stands for: a bundle lies as one end, and a question leaves only its answers."""
+        answers = self.state.answers()
+        if answers is not None:
+            pieces = [p for p in pieces if p.id in answers]
+        bundles: dict[str, list[Piece]] = {}
+        for piece in pieces:
+            if piece.bundle:
+                bundles.setdefault(piece.bundle, []).append(piece)
+        shown: list[tuple[Piece, int]] = []
+        for piece in pieces:
+            mates = bundles.get(piece.bundle, [])
+            if len(mates) < 2:
+                shown.append((piece, 1))
+            elif piece is mates[0]:
+                own = next((m for m in mates if m.id == self.state.piece_id), piece)
+                shown.append((own, len(mates)))
+        return shown
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
@@ -157,7 +181,9 @@ class RackBand(QWidget):
         p.fillRect(self.rect(), theme.shelf)
         count = len(self.state.shop.pieces())
         x = LEFT + draw.write(p, LEFT, 26, "Rack", theme.ink, 20, 700) + 8
-        draw.write(p, x, 26, f"{count} pieces" if count else "empty", theme.ink2, 14)
+        answers = self.state.answers()
+        words = f"{len(answers)} of {count}" if answers is not None else f"{count} pieces" if count else "empty"
+        draw.write(p, x, 26, words, theme.chalk if answers is not None else theme.ink2, 14)
         p.setPen(QPen(theme.edge, 2))
         p.drawLine(QPointF(AXIS_X, SHELF_Y), QPointF(self.width(), SHELF_Y))
         if not count:
@@ -193,6 +219,10 @@ class Question(QAbstractButton):
         menu = QMenu(self)
         for rule in self.state.shop.kit.uses:
             menu.addAction(rule.label, lambda use=rule.use: self.state.choose_use(use))
+        menu.addSeparator()
+        menu.addAction("Ask for wood by size and words ... (Ctrl+F)", lambda: self.state.tape_wanted.emit("ask "))
+        if self.state.asked is not None:
+            menu.addAction("Every piece again", lambda: self.state.ask(None))
         menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
 
     def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]

@@ -8,11 +8,19 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from grainet.desk.pictures import Background, Pictures
 from grainet.desk.tokens import Theme, theme_for
+from grainet.kit.shop_kit import ShopKit
+from grainet.session.asking import Query
 from grainet.session.meaning import Meaning
 from grainet.session.shop import Shop
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Value
+
+
+def _answering(pieces: list[Piece], query: Query, kit: ShopKit) -> frozenset[str]:
+    from grainet.session.asking import matches
+
+    return frozenset(p.id for p in pieces if matches(p, query, kit))
 
 
 class State(QObject):
@@ -26,7 +34,7 @@ class State(QObject):
         super().__init__()
         self.shop = shop
         self.background = Background()
-        self.pictures = Pictures(self.background)
+        self.pictures = Pictures(self.background, shop.file.folder)
         self.pictures.ready.connect(self._soon)
         pieces = shop.pieces()
         self.piece_id: str | None = pieces[0].id if pieces else None
@@ -35,6 +43,14 @@ class State(QObject):
         self.use = "body_half"
         self.plumb_mm = 0.0
         self.chosen_tag: str | None = None
+        self.chosen_corner: int | None = None  # which handle of the taken mark the arrows move
+        self.face_up = "1"  # the face that Bring in shows
+        self.part_box: tuple[float, float, float, float] | None = None  # a part tried on the board, mm
+        self.part_off: frozenset[str] = frozenset()  # links of its loss chain that are switched off
+        self.asked: Query | None = None  # what the rack was asked, and which answer it
+        self._answers: tuple[int, frozenset[str]] | None = None
+        self._asking = False
+        self.tape_by = ""  # the instrument whose words wait in the tape line
         self.screen = "bring_in"
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -74,11 +90,39 @@ class State(QObject):
 
     def choose_piece(self, piece_id: str) -> None:
         if piece_id != self.piece_id:
-            self.piece_id, self.chosen_tag = piece_id, None
+            self.piece_id, self.chosen_tag, self.chosen_corner = piece_id, None, None
+            self.part_box, self.part_off, self.face_up = None, frozenset(), "1"
             piece = self.piece
             end = piece.extents[2] if piece else 0.0
             self.plumb_mm = min(self.plumb_mm, end)
             self._soon()
+
+    def ask(self, query: Query | None) -> None:
+        """Ask the rack for wood; None shows every piece again."""
+        self.asked, self._answers = query, None
+        self._soon()
+
+    def answers(self) -> frozenset[str] | None:
+        """The numbers of the pieces that answer the question; None while there is none, or while it is worked out."""
+        if self.asked is None:
+            return None
+        if (self._answers is None or self._answers[0] != self.shop.version) and not self._asking and not self._held:
+            self._asking = True
+            query, version, pieces, kit = self.asked, self.shop.version, self.shop.pieces(), self.shop.kit
+            self.background.start(lambda: _answering(pieces, query, kit), lambda found: self._answered(query, version, found), 4)
+        return self._answers[1] if self._answers is not None else None
+
+    def _answered(self, query: Query, version: int, found: object) -> None:
+        self._asking = False
+        if query is self.asked and isinstance(found, frozenset):
+            fresh = self._answers is None
+            self._answers = (version, found)
+            if fresh:
+                self.said.emit(
+                    f"{len(found)} of {len(self.shop.pieces())}: {query.said(self.shop.kit.length_style)}; ask for nothing to see all",
+                    False,
+                )
+        self._soon()
 
     def choose_use(self, use: str) -> None:
         self.use = use
@@ -89,7 +133,49 @@ class State(QObject):
         self._soon()
 
     def choose_tag(self, tag: str | None) -> None:
-        self.chosen_tag = tag
+        self.chosen_tag, self.chosen_corner = tag, None
+        self._soon()
+
+    def choose_corner(self, corner: int | None) -> None:
+        self.chosen_corner = corner
+        self._soon()
+
+    def roll(self) -> None:
+        """Show the other face in Bring in."""
+        self.face_up, self.chosen_tag, self.chosen_corner = ("2" if self.face_up == "1" else "1"), None, None
+        self._soon()
+
+    def try_part(self, box: tuple[float, float, float, float] | None) -> None:
+        """Try a part on the board, kept within it; None puts it away."""
+        if box is not None and self.piece is not None:
+            x0, y0, x1, y1 = self.piece.extents
+            a, b = (max(x0, min(x1, v)) for v in (box[0], box[2]))
+            c, d = (max(y0, min(y1, v)) for v in (box[1], box[3]))
+            box = (round(a, 1), round(c, 1), round(b, 1), round(d, 1)) if b - a >= 1 and d - c >= 1 else self.part_box
+        self.part_box = box
+        if box is None:
+            self.part_off = frozenset()
+        self._soon()
+
+    def reshape_mark(self, piece: Piece, tag: str, ring: tuple[tuple[float, float], ...]) -> bool:
+        """Keep a trouble's new outline if it touches the piece and does not cross itself; a sentence says why not."""
+        from grainet.build.shape import ring_fault
+
+        old = next(d for d in piece.defects if d.id == tag)
+        x0, y0, x1, y1 = piece.extents
+        xs, ys = zip(*ring)
+        if max(xs) < x0 or min(xs) > x1 or max(ys) < y0 or min(ys) > y1:
+            self.said.emit(f"{tag} would lie off the piece; it stays where it was.", True)
+            return False
+        if fault := ring_fault(ring):
+            self.said.emit(f"{tag}: {fault}; it stays as it was.", True)
+            return False
+        new = old.changed(polygon=ring)
+        return self.keep(f"{tag} moved", piece.changed(defects=tuple(new if d.id == tag else d for d in piece.defects)))
+
+    def switch_link(self, name: str) -> None:
+        """Switch a link of the tried part's loss chain off, or on again."""
+        self.part_off = self.part_off ^ {name}
         self._soon()
 
     def move_plumb(self, mm: float) -> None:
@@ -117,6 +203,12 @@ class State(QObject):
         """Do what a tape line meant."""
         if meaning.plumb_mm is not None:
             self.move_plumb(meaning.plumb_mm)
+        if meaning.asks is not None:
+            self.ask(meaning.asks if meaning.asks != Query() else None)
+        if meaning.opens is not None:
+            self.open_piece(meaning.opens)
+        if meaning.part is not None:
+            self.try_part(meaning.part)
         if meaning.piece is None:
             return
         number = meaning.piece.id
@@ -140,6 +232,19 @@ class State(QObject):
             return
         self.choose_piece(halves[0].id)
         self.said.emit(f"on the rack: {halves[0].id} and {halves[1].id}", False)
+
+    def open_piece(self, number: str) -> None:
+        """Take a piece in hand by its number, as a scanned label asks for it; one that is sawn up is said."""
+        if not self.shop.has_piece(number):
+            self.said.emit(f"No. {number} is not in this shop", True)
+            return
+        gone = self.shop.piece(number).gone
+        if gone:
+            here = [p.id for p in self.shop.pieces() if p.parent == number]
+            self.said.emit(f"No. {number} is sawn up ({gone})" + (f"; left of it: {', '.join(here)}" if here else ""), True)
+            return
+        self.choose_piece(number)
+        self.said.emit(f"No. {number} in hand", False)
 
     def new_piece(self) -> None:
         number = self.shop.next_number()

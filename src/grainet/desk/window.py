@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication, QIcon, QKeySequence
 from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
+from grainet.desk.board import moved_ring
 from grainet.desk.bring_in import BringIn
 from grainet.desk.controls import arrow_step_mm, count_of
 from grainet.desk.first_start import FirstStart
@@ -15,17 +16,19 @@ from grainet.desk.head_band import HeadBand
 from grainet.desk.kit_book import KitBook
 from grainet.desk.lay_out import LayOut
 from grainet.desk.look_over import LookOver
+from grainet.desk.photo_screen import PhotoScreen
 from grainet.desk.put_back import PutBack
 from grainet.desk.rack_band import RackBand
 from grainet.desk.rail import STOPS, Rail
 from grainet.desk.ruler_band import RulerBand
 from grainet.desk.saw_and_wait import SawAndWait
 from grainet.desk.state import State
+from grainet.desk.stock_list import StockList
 from grainet.desk.tokens import font, palette
 from grainet.desk.worker_client import WorkerClient
+from grainet.exchange.json_file import Unusable
 from grainet.session.shop import Shop
 from grainet.wood.units import LENGTH_STYLES
-from grainet.wood.value import BadEntry
 
 GUIDE = """<h3>The way of one board</h3>
 <p><b>F2 Bring in</b>: type figures into the tape line: <b>760</b> moves the plumb, <b>t 52.4</b> is a thickness there, <b>w 231</b> a width,
@@ -34,6 +37,8 @@ GUIDE = """<h3>The way of one board</h3>
 <p><b>F4 Lay out</b>: drag a part on the board, plan the build over the whole rack (Ctrl+Enter), then Saw it (S).</p>
 <p><b>F5 Saw and wait</b>: tick the cuts (Space or Ctrl+Enter); Ctrl+P prints the list and the true-size map.</p>
 <p><b>F6 Put back</b>: offcuts come back to the rack; type their shelf: <b>at C3</b>.</p>
+<p>At the bench: <b>F7</b> reads the instrument that is wanted next, <b>#18</b> (or a scanned label) opens a piece, <b>part 700x90</b> says what
+flattening would leave of a part, <b>/</b> rolls the board over, photos are made true from four corners and points on the edges.</p>
 <p>PgUp and PgDn change the piece, arrows move the plumb, Tab steps through everything, Ctrl+Z and Ctrl+Shift+Z undo and redo,
 F8 is the kit book, F9 changes light and dark, F10 lists every action.</p>
 <p>Weight, strength and moisture figures are estimates. A listed cut is not a safe cut: follow manuals, local codes and trained practice.</p>"""
@@ -67,8 +72,13 @@ class Window(QWidget):
         state = self.state
         self.rack, self.head, self.ruler, self.rail = RackBand(state), HeadBand(state), RulerBand(state), Rail(state)
         self.first_start = FirstStart(state, self.bring_list, lambda: self.open_shop and self.open_shop("demo"))
+        self.bring_in, self.photo, self.stock_list = BringIn(state), PhotoScreen(state), StockList(state)
+        self.bring_in.photo_wanted.connect(self.bring_photo)
+        self.bring_in.label_wanted.connect(lambda sheet: self.print_labels(sheet))
+        self.photo.finished.connect(lambda: self.show_screen("bring_in"))
+        self.stock_list.finished.connect(lambda: self.show_screen("bring_in"))
         self.screens: dict[str, QWidget] = {
-            "bring_in": BringIn(state), "look_over": LookOver(state), "lay_out": LayOut(state, self.worker), "saw_and_wait": SawAndWait(state),
+            "bring_in": self.bring_in, "photo": self.photo, "stock_list": self.stock_list, "look_over": LookOver(state), "lay_out": LayOut(state, self.worker), "saw_and_wait": SawAndWait(state),
             "put_back": PutBack(state), "kit_book": KitBook(state), "first_start": self.first_start,
         }  # fmt: skip
         self.work = QStackedWidget()
@@ -89,7 +99,10 @@ class Window(QWidget):
         rows = [(label, key, lambda s=screen: self.show_screen(s)) for screen, key, label in STOPS]
         rows += [
             ("Kit book", "F8", lambda: self.show_screen("kit_book")), ("Guide", "F1", self.show_guide), ("Light or dark", "F9", self.switch_light),
-            ("All actions", "F10", self.show_menu), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", self.rack.question.click),
+            ("All actions", "F10", self.show_menu), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", lambda: self.state.tape_wanted.emit("ask ")),
+            ("Read an instrument", "F7", self.bring_in.bench.read_next), ("Photograph a side", "Ctrl+Shift+F", lambda: self._open_photos()),
+            ("Print a label", "Ctrl+Shift+L", lambda: self.print_labels(False)), ("Print a sheet of labels", "Ctrl+Alt+L", lambda: self.print_labels(True)),
+            ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()),
             ("Do the chalk action", "Ctrl+Return", self.chalk_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
             ("Bring in a list", "Ctrl+O", self.bring_list), ("Write the stock to a file", "Ctrl+E", self.write_list), ("Print the cut map", "Ctrl+P", self._print),
             ("Open another shop", "Ctrl+Shift+O", lambda: self.open_shop and self.open_shop("choose")), ("Change how lengths are shown", "Ctrl+L", self.next_length_style),
@@ -140,7 +153,7 @@ class Window(QWidget):
         self.ruler.setVisible(hasattr(screen, "set_axis"))
 
     def _rail_lines(self) -> None:
-        from grainet.desk.bring_in import tasks_of
+        from grainet.session.take_in import tasks_of
 
         shop, stops = self.state.shop, self.rail.stops
         pieces = shop.pieces()
@@ -224,32 +237,105 @@ class Window(QWidget):
         box.setStandardButtons(QMessageBox.StandardButton.Close)
         box.open()
 
+    def _open_photos(self) -> None:
+        self.show_screen("bring_in")
+        self.bring_in.menus.photos()
+
+    def _try_part(self) -> None:
+        self.show_screen("bring_in")
+        self.bring_in.try_part(not self.bring_in.board.part_mode)
+
+    def bring_photo(self, side: str, how: str, path: str | None = None) -> None:
+        """Open a photo of a side: from the camera, a file, or the one that was kept."""
+        from grainet.exchange.picture_file import encode, read_picture_bytes
+        from grainet.store.photos import photo_path
+
+        piece = self.state.piece
+        if piece is None:
+            return
+        again = piece.photo(side) if how == "again" else None
+        if how == "file" and not path:
+            path, _ = QFileDialog.getOpenFileName(self, "A photo", "", "Pictures (*.png *.jpg *.jpeg)")
+            if not path:
+                return
+        camera = self.bring_in.bench.stand_in("camera")
+
+        def read() -> bytes:
+            from grainet.instruments.camera import take_photo
+
+            if again is not None:
+                try:
+                    return photo_path(self.state.shop.file.folder, again.sha).read_bytes()
+                except OSError as fault:
+                    raise Unusable([f"the original of this photo is gone: {fault.strerror}"]) from None
+            if how == "camera":
+                return encode(take_photo(camera, piece, side)[0])
+            return read_picture_bytes(Path(path or ""))
+
+        self.show_screen("photo")
+        self.photo.load(side, read, again)
+
+    def print_labels(self, sheet: bool, path: str | None = None) -> None:
+        """Labels as PDF: the piece in hand on a page of its own, or every piece that has none yet on sheets."""
+        from grainet.exchange.labels import LabelSheet, write_labels
+
+        pieces = self.state.shop.pieces()
+        chosen = [p for p in pieces if not p.label_printed] or pieces
+        if not sheet:
+            chosen = [self.state.piece] if self.state.piece is not None else []
+        if not chosen:
+            self.state.said.emit("nothing to label yet", False)
+            return
+        if not path:
+            name = "labels.pdf" if sheet else f"label-{chosen[0].id}.pdf"
+            path, _ = QFileDialog.getSaveFileName(self, "Labels as PDF", name, "PDF (*.pdf)")
+        if not path:
+            return
+        try:
+            pages = write_labels(Path(path), chosen, LabelSheet() if sheet else None, style=self.state.shop.kit.length_style)
+        except (Unusable, ValueError) as fault:
+            self.state.said.emit(str(fault), True)
+            return
+        fresh = [p.changed(label_printed=True) for p in chosen if not p.label_printed]
+        if fresh:
+            self.state.keep(f"{len(fresh)} labels printed", *fresh)
+        self.state.said.emit(f"{count_of(len(chosen), 'label')} on {count_of(pages, 'page')}; print at true size (100 %)", False)
+
     def bring_list(self, path: str | None = None) -> None:
-        """Bring in a stock list; faults are named row by row and nothing of it is taken then."""
-        from grainet.exchange.json_file import Unusable
-        from grainet.exchange.stock import read_stock
+        """Show row by row what a stock list would do; nothing is stored before it is said so."""
+        from grainet.exchange.stock import read_rows
+        from grainet.session.bringing_in import preview
 
         if not path:
             path, _ = QFileDialog.getOpenFileName(self, "A stock list", "", "Stock (*.json *.csv)")
         if not path:
             return
-        try:
-            count = self.state.shop.bring_in_stock(read_stock(Path(path)))
-        except Unusable as fault:
-            self._show_faults(fault.lines)
+        file = Path(path)
+
+        def work() -> object:
+            try:
+                return preview(self.state.shop, read_rows(file))
+            except Unusable as fault:
+                return fault
+
+        self.state.background.start(work, lambda result: self._show_list(file.name, result), 5)
+
+    def _show_list(self, name: str, result: object) -> None:
+        if isinstance(result, Unusable):
+            self._show_faults(result.lines)
             return
-        self.state.said.emit(f"{count} pieces brought in", False)
-        if self.state.piece is None and self.state.shop.pieces():
-            self.state.choose_piece(self.state.shop.pieces()[0].id)
+        assert isinstance(result, list)
+        self.show_screen("stock_list")
+        self.stock_list.show_rows(name, result)
 
     def _show_faults(self, lines: list[str]) -> None:
         box = QMessageBox(self)
         box.setWindowTitle("Nothing was brought in")
+        box.setObjectName("faults")
         box.setText("\n".join(lines[:20]) + (f"\nand {len(lines) - 20} more" if len(lines) > 20 else ""))
         box.open()
 
     def write_list(self, path: str | None = None) -> None:
-        from grainet.exchange.json_file import Unusable
         from grainet.exchange.stock import write_stock
 
         if not path:
@@ -286,8 +372,12 @@ class Window(QWidget):
             self.state.move_plumb(self.state.plumb_mm + (step if key == Qt.Key.Key_Right else -step))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and hasattr(screen, "step_lane"):
             screen.step_lane(1 if key == Qt.Key.Key_Down else -1)
+        elif key == Qt.Key.Key_Slash and isinstance(screen, BringIn):
+            self.state.roll()
         elif key == Qt.Key.Key_Slash:
             self.show_screen("look_over" if self.state.screen != "look_over" else "bring_in")
+        elif key in (Qt.Key.Key_Home, Qt.Key.Key_End) and isinstance(screen, BringIn):
+            screen.step_corner(-1 if key == Qt.Key.Key_Home else 1)
         elif key == Qt.Key.Key_S and self.state.screen == "lay_out":
             self.screens["lay_out"].keep_plan()  # type: ignore[attr-defined]
         elif key == Qt.Key.Key_Escape and isinstance(screen, BringIn):
@@ -299,39 +389,49 @@ class Window(QWidget):
         return True
 
     def _move_mark(self, event) -> bool:  # type: ignore[no-untyped-def]
-        """Arrows move a taken mark 10 mm (Shift 100, Ctrl 1), Del removes it, Esc and Enter let it go."""
-        piece, tag = self.state.piece, self.state.chosen_tag
-        defect = next((d for d in piece.defects if d.id == tag), None) if piece else None
-        if piece is None or defect is None:
+        """Arrows move a taken mark, or the corner of it that is taken, 10 mm (Shift 100, Ctrl 1); Del removes it, Esc and Enter
+        let it go. A suggested mark is kept by Enter and dropped by Del."""
+        piece, tag, key = self.state.piece, self.state.chosen_tag, event.key()
+        if piece is None or tag is None:
             return False
-        key = event.key()
+        if any(s.id == tag for s in piece.suggestions):
+            return self._answer_suggestion(key)
+        defect = next((d for d in piece.defects if d.id == tag), None)
+        if defect is None:
+            return False
         step = arrow_step_mm(event)
-        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
-        if key in (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        up = 1 if self.state.face_up == "1" or not isinstance(self.work.currentWidget(), BringIn) else -1
+        moves = {
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, up * step),
+            Qt.Key.Key_Down: (0, -up * step),
+        }
+        if key == Qt.Key.Key_Escape and self.state.chosen_corner is not None:
+            self.state.choose_corner(None)
+        elif key in (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.state.choose_tag(None)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.state.choose_tag(None)
             self.state.keep(f"{defect.id} taken away", piece.changed(defects=tuple(d for d in piece.defects if d.id != tag)))
         elif key in moves:
-            dx, dy = moves[key]
-            moved = defect.changed(polygon=tuple((x + dx, y + dy) for x, y in defect.polygon))
-            try:
-                self._on_piece(piece, moved)
-            except BadEntry as fault:
-                self.state.said.emit(str(fault), True)
-                return True
-            self.state.keep(
-                f"{defect.id} moved", piece.changed(defects=tuple(moved if d.id == tag else d for d in piece.defects))
-            )
+            corner = self.state.chosen_corner
+            self.state.reshape_mark(piece, tag, moved_ring(defect.polygon, corner, *moves[key]))
         else:
             return False
         return True
 
-    def _on_piece(self, piece, defect) -> None:  # type: ignore[no-untyped-def]
-        x0, y0, x1, y1 = piece.extents
-        xs, ys = zip(*defect.polygon)
-        if max(xs) < x0 or min(xs) > x1 or max(ys) < y0 or min(ys) > y1:
-            raise BadEntry(f"{defect.id} would lie off the piece; it stays where it was.")
+    def _answer_suggestion(self, key: int) -> bool:
+        card = self.bring_in.card
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            card.keep.click()
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            card.wrong.click()
+        elif key == Qt.Key.Key_Escape:
+            self.state.choose_tag(None)
+        else:
+            return False
+        return True
 
     # events -------------------------------------------------------------------------------------------------------
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]

@@ -30,6 +30,8 @@ def take_photo(stand_in: StandIn, piece: Piece, side: str, megapixels: float = 3
     if stand_in.fault == "garbage":
         raise InstrumentFault(f"{stand_in.name} sent a picture that is cut short; take it again.")
     whole = piece if piece.outline else _assumed(piece)
+    if side == "straightedge":
+        return _straightedge_photo(stand_in, whole, megapixels)
     picture, rect, mask = _side(whole, side)
     margin = 0.12 * (rect[3] - rect[1]) + 14.0
     flat, big, on = _on_bench(picture, rect, margin, mask)
@@ -40,6 +42,39 @@ def take_photo(stand_in: StandIn, piece: Piece, side: str, megapixels: float = 3
     camera = Camera(round(width), round(height), 9.0, 5.0, 1.2, lens=-0.03, blur_px=0.5, uneven=0.15, grain=2.0, fill=0.93)
     image, true = photograph(flat, big, camera, 1 + stand_in.seed, on)
     return image, true
+
+
+def straightedge_flat(edge: Image, length: float, bow: float, step: float) -> tuple[Image, tuple[float, float, float, float]]:
+    """A bowed board's edge with a steel straightedge on it, 100 mm of bench beyond each end: picture and rectangle in mm.
+
+    The straightedge's lower rim lies at v = 80; the gap under it is ``bow`` in the middle.
+    """
+    xs = np.arange(-100, length + 100, step) + step / 2
+    ys = np.arange(round(120 / step)) * step  # down from the top
+    picture = np.full((len(ys), len(xs), 3), 235, np.uint8)
+    sag = bow * (1 - ((xs - length / 2) / (length / 2)) ** 2)
+    for k, x in enumerate(xs):
+        top = 40 + max(0.0, float(sag[k])) if 0 <= x <= length else 40.0
+        rows = ys >= top
+        column = edge[np.minimum(((ys[rows] - top) / step).astype(int), len(edge) - 1), min(k, edge.shape[1] - 1)]
+        picture[rows, k] = column
+    rule = (ys[:, None] >= 14) & (ys[:, None] < 40) & (xs[None, :] >= 0) & (xs[None, :] <= length)
+    picture[rule] = (52, 56, 60)
+    return picture, (-100.0, 0.0, length + 100.0, 120.0)
+
+
+def _straightedge_photo(stand_in: StandIn, piece: Piece, megapixels: float) -> tuple[Image, TrueMap]:
+    """The near edge with a straightedge as long as the board."""
+    wood = specimen_of(piece)
+    step = max(0.4, wood.length_mm / 2600)
+    edge = edge_picture(
+        piece.changed(outline=((-100, 0), (wood.length_mm + 100, 0), (wood.length_mm + 100, 90), (-100, 90))), 1 / step
+    )
+    tall = edge[np.minimum(np.arange(round(90 / step)) % max(1, len(edge)), len(edge) - 1)]
+    picture, rect = straightedge_flat(tall, wood.length_mm, 0.8 + wood.seed % 31 / 10, step)
+    width = (megapixels * 1e6 * 3.4) ** 0.5
+    camera = Camera(round(width), round(width / 3.4), 3.0, 2.0, 0.8, lens=-0.02, blur_px=0.4, uneven=0.1, fill=0.93)
+    return photograph(picture, rect, camera, 1 + stand_in.seed)
 
 
 def _assumed(piece: Piece) -> Piece:

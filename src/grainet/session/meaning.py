@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
+from grainet.session.asking import Query
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
 from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
 from grainet.wood.value import BadEntry
@@ -26,6 +27,9 @@ class Meaning:
     label: str = ""
     more: tuple[Piece, ...] = field(default=())
     replaces: bool = False
+    asks: Query | None = None  # what the rack is asked; an empty one asks for nothing
+    opens: str | None = None  # a piece's number, as a label says it
+    part: tuple[float, float, float, float] | None = None  # a part to try on the board, mm
     cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart
 
 

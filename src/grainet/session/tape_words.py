@@ -10,6 +10,7 @@ import math
 import re
 from collections.abc import Callable
 
+from grainet.session.asking import parse_query
 from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase, with_option
 from grainet.session.tape_marks import ALL_DEFECTS, MarkWords
 from grainet.session.tape_stock import StockWords
@@ -29,7 +30,7 @@ WORDS = (
     ("bow 3 over 1500", "bow, cup, crook, twist; f 2 says the hollow face"), ("sp walnut", "species"), ("kind slab", "kind"), ("layers 0.6 walnut 18 lime 0.6 walnut", "layers, face 1 first"),
     ("from loom beam", "origin"), ("at C3", "place on the rack"), ("k 24x18", "a knot here, any trouble letter; y 40 d 12 f 2"), ("curl 300x120 s .6", "figure here; wl 12 a 4 word lively"),
     ("depth k1 12", "a mark's depth, ? unknown"), ("sev k1 2", "1 slight, 2 plain, 3 grave"), ("feature k1", "kept on purpose"), ("ends c1 far", "a crack's end closed: marked, far, both, open"),
-    ("cleared c1 glued", "how it was dealt with"), ("drop k1", "takes a mark away"), ("take k2?", "keeps what a picture suggests"), ("clear 1", "face 1 swept for metal"), ("out m1", "metal drawn out"),
+    ("cleared c1 glued", "how it was dealt with"), ("drop k1", "takes a mark away"), ("part 700x90", "what would be left of a part from here"), ("#18", "opens No. 18, as its label says"), ("ask 30 x 110 x 700 clear, quartered", "asks the rack"), ("take k2?", "keeps what a picture suggests"), ("clear 1", "face 1 swept for metal"), ("out m1", "metal drawn out"),
     ("finish paint", "old finish"), ("tested clean swab", "its test, clean or lead"), ("treated none", "treatment"), ("turn", "end for end; roll, over"),
     ("cut 900", "sawn apart there; rip 60, resaw 12"),
 )  # fmt: skip
@@ -44,6 +45,11 @@ def read(
         raise BadEntry("Type a figure: 760 moves the plumb, t 52.4 is a thickness there, ? lists the words.")
     if line == "?":
         raise BadEntry("  ".join(example for example, _ in WORDS))
+    if line.startswith("#"):
+        return Meaning(f"opens No. {line[1:].strip()}", opens=line[1:].strip())
+    if re.match(r"ask\b", line, re.I):
+        query = parse_query(line[3:], style)
+        return Meaning(f"asks the rack for {query.said(style) or 'every piece'}", asks=query)
     unit = "mm" if style == "mm" else "in"
     place, word, rest = _split(line, unit)
     at = plumb_mm if place is None else place
@@ -89,6 +95,7 @@ class Reader(MarkWords, StockWords, ReaderBase):
             "rock": self._flat("rock"), "twist": self._twist, "sp": self._species, "kind": self._kind, "from": self._text("origin", "from"),
             "at": self._text("place", "lies at"), "note": self._text("note", "note:"), "nominal": self._nominal,
         }  # fmt: skip
+        known["part"] = self._part
         known |= self.mark_words() | self.stock_words()
         lower = word.lower()
         sized = re.match(r"^[\d.,]+\s*x", rest, re.I)
@@ -224,6 +231,21 @@ class Reader(MarkWords, StockWords, ReaderBase):
             self.piece.changed(**dict(zip(fields, sizes))),
             label="nominal size",
         )
+
+    def _part(self, rest: str) -> Meaning:
+        """``part 700x90 y 40``: a part tried from the plumb on, to see what would be left of it."""
+        size, options = self.options(rest, "y")
+        sides = size.lower().split("x")
+        if not self.piece.outline or len(sides) != 2:
+            raise BadEntry("part wants length x width on a measured board, such as part 700x90.")
+        length, width = (self.mm(side, "size") for side in sides)
+        x0, y0, x1, y1 = self.piece.extents
+        low = self.mm(options["y"], "y", least=-1e-9) if "y" in options else max(y0, (y0 + y1 - width) / 2)
+        if length > x1 - x0 + 1e-6 or width > y1 - y0 + 1e-6:
+            raise BadEntry(f"{length:.0f} × {width:.0f} does not lie on a board of {x1 - x0:.0f} × {y1 - y0:.0f}.")
+        start = min(self.at, x1 - length)
+        low = min(low, y1 - width)
+        return Meaning(f"a part of {length:.0f} × {width:.0f} from {start:.0f}", part=(start, low, start + length, low + width))
 
     # figures ------------------------------------------------------------------------------------------------------
     def _mass(self, rest: str) -> Meaning:

@@ -1,0 +1,123 @@
+"""What would be left of a part tried on the board: the loss chain link by link, each switchable, the exact figure beside it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from grainet.desk import draw
+from grainet.desk.controls import WordButton
+from grainet.desk.state import State
+from grainet.wood.flatness import Link
+from grainet.wood.subpiece import SubPiece, sub_piece
+
+
+class LinkButton(QAbstractButton):
+    """One link of the chain; pressing it leaves it out, or takes it in again."""
+
+    def __init__(self, state: State, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.state, self.link, self.share = state, Link("", 0.0), 0.0
+        self.setCheckable(True)
+        self.clicked.connect(lambda: self.state.switch_link(self.link.name))
+
+    def set(self, link: Link, on: bool, share: float) -> None:
+        self.link, self.share = link, share
+        self.setChecked(on)
+        self.setObjectName(f"link.{link.name}")
+        self.setAccessibleName(f"{link.name} takes {link.takes_mm:.2f}" + ("" if on else ", left out"))
+        self.setToolTip(f"{link.name} takes {link.takes_mm:.2f}; press to {'leave it out' if on else 'take it in again'}")
+        self.update()
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, on = self.state.theme, self.isChecked()
+        box = QRectF(self.rect()).adjusted(1, 2, -1, -2)
+        p.setBrush(theme.slip if on else theme.ground)
+        pen = QPen(theme.edge, 1)
+        if not on:
+            pen.setDashPattern([3, 2])
+        p.setPen(pen)
+        p.drawRoundedRect(box, 3, 3)
+        draw.write(p, 8, 18, self.link.name, theme.ink if on else theme.ink2, 13.5, room=self.width() - 16)
+        figure = f"−{self.link.takes_mm:.2f}" if on else f"({self.link.takes_mm:.2f})"
+        draw.write(p, 8, 36, figure, theme.ink if on else theme.ink2, 16, 600, True)
+        bar = QRectF(70, 28, max(0.0, (self.width() - 80) * min(1.0, self.share)), 6)
+        p.fillRect(bar, theme.ochre if on else theme.hair)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))
+
+
+class PartCard(QWidget):
+    """Stands in place of the list of what is next while a part is tried."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("partCard")
+        self.links: list[LinkButton] = []
+        self.away = WordButton(state, "Put it away", "Esc", False, self, "part.away")
+        self.away.clicked.connect(lambda: state.try_part(None))
+        self.hide()
+
+    def forecast(self) -> SubPiece | None:
+        """The chain of the tried part; None while there is none or no thickness was read."""
+        piece, box, cuts = self.state.piece, self.state.part_box, self.state.shop.kit.cuts
+        if piece is None or box is None or not piece.all_thicknesses_mm or not piece.outline:
+            return None
+        return sub_piece(piece, box, cuts.skim_mm, cuts.edge_mm, self.state.part_off)
+
+    def refresh(self) -> None:
+        """Lay the links out."""
+        self.found = self.forecast()
+        links = [*self.found.thickness.links] if self.found else []
+        while len(self.links) < len(links):
+            button = LinkButton(self.state, self)
+            button.show()
+            self.links.append(button)
+        most = max((link.takes_mm for link in links), default=1.0) or 1.0
+        columns = 3 if self.width() < 640 else 4
+        wide = (self.width() - 190) // columns
+        for k, button in enumerate(self.links):
+            button.setVisible(k < len(links))
+            if k < len(links):
+                link = links[k]
+                button.set(link, link.name not in self.state.part_off, link.takes_mm / most)
+                button.setGeometry(180 + (k % columns) * wide, 6 + (k // columns) * 48, wide - 4, 46)
+        self.away.setGeometry(8, self.height() - 50, 160, 44)
+        self.update()
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, found = self.state.theme, getattr(self, "found", None)
+        p.fillRect(self.rect(), theme.ground)
+        draw.write(p, 8, 24, "A part, tried", theme.ink, 17, 700)
+        if found is None:
+            draw.write(p, 8, 50, "read a thickness first: t 52.4", theme.ochre, 14)
+            return
+        draw.write(p, 8, 48, f"least under it {found.thickness.reading_mm:.2f}", theme.ink2, 14)
+        x = 8 + draw.write(p, 8, 84, f"{found.thickness.left_mm:.2f}", theme.ink, 30, 700, True) + 6
+        draw.write(p, x, 84, "thick", theme.ink2, 14)
+        draw.write(p, 8, 106, f"{found.width.left_mm:.1f} wide, {found.length_mm:.0f} long", theme.ink2, 14)
+        exact = f"exact planes give {found.exact_mm:.2f}" if found.exact_mm is not None else "exact: wants heights, t 52 h 0.4"
+        draw.write(p, 8, 126, exact, theme.ink if found.exact_mm is not None else theme.ink2, 13.5, room=166)
+        self._gains(p, found)
+
+    def _gains(self, p: QPainter, found: SubPiece) -> None:
+        """What a cut before flattening would gain, and what could not be counted."""
+        theme = self.state.theme
+        rows = 1 + (len(found.thickness.links) - 1) // (3 if self.width() < 640 else 4)
+        y = 6 + rows * 48 + 20
+        draw.write(p, 184, y, found.gains[0].act, theme.ink2, 13.5)
+        draw.write(p, 370, y, f"leaves {found.gains[0].left_mm:.2f}", theme.ink2, 14, 500, True)
+        for gain in found.gains[1:]:
+            y += 20
+            if y > self.height() - 4:
+                return
+            draw.write(p, 184, y, gain.act, theme.ink, 13.5)
+            draw.write(p, 370, y, f"gains {gain.gains_mm:.2f}", theme.ink, 14, 600, True)
+        for k, text in enumerate(found.unread[:3]):
+            draw.write(p, 470, 6 + rows * 48 + 20 + 20 * k, text, theme.ochre, 13.5, room=self.width() - 476)

@@ -1,0 +1,95 @@
+"""What is still to be read of a piece, in the order in which a builder measures, and how each may be read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from grainet.session.tape_words import grid_places
+from grainet.wood.piece import Piece
+
+THICK_ENOUGH_FOR_A_CORE_MM, CORE_SHARE = 24.0, 0.25
+
+
+@dataclass(frozen=True)
+class Task:
+    """One thing to read next: what, how, the words that the tape line opens with, and the instrument that can read it."""
+
+    what: str
+    how: str
+    words: str
+    instrument: str = ""
+
+
+def tasks_of(piece: Piece, pin_depth_mm: float) -> list[Task]:
+    """What is still unread, in the order in which to measure."""
+    return [*_sizes(piece), *_facts(piece, pin_depth_mm), *_suggested(piece)]
+
+
+def unread_places(piece: Piece) -> list[tuple[float, float]]:
+    """The reading grid's places that have no thickness yet."""
+    read = [(s.x_mm, s.y_mm) for s in piece.stations]
+    rows = piece.reading_grid[1] > 1
+    near = lambda a, b: abs(a[0] - b[0]) <= 30 and (not rows or abs(a[1] - b[1]) <= 12)  # noqa: E731
+    return [place for place in grid_places(piece) if not any(near(place, r) for r in read)]
+
+
+def _sizes(piece: Piece) -> list[Task]:
+    found: list[Task] = []
+    end = piece.length_mm or piece.extents[2]
+    if not end:
+        found.append(Task("Length", "or all at once: plank 2390x231x52 ash", "l "))
+    if not piece.width_stations and not piece.outline:
+        found.append(Task("Width", "one figure, or several evenly along; e for live edges", "w "))
+    if not piece.all_thicknesses_mm:
+        count = piece.reading_grid[0] * piece.reading_grid[1]
+        found.append(Task("Thickness", f"{count} figures in one line, or one at the plumb", "t ", "callipers"))
+    elif left := unread_places(piece):
+        if (len(piece.stations) < 2 and end > 600) or (piece.reading_grid[1] > 1 and piece.stations):
+            x, y = left[0]
+            words = f"{x:.0f} t " if piece.reading_grid[1] == 1 else f"{x:.0f} t  y {y:.0f}"
+            found.append(Task(f"Thickness, {len(left)} more", "the thin end decides", words, "callipers"))
+    return found
+
+
+def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
+    found: list[Task] = []
+    end = piece.length_mm or piece.extents[2]
+    thick = piece.least_thickness_mm or 0
+    if piece.species == "unknown":
+        found.append(Task("Species", "a name, or leave it unknown", "sp "))
+    if piece.reclaimed and not piece.coating.finish:
+        found.append(Task("Old finish", "none, unknown, paint, varnish, stain, oil", "finish "))
+    if piece.reclaimed and not piece.coating.treatment:
+        found.append(Task("Treatment", "none, unknown, preservative, decking", "treated "))
+    if piece.coating.wants_test:
+        found.append(Task(f"Test the old {piece.coating.finish}", "clean or lead, and how; before any tool", "tested "))
+    for face in piece.unswept_faces:
+        found.append(Task(f"Sweep face {face} for metal", "mark each find first: m 6x6", f"clear {face}"))
+    if piece.mass_kg is None:
+        found.append(Task("Weigh it", "gives kg/m³", "kg ", "scale"))
+    if not piece.moisture:
+        found.append(Task("Moisture", f"pins at {pin_depth_mm:.0f} deep", f"{end / 2:.0f} mc ", "moisture"))
+    elif thick >= THICK_ENOUGH_FOR_A_CORE_MM and max(r.depth_mm for r in piece.moisture) < CORE_SHARE * thick:
+        found.append(Task("Core moisture", "long pins, or a cut sample", f"{end / 2:.0f} core "))
+    if piece.ring_angle_deg is None or None in piece.ring_angle_deg:
+        found.append(Task("Rings at both ends", "0 flat to 90 quarter, or a photo of the end", "ring "))
+    if piece.grain_slope_deg is None:
+        found.append(Task("Slope of grain", "degrees off the edge, or a photo of face 1", "slope "))
+    if piece.flatness.bow_mm == 0 and piece.flatness.cup_mm == 0:
+        found.append(Task("Bow and cup", "straightedge along, across; 0 counts as read", "bow "))
+    if not piece.origin:
+        found.append(Task("Origin", "where it comes from", "from "))
+    if not piece.place:
+        found.append(Task("Place", "where it lies, such as C3", "at "))
+    return found
+
+
+def _suggested(piece: Piece) -> list[Task]:
+    """What a picture suggests waits to be kept or dropped."""
+    rest = [s for s in piece.suggestions if s.what != "defect"]
+    marks = [s for s in piece.suggestions if s.what == "defect"]
+    found = [Task(f"{s.id} {s.text}", f"by the photo, {s.confidence:.2f} sure", f"take {s.id}") for s in rest]
+    if marks:
+        tags = ", ".join(s.id for s in marks[:6]) + ("…" if len(marks) > 6 else "")
+        found.append(Task(f"{len(marks)} marks suggested", f"{tags}: press a tag; keep or drop", f"take {marks[0].id}"))
+    return found
