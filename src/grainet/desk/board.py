@@ -172,6 +172,12 @@ class BoardView(QWidget):
         face2 = FaceBox("2", edge.bottom() + 3, (y1 - y0) * scale, scale, y0, y1) if self.both else None
         return face1, edge, face2
 
+    def gutter_px(self) -> int:
+        """What tags and their leaders take above and below the wood."""
+        above = GUTTER + (self._rows(self.first_face) - 1) * ROW if self.marks(self.first_face) else GUTTER - SLANT - 8
+        below = (GUTTER + (self._rows("2") - 1) * ROW if self.marks("2") else 6) if self.both else 4
+        return above + below
+
     def wanted_height(self) -> int:
         _face1, edge, face2 = self.boxes()
         if face2 is None:
@@ -201,7 +207,9 @@ class BoardView(QWidget):
                     button.move(int(x) - 22, int(y))
                     button.update()
         for key in set(self.tags) - wanted:
-            self.tags.pop(key).deleteLater()
+            gone = self.tags.pop(key)
+            gone.hide()
+            gone.deleteLater()
         self.update()
 
     # mouse --------------------------------------------------------------------------------------------------------
@@ -470,7 +478,7 @@ class BoardView(QWidget):
         for mark in self.marks(box.face):
             if mark.suggested:
                 draw.trouble(p, theme, mark.defect, self.axis.x, box.y, self.state.chosen_tag == mark.defect.id, True)
-        self._planing(p, piece, box, end)
+        self._planing(p, piece, box)
 
     def _snapped_line(self, p: QPainter, piece: Piece, box: FaceBox, end: float) -> None:
         """The chalk line from which live edges were read up and down."""
@@ -501,22 +509,17 @@ class BoardView(QWidget):
         words = f"{zone.id} {label_of(zone.kind)}{strength}" + (f", {zone.word}" if zone.word else "")
         draw.slip(p, theme, shape.left() + 4, shape.bottom() - 30, words, figures=False, px=13, height=20)
 
-    def _planing(self, p: QPainter, piece: Piece, box: FaceBox, end: float) -> None:
-        """Chevrons at the far end: which way this face planes clean; crossed where it tears both ways."""
+    def _planing(self, p: QPainter, piece: Piece, box: FaceBox) -> None:
+        """Chevrons beside the face's name: which way it planes clean; against one another where it tears both ways."""
         way = planing_direction(piece, box.face)
-        if not way or box.height < 26:
+        if not way:
             return
-        theme = self.state.theme
-        slip = QRectF(end - 96, box.top + 4, 88, 20)
-        p.setBrush(theme.slip)
-        p.setPen(QPen(theme.ink, 1))
-        p.drawRoundedRect(slip, 2, 2)
-        draw.write(p, slip.x() + 5, slip.y() + 15, "planes", theme.ink, 13)
+        theme, y = self.state.theme, box.top + 5
         if way == "both_ways_tear":
-            draw.planing_chevrons(p, theme.ochre, slip.x() + 54, slip.center().y(), True, 1)
-            draw.planing_chevrons(p, theme.ochre, slip.x() + 80, slip.center().y(), False, 1)
+            draw.planing_chevrons(p, theme.ochre, 136, y, True, 2)
+            draw.planing_chevrons(p, theme.ochre, 160, y, False, 2)
         else:
-            draw.planing_chevrons(p, theme.ink, slip.x() + (54 if way == "far" else 78), slip.center().y(), way == "far")
+            draw.planing_chevrons(p, theme.ink, 138 if way == "far" else 158, y, way == "far")
 
     def _edge(self, p: QPainter, piece: Piece, box: QRectF) -> None:
         theme, style = self.state.theme, self.state.shop.kit.length_style

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from grainet.desk import draw
@@ -93,7 +93,7 @@ class BringIn(QWidget):
         length = length or 2400.0
         _, y0, _, y1 = piece.extents if piece else (0, 0, 0, 200)
         across = max(60.0, (y1 - y0) or 200.0)
-        room = height - LIST_H - 200
+        room = height - LIST_H - 172
         scale = min((width - AXIS_X - RIGHT) / length, room / (across + ((piece.least_thickness_mm if piece else None) or 40)))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
@@ -279,7 +279,7 @@ class BringIn(QWidget):
         """The card that stands in place of the list of what is next, laid out and shown."""
         top = self.height() - LIST_H
         wanted: QWidget | None = None
-        if self.bundle.open:
+        if self.bundle.wanted_now():
             wanted = self.bundle
         elif self.card.wanted:
             wanted = self.card
@@ -294,6 +294,7 @@ class BringIn(QWidget):
         return wanted
 
     def _place_buttons(self, piece: Piece | None, top: float) -> None:
+        self.rack_it.chalk = not (self.bundle.open or self.card.suggestion is not None)  # one chalk action in a window
         self.rack_it.setGeometry(LEFT, self.height() - 100, 144, 44)
         self.another.setGeometry(LEFT, self.height() - 52, 144, 44)
         self.rack_it.say(
@@ -340,7 +341,8 @@ class BringIn(QWidget):
             self.sockets.append(Socket(self.state, "", self, f"thick.{len(self.sockets)}"))
         last: dict[int, float] = {}
         for k, socket in enumerate(self.sockets):
-            socket.setVisible(k < len(places) and bool(piece and piece.outline))
+            hidden = rows and (self.state.part_box is not None or self.board.mark_kind is not None)  # they would lie on the wood
+            socket.setVisible(k < len(places) and bool(piece and piece.outline) and not hidden)
             if k >= len(places):
                 continue
             x, y, read, by = places[k]
@@ -395,7 +397,7 @@ class BringIn(QWidget):
             lines.insert(0, (told, theme.ink2 if photo.is_true else theme.ochre))
         if piece.suggestions:
             lines.insert(1, (f"{len(piece.suggestions)} suggested; none counts until you keep it", theme.ochre))
-        lines = lines if face1.height > 120 else lines[:3] if face1.height > 90 else lines[:1] if face1.height > 40 else []
+        lines = _that_fit(lines, face1.height - 22)
         left_words(
             p, self.state, self.board.y() + face1.top - 4, f"Face {face1.face}" + (", rolled" if face1.face == "2" else ""), lines
         )
@@ -411,7 +413,10 @@ class BringIn(QWidget):
         _, edge, _ = self.board.boxes()
         y = self.board.y()
         draw.write(p, LEFT, y + edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
-        draw.write(p, LEFT, self.socket_y + 23, "thick", theme.ink2, 14)
+        grid = piece.reading_grid
+        draw.write(
+            p, LEFT, self.socket_y + 23, "thick" if grid[1] == 1 else f"thick: {grid[0]} × {grid[1]} on the wood", theme.ink2, 14
+        )
         strip = self.socket_y + 46
         draw.write(p, LEFT, strip + 14, "Moisture", theme.ink, 15, 700)
         axis = self.board.axis
@@ -432,16 +437,10 @@ class BringIn(QWidget):
             else ""
         )
         if note:
-            draw.slip(
-                p,
-                theme,
-                max(axis.left, axis.x(piece.extents[2]) - draw.text_width(note, 14, 500) - 14),
-                strip + 22,
-                note,
-                dashed=True,
-                figures=False,
-                px=14,
-            )
+            wide = draw.text_width(note, 14, 500) + 14
+            used = max((min(axis.x(r.x_mm), axis.right - 150) + 130 for r in piece.moisture), default=axis.left)
+            left = max(axis.left, axis.x(piece.extents[2]) - wide)
+            draw.slip(p, theme, max(left, min(used, axis.right - wide)), strip - 2, note, dashed=True, figures=False, px=14)
         fold = self.fold_box()
         if fold.bottom() < self.height() - LIST_H - 2:
             self._fold(p, piece, fold)
@@ -450,7 +449,7 @@ class BringIn(QWidget):
         """The strip that is the other face, folded."""
         piece, axis = self.state.piece, self.board.axis
         end = piece.extents[2] if piece else 0.0
-        return QRectF(axis.left, self.socket_y + 96, axis.x(end) - axis.left, 30)
+        return QRectF(axis.left, self.socket_y + 72, axis.x(end) - axis.left, 30)
 
     def _fold(self, p: QPainter, piece: Piece, fold: QRectF) -> None:
         theme, other = self.state.theme, "2" if self.state.face_up == "1" else "1"
@@ -546,6 +545,18 @@ class BringIn(QWidget):
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()
+
+
+def _that_fit(lines: list[tuple[str, QColor]], room: float) -> list[tuple[str, QColor]]:
+    """The first lines of the left column that end above what comes below them."""
+    kept: list[tuple[str, QColor]] = []
+    used = 0.0
+    for text, colour in lines:
+        used += 18 * len(wrapped(text, 13.5, 148)) + 2
+        if used > room:
+            break
+        kept.append((text, colour))
+    return kept
 
 
 def _gate_words(piece: Piece | None) -> tuple[str, bool]:

@@ -44,11 +44,18 @@ class BundleForm(QWidget):
         self.take.clicked.connect(self.keep)
         self.away = WordButton(state, "Leave it", "Esc", False, self, "bundle.away")
         self.away.clicked.connect(self.close_form)
+        self.opened_on: str | None = None
         self.hide()
+
+    def wanted_now(self) -> bool:
+        """Whether it is open, and still for the piece that it was opened on."""
+        if self.open and self.opened_on != self.state.piece_id:
+            self.open = False
+        return self.open
 
     def show_form(self, word: str) -> None:
         """Open for a ``bundle`` of strips or a ``pack`` of veneers."""
-        self.word, self.open = word, True
+        self.word, self.open, self.opened_on = word, True, self.state.piece_id
         for row, line in enumerate(self.fields):
             for field, first in zip(line, ((6, 760.0, 58.0, 12.0) if word == "bundle" else (8, 500.0, 200.0, 2.5))):
                 field.setValue(first if row == 0 else 0)  # type: ignore[arg-type]
@@ -90,7 +97,7 @@ class BundleForm(QWidget):
         wide = max(70, min(120, (self.width() - 320) // 4))
         for row, line in enumerate(self.fields):
             for k, field in enumerate(line):
-                field.setGeometry(8 + k * (wide + 6), 44 + row * 46, wide, 40)
+                field.setGeometry(8 + k * (wide + 6), 42 + row * 46, wide, 40)
         x = 8 + 4 * (wide + 6) + 10
         self.take.setGeometry(x, 44, max(190, self.width() - x - 10), 44)
         self.away.setGeometry(x, 92, max(190, self.width() - x - 10), 44)
@@ -108,4 +115,4 @@ class BundleForm(QWidget):
             draw.write(p, 10 + k * (wide + 6), 36, name, theme.ink2, 14)
         title = "A bundle of strips" if self.word == "bundle" else "A pack, in the order sawn"
         draw.write(p, 8 + 4 * (wide + 6) + 10, 30, title, theme.ink, 16, 700)
-        draw.write(p, 10, 186, "a later row that leaves a size out has that of the row above", theme.ink2, 13)
+        draw.write(p, 10, 193, "a later row that leaves a size out has that of the row above", theme.ink2, 13)

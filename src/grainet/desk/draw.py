@@ -305,17 +305,23 @@ def leader(
 
 
 def _spaced(wanted: Sequence[float], low: float, high: float, gap: float) -> list[float]:
+    """Places nearest to the wanted ones (least squares) that keep their order and a gap, within the gutter.
+
+    Neighbours that would come too near pool and share their shift, so that a crowd spreads to both sides alike.
+    """
     if not wanted:
         return []
     gap = min(gap, (high - low) / max(1, len(wanted) - 1)) if len(wanted) > 1 else gap
-    placed: list[float] = []
-    for x in wanted:
-        placed.append(max(x, low, placed[-1] + gap if placed else low))
-    limit = high
-    for k in range(len(placed) - 1, -1, -1):
-        placed[k] = min(placed[k], limit)
-        limit = placed[k] - gap
-    return placed
+    pools: list[tuple[float, int]] = []  # mean of (wanted - k gap), how many
+    for k, x in enumerate(wanted):
+        mean, count = x - k * gap, 1
+        while pools and pools[-1][0] > mean:
+            before, many = pools.pop()
+            mean, count = (mean * count + before * many) / (count + many), count + many
+        pools.append((mean, count))
+    last = high - gap * (len(wanted) - 1)
+    level = [min(max(mean, low), max(low, last)) for mean, count in pools for _ in range(count)]
+    return [x + k * gap for k, x in enumerate(level)]
 
 
 def part_pattern(

@@ -92,11 +92,12 @@ class Lane(QAbstractButton):
                 p, x - draw.text_width(str(verdict.gives), 18, 600, True), 26, str(verdict.gives), theme.ink, 18, 600, True
             )
         for stretch in verdict.stretches:
-            self._stretch(p, piece, stretch)
+            after = [s.from_mm for s in verdict.stretches if s.from_mm > stretch.from_mm + 1e-6]
+            self._stretch(p, piece, stretch, min(after, default=stretch.to_mm))
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
-    def _stretch(self, p: QPainter, piece: Piece, stretch: Stretch) -> None:
+    def _stretch(self, p: QPainter, piece: Piece, stretch: Stretch, next_mm: float) -> None:
         axis, theme = self.screen.board.axis, self.state.theme
         x0, x1 = axis.x(stretch.from_mm), axis.x(stretch.to_mm)
         if stretch.verdict == "wont":
@@ -126,9 +127,9 @@ class Lane(QAbstractButton):
             draw.slip(p, theme, x0 + 8, 9, f"{stretch.count} {noun}{slides}", figures=False, px=14)
         elif stretch.reasons:
             more = f" (+{len(stretch.reasons) - 1})" if len(stretch.reasons) > 1 else ""
-            draw.write(
-                p, x0 + 2, self.height() - 18, stretch.reasons[0].text + more, theme.ochre, 14, 600, room=max(30.0, x1 - x0 - 6)
-            )
+            room = min(x1, axis.x(next_mm)) - x0 - 6  # stretches overlap where one place or the other gives a part
+            if room >= 44:
+                draw.write(p, x0 + 2, self.height() - 18, stretch.reasons[0].text + more, theme.ochre, 14, 600, room=room)
 
     def _wont(self, p: QPainter, x0: float, x1: float, stretch: Stretch) -> None:
         """A span with end posts and the plain cause; no words where there is no room for them."""
@@ -164,14 +165,10 @@ class LookOver(QWidget):
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         giving, wont = self._shown()
-        room = height - len(giving) * 36 - (WONT_H if wont else 0) - WHY_H - KEY_H - MOIST_H - 66 - 24 * (self._extra_rows())
+        room = height - len(giving) * 36 - (WONT_H if wont else 0) - WHY_H - KEY_H - MOIST_H - self.board.gutter_px() - 8
         across = 2 * (y1 - y0) + ((piece.least_thickness_mm if piece else None) or 40)
         scale = min((width - AXIS_X - RIGHT) / max(1, x1), max(60, room) / max(1.0, across))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
-
-    def _extra_rows(self) -> int:
-        """Second rows of tags, above and below."""
-        return (self.board._rows("1") - 1) + (self.board._rows("2") - 1)
 
     def set_axis(self, axis: Axis) -> None:
         self.board.axis = axis

@@ -179,6 +179,16 @@ class MarkCard(QWidget):
             cx, cy = (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2
             tall = half * box.height() / box.width()
             p.drawPixmap(box, picture, QRectF((cx - half - px0) * sx, (py1 - cy - tall) * sy, 2 * half * sx, 2 * tall * sy))
+            shown = draw.path_of(
+                ring,
+                lambda x: box.x() + (x - cx + half) / (2 * half) * box.width(),
+                lambda y: box.y() + (cy + tall - y) / (2 * tall) * box.height(),
+            )
+            p.save()
+            p.setClipRect(box)
+            draw.outline(p, shown, self.state.theme.chalk, 2)
+            p.restore()
+        p.setPen(QPen(self.state.theme.ink, 1))
         p.drawRect(box)
 
 
@@ -187,14 +197,12 @@ def _said(name: str, defect: Defect) -> tuple[str, bool]:
     marked, far = defect.ends_closed or (False, False)
     growing = defect.kind in GROWING
     texts = {
-        "depth": "Depth unknown" if defect.depth_mm is None else f"{defect.depth_mm:g} deep",
-        "face": {"1": "On face 1", "2": "On face 2", "through": "Through", "edge": "On the edge"}[defect.face],
-        "severity": SEVERITY_WORDS[defect.severity - 1].capitalize() if defect.severity else "How grave?",
-        "feature": "Kept" if defect.keep else "Keep as feature",
-        "endMarked": "Ends here ◂" if not marked else "Ended ◂", "endFar": "Ends here ▸" if not far else "Ended ▸",
+        "depth": "Depth ?" if defect.depth_mm is None else f"{defect.depth_mm:g} deep",
+        "face": {"1": "On face 1", "2": "On face 2", "through": "Through", "edge": "On edge"}[defect.face],
+        "severity": SEVERITY_WORDS[defect.severity - 1].capitalize() if defect.severity else "Grave ?",
+        "feature": "A feature" if defect.keep else "Feature ?",
+        "endMarked": "Left: ended" if marked else "Left: open", "endFar": "Right: ended" if far else "Right: open",
         "cleared": "Drawn out" if defect.metal_drawn else defect.cleared.partition(",")[0].capitalize() or ("Draw it out" if FAMILY[defect.kind] == "metal" else "Deal with it"),
         "drop": "Remove",
     }  # fmt: skip
-    texts["endMarked"] = "Left end: closed" if marked else "Left end: open"
-    texts["endFar"] = "Right end: closed" if far else "Right end: open"
     return texts[name], name not in ("endMarked", "endFar") or growing

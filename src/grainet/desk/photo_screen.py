@@ -127,7 +127,7 @@ class PhotoScreen(QWidget):
             self.spots = [Spot(p.px, p.py, *((None, None) if k < 4 else (p.u_mm, p.v_mm))) for k, p in enumerate(again.points)]
             self.guessed = False
         elif self.side == "straightedge":
-            self.spots = [Spot(0.1 * width, 0.45 * height), Spot(0.9 * width, 0.45 * height)]
+            self.spots = [Spot(0.15 * width, 0.45 * height), Spot(0.85 * width, 0.45 * height)]
             self.guessed = True
         else:
             inset = ((0.12, 0.2), (0.88, 0.2), (0.88, 0.8), (0.12, 0.8))
@@ -500,7 +500,7 @@ class PhotoScreen(QWidget):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         p.fillRect(QRectF(0, self.height() - STRIP_H, self.width(), STRIP_H), theme.ground)
-        title = f"{SIDE_WORDS[self.side]}: make it true" if self.side != "straightedge" else "Straightedge: the gap"
+        title = f"{SIDE_WORDS[self.side]}: make it true" if self.side != "straightedge" else "Straightedge"
         self._left(p, title)
         view = self.view()
         if self.loaded is None:

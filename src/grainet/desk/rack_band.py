@@ -137,9 +137,11 @@ class RackBand(QWidget):
         self.first = max(0, min(self.first, len(ids) - room))
         shown = pieces[self.first : self.first + room]
         for gone in set(self.ends) - {p.id for p, _ in shown}:
-            self.ends.pop(gone).deleteLater()
+            end = self.ends.pop(gone)
+            end.hide()
+            end.deleteLater()
         for k, (piece, count) in enumerate(shown):
-            end = self.ends.get(piece.id)
+            end = self.ends.get(piece.id)  # type: ignore[assignment]
             if end is None:
                 end = self.ends[piece.id] = RackEnd(self.state, piece, self)
                 end.show()

@@ -12,7 +12,7 @@ from grainet.desk import draw
 from grainet.desk.controls import WordButton, count_of
 from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT, font
-from grainet.session.bringing_in import WORDS, Row, bring_in
+from grainet.session.bringing_in import COUNTED, WORDS, Row, bring_in
 from grainet.store.shop_file import ShopUnusable
 
 HEADS = ("goes in", "row", "number", "what happens", "in detail")
@@ -152,7 +152,7 @@ class StockList(QWidget):
         draw.write(p, x, 30, "nothing is stored yet", theme.ink2, 14)
         counts = [
             f"{sum(r.outcome == o for r in self.model.rows)} {words}"
-            for o, words in WORDS.items()
+            for o, words in COUNTED.items()
             if any(r.outcome == o for r in self.model.rows)
         ]
         draw.write(p, LEFT, 52, "; ".join(counts) or "the list is empty", theme.ink2, 14, room=self.width() - 60)

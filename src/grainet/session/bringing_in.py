@@ -12,6 +12,7 @@ from grainet.wood.piece import Piece
 
 Outcome = Literal["new", "same", "changes", "broken"]
 WORDS: dict[str, str] = {"new": "comes in", "same": "is here already", "changes": "would change", "broken": "cannot be used"}
+COUNTED: dict[str, str] = {"new": "to come in", "same": "here already", "changes": "would change", "broken": "cannot be used"}
 
 
 @dataclass(frozen=True)

@@ -63,7 +63,8 @@ class StockWords(ReaderBase):
             )
             items = self._items(sizes, kind, species)
             lengths = len({i.length_mm for i in items})
-            gloss = f"{len(items)} {label_of(kind)}s of {lengths} length{'s' if lengths > 1 else ''}"
+            wood = "" if species == "unknown" else f", {species}"
+            gloss = f"{len(items)} {label_of(kind)}s of {lengths} length{'s' if lengths > 1 else ''}{wood}"
             return Meaning(gloss, self.piece, label=gloss, more=tuple(items), replaces=True)
 
         return read
