@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import tempfile
 import unittest
 from datetime import date
@@ -27,6 +28,18 @@ def application() -> QApplication:
     return app  # type: ignore[return-value]
 
 
+_KEPT: list[tempfile.TemporaryDirectory] = []
+
+
+def demo_copy(folder: Path) -> Shop:
+    """The demo shop, made once and copied for each test."""
+    if not _KEPT:
+        _KEPT.append(tempfile.TemporaryDirectory())
+        make_demo(Path(_KEPT[0].name) / "D.grainet").close()
+    shutil.copytree(Path(_KEPT[0].name) / "D.grainet", folder)
+    return Shop.open(folder)
+
+
 class WindowTest(unittest.TestCase):
     """Opens a window on a fresh shop for every test."""
 
@@ -39,7 +52,7 @@ class WindowTest(unittest.TestCase):
         scratch = tempfile.TemporaryDirectory()
         self.addCleanup(scratch.cleanup)
         self.folder = Path(scratch.name)
-        self.shop = Shop.open(self.folder / "E.grainet", create=True) if self.empty else make_demo(self.folder / "D.grainet")
+        self.shop = Shop.open(self.folder / "E.grainet", create=True) if self.empty else demo_copy(self.folder / "D.grainet")
         self.window = Window(self.shop)
         self.window.resize(1280, 800)
         self.window.show()

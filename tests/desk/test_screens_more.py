@@ -9,11 +9,11 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QMenu, QMessageBox
 
 from grainet.desk import draw, tokens
-from grainet.session.take_in import tasks_of
 from grainet.desk.pictures import cache_folder, paint
 from grainet.desk.window import Window
 from grainet.job.answer import Offcut
 from grainet.session.shop import Shop
+from grainet.session.take_in import tasks_of
 from grainet.wood.defects import Defect, DefectKind
 from grainet.wood.piece import Piece
 from grainet.work.returning import offcut_piece

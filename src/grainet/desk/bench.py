@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QMenu, QWidget
 from grainet.desk.state import State
 from grainet.instruments.reading import INSTRUMENT_KINDS, InstrumentFault, InstrumentKind, Reading, parse_line
 from grainet.session.take_in import tasks_of, unread_places
-from grainet.session.tape_words import read
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 
@@ -45,6 +44,8 @@ class Bench(QObject):
         """The instrument in hand, or the one that the next task wants."""
         if self.in_hand:
             return self.in_hand
+        if not piece.racked and piece.outline and unread_places(piece):
+            return "callipers"  # while it is being taken in, the whole grid is read
         tasks = tasks_of(piece, self.state.shop.kit.pin_depth_mm)
         return next((t.instrument for t in tasks if t.instrument), "")
 
@@ -111,7 +112,7 @@ class Bench(QObject):
         self.done.emit()
 
     def _keep(self, reading: Reading, x: float, y: float) -> None:
-        piece, kit = self.state.piece, self.state.shop.kit
+        piece = self.state.piece
         if piece is None:
             return
         rows = piece.reading_grid[1] > 1
@@ -125,9 +126,7 @@ class Bench(QObject):
             self.state.said.emit(f"{reading.by}: {reading.doubt} Enter keeps {reading.value:g}, Esc drops it", True)
             return
         try:
-            meaning = read(
-                words, piece, self.state.plumb_mm, kit.length_style, self.state.today.isoformat(), kit.pin_depth_mm, reading.by
-            )
+            meaning = self.state.understand(words, by=reading.by)
         except BadEntry as fault:
             self.state.said.emit(str(fault), True)
             return

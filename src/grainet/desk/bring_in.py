@@ -390,7 +390,9 @@ class BringIn(QWidget):
         ]
         if piece.origin:
             lines.append((piece.origin, theme.ink2))
-        lines.append((f"{count_of(len(piece.defects), 'trouble')} marked", theme.ink2))
+        share = self.state.clear_share(piece) if piece.defects and piece.outline else None
+        clear = f", {share:.0%} clear" if share is not None else ""
+        lines.append((f"{count_of(len(piece.defects), 'trouble')} marked{clear}", theme.ink2))
         photo = piece.photo(f"face{face1.face}")
         if photo is not None:
             told = f"photo, off by {photo.doubt_mm:.1f} at most" if photo.is_true else "its photo is not true yet"

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING, get_args
 from PySide6.QtWidgets import QMenu
 
 from grainet.desk.controls import WordButton
-from grainet.session.tape_words import read
 from grainet.wood.coating import FINISHES, TREATMENTS
 from grainet.wood.defects import FAMILY, DefectKind, label_of
 from grainet.wood.figure import FIGURE_KINDS
@@ -39,13 +38,8 @@ class Menus:
 
     def words(self, line: str) -> None:
         """Do a line of words at once; a sentence says what cannot be done."""
-        kit = self.state.shop.kit
         try:
-            self.state.keep_meaning(
-                read(
-                    line, self.state.piece, self.state.plumb_mm, kit.length_style, self.state.today.isoformat(), kit.pin_depth_mm
-                )
-            )
+            self.state.keep_meaning(self.state.understand(line))
         except BadEntry as fault:
             self.state.said.emit(str(fault), True)
 
@@ -164,6 +158,10 @@ class Menus:
         menu.addAction("Straightedge picture with the camera", lambda: screen.photo_wanted.emit("straightedge", "camera"))
         if piece.suggestions:
             menu.addSeparator()
+            for one in piece.suggestions:
+                own = menu.addMenu(f"{one.id} {label_of(one.kind) if one.kind else one.text}, {one.confidence:.2f} sure")
+                own.addAction("Keep it", self._say(f"take {one.id}"))
+                own.addAction("Drop it", self._say(f"drop {one.id}"))
             menu.addAction("Keep every suggestion", lambda: self._all("take"))
             menu.addAction("Drop every suggestion", lambda: self._all("drop"))
         self._open(screen.photo, menu)
@@ -182,7 +180,7 @@ class Menus:
             return
         new: Piece = piece
         for one in piece.suggestions:
-            new = read(f"{word} {one.id}", new, 0.0, "mm", self.state.today.isoformat()).piece or new
+            new = self.state.understand(f"{word} {one.id}", new).piece or new
         verb = "kept" if word == "take" else "dropped"
         if self.state.keep(f"No. {piece.id}: {len(piece.suggestions)} suggestions {verb}", new):
             self.state.said.emit(f"{len(piece.suggestions)} suggestions {verb}", False)

@@ -86,7 +86,7 @@ class BundleForm(QWidget):
         if self.state.piece is None or self.state.piece.outline:
             self.state.new_piece()
         try:
-            meaning = read(self.line(), self.state.piece, 0.0, "mm", self.state.today.isoformat())
+            meaning = read(self.line(), self.state.piece, 0.0, "mm", self.state.today.isoformat())  # the form's figures are mm
         except BadEntry as fault:
             self.state.said.emit(str(fault), True)
             return

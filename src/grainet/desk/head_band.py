@@ -14,7 +14,7 @@ from grainet.desk.keypad import Keypad
 from grainet.desk.state import State
 from grainet.desk.tokens import HEAD_H, LEFT, font
 from grainet.grade.conditions import density_of
-from grainet.session import tape_words
+from grainet.session.meaning import Meaning
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 from grainet.wood.species import short_name
@@ -105,7 +105,7 @@ class HeadBand(QWidget):
         self.keys.clicked.connect(self._toggle_keypad)
         self.keypad: Keypad | None = None
         self.gloss, self.bad = "", False
-        self.meaning: tape_words.Meaning | None = None
+        self.meaning: Meaning | None = None
         state.changed.connect(self.refresh)
         state.said.connect(self._said)
         state.tape_wanted.connect(self.open_with)
@@ -133,16 +133,7 @@ class HeadBand(QWidget):
         self.meaning, self.bad = None, False
         if text.strip():
             try:
-                kit = self.state.shop.kit
-                self.meaning = tape_words.read(
-                    text,
-                    self.state.piece,
-                    self.state.plumb_mm,
-                    kit.length_style,
-                    self.state.today.isoformat(),
-                    kit.pin_depth_mm,
-                    self.state.tape_by,
-                )
+                self.meaning = self.state.understand(text, by=self.state.tape_by)
                 self.gloss = f"{self.meaning.gloss}: Enter keeps it"
             except BadEntry as fault:
                 self.gloss, self.bad = str(fault), True

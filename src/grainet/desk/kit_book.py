@@ -81,7 +81,26 @@ class KitBook(QWidget):
             field.setToolTip(f"{row.name}: {row.low:g} to {row.high:g} {row.unit or 'mm'}; Enter keeps it")
             field.editingFinished.connect(lambda f=field, r=row: self._keep(f, r))
             self.fields.append(field)
+        self.words = QLineEdit(self)
+        self.words.setObjectName("kit.FigureWords")
+        self.words.setFont(font(15, 500))
+        self.words.setAccessibleName("House words for figure, weakest first")
+        self.words.setToolTip("This house's own scale of figure, weakest first, parted by commas; Enter keeps it")
+        self.words.editingFinished.connect(self._keep_words)
         state.changed.connect(self.refresh)
+
+    def _keep_words(self) -> None:
+        """Keep the house's scale of figure; a sentence says what cannot be used."""
+        kit = self.state.shop.kit
+        found = tuple(w.strip().lower() for w in self.words.text().split(",") if w.strip())
+        if found == kit.figure_words:
+            return
+        if not 2 <= len(found) <= 9 or len(set(found)) != len(found) or any(" " in w or len(w) > 20 for w in found):
+            self.words.setText(", ".join(kit.figure_words))
+            self.state.said.emit("House words want two to nine different single words, weakest first, parted by commas.", True)
+            return
+        if self.state.keep("house words for figure", kit.changed(figure_words=found)):
+            self.state.said.emit(f"figure is called {', '.join(found)} here now", False)
 
     def _shown(self, row: Row) -> str:
         value = row.get(self.state.shop.kit)
@@ -118,6 +137,10 @@ class KitBook(QWidget):
             if not field.hasFocus():
                 field.setText(self._shown(row))
             field.setGeometry(int(LEFT + GROUPS.index(row.group) * wide + 168), 84 + k * 50, int(min(110, wide - 190)), 38)
+        x = LEFT + 3 * wide
+        self.words.setGeometry(int(x), 340, int(max(160, wide - 20)), 38)
+        if not self.words.hasFocus():
+            self.words.setText(", ".join(self.state.shop.kit.figure_words))
         self.update()
 
     def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
@@ -150,6 +173,7 @@ class KitBook(QWidget):
         x = LEFT + 3 * wide
         p.fillRect(QRectF(x, 250, wide - 20, 40), theme.ochre_wash)
         draw.write(p, x + 10, 275, text, theme.ink, 14.5, 600)
+        draw.write(p, x, 330, "House words for figure, weakest first", theme.ink, 14.5, room=wide - 20)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)

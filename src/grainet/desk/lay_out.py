@@ -167,6 +167,7 @@ class LayOut(QWidget):
         self.answer, self.holds = "", False
         self.told, self.share = "", 0.0
         self.fresh: tuple[Job, Plan] | None = None
+        self._torn: tuple[Plan, str] | None = None
         self.opening = 0
         self.chips: list[PartChip] = []
         self.designs: list[WordButton] = []
@@ -236,6 +237,21 @@ class LayOut(QWidget):
         if not plan.builds:
             return "the rack does not give this build; see what was refused"
         return f"planned: worth {plan.value:g} of at most {plan.bound:g}"
+
+    def tearing(self) -> str:
+        """What will tear under the plane once it is glued, and what to turn; empty where all planes one way or is not known."""
+        from grainet.work.glue_ups import tearing_of
+
+        shown = self.shown_plan()
+        if shown is None:
+            return ""
+        if self._torn is None or self._torn[0] is not shown[1]:
+            words = [
+                f"{name} {found.text}" + (f": turn the one from No. {', '.join(found.turn)} end for end" if found.turn else "")
+                for name, found in tearing_of(*shown)
+            ]
+            self._torn = (shown[1], "; ".join(words))
+        return self._torn[1]
 
     def shown_plan(self) -> tuple[Job, Plan] | None:
         """The plan just made for this build, or the one that is kept."""
@@ -470,6 +486,8 @@ class LayOut(QWidget):
         else:
             words = self.told or f"{design.note} Plan the build, and the whole rack is tried."
             draw.write(p, AXIS_X, bottom + 40, words, theme.ink2, 15)
+        if torn := self.tearing():
+            draw.slip(p, theme, AXIS_X, bottom - 26, torn, figures=False, px=14, ochre=True)
         if self.worker.busy:
             self._progress(p, bottom)
 

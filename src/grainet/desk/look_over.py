@@ -165,7 +165,7 @@ class LookOver(QWidget):
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         giving, wont = self._shown()
-        room = height - len(giving) * 36 - (WONT_H if wont else 0) - WHY_H - KEY_H - MOIST_H - self.board.gutter_px() - 8
+        room = height - len(giving) * 36 - (WONT_H if wont else 0) - WHY_H - KEY_H - MOIST_H - self.board.gutter_px() - 20
         across = 2 * (y1 - y0) + ((piece.least_thickness_mm if piece else None) or 40)
         scale = min((width - AXIS_X - RIGHT) / max(1, x1), max(60, room) / max(1.0, across))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
@@ -231,6 +231,11 @@ class LookOver(QWidget):
         lines = [
             (f"rings {describe(piece.ring_angle_deg)}", theme.ink2),
             (f"{count_of(len(piece.defects), 'trouble')}, Tab steps", theme.ink2),
+            *(
+                [(f"{self.state.clear_share(piece):.0%} clear", theme.ink2)]
+                if piece.defects and self.state.clear_share(piece) is not None
+                else []
+            ),
         ]
         if piece.live_metal:
             lines.append((", ".join(d.id for d in piece.live_metal) + " still in it", theme.wine))

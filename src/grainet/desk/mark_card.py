@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QMenu, QWidget
 from grainet.desk import draw
 from grainet.desk.controls import WordButton
 from grainet.desk.state import State
-from grainet.session.tape_words import read
 from grainet.wood.defects import FAMILY, GROWING, SEVERITY_WORDS, Defect, label_of
 from grainet.wood.suggestion import Suggestion
 from grainet.wood.value import BadEntry
@@ -115,14 +114,12 @@ class MarkCard(QWidget):
             self.state.choose_tag(None)
         piece = self.state.piece
         for line in lines[:-1]:  # on the way to the last, nothing is kept
-            piece = read(line.format(tag), piece, 0.0, "mm", self.state.today.isoformat()).piece
+            piece = self.state.understand(line.format(tag), piece).piece
         self._read(lines[-1].format(tag), piece)
 
     def _read(self, line: str, piece=None) -> None:  # type: ignore[no-untyped-def]
         try:
-            self.state.keep_meaning(
-                read(line, piece or self.state.piece, self.state.plumb_mm, "mm", self.state.today.isoformat())
-            )
+            self.state.keep_meaning(self.state.understand(line, piece))
         except BadEntry as fault:
             self.state.said.emit(str(fault), True)
 

@@ -66,6 +66,7 @@ class PhotoScreen(QWidget):
         self.fault = ""
         self._dragging = False
         self.adding = False
+        self.ring: list[tuple[float, float]] = []  # clicked along one growth ring of an end
         self.fields: dict[str, QLineEdit] = {}
         for name, words in (
             ("along", "1 to 2"),
@@ -99,7 +100,7 @@ class PhotoScreen(QWidget):
         from grainet.instruments.reading import InstrumentFault
 
         self.side, self.loaded, self.spots, self.taken, self.true, self.fault = side, None, [], None, None, ""
-        self.adding, self.busy = False, "opening the picture ..."
+        self.adding, self.busy, self.ring = False, "opening the picture ...", []
         self._fill_fields()
 
         def work() -> object:
@@ -234,7 +235,10 @@ class PhotoScreen(QWidget):
     # hands --------------------------------------------------------------------------------------------------------
     def _toggle_adding(self) -> None:
         self.adding = not self.adding
-        if self.adding:
+        if self.adding and self._is_end():
+            self.ring = []
+            self.state.said.emit("click two places or more along one growth ring, near the middle of the end", False)
+        elif self.adding:
             self.state.said.emit("click along the two long edges; type where a point lies if your tape tells it", False)
         self.refresh()
 
@@ -247,11 +251,28 @@ class PhotoScreen(QWidget):
         k, far = min(near, key=lambda n: n[1]) if near else (0, 1e9)
         if far < 22 and not (self.adding and far > 10):
             self.taken, self._dragging = k, True
+        elif self.adding and self._is_end() and self.view().contains(at):
+            self.ring.append(self._to_photo(at))
+            angle = self.ring_angle()
+            if angle is not None:
+                self.state.said.emit(f"the ring lies at {angle:.0f}°; make it true to keep it", False)
         elif self.adding and self.view().contains(at):
             self._add_point(at)
         else:
             return
         self.refresh()
+
+    def _is_end(self) -> bool:
+        return self.side in ("marked_end", "far_end")
+
+    def ring_angle(self) -> float | None:
+        """The angle between the ring drawn on an end and the wide face, 0 to 90; None while it is not drawn or not true."""
+        if self.true is None or len(self.ring) < 2:
+            return None
+        mm = self.true.to_mm(np.array(self.ring))
+        away = mm - mm.mean(axis=0)
+        du, dv = np.linalg.svd(away, full_matrices=False)[2][0]
+        return float(np.degrees(np.arctan2(abs(dv), abs(du))))
 
     def _add_point(self, at: QPointF) -> None:
         """A point on the long edge that lies nearest, its place along it still unknown."""
@@ -360,10 +381,11 @@ class PhotoScreen(QWidget):
             return Photo(side=side, sha=sha, width_px=width, height_px=height, points=points, taken=today, **fitted)  # type: ignore[arg-type]
 
         self.busy = "keeping it ..."
-        self.state.background.start(work, lambda photo: self._stored(number, photo, image), 5)
+        drawn = self.ring_angle() if points else None
+        self.state.background.start(work, lambda photo: self._stored(number, photo, image, drawn), 5)
         self.refresh()
 
-    def _stored(self, number: str, photo: object, image: Any) -> None:
+    def _stored(self, number: str, photo: object, image: Any, drawn: float | None) -> None:
         self.busy, self.loaded = "", None
         if isinstance(photo, str) or not self.state.shop.has_piece(number):
             self.state.said.emit(str(photo), True)
@@ -372,6 +394,11 @@ class PhotoScreen(QWidget):
         assert isinstance(photo, Photo)
         piece = self.state.shop.piece(number)
         photos = (*(p for p in piece.photos if p.side != photo.side), photo)
+        if drawn is not None:
+            both = list(piece.ring_angle_deg or (None, None))
+            both[0 if photo.side == "marked_end" else 1] = float(round(drawn))
+            others = tuple(pair for pair in piece.read_by if pair[0] != "ring_angle_deg")
+            piece = piece.changed(ring_angle_deg=tuple(both), read_by=(*others, ("ring_angle_deg", "drawn on the photo")))
         self.state.keep(f"No. {number}: photo of {SIDE_WORDS[photo.side].lower()}", piece.changed(photos=photos))
         if photo.is_true:
             self.state.said.emit("true; looking at what it shows ...", False)
@@ -481,7 +508,12 @@ class PhotoScreen(QWidget):
         self.later.setGeometry(right - 690, bottom, 190, 44)
         self.add.setVisible(not straightedge)
         self.add.setChecked(self.adding)
-        self.add.say("Click the edges; press when done" if self.adding else "Add points on the edges", self.loaded is not None)
+        adding, begin = (
+            ("Click along a ring; press when done", "Draw along a ring")
+            if self._is_end()
+            else ("Click the edges; press when done", "Add points on the edges")
+        )
+        self.add.say(adding if self.adding else begin, self.loaded is not None)
         ready = (
             self.loaded is not None
             and not self.busy
@@ -515,6 +547,11 @@ class PhotoScreen(QWidget):
             self._frame(p)
         for k, spot in enumerate(self.spots):
             self._handle(p, k, self.at(spot))
+        if self.ring:
+            line = QPolygonF([self.at(Spot(x, y)) for x, y in self.ring])
+            for pen in (QPen(theme.slip, 5), QPen(theme.teal, 2.4)):
+                p.setPen(pen)
+                p.drawPolyline(line)
         if self.taken is not None and self.taken < len(self.spots):
             self._loupe(p, self.spots[self.taken])
         self._below(p)

@@ -31,6 +31,8 @@ class RackEnd(QAbstractButton):
     @property
     def answer(self) -> str:
         """ "2", "if", "no" or "?" for the question of the lane."""
+        if not self.state.shop.has_piece(self.piece.id):  # gone since this end was drawn
+            return "?"
         known = self.state.verdict(self.piece.id, self.state.use)
         if known is None or not self.piece.outline or not self.piece.all_thicknesses_mm:
             return "?"

@@ -12,9 +12,16 @@ from grainet.kit.shop_kit import ShopKit
 from grainet.session.asking import Query
 from grainet.session.meaning import Meaning
 from grainet.session.shop import Shop
+from grainet.session.tape_words import read
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Value
+
+
+def _clear(piece: Piece) -> float:
+    from grainet.wood.tally import tally
+
+    return tally(piece).clear_both
 
 
 def _answering(pieces: list[Piece], query: Query, kit: ShopKit) -> frozenset[str]:
@@ -56,6 +63,8 @@ class State(QObject):
         self._timer.setSingleShot(True)
         self._timer.setInterval(15)
         self._timer.timeout.connect(self.changed)
+        self._tallies: dict[str, tuple[Piece, float]] = {}
+        self._tallying: set[str] = set()
         self._judging: set[tuple[str, str]] = set()
         self._held = True  # until the first paint: work in the background would only slow it
         shop.listen(self._soon)
@@ -199,6 +208,20 @@ class State(QObject):
             self.said.emit(str(fault), True)
             return False
 
+    def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Meaning:
+        """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""
+        kit = self.shop.kit
+        return read(
+            line,
+            piece or self.piece,
+            self.plumb_mm,
+            kit.length_style,
+            self.today.isoformat(),
+            kit.pin_depth_mm,
+            by,
+            kit.figure_words,
+        )
+
     def keep_meaning(self, meaning: Meaning) -> None:
         """Do what a tape line meant."""
         if meaning.plumb_mm is not None:
@@ -263,6 +286,21 @@ class State(QObject):
         if self.piece is None:
             pieces = self.shop.pieces()
             self.piece_id = pieces[0].id if pieces else None
+        self._soon()
+
+    def clear_share(self, piece: Piece) -> float | None:
+        """How much of the worse face is clear; None while it is worked out."""
+        kept = self._tallies.get(piece.id)
+        if kept is not None and kept[0] is piece:
+            return kept[1]
+        if piece.id not in self._tallying and not self._held:
+            self._tallying.add(piece.id)
+            self.background.start(lambda: _clear(piece), lambda share: self._tallied(piece, share), 1)
+        return None
+
+    def _tallied(self, piece: Piece, share: object) -> None:
+        self._tallying.discard(piece.id)
+        self._tallies[piece.id] = (piece, float(share))  # type: ignore[arg-type]
         self._soon()
 
     # judging in the background ------------------------------------------------------------------------------------

@@ -9,6 +9,7 @@ from grainet.exchange.pdf_fonts import register_fonts
 from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.wood.piece import Piece
+from grainet.wood.planing import planing_direction
 from grainet.wood.species import short_name
 from grainet.wood.units import LengthStyle, format_length
 from grainet.work.steps import Step
@@ -108,6 +109,7 @@ def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, t
     _ring(canvas, piece.outline, at)
     canvas.setLineWidth(3)
     canvas.line(*at(x0, y0), *at(x0, piece.extents[3]))
+    _planing(canvas, piece, at, mm)
     canvas.setLineWidth(0.6)
     for defect in piece.defects:
         canvas.setDash(2, 2)
@@ -146,6 +148,23 @@ def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, t
         px, py = at(*cut.line[0])
         where = cut.line[0][0] if cut.tool != "rip" else cut.line[0][1]
         canvas.drawString(px + 3, py + 3, f"{cut.n} {cut.tool} {format_length(where, style)}")
+
+
+def _planing(canvas, piece: Piece, at, mm: float) -> None:  # type: ignore[no-untyped-def]
+    """Chevrons at the marked end: toward which end face 1 planes clean, or that it tears both ways."""
+    way = planing_direction(piece)
+    if not way:
+        return
+    x, y = at(piece.extents[0] + 8, piece.extents[1] + 8)
+    words = {"far": "planes clean this way", "marked": "planes clean this way"}.get(way, "tears both ways")
+    canvas.setLineWidth(1.2)
+    for k in range(3):
+        s = 1 if way == "far" or (way == "both_ways_tear" and k == 2) else -1
+        tip = x + (k * 3 + (3 if s > 0 else 0)) * mm
+        canvas.line(tip, y, tip - s * 3 * mm, y + 2.5 * mm)
+        canvas.line(tip, y, tip - s * 3 * mm, y - 2.5 * mm)
+    canvas.setFont("Words", 8)
+    canvas.drawString(x + 14 * mm, y - 3, words)
 
 
 def _ring(canvas, ring, at) -> None:  # type: ignore[no-untyped-def]

@@ -23,8 +23,9 @@ Image = NDArray[Any]
 CHALK, TAPE = (250, 250, 246), (236, 226, 170)
 
 
-def take_photo(stand_in: StandIn, piece: Piece, side: str, megapixels: float = 3.0) -> tuple[Image, TrueMap]:
+def take_photo(stand_in: StandIn, piece: Piece, side: str, megapixels: float | None = None) -> tuple[Image, TrueMap]:
     """A photo of one side (face1, face2, near_edge, far_edge, marked_end, far_end) and its exact map. Raises InstrumentFault."""
+    megapixels = megapixels or stand_in.megapixels
     if stand_in.fault in ("no_answer", "unplugged"):
         raise InstrumentFault(f"{stand_in.name} gave no picture. Is it on? Or bring in a file.")
     if stand_in.fault == "garbage":

@@ -43,6 +43,7 @@ class StandIn:
     seed: int = 1
     patience_s: float = 0.4  # how long a silent one keeps one waiting
     drift: float = 0.0
+    megapixels: float = 3.0  # of the camera's pictures
     read: int = field(default=0, init=False)
     _specimen: Specimen | None = field(default=None, init=False)
     _place: tuple[float, float, float] = field(default=(0.0, 0.0, 0.0), init=False)

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from grainet.kit.cut_kit import CutKit, Kerfs, Machines
 from grainet.kit.uses import SHIPPED_USES, UseRule
+from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.moisture import equilibrium_pct
 from grainet.wood.units import LengthStyle
 from grainet.wood.value import Value
@@ -29,6 +30,7 @@ class ShopKit(Value):
     humidity: float = Field(default=0.45, ge=0.05, le=0.95)
     pin_depth_mm: float = Field(default=10.0, gt=0, le=200)
     uses: tuple[UseRule, ...] = SHIPPED_USES
+    figure_words: tuple[str, ...] = HOUSE_WORDS  # this house's own scale of figure, weakest first
     length_style: LengthStyle = "mm"
     theme: Literal["desktop", "light", "dark"] = "desktop"
     guessed: frozenset[str] = frozenset({"rip kerf", "resaw kerf", "resaw height", "thicknesser width", "planer width"})

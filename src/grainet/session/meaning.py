@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass, field
 
 from grainet.session.asking import Query
+from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
 from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
 from grainet.wood.value import BadEntry
@@ -44,6 +45,7 @@ class ReaderBase:
     today: str
     pin_depth_mm: float
     by: str = ""
+    house: tuple[str, ...] = HOUSE_WORDS
 
     def mm(self, text: str, name: str, least: float = 0.0, most: float = 20_000.0) -> float:
         """One length in mm within limits, or two figures for it that agree. Raises BadEntry."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from grainet.wood.defects import Defect, next_defect_id
-from grainet.wood.figure import FigureZone, house_word, next_figure_id
+from grainet.wood.figure import HOUSE_WORDS, FigureZone, house_word, next_figure_id
 from grainet.wood.piece import Piece, WidthStation, with_readings
 from grainet.wood.suggestion import Suggestion
 
@@ -37,7 +37,7 @@ def suggested(piece: Piece, new: tuple[Suggestion, ...], face: str) -> Piece:
     return piece.changed(suggestions=(*kept, *found))
 
 
-def accepted(piece: Piece, one: Suggestion) -> Piece:
+def accepted(piece: Piece, one: Suggestion, house: tuple[str, ...] = HOUSE_WORDS) -> Piece:
     """The piece with a suggestion kept as a reading."""
     rest = without(piece, one.id)
     sure = f"{PICTURE} {one.confidence:.2f}"
@@ -51,7 +51,7 @@ def accepted(piece: Piece, one: Suggestion) -> Piece:
         strength, wavelength, angle = one.figures
         zone = FigureZone(
             id=next_figure_id({f.id for f in rest.figure}), kind="curl", face="through", polygon=one.polygon, strength=round(strength, 2),
-            wavelength_mm=round(wavelength, 1) or None, angle_deg=round(angle, 1), word=house_word(strength), by=sure,
+            wavelength_mm=round(wavelength, 1) or None, angle_deg=round(angle, 1), word=house_word(strength, house), by=sure,
         )  # fmt: skip
         return rest.changed(figure=(*rest.figure, zone))
     rest = rest.changed(read_by=(*sources, (_field(one), sure)))

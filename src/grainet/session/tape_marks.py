@@ -74,7 +74,7 @@ class MarkWords(ReaderBase):
             face=given.get("f", "through"),  # type: ignore[arg-type]
             strength=strength, angle_deg=self.number(given["a"], "angle", -90, 90) if "a" in given else 0.0,
             wavelength_mm=self.number(given["wl"], "wavelength", 0.5, 500) if "wl" in given else None,
-            word=given.get("word", "") or house_word(strength), by=self.by,
+            word=given.get("word", "") or house_word(strength, self.house), by=self.by,
         )  # fmt: skip
         return Meaning(
             f"{label_of(kind)} {zone.id}" + (f", {zone.word}" if zone.word else ""),
@@ -200,4 +200,4 @@ class MarkWords(ReaderBase):
         if found is None:
             there = ", ".join(s.id for s in self.piece.suggestions) or "none"
             raise BadEntry(f"No picture suggests “{tag}” here; suggested: {there}.")
-        return Meaning(f"{tag} kept as measured by the picture", accepted(self.piece, found), label=f"{tag} kept")
+        return Meaning(f"{tag} kept as measured by the picture", accepted(self.piece, found, self.house), label=f"{tag} kept")

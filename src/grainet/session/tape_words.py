@@ -16,7 +16,7 @@ from grainet.session.tape_marks import ALL_DEFECTS, MarkWords
 from grainet.session.tape_stock import StockWords
 from grainet.wood import species as species_table
 from grainet.wood.defects import KIND_OF_CODE, label_of
-from grainet.wood.figure import FIGURE_KINDS
+from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
 from grainet.wood.units import LengthStyle, parse_length
 from grainet.wood.value import BadEntry
@@ -37,7 +37,8 @@ WORDS = (
 
 
 def read(
-    text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = ""
+    text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = "",
+    house: tuple[str, ...] = HOUSE_WORDS,
 ) -> Meaning:  # fmt: skip
     """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
     line = text.strip()
@@ -48,7 +49,7 @@ def read(
     if line.startswith("#"):
         return Meaning(f"opens No. {line[1:].strip()}", opens=line[1:].strip())
     if re.match(r"ask\b", line, re.I):
-        query = parse_query(line[3:], style)
+        query = parse_query(line[3:], style, house)
         return Meaning(f"asks the rack for {query.said(style) or 'every piece'}", asks=query)
     unit = "mm" if style == "mm" else "in"
     place, word, rest = _split(line, unit)
@@ -57,7 +58,7 @@ def read(
         return _bare(at, piece, unit)
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
-    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by)
+    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house)
     return reader.read(word, rest)
 
 

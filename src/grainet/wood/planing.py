@@ -30,14 +30,15 @@ def planing_direction(piece: Piece, face: str = "1") -> Direction:
 
 @dataclass(frozen=True)
 class Member:
-    """One member of a glue-up: the piece and whether it lies turned end for end in it."""
+    """One member of a glue-up: the piece, whether it lies turned end for end in it, and which of its faces is up."""
 
     piece: Piece
     turned: bool = False
+    face_up: str = "1"
 
     @property
     def direction(self) -> Direction:
-        found = planing_direction(self.piece)
+        found = planing_direction(self.piece, self.face_up)
         return found if not self.turned or found in ("", "both_ways_tear") else "marked" if found == "far" else "far"
 
 
@@ -59,4 +60,5 @@ def tearing(members: Sequence[Member]) -> Tearing | None:
     if not far or not near:
         return None
     fewer = far if len(far) < len(near) else near
-    return Tearing(f"will tear both ways: No. {', '.join(far)} plane one way, No. {', '.join(near)} the other", tuple(fewer))
+    one, other = (", ".join(dict.fromkeys(ids)) for ids in (far, near))
+    return Tearing(f"will tear both ways: No. {one} planes one way, No. {other} the other", tuple(fewer))
