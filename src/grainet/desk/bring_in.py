@@ -84,6 +84,7 @@ class BringIn(QWidget):
 
     def _bench_menu(self) -> None:
         menu = self.bench.menu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.instruments.mapToGlobal(self.instruments.rect().topLeft()))
 
     # the axis -----------------------------------------------------------------------------------------------------

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, get_args
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMenu
 
 from grainet.desk.controls import WordButton
@@ -52,6 +53,7 @@ class Menus:
     def _open(self, button: WordButton, menu: QMenu) -> None:
         menu.setObjectName(f"{button.objectName()}.menu")
         menu.aboutToHide.connect(self.screen.refresh)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(button.mapToGlobal(button.rect().topLeft()))
 
     # kinds and species --------------------------------------------------------------------------------------------

@@ -35,7 +35,7 @@ class FirstStart(QWidget):
 
     def chalk_action(self) -> None:
         self.state.new_piece()
-        self.state.tape_wanted.emit("l ")
+        self.state.tape_wanted.emit("")
 
     def refresh(self) -> None:
         inches = self.state.shop.kit.length_style != "mm"

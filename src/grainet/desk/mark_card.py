@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QMenu, QWidget
 
@@ -104,6 +104,7 @@ class MarkCard(QWidget):
             menu.addAction("Open again", lambda: self._read(f"cleared {defect.id}"))
         menu.addAction("Type how ...", lambda: self.state.tape_wanted.emit(f"cleared {defect.id} "))
         button = self.buttons["cleared"]
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(button.mapToGlobal(button.rect().topLeft()))
 
     def _words(self, *lines: str) -> None:

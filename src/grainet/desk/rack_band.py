@@ -227,6 +227,7 @@ class Question(QAbstractButton):
         menu.addAction("Ask for wood by size and words ... (Ctrl+F)", lambda: self.state.tape_wanted.emit("ask "))
         if self.state.asked is not None:
             menu.addAction("Every piece again", lambda: self.state.ask(None))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
 
     def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]

@@ -202,7 +202,7 @@ class Window(QWidget):
     def _new_piece(self) -> None:
         self.show_screen("bring_in")
         self.state.new_piece()
-        self.state.tape_wanted.emit("l ")
+        self.state.tape_wanted.emit("")  # a bare figure is its length; plank 2390x231x52 ash is all at once
 
     def _print(self) -> None:
         self.screens["saw_and_wait"].print_map()  # type: ignore[attr-defined]

@@ -46,6 +46,13 @@ class ReaderBase:
     pin_depth_mm: float
     by: str = ""
     house: tuple[str, ...] = HOUSE_WORDS
+    placed: bool = True  # a place was typed, or the plumb was moved off the marked end
+
+    @property
+    def inner(self) -> float:
+        """Where a reading that needs the wood's inside is taken: here, or half way along while no place was said."""
+        end = self.piece.length_mm or self.piece.extents[2]
+        return self.at if self.placed or not end else round(end / 2, 1)
 
     def mm(self, text: str, name: str, least: float = 0.0, most: float = 20_000.0) -> float:
         """One length in mm within limits, or two figures for it that agree. Raises BadEntry."""

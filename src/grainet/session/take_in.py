@@ -22,7 +22,7 @@ class Task:
 
 def tasks_of(piece: Piece, pin_depth_mm: float) -> list[Task]:
     """What is still unread, in the order in which to measure."""
-    return [*_sizes(piece), *_facts(piece, pin_depth_mm), *_suggested(piece)]
+    return [*_suggested(piece), *_sizes(piece), *_facts(piece, pin_depth_mm)]
 
 
 def unread_places(piece: Piece) -> list[tuple[float, float]]:
@@ -53,7 +53,6 @@ def _sizes(piece: Piece) -> list[Task]:
 
 def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
     found: list[Task] = []
-    end = piece.length_mm or piece.extents[2]
     thick = piece.least_thickness_mm or 0
     if piece.species == "unknown":
         found.append(Task("Species", "a name, or leave it unknown", "sp "))
@@ -68,9 +67,9 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
     if piece.mass_kg is None:
         found.append(Task("Weigh it", "gives kg/m³", "kg ", "scale"))
     if not piece.moisture:
-        found.append(Task("Moisture", f"pins at {pin_depth_mm:.0f} deep", f"{end / 2:.0f} mc ", "moisture"))
+        found.append(Task("Moisture", f"pins at {pin_depth_mm:.0f} deep", "mc ", "moisture"))
     elif thick >= THICK_ENOUGH_FOR_A_CORE_MM and max(r.depth_mm for r in piece.moisture) < CORE_SHARE * thick:
-        found.append(Task("Core moisture", "long pins, or a cut sample", f"{end / 2:.0f} core "))
+        found.append(Task("Core moisture", "long pins, or a cut sample", "core "))
     if piece.ring_angle_deg is None or None in piece.ring_angle_deg:
         found.append(Task("Rings at both ends", "0 flat to 90 quarter, or a photo of the end", "ring "))
     if piece.grain_slope_deg is None:

@@ -58,7 +58,7 @@ def read(
         return _bare(at, piece, unit)
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
-    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house)
+    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, place is not None or plumb_mm > 0)
     return reader.read(word, rest)
 
 
@@ -257,19 +257,19 @@ class Reader(MarkWords, StockWords, ReaderBase):
         amount, depth = with_option(rest, "d")
         value = self.number(amount, "moisture in %", 0, 200)
         deep = self.number(depth, "pin depth", 0, 500) if depth else self.pin_depth_mm
-        return self._reading(value, deep, f"{value:g} % at {self.at:.0f}, {deep:.0f} deep")
+        return self._reading(value, deep, f"{value:g} % at {self.inner:.0f}, {deep:.0f} deep")
 
     def _core(self, rest: str) -> Meaning:
         thickness = self.piece.least_thickness_mm
         if thickness is None:
             raise BadEntry("The core needs a thickness first: t 52.4.")
         value = self.number(rest, "core moisture in %", 0, 200)
-        return self._reading(value, thickness / 2, f"core {value:g} % at {self.at:.0f}")
+        return self._reading(value, thickness / 2, f"core {value:g} % at {self.inner:.0f}")
 
     def _reading(self, value: float, depth: float, gloss: str) -> Meaning:
         y = sum(self.piece.extents[1::2]) / 2
-        new = MoistureReading(x_mm=self.at, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today, by=self.by)
-        same = lambda r: abs(r.x_mm - self.at) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1  # noqa: E731
+        new = MoistureReading(x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today, by=self.by)
+        same = lambda r: abs(r.x_mm - self.inner) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1  # noqa: E731
         return Meaning(
             gloss, self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)), label="moisture"
         )
