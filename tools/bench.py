@@ -179,6 +179,50 @@ def shop() -> None:
             row("searching 5,000 pieces by size", timed(lambda: db.execute(query).fetchall(), 9), 0.05)
 
 
+def taking_in() -> None:
+    """Stock lists, asking the rack, and a very large photo, whose parts run off the interface thread."""
+    import numpy as np
+
+    from grainet.demo.rack import rack as demo_rack
+    from grainet.exchange.picture_file import decode, encode
+    from grainet.exchange.stock import read_rows, write_stock
+    from grainet.kit.shop_kit import ShopKit
+    from grainet.picture.reading import squared, suggestions_of
+    from grainet.picture.rectify import fit
+    from grainet.session.asking import matches, parse_query
+    from grainet.session.bringing_in import bring_in, preview
+    from grainet.session.shop import Shop
+    from grainet.wood.photo import Photo, TruePoint
+    from tests.session.test_asking import seeded
+
+    base = demo_rack()
+    pieces = [base[k % len(base)].changed(id=f"{k + 1}") for k in range(500)]
+    with tempfile.TemporaryDirectory() as scratch:
+        path = Path(scratch) / "s.csv"
+        write_stock(path, pieces)
+        with Shop.open(Path(scratch) / "S.grainet", create=True) as shop:
+            began = time.perf_counter()
+            bring_in(shop, [r for r in preview(shop, read_rows(path)) if r.by_default])
+            row("500 rows of CSV read, shown and brought in", time.perf_counter() - began, 5.0)
+    query, kit, boards = parse_query("at least 30 x 110 x 700 clear, quartered, ready"), ShopKit(), seeded()
+    row("asking 200 pieces by part size and words", timed(lambda: [p for p in boards if matches(p, query, kit)]), 1.0)
+    rng = np.random.default_rng(1)
+    tile = rng.integers(90, 160, (600, 860, 3), dtype=np.uint8)
+    big = np.tile(tile, (10, 10, 1))[:5900, :8500]  # 50 megapixels
+    data = encode(big)
+    opened = timed(lambda: decode(data), 2)
+    row(f"opening a JPEG of {big.shape[0] * big.shape[1] / 1e6:.0f} megapixels", opened, 3.0)
+    piece = base[8]
+    x1, y1 = piece.extents[2:]
+    corners = ((300, 900, 0, y1), (8200, 1100, x1, y1), (8100, 2000, x1, 0), (350, 1900, 0, 0))
+    points = tuple(TruePoint(px=a, py=b, u_mm=u, v_mm=v) for a, b, u, v in corners)
+    photo = Photo(side="face1", sha="0" * 64, width_px=big.shape[1], height_px=big.shape[0], points=points)
+    row("laying it square for the screen", timed(lambda: squared(big, piece, photo, 1.0), 2), 2.0)
+    row("all that it suggests", timed(lambda: suggestions_of(big, piece, photo), 1), 6.0)
+    more = (*points, *(TruePoint(px=300 + 1000 * k, py=905 + 25 * k, v_mm=y1) for k in range(1, 7)))
+    row("fitting ten points and the lens, in the window's thread", timed(lambda: fit(more, (8500, 5900))), 0.05)
+
+
 def first_paint() -> None:
     with tempfile.TemporaryDirectory() as scratch:
         environment = {**os.environ, "XDG_DATA_HOME": scratch, "XDG_CACHE_HOME": scratch}
@@ -202,6 +246,7 @@ def main() -> int:
     quick = "quick" in sys.argv[1:]
     fields()
     shop()
+    taking_in()
     first_paint()
     plans(quick)
     children = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024

@@ -109,6 +109,7 @@ class Shots:
             state.move_plumb(760)
             self.take(f"look-over-{theme}")
         self.colours("light")
+        self.taking_in()
         self.plan("merrow")
         state.choose_piece("8")
         window.screens["lay_out"].choose_part("merrow.half")
@@ -146,6 +147,49 @@ class Shots:
         self.colours("light")
         window.show_screen("kit_book")
         self.take("kit-book-light")
+
+    def taking_in(self) -> None:
+        """The views of taking in: a part tried, a mark in hand, a photo made true, a list before it is stored. All undone."""
+        import numpy as np
+
+        from grainet.demo.rack import rack
+        from grainet.desk.photo_screen import Spot
+        from grainet.exchange.stock import write_stock
+        from grainet.instruments.camera import take_photo
+
+        window, state = self.window, self.state
+        state.choose_piece("6")
+        window.show_screen("bring_in")
+        self.settle()
+        state.keep_meaning(state.understand("100 part 700x70"))
+        self.take("bring-in-part-light")
+        state.choose_piece("8")
+        self.settle()
+        state.choose_tag("c1")
+        self.take("bring-in-mark-light")
+        state.choose_piece("1")
+        window.bring_photo("face1", "camera")
+        self.settle()
+        screen = window.photo
+        true = take_photo(window.bring_in.bench.stand_in("camera"), state.piece, "face1")[1]
+        x1, y1 = state.piece.extents[2:]
+        screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array([(0, y1), (x1, y1), (x1, 0), (0, 0)]))]
+        for u in (500.0, 1000.0, 1400.0):
+            for v in (0.0, y1):
+                screen._add_point(screen.at(Spot(*map(float, true.to_px(np.array([(u, v)]))[0]))))
+        screen.guessed, screen.taken = False, 1
+        screen._fit()
+        self.take("photo-light")
+        screen.loaded = None
+        window.show_screen("bring_in")
+        path = Path(self.state.shop.file.folder) / "list.csv"
+        write_stock(path, [rack()[0], rack()[1].changed(place="B4", mass_kg=9.6), rack()[7].changed(id="40")])
+        with path.open("a", encoding="utf-8") as file:
+            file.write("41,plank,Red alder,1l20,90,20\n42,plonk,Red alder,900,90,20\n43,plank,European ash,1200,140,\n")
+        window.bring_list(str(path))
+        self.take("stock-list-light")
+        window.show_screen("bring_in")
+        path.unlink()
 
     def empty(self) -> None:
         self.window.resize(1280, 800)

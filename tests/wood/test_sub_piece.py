@@ -74,7 +74,7 @@ class Chain(unittest.TestCase):
         gains = {g.act: g.gains_mm for g in sub_piece(piece, (0, 0, 500, 90)).gains}
         self.assertAlmostEqual(gains["shortened first"], 6 * (1 - (500 / 1500) ** 2))
         self.assertAlmostEqual(gains["ripped first"], 2 * (1 - 0.5**2))
-        self.assertAlmostEqual(gains["shortened and ripped first"], gains["shortened first"] + gains["ripped first"])
+        self.assertAlmostEqual(gains["both first"], gains["shortened first"] + gains["ripped first"])
 
     def test_width_has_its_chain_too(self):
         piece = board(flatness=Flatness(crook_mm=4))

@@ -22,7 +22,7 @@ from grainet.wood.piece import Piece
 from grainet.wood.planing import planing_direction
 from grainet.wood.units import format_length
 
-GUTTER, ROW, SLANT = 42, 24, 14
+TAG_ROOM, ROW, SLANT = 28, 24, 14
 LEAST_EDGE_PX = 24
 MOST_HANDLES = 14
 Ring = tuple[tuple[float, float], ...]
@@ -157,6 +157,16 @@ class BoardView(QWidget):
         placed = draw.spread_tags([x for x, _ in middles], self.axis.left + 20, self.axis.right - 20, 44)
         return [(x, row, m) for (x, row), (_, m) in zip(placed, middles)]
 
+    def _slant(self, face: str) -> int:
+        """Room for slanted leaders, where a tag had to move aside."""
+        return SLANT if any(abs(x - self.axis.x(m.middle_x)) > 2 for x, _, m in self._spread(face)) else 0
+
+    def _gutter(self, face: str) -> int:
+        """What a face's tags and leaders take beside the wood."""
+        if not self.marks(face):
+            return 20
+        return TAG_ROOM + self._slant(face) + (self._rows(face) - 1) * ROW
+
     def boxes(self) -> tuple[FaceBox, QRectF, FaceBox | None]:
         """The upper face, the edge strip and face 2 (None while folded)."""
         piece = self.piece
@@ -165,7 +175,7 @@ class BoardView(QWidget):
             y0, y1 = 0.0, 200.0
         scale = self.axis.px_per_mm
         first = self.first_face
-        top = GUTTER + (self._rows(first) - 1) * ROW if self.marks(first) else GUTTER - SLANT - 8
+        top = self._gutter(first)
         face1 = FaceBox(first, top, (y1 - y0) * scale, scale, y0, y1)
         thick = (piece.least_thickness_mm if piece else None) or 40.0
         edge = QRectF(self.axis.left, face1.top + face1.height + 3, 0, max(LEAST_EDGE_PX, thick * scale))
@@ -174,15 +184,14 @@ class BoardView(QWidget):
 
     def gutter_px(self) -> int:
         """What tags and their leaders take above and below the wood."""
-        above = GUTTER + (self._rows(self.first_face) - 1) * ROW if self.marks(self.first_face) else GUTTER - SLANT - 8
-        below = (GUTTER + (self._rows("2") - 1) * ROW if self.marks("2") else 6) if self.both else 4
-        return above + below
+        below = (self._gutter("2") if self.marks("2") else 6) if self.both else 4
+        return self._gutter(self.first_face) + below
 
     def wanted_height(self) -> int:
         _face1, edge, face2 = self.boxes()
         if face2 is None:
             return int(edge.bottom()) + 4
-        below = GUTTER + (self._rows("2") - 1) * ROW if self.marks("2") else 6
+        below = self._gutter("2") if self.marks("2") else 6
         return int(face2.top + face2.height + below)
 
     def refresh(self) -> None:
@@ -194,7 +203,7 @@ class BoardView(QWidget):
             for face, box in ((face1.face, face1), ("2", face2)):
                 if box is None:
                     continue
-                below = box is face2
+                below, slant = box is face2, self._slant(face)
                 for x, row, mark in self._spread(face):
                     key = (face, mark.defect.id)
                     wanted.add(key)
@@ -203,7 +212,7 @@ class BoardView(QWidget):
                         button = self.tags[key] = TagButton(self, mark, face)
                         button.show()
                     button.set(piece, mark)
-                    y = box.top + box.height + SLANT + 2 + row * ROW if below else box.top - GUTTER + 1 - row * ROW
+                    y = box.top + box.height + slant + 2 + row * ROW if below else box.top - slant - TAG_ROOM + 1 - row * ROW
                     button.move(int(x) - 22, int(y))
                     button.update()
         for key in set(self.tags) - wanted:
@@ -552,15 +561,16 @@ class BoardView(QWidget):
         for box, below in ((face1, False), (face2, True)):
             if box is None:
                 continue
+            slant = self._slant(box.face)
             for x, row, mark in self._spread(box.face):
                 ys = [box.y(b) for _, b in mark.defect.polygon]
                 target = QPointF(self.axis.x(mark.middle_x), max(ys) if below else min(ys))
                 if below:
                     rim = box.top + box.height
-                    start, bend = QPointF(x, rim + SLANT + 2 + row * ROW), rim + SLANT
+                    start, bend = QPointF(x, rim + slant + 2 + row * ROW), rim + slant
                 else:
                     rim = box.top
-                    start, bend = QPointF(x, rim - SLANT - 2 - row * ROW), rim - SLANT
+                    start, bend = QPointF(x, rim - slant - 2 - row * ROW), rim - slant
                 chosen = self.state.chosen_tag == mark.defect.id
                 draw.leader(p, self.state.theme, start, bend, rim, target, chosen, mark.suggested)
 

@@ -165,7 +165,7 @@ class LookOver(QWidget):
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         giving, wont = self._shown()
-        room = height - len(giving) * 36 - (WONT_H if wont else 0) - WHY_H - KEY_H - MOIST_H - self.board.gutter_px() - 20
+        room = height - len(giving) * 36 - (WONT_H if wont else 0) - WHY_H - KEY_H - MOIST_H - self.board.gutter_px() - 14
         across = 2 * (y1 - y0) + ((piece.least_thickness_mm if piece else None) or 40)
         scale = min((width - AXIS_X - RIGHT) / max(1, x1), max(60, room) / max(1.0, across))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)

@@ -143,7 +143,7 @@ class MarkCard(QWidget):
                 "Arrows move it; Home and End take its corners; Esc lets go, Del removes it",
                 theme.ink2,
                 13,
-                room=self.width() - 170,
+                room=self.width() - (170 if self.width() > 560 else 16),
             )
             self._crop(p, defect.polygon, "2" if defect.face == "2" else "1")
         elif suggestion is not None:
@@ -199,8 +199,8 @@ def _said(name: str, defect: Defect) -> tuple[str, bool]:
         "face": {"1": "On face 1", "2": "On face 2", "through": "Through", "edge": "On edge"}[defect.face],
         "severity": SEVERITY_WORDS[defect.severity - 1].capitalize() if defect.severity else "Grave ?",
         "feature": "A feature" if defect.keep else "Feature ?",
-        "endMarked": "Left: ended" if marked else "Left: open", "endFar": "Right: ended" if far else "Right: open",
-        "cleared": "Drawn out" if defect.metal_drawn else defect.cleared.partition(",")[0].capitalize() or ("Draw it out" if FAMILY[defect.kind] == "metal" else "Deal with it"),
+        "endMarked": "Left ended" if marked else "Left open", "endFar": "Right ended" if far else "Right open",
+        "cleared": "Drawn out" if defect.metal_drawn else defect.cleared.partition(",")[0].capitalize() or ("Draw it out" if FAMILY[defect.kind] == "metal" else "Clear it"),
         "drop": "Remove",
     }  # fmt: skip
     return texts[name], name not in ("endMarked", "endFar") or growing

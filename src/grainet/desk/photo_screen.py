@@ -493,15 +493,14 @@ class PhotoScreen(QWidget):
     # looks --------------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
         straightedge = self.side == "straightedge"
-        tall = max(320, self.height() - STRIP_H)
-        y = 190
+        y = 152
         for name, field in self.fields.items():
             shown = self.loaded is not None and (name == "along" or not straightedge)
             shown = shown and (name != "at" or (self.taken is not None and self.taken >= 4))
             field.setVisible(shown)
-            if shown and y < tall:
-                field.setGeometry(LEFT, y, 130, 34)
-                y += 62
+            if shown:
+                field.setGeometry(LEFT + 66, y, 82, 34)
+                y += 40
         right, bottom = self.width() - RIGHT, self.height() - 54
         self.make.setGeometry(right - 240, bottom, 240, 44)
         self.add.setGeometry(right - 490, bottom, 240, 44)
@@ -570,14 +569,8 @@ class PhotoScreen(QWidget):
         left_words(p, self.state, 4, title, words)
         for name, field in self.fields.items():
             if field.isVisible():
-                label = {
-                    "along": "1 to 2",
-                    "across": "2 to 3",
-                    "from": "1 from the end",
-                    "up": "4 up from the edge",
-                    "at": "this point at",
-                }[name]
-                draw.write(p, LEFT, field.y() - 6, label, theme.ink, 14, 600)
+                label = {"along": "1 to 2", "across": "2 to 3", "from": "from end", "up": "up", "at": "point at"}[name]
+                draw.write(p, LEFT, field.y() + 22, label, theme.ink, 13.5, 600, room=64)
 
     def _line(self, p: QPainter, a: QPointF, b: QPointF) -> None:
         for pen in (QPen(self.state.theme.slip, 5), QPen(self.state.theme.chalk, 2)):

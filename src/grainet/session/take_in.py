@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from grainet.session.tape_words import grid_places
 from grainet.wood.piece import Piece
+from grainet.wood.suggestion import Suggestion
 
 THICK_ENOUGH_FOR_A_CORE_MM, CORE_SHARE = 24.0, 0.25
 
@@ -87,8 +88,19 @@ def _suggested(piece: Piece) -> list[Task]:
     """What a picture suggests waits to be kept or dropped."""
     rest = [s for s in piece.suggestions if s.what != "defect"]
     marks = [s for s in piece.suggestions if s.what == "defect"]
-    found = [Task(f"{s.id} {s.text}", f"by the photo, {s.confidence:.2f} sure", f"take {s.id}") for s in rest]
+    found = [Task(_said(s), f"by the photo, {s.confidence:.2f} sure; drop {s.id} drops it", f"take {s.id}") for s in rest]
     if marks:
         tags = ", ".join(s.id for s in marks[:6]) + ("…" if len(marks) > 6 else "")
         found.append(Task(f"{len(marks)} marks suggested", f"{tags}: press a tag; keep or drop", f"take {marks[0].id}"))
     return found
+
+
+def _said(one: Suggestion) -> str:
+    """A suggestion in a few words, with its figure."""
+    if one.what == "slope":
+        return f"{'Run-out' if one.face == 'edge' else 'Slope'} {one.figures[0]:.1f}°?"
+    if one.what == "rings":
+        return f"Rings {one.figures[0]:.0f}°, {'far' if one.figures[1] else 'marked'} end?"
+    if one.what == "figure":
+        return f"Figure, {one.figures[0]:.0%} strong?"
+    return f"Bow {one.figures[0]:.1f}?" if one.what == "bow" else "Live edges as seen?"

@@ -162,9 +162,9 @@ def _gains(
 
     uncut = left(*whole)
     rows = (
-        Gain("flattened whole, then cut", uncut, 0.0),
+        Gain("flattened whole", uncut, 0.0),
         Gain("shortened first", left(part[0], whole[1]), left(part[0], whole[1]) - uncut),
         Gain("ripped first", left(whole[0], part[1]), left(whole[0], part[1]) - uncut),
-        Gain("shortened and ripped first", chain.left_mm, chain.left_mm - uncut),
+        Gain("both first", chain.left_mm, chain.left_mm - uncut),
     )
     return tuple(g for k, g in enumerate(rows) if k == 0 or g.gains_mm >= 0.05)
