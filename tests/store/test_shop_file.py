@@ -106,6 +106,21 @@ class Opening(Folder):
         self.assertEqual(shop.undo_label, "racked")
         self.assertEqual(len(list((self.folder / "backups").glob("*-v1.sqlite"))), 1)
 
+    def test_a_shop_of_version_two_opens_and_an_older_program_would_leave_it_alone_after(self):
+        from grainet.store.migrations import MIGRATIONS
+
+        self.folder.mkdir()
+        db = sqlite3.connect(self.folder / "shop.sqlite", isolation_level=None)
+        db.executescript(FIRST)
+        MIGRATIONS[2](db)
+        db.execute("PRAGMA user_version = 2")
+        db.execute("INSERT INTO item (id, kind, version, json) VALUES ('piece:7', 'piece', 1, '{\"id\": \"7\"}')")
+        db.close()
+        shop = self.open()
+        self.assertEqual(shop._db.execute("PRAGMA user_version").fetchone()[0], 3)
+        self.assertEqual(shop.item("piece:7").json, '{"id": "7"}')
+        self.assertEqual(len(list((self.folder / "backups").glob("*-v2.sqlite"))), 1)
+
     def test_newer_damaged_and_foreign_files_are_refused_and_left_untouched(self):
         shop = self.open(create_new=True)
         self.keep(shop, "a", "1")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication, QIcon, QKeySequence
@@ -16,19 +17,21 @@ from grainet.desk.head_band import HeadBand
 from grainet.desk.kit_book import KitBook
 from grainet.desk.lay_out import LayOut
 from grainet.desk.look_over import LookOver
-from grainet.desk.photo_screen import PhotoScreen
 from grainet.desk.put_back import PutBack
 from grainet.desk.rack_band import RackBand
 from grainet.desk.rail import STOPS, Rail
 from grainet.desk.ruler_band import RulerBand
 from grainet.desk.saw_and_wait import SawAndWait
 from grainet.desk.state import State
-from grainet.desk.stock_list import StockList
 from grainet.desk.tokens import font, palette
 from grainet.desk.worker_client import WorkerClient
 from grainet.exchange.json_file import Unusable
 from grainet.session.shop import Shop
 from grainet.wood.units import LENGTH_STYLES
+
+if TYPE_CHECKING:
+    from grainet.desk.photo_screen import PhotoScreen
+    from grainet.desk.stock_list import StockList
 
 GUIDE = """<h3>The way of one board</h3>
 <p><b>F2 Bring in</b>: type figures into the tape line: <b>760</b> moves the plumb, <b>t 52.4</b> is a thickness there, <b>w 231</b> a width,
@@ -72,13 +75,11 @@ class Window(QWidget):
         state = self.state
         self.rack, self.head, self.ruler, self.rail = RackBand(state), HeadBand(state), RulerBand(state), Rail(state)
         self.first_start = FirstStart(state, self.bring_list, lambda: self.open_shop and self.open_shop("demo"))
-        self.bring_in, self.photo, self.stock_list = BringIn(state), PhotoScreen(state), StockList(state)
+        self.bring_in = BringIn(state)
         self.bring_in.photo_wanted.connect(self.bring_photo)
         self.bring_in.label_wanted.connect(lambda sheet: self.print_labels(sheet))
-        self.photo.finished.connect(lambda: self.show_screen("bring_in"))
-        self.stock_list.finished.connect(lambda: self.show_screen("bring_in"))
         self.screens: dict[str, QWidget] = {
-            "bring_in": self.bring_in, "photo": self.photo, "stock_list": self.stock_list, "look_over": LookOver(state), "lay_out": LayOut(state, self.worker), "saw_and_wait": SawAndWait(state),
+            "bring_in": self.bring_in, "look_over": LookOver(state), "lay_out": LayOut(state, self.worker), "saw_and_wait": SawAndWait(state),
             "put_back": PutBack(state), "kit_book": KitBook(state), "first_start": self.first_start,
         }  # fmt: skip
         self.work = QStackedWidget()
@@ -116,6 +117,28 @@ class Window(QWidget):
             action.triggered.connect(lambda _=False, act=act: act())
             self.addAction(action)
             self.actions_list.append(action)
+
+    @property
+    def photo(self) -> PhotoScreen:
+        """The photo screen, made when first asked for: the window's first paint does not wait for it."""
+        from grainet.desk.photo_screen import PhotoScreen
+
+        return self._late("photo", PhotoScreen)  # type: ignore[return-value]
+
+    @property
+    def stock_list(self) -> StockList:
+        """The stock list, made when first asked for."""
+        from grainet.desk.stock_list import StockList
+
+        return self._late("stock_list", StockList)  # type: ignore[return-value]
+
+    def _late(self, name: str, make):  # type: ignore[no-untyped-def]
+        if name not in self.screens:
+            screen = make(self.state)
+            screen.finished.connect(lambda: self.show_screen("bring_in"))
+            self.screens[name] = screen
+            self.work.addWidget(screen)
+        return self.screens[name]
 
     # screens ------------------------------------------------------------------------------------------------------
     def show_screen(self, name: str) -> None:
@@ -272,8 +295,9 @@ class Window(QWidget):
                 return encode(take_photo(camera, piece, side)[0])
             return read_picture_bytes(Path(path or ""))
 
+        photo = self.photo
         self.show_screen("photo")
-        self.photo.load(side, read, again)
+        photo.load(side, read, again)
 
     def print_labels(self, sheet: bool, path: str | None = None) -> None:
         """Labels as PDF: the piece in hand on a page of its own, or every piece that has none yet on sheets."""
@@ -325,8 +349,9 @@ class Window(QWidget):
             self._show_faults(result.lines)
             return
         assert isinstance(result, list)
+        shown = self.stock_list
         self.show_screen("stock_list")
-        self.stock_list.show_rows(name, result)
+        shown.show_rows(name, result)
 
     def _show_faults(self, lines: list[str]) -> None:
         box = QMessageBox(self)

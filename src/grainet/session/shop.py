@@ -12,13 +12,15 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Self
 
+from pydantic import ValidationError
+
 from grainet.build.design import Design
 from grainet.exchange.json_file import Unusable
 from grainet.grade.verdict import Verdict
 from grainet.job.job import Bar, Job
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.laid import Laid
-from grainet.store.shop_file import ShopFile
+from grainet.store.shop_file import ShopFile, ShopUnusable
 from grainet.wood import species as species_table
 from grainet.wood.defects import counted
 from grainet.wood.piece import Piece
@@ -101,7 +103,14 @@ class Shop:
         """Parsed when first asked for, so that a large shop opens quickly."""
         if name not in self._values:
             kind, text = self._texts[name]
-            self._values[name] = KINDS[kind].model_validate_json(text)
+            try:
+                self._values[name] = KINDS[kind].model_validate_json(text)
+            except ValidationError as fault:
+                first = fault.errors()[0]
+                where = ".".join(str(step) for step in first["loc"])
+                raise ShopUnusable(
+                    f"{name} in this shop cannot be understood ({where}: {first['msg']}). It was left as it is."
+                ) from None
         return self._values[name]
 
     def pieces(self, everything: bool = False) -> list[Piece]:

@@ -30,7 +30,14 @@ def _sizes_for_search(db: sqlite3.Connection) -> None:
     db.execute("CREATE INDEX item_size ON item (kind, length_mm, width_mm, thickness_mm)")
 
 
-MIGRATIONS = {2: _sizes_for_search}
+def _what_taking_in_knows(_db: sqlite3.Connection) -> None:
+    """2 to 3: pieces may hold photos, suggestions, coatings, figure and more, which an older Grainet would not understand.
+
+    Nothing of an older shop changes; the number alone tells an older program to leave a newer shop alone.
+    """
+
+
+MIGRATIONS = {2: _sizes_for_search, 3: _what_taking_in_knows}
 LATEST = 1 + len(MIGRATIONS)
 
 
