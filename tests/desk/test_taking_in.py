@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QMenu
 from grainet.desk import draw
 from grainet.desk.photo_screen import Spot
 from grainet.exchange.stock import write_stock
-from grainet.instruments.camera import take_photo
+from grainet.instruments.camera import flatness_of, take_photo
 from grainet.store.photos import photo_path
 from tests.desk.app import WindowTest
 
@@ -360,18 +360,50 @@ class Photos(Case):
         self.assertEqual(piece.source_of("ring_angle_deg"), "drawn on the photo")
         self.assertTrue(any(s.what == "rings" for s in piece.suggestions))
 
-    def test_a_straightedge_picture_gives_the_bow(self):
-        screen = self.open("9", "straightedge")
-        true = take_photo(self.window.bring_in.bench.stand_in("camera"), self.state.piece, "straightedge")[1]
-        screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array([(0.0, 80.0), (2120.0, 80.0)]))]
+    def test_straightedges_give_bow_cup_and_crook(self):
+        for kind, length in (("bow", 2120.0), ("cup", 193.0), ("crook", 2120.0)):
+            with self.subTest(kind):
+                screen = self.open("9", kind)
+                true = take_photo(self.window.bring_in.bench.stand_in("camera"), self.state.piece, kind)[1]
+                screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array([(0.0, 80.0), (length, 80.0)]))]
+                screen.chalk_action()
+                self.settle()
+                piece = self.shop.piece("9")
+                one = next(s for s in piece.suggestions if s.what == kind)
+                self.assertAlmostEqual(one.figures[0], flatness_of(piece)[kind], delta=0.5 if length > 1000 else 0.15)
+                self.type(f"take {one.id}")
+                flat = self.shop.piece("9").flatness
+                self.assertAlmostEqual(getattr(flat, f"{kind}_mm"), one.figures[0], delta=0.06)
+                self.assertAlmostEqual(getattr(flat, f"{kind}_span_mm"), length, delta=1)
+
+    def test_winding_sticks_give_the_twist(self):
+        screen = self.open("9", "twist")
+        true = take_photo(self.window.bring_in.bench.stand_in("camera"), self.state.piece, "twist")[1]
+        degrees = flatness_of(self.state.piece)["twist"]
+        lean = np.tan(np.radians(degrees))
+        ends = [(-220.0, 60.0), (220.0, 60.0), (150.0, 160 - 60 - 150 * lean), (-150.0, 160 - 60 + 150 * lean)]
+        screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array(ends))]
+        self.assertAlmostEqual(abs(screen.winding()), degrees, delta=0.1)
         screen.chalk_action()
         self.settle()
-        bow = next(s for s in self.shop.piece("9").suggestions if s.what == "bow")
-        from grainet.instruments.specimen import specimen_of
+        self.type("take twist?")
+        width = self.shop.piece("9").extents[3]
+        self.assertAlmostEqual(self.shop.piece("9").flatness.rock_mm, width * lean, delta=0.4)
 
-        self.assertAlmostEqual(bow.figures[0], 0.8 + specimen_of(self.shop.piece("9")).seed % 31 / 10, delta=0.5)
-        self.type(f"take {bow.id}")
-        self.assertAlmostEqual(self.shop.piece("9").flatness.bow_mm, bow.figures[0], delta=0.06)
+    def test_the_back_is_laid_under_the_front_by_a_through_knot(self):
+        """The points of face 2 are clicked 4 off along the board; the through knot puts it right."""
+        self.state.keep("one knot", self.shop.piece("9").changed(defects=self.shop.piece("9").defects[:1]))
+        screen = self.open("9", "face2")
+        _, _, x1, y1 = self.state.piece.extents
+        true = self.truth(screen, "face2", [(0, 0), (x1, 0), (x1, y1), (0, y1)])
+        screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array([(4.0, 0), (x1 + 4, 0), (x1 + 4, y1), (4.0, y1)]))]
+        screen._fit()
+        screen.chalk_action()
+        self.settle()
+        self.settle()
+        photo = self.shop.piece("9").photo("face2")
+        self.assertAlmostEqual(photo.shift_mm[0], 4, delta=2.5)
+        self.assertIn("right way round", self.said[-1])
 
     def test_files_that_are_no_pictures_are_said(self):
         self.take("9")

@@ -12,7 +12,7 @@ from grainet.desk.controls import WordButton
 from grainet.wood.coating import FINISHES, TREATMENTS
 from grainet.wood.defects import FAMILY, DefectKind, label_of
 from grainet.wood.figure import FIGURE_KINDS
-from grainet.wood.photo import SIDE_WORDS, SIDES
+from grainet.wood.photo import FLATNESS_PICTURES, SIDE_WORDS, SIDES
 from grainet.wood.piece import PIECE_KINDS, Piece
 from grainet.wood.species import library
 from grainet.wood.value import BadEntry
@@ -156,8 +156,10 @@ class Menus:
             if piece.photo(side) is not None:
                 own.addAction("Make it true anew", lambda s=side: screen.photo_wanted.emit(s, "again"))
                 own.addAction("Take the photo away", lambda s=side: self._forget(s))
-        menu.addAction("Straightedge picture from a file ...", lambda: screen.photo_wanted.emit("straightedge", "file"))
-        menu.addAction("Straightedge picture with the camera", lambda: screen.photo_wanted.emit("straightedge", "camera"))
+        for kind in FLATNESS_PICTURES:
+            own = menu.addMenu(SIDE_WORDS[kind])
+            own.addAction("Take it with the camera", lambda k=kind: screen.photo_wanted.emit(k, "camera"))
+            own.addAction("From a file (PNG or JPEG) ...", lambda k=kind: screen.photo_wanted.emit(k, "file"))
         if piece.suggestions:
             menu.addSeparator()
             for one in piece.suggestions:

@@ -18,14 +18,14 @@ from grainet.desk.controls import WordButton, left_words, wrapped
 from grainet.desk.pictures import to_image
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT, font
-from grainet.wood.photo import SIDE_WORDS, Photo, TruePoint
+from grainet.wood.photo import FLATNESS_PICTURES, SIDE_WORDS, Photo, TruePoint
 from grainet.wood.piece import Piece
 from grainet.wood.suggestion import Suggestion
 from grainet.wood.units import format_length, parse_length
 from grainet.wood.value import BadEntry
 
 STRIP_H, SHOWN_PX, LOUPE = 104, 2200, 62
-TRUE_MM_IN_500 = 1.0
+TRUE_MM_IN_500, MOST_SHIFT_MM = 1.0, 15.0
 NAMES = ("1", "2", "3", "4")
 
 
@@ -107,7 +107,7 @@ class PhotoScreen(QWidget):
             try:
                 data = read()
                 image = decode(data)
-                return data, image, _reduced(image), (again is None and side != "straightedge" and _quad(image)) or None
+                return data, image, _reduced(image), (again is None and side not in FLATNESS_PICTURES and _quad(image)) or None
             except (Unusable, InstrumentFault) as fault:
                 return str(fault)
 
@@ -127,7 +127,10 @@ class PhotoScreen(QWidget):
         if again is not None and again.points:
             self.spots = [Spot(p.px, p.py, *((None, None) if k < 4 else (p.u_mm, p.v_mm))) for k, p in enumerate(again.points)]
             self.guessed = False
-        elif self.side == "straightedge":
+        elif self.side == "twist":
+            self.spots = [Spot(x * width, y * height) for x, y in ((0.1, 0.6), (0.9, 0.6), (0.8, 0.4), (0.2, 0.4))]
+            self.guessed = True
+        elif self.flat:
             self.spots = [Spot(0.15 * width, 0.45 * height), Spot(0.85 * width, 0.45 * height)]
             self.guessed = True
         else:
@@ -137,6 +140,11 @@ class PhotoScreen(QWidget):
         self.taken = 0
         self._fit()
         self.setFocus()
+
+    @property
+    def flat(self) -> bool:
+        """Whether this is a straightedge or winding-stick picture, which is read once and not kept."""
+        return self.side in FLATNESS_PICTURES
 
     # places -------------------------------------------------------------------------------------------------------
     def _fill_fields(self) -> None:
@@ -181,7 +189,7 @@ class PhotoScreen(QWidget):
         from grainet.picture.rectify import fit
 
         self.true, self.fault = None, ""
-        if self.loaded is not None and self.side != "straightedge":
+        if self.loaded is not None and not self.flat:
             height, width = self.loaded.image.shape[:2]
             try:
                 self.true = fit(self.points(), (width, height))
@@ -342,7 +350,7 @@ class PhotoScreen(QWidget):
         """Leave for later: the original is kept, not true yet; a straightedge picture is dropped."""
         if (
             self.loaded is not None
-            and self.side != "straightedge"
+            and not self.flat
             and self.state.piece is not None
             and self.state.piece.photo(self.side) is None
         ):
@@ -354,8 +362,8 @@ class PhotoScreen(QWidget):
         """Make it true, or read the bow."""
         if self.loaded is None:
             return
-        if self.side == "straightedge":
-            self._read_bow()
+        if self.flat:
+            self._read_flat()
         elif self.true is not None and self.true.miss_mm <= self.limit_mm:
             self._store(tuple(self.points()))
         else:
@@ -414,43 +422,70 @@ class PhotoScreen(QWidget):
             return
         piece = self.state.shop.piece(number)
         face = {"face1": "1", "face2": "2"}.get(photo.side, "end" if photo.side.endswith("_end") else "edge")
+        said = ""
+        if photo.side == "face2":
+            piece, found, said = self._laid_on_face_1(piece, photo, found)
         new = suggested(piece, found, face)
-        self._registered(new, photo)
         count = len(new.suggestions) - sum(s.face != face for s in piece.suggestions)
-        if new != piece:
+        if new != self.state.shop.piece(number):
             self.state.keep(f"No. {number}: what the photo suggests", new)
-        self.state.said.emit(
-            f"{count} suggested by the photo; each waits to be kept or dropped" if count else "the photo suggests nothing", False
-        )
+        told = f"{count} suggested by the photo; each waits to be kept or dropped" if count else "the photo suggests nothing"
+        self.state.said.emit(f"{told}; {said}" if said else told, False)
 
-    def _registered(self, piece: Piece, photo: Photo) -> None:
-        """Say how far apart through marks lie on the two faces, once both are photographed."""
+    def _laid_on_face_1(self, piece: Piece, photo: Photo, found: tuple[Suggestion, ...]):  # type: ignore[no-untyped-def]
+        """Lay the photo of face 2 under face 1, so that marks that go through coincide: (piece, its suggestions, what to say).
+
+        A small shift is taken over where a known through mark, or two marks together, ask for it; otherwise it is only said.
+        """
         from grainet.picture.registration import register
 
-        marks = {
-            face: [s.middle for s in piece.suggestions if s.what == "defect" and s.face == face and s.middle]
-            for face in ("1", "2")
-        }
-        known = [
-            (sum(x for x, _ in d.polygon) / len(d.polygon), sum(y for _, y in d.polygon) / len(d.polygon))
+        through = [
+            ((min(x) + max(x)) / 2, (min(y) + max(y)) / 2)
             for d in piece.defects
             if d.face == "through"
+            for x, y in [tuple(zip(*d.polygon))]
         ]
-        found = register([*marks["1"], *known], marks["2"], piece.extents[3]) if photo.side == "face2" else None
-        if found is not None:
-            far = float(np.hypot(*found.shift_mm))
-            words = (
-                f"through marks lie {far:.0f} apart on the two faces, so it is the right way round"
-                if found.right_way_round
-                else "through marks fit only unmirrored: is it the right face, the right way up?"
-            )
-            self.state.said.emit(words, not found.right_way_round)
+        seen = [s.middle for s in piece.suggestions if s.what == "defect" and s.face == "1" and s.middle]
+        laid = register([*through, *seen], [s.middle for s in found if s.what == "defect" and s.middle], piece.extents[3])
+        if laid is None:
+            return piece, found, ""
+        if not laid.right_way_round:
+            return piece, found, "through marks fit only unmirrored: is it face 2, the right way up?"
+        dx, dy = laid.shift_mm
+        far = float(np.hypot(dx, dy))
+        if far <= MOST_SHIFT_MM and (through or laid.pairs > 1):
+            moved = photo.changed(shift_mm=(round(dx, 2), round(dy, 2)))
+            piece = piece.changed(photos=tuple(moved if p == photo else p for p in piece.photos))
+            found = tuple(s.changed(polygon=tuple((round(x + dx, 1), round(y + dy, 1)) for x, y in s.polygon)) for s in found)
+            return piece, found, f"it was laid {far:.1f} over, so that what goes through coincides: it is the right way round"
+        return piece, found, f"through marks lie {far:.0f} apart on the two faces"
 
-    def _read_bow(self) -> None:
+    def winding(self) -> float | None:
+        """The twist between the sticks in degrees; None where a stick is too short to tell."""
+        from grainet.picture.straightedge import winding_angle
+
+        one, two, three, four = ((s.px, s.py) for s in self.spots[:4])
+        try:
+            return winding_angle((one, two), (four, three))
+        except BadEntry:
+            return None
+
+    def _read_flat(self) -> None:
+        """Read what a straightedge or winding sticks show; it waits as a suggestion."""
         from grainet.picture.straightedge import gap_under
 
-        along, piece = self._figure("along"), self.state.piece
+        along, piece, side = self._figure("along"), self.state.piece, self.side
         if self.loaded is None or piece is None:
+            return
+        if side == "twist":
+            angle, width = self.winding(), piece.extents[3] - piece.extents[1]
+            if angle is None or not width:
+                self.state.said.emit("the sticks are too short in the picture" if width else "its width first: w 231", True)
+                return
+            high = abs(width * float(np.tan(np.radians(angle))))
+            self._suggest_flat(
+                piece.id, side, high, piece.extents[2], 0.8, f"twist {abs(angle):.2f}°, {high:.1f} under the fourth corner"
+            )
             return
         if not along:
             self.state.said.emit("type the straightedge's length first: 1 to 2", True)
@@ -464,38 +499,37 @@ class PhotoScreen(QWidget):
             except BadEntry as fault:
                 return str(fault)
 
-        self.state.background.start(work, lambda gap: self._bow(piece.id, along, gap), 5)
+        self.state.background.start(work, lambda gap: self._gap_read(piece.id, side, along, gap), 5)
         self.refresh()
 
-    def _bow(self, number: str, along: float, gap: Any) -> None:
-        from grainet.session.suggesting import suggested
-
+    def _gap_read(self, number: str, side: str, along: float, gap: Any) -> None:
         self.busy = ""
         if isinstance(gap, str):
             self.state.said.emit(gap, True)
             self.refresh()
             return
+        self._suggest_flat(number, side, gap.bow_mm, along, gap.confidence, f"{side} {gap.bow_mm:.1f} over {along:.0f}")
+
+    def _suggest_flat(self, number: str, side: str, figure: float, span: float, confidence: float, text: str) -> None:
+        from grainet.session.suggesting import suggested
+
+        kind: Any = side
         one = Suggestion(
-            id="bow?",
-            what="bow",
-            confidence=gap.confidence,
-            face="edge",
-            figures=(round(gap.bow_mm, 2), along),
-            text=f"bow {gap.bow_mm:.1f} over {along:.0f}",
+            id=f"{side}?", what=kind, confidence=confidence, face="edge", figures=(round(figure, 2), span), text=text
         )
         piece = self.state.shop.piece(number)
-        others = tuple(s for s in piece.suggestions if s.face == "edge" and s.what != "bow")
-        self.state.keep(f"No. {number}: the straightedge's gap", suggested(piece, (*others, one), "edge"))
-        self.state.said.emit(f"bow {gap.bow_mm:.1f} over {along:.0f}, {gap.confidence:.2f} sure: keep it or drop it", False)
+        others = tuple(s for s in piece.suggestions if s.face == "edge" and s.what != side)
+        self.state.keep(f"No. {number}: {side} by a picture", suggested(piece, (*others, one), "edge"))
+        self.state.said.emit(f"{text}, {confidence:.2f} sure: keep it or drop it", False)
         self.loaded = None
         self.finished.emit()
 
     # looks --------------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
-        straightedge = self.side == "straightedge"
+        straightedge = self.flat
         y = 152
         for name, field in self.fields.items():
-            shown = self.loaded is not None and (name == "along" or not straightedge)
+            shown = self.loaded is not None and self.side != "twist" and (name == "along" or not straightedge)
             shown = shown and (name != "at" or (self.taken is not None and self.taken >= 4))
             field.setVisible(shown)
             if shown:
@@ -518,7 +552,7 @@ class PhotoScreen(QWidget):
             and not self.busy
             and (straightedge or (self.true is not None and self.true.miss_mm <= self.limit_mm))
         )
-        self.make.say("Read the bow" if straightedge else "Make it true", ready)
+        self.make.say(f"Read the {self.side}" if straightedge else "Make it true", ready)
         self.update()
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
@@ -531,7 +565,7 @@ class PhotoScreen(QWidget):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         p.fillRect(QRectF(0, self.height() - STRIP_H, self.width(), STRIP_H), theme.ground)
-        title = f"{SIDE_WORDS[self.side]}: make it true" if self.side != "straightedge" else "Straightedge"
+        title = f"{SIDE_WORDS[self.side]}: make it true" if not self.flat else SIDE_WORDS[self.side]
         self._left(p, title)
         view = self.view()
         if self.loaded is None:
@@ -540,8 +574,10 @@ class PhotoScreen(QWidget):
             return
         p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         p.drawPixmap(view, self.loaded.pixmap, QRectF(self.loaded.pixmap.rect()))
-        if self.side == "straightedge":
+        if self.flat:
             self._line(p, self.at(self.spots[0]), self.at(self.spots[1]))
+            if self.side == "twist":
+                self._line(p, self.at(self.spots[3]), self.at(self.spots[2]))
         else:
             self._frame(p)
         for k, spot in enumerate(self.spots):
@@ -557,7 +593,7 @@ class PhotoScreen(QWidget):
 
     def _left(self, p: QPainter, title: str) -> None:
         theme = self.state.theme
-        if self.side == "straightedge":
+        if self.flat:
             words = [
                 ("Drag 1 and 2 onto the two ends of the straightedge's lower rim.", theme.ink2),
                 ("Type its length.", theme.ink2),
@@ -667,8 +703,15 @@ class PhotoScreen(QWidget):
         if self.busy or self.fault:
             draw.write(p, LEFT, y, self.busy or self.fault, theme.ochre, 15, 600, room=self.width() - 60)
             return
-        if self.side == "straightedge":
-            draw.write(p, LEFT, y, "The lower rim's two ends; the gap is read from end to end", theme.ink, 15, 600)
+        if self.flat:
+            words = "The lower rim's two ends; the gap is read from end to end"
+            if self.side == "twist":
+                words = (
+                    f"The sticks lie {self.winding():.2f}° apart"
+                    if self.winding() is not None
+                    else "The sticks are too short in the picture"
+                )
+            draw.write(p, LEFT, y, words, theme.ink, 15, 600)
             return
         if self.true is None:
             return
@@ -728,7 +771,7 @@ def _size_of(piece: Piece | None, side: str) -> tuple[float, float]:
     length, width, thick = piece.length_mm or x1 - x0, y1 - y0, piece.least_thickness_mm or 0.0
     return {
         "face1": (length, width), "face2": (length, width), "near_edge": (length, thick), "far_edge": (length, thick),
-        "marked_end": (width, thick), "far_end": (width, thick), "straightedge": (length, 0.0),
+        "marked_end": (width, thick), "far_end": (width, thick), "bow": (length, 0.0), "crook": (length, 0.0), "cup": (width, 0.0), "twist": (0.0, 0.0),
     }[side]  # fmt: skip
 
 

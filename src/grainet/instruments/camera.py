@@ -31,8 +31,10 @@ def take_photo(stand_in: StandIn, piece: Piece, side: str, megapixels: float | N
     if stand_in.fault == "garbage":
         raise InstrumentFault(f"{stand_in.name} sent a picture that is cut short; take it again.")
     whole = piece if piece.outline else _assumed(piece)
-    if side == "straightedge":
-        return _straightedge_photo(stand_in, whole, megapixels)
+    if side in ("bow", "cup", "crook"):
+        return _straightedge_photo(stand_in, whole, side, megapixels)
+    if side == "twist":
+        return _sticks_photo(stand_in, whole, megapixels)
     picture, rect, mask = _side(whole, side)
     margin = 0.12 * (rect[3] - rect[1]) + 14.0
     flat, big, on = _on_bench(picture, rect, margin, mask)
@@ -64,18 +66,41 @@ def straightedge_flat(edge: Image, length: float, bow: float, step: float) -> tu
     return picture, (-100.0, 0.0, length + 100.0, 120.0)
 
 
-def _straightedge_photo(stand_in: StandIn, piece: Piece, megapixels: float) -> tuple[Image, TrueMap]:
-    """The near edge with a straightedge as long as the board."""
+def _straightedge_photo(stand_in: StandIn, piece: Piece, kind: str, megapixels: float) -> tuple[Image, TrueMap]:
+    """An edge or end with a straightedge as long as it: along for bow and crook, across for cup."""
     wood = specimen_of(piece)
-    step = max(0.4, wood.length_mm / 2600)
-    edge = edge_picture(
-        piece.changed(outline=((-100, 0), (wood.length_mm + 100, 0), (wood.length_mm + 100, 90), (-100, 90))), 1 / step
-    )
+    length = wood.width_mm if kind == "cup" else wood.length_mm
+    step = max(0.1, length / 2600)
+    edge = edge_picture(piece.changed(outline=((-100, 0), (length + 100, 0), (length + 100, 90), (-100, 90))), 1 / step)
     tall = edge[np.minimum(np.arange(round(90 / step)) % max(1, len(edge)), len(edge) - 1)]
-    picture, rect = straightedge_flat(tall, wood.length_mm, 0.8 + wood.seed % 31 / 10, step)
+    picture, rect = straightedge_flat(tall, length, flatness_of(piece)[kind], step)
     width = (megapixels * 1e6 * 3.4) ** 0.5
     camera = Camera(round(width), round(width / 3.4), 3.0, 2.0, 0.8, lens=-0.02, blur_px=0.4, uneven=0.1, fill=0.93)
     return photograph(picture, rect, camera, 1 + stand_in.seed)
+
+
+def flatness_of(piece: Piece) -> dict[str, float]:
+    """The specimen's bow, cup and crook in mm and its twist in degrees, made up from its number."""
+    seed = specimen_of(piece).seed
+    return {
+        "bow": 0.8 + seed % 31 / 10,
+        "cup": 0.4 + seed % 13 / 10,
+        "crook": 0.5 + seed % 17 / 10,
+        "twist": 0.3 + seed % 11 / 10,
+    }
+
+
+def _sticks_photo(stand_in: StandIn, piece: Piece, megapixels: float) -> tuple[Image, TrueMap]:
+    """Two winding sticks sighted along the board: the near one wide and low, the far one shorter and above it, turned by the twist."""
+    step = 0.25
+    picture = np.full((round(160 / step), round(500 / step), 3), 205, np.uint8)
+    xs, ys = np.meshgrid(np.arange(picture.shape[1]) * step - 250, np.arange(picture.shape[0]) * step)
+    lean = np.tan(np.radians(flatness_of(piece)["twist"]))
+    picture[(ys >= 100) & (ys < 140) & (np.abs(xs) <= 220)] = (58, 52, 48)
+    picture[(ys >= 60 + xs * lean) & (ys < 84 + xs * lean) & (np.abs(xs) <= 150)] = (92, 60, 40)
+    width = (megapixels * 1e6 * 2.6) ** 0.5
+    camera = Camera(round(width), round(width / 2.6), 0.0, 0.0, 1.0, blur_px=0.4, fill=0.9)
+    return photograph(picture, (-250.0, 0.0, 250.0, 160.0), camera, 1 + stand_in.seed)
 
 
 def _assumed(piece: Piece) -> Piece:

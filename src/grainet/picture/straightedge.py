@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from grainet.picture.grain import lightness
-from grainet.wood.value import BadEntry
+from grainet.wood.value import BadEntry, Point
 
 Array = NDArray[Any]
 UP = 10  # rows looked at above the clicked line
@@ -27,6 +27,20 @@ class Gap:
     gap_mm: Array
     bow_mm: float
     confidence: float
+
+
+def winding_angle(near: tuple[Point, Point], far: tuple[Point, Point]) -> float:
+    """The twist between two winding sticks in degrees, from the clicked ends of the near one and the far one.
+
+    Sighted along the board, the sticks' upper rims lie apart by the twist over their distance. Raises BadEntry where a stick is
+    too short in the picture to tell a tenth of a degree.
+    """
+    angles = []
+    for name, ((ax, ay), (bx, by)) in (("near", near), ("far", far)):
+        if (reach := float(np.hypot(bx - ax, by - ay))) < 150:
+            raise BadEntry(f"The {name} stick is {reach:.0f} pixels long; wants at least 150 to tell a twist.")
+        angles.append(np.degrees(np.arctan2(by - ay, bx - ax)))
+    return float((angles[1] - angles[0] + 90) % 180 - 90)
 
 
 def gap_under(image: NDArray[Any], left_px: tuple[float, float], right_px: tuple[float, float], length_mm: float) -> Gap:

@@ -62,8 +62,11 @@ def accepted(piece: Piece, one: Suggestion, house: tuple[str, ...] = HOUSE_WORDS
         both = list(rest.ring_angle_deg or (None, None))
         both[end] = float(round(angle))
         return rest.changed(ring_angle_deg=tuple(both))
-    if one.what == "bow":
-        return rest.changed(flatness=rest.flatness.changed(bow_mm=round(one.figures[0], 1), bow_span_mm=round(one.figures[1])))
+    if one.what in ("bow", "cup", "crook"):
+        sag, span = round(one.figures[0], 1), float(round(one.figures[1]))
+        return rest.changed(flatness=rest.flatness.changed(**{f"{one.what}_mm": sag, f"{one.what}_span_mm": span}))
+    if one.what == "twist":
+        return rest.changed(flatness=rest.flatness.changed(rock_mm=round(one.figures[0], 1)))
     return _with_edges(rest, one)
 
 

@@ -103,4 +103,4 @@ def _said(one: Suggestion) -> str:
         return f"Rings {one.figures[0]:.0f}°, {'far' if one.figures[1] else 'marked'} end?"
     if one.what == "figure":
         return f"Figure, {one.figures[0]:.0%} strong?"
-    return f"Bow {one.figures[0]:.1f}?" if one.what == "bow" else "Live edges as seen?"
+    return "Live edges as seen?" if one.what == "edges" else f"{one.what.capitalize()} {one.figures[0]:.1f}?"

@@ -8,11 +8,12 @@ from pydantic import Field
 
 from grainet.wood.value import Point, Value
 
-Side = Literal["face1", "face2", "near_edge", "far_edge", "marked_end", "far_end", "straightedge"]
+Side = Literal["face1", "face2", "near_edge", "far_edge", "marked_end", "far_end"]
 SIDES: tuple[Side, ...] = ("face1", "face2", "near_edge", "far_edge", "marked_end", "far_end")
+FLATNESS_PICTURES = ("bow", "cup", "crook", "twist")  # read once and not kept
 SIDE_WORDS: dict[str, str] = {
     "face1": "Face 1", "face2": "Face 2", "near_edge": "Near edge", "far_edge": "Far edge", "marked_end": "Marked end",
-    "far_end": "Far end", "straightedge": "Straightedge",
+    "far_end": "Far end", "bow": "Straightedge: bow", "cup": "Straightedge: cup", "crook": "Straightedge: crook", "twist": "Winding sticks",
 }  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from pydantic import Field
 from grainet.wood.defects import DefectKind
 from grainet.wood.value import Point, Ring, Value
 
-SuggestionKind = Literal["defect", "slope", "rings", "figure", "edges", "bow"]
+SuggestionKind = Literal["defect", "slope", "rings", "figure", "edges", "bow", "cup", "crook", "twist"]
 
 
 class Suggestion(Value):
@@ -17,7 +17,7 @@ class Suggestion(Value):
 
     ``polygon`` in mm as seen on face 1 (a defect's or a figure zone's); ``figures`` hold what was measured: the slope in degrees;
     the ring angle and its end (0 marked, 1 far); strength, wavelength and angle of a figure; sag and span of a straightedge
-    picture. ``edges`` holds (x, near y, far y) of a live-edge outline in mm.
+    picture (bow, cup, crook); the fourth corner's height and the distance of winding sticks (twist). ``edges`` holds (x, near y, far y) of a live-edge outline in mm.
     """
 
     id: str = Field(min_length=1)
