@@ -42,6 +42,39 @@ class Real(WindowTest):
         colours = {picture.pixel(x, 120) for x in range(0, picture.width(), 7)}
         self.assertGreater(len(colours), 3)
 
+    def test_take_in_with_real_keys_and_a_real_drag(self):
+        self.window.activateWindow()
+        QTest.qWaitForWindowActive(self.window, 3000)
+        handle = self.window.windowHandle()
+        QTest.keyClick(handle, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+        self.settle()
+        for line in ("plank 900x120 ash", "t 31 31.5 30.8"):
+            for letter in line:
+                QTest.keyClick(handle, letter)
+            QTest.keyClick(handle, Qt.Key.Key_Return)
+            self.settle()
+        QTest.keyClick(handle, Qt.Key.Key_Escape)
+        QTest.keyClick(handle, Qt.Key.Key_F7)
+        self.settle()
+        piece = self.shop.piece("18")
+        self.assertEqual((piece.extents, len(piece.stations)), ((0, 0, 900, 120), 3))
+        self.assertIn("bench scale", piece.source_of("mass_kg"))
+        self.state.choose_piece("8")
+        self.settle()
+        self.state.choose_tag("w1")
+        self.settle()
+        board = self.window.bring_in.board
+        at = board.mapTo(self.window, board.handles()[2].toPoint())
+        plain, left = Qt.KeyboardModifier.NoModifier, Qt.MouseButton.LeftButton
+        before = self.shop.piece("8").defects[3].polygon
+        QTest.mousePress(handle, left, plain, at)
+        QTest.mouseMove(handle, at + QPoint(12, 0))
+        QTest.mouseRelease(handle, left, plain, at + QPoint(12, 0))
+        self.settle()
+        after = self.shop.piece("8").defects[3].polygon
+        self.assertGreater(after[2][0], before[2][0] + 5)
+        self.assertEqual(after[0], before[0])
+
 sys.exit(0 if unittest.main(argv=["x"], exit=False).result.wasSuccessful() else 1)
 """
 
