@@ -101,6 +101,27 @@ class Analysis(unittest.TestCase):
             gap_under(flat, (50, 100), (60, 100), 800)
 
 
+class Nothing(unittest.TestCase):
+    """Pictures that show nothing, or nonsense, suggest little and never fail."""
+
+    def test_blank_black_white_and_noise(self):
+        rng = np.random.default_rng(4)
+        piece = next(p for p in rack() if p.id == "9")
+        x1, y1 = piece.extents[2:]
+        shapes = ((0, y1, 20, 20), (x1, y1, 580, 22), (x1, 0, 570, 180), (0, 0, 25, 175))
+        for name, image in {
+            "grey": np.full((200, 600, 3), 128, np.uint8), "black": np.zeros((200, 600, 3), np.uint8), "white": np.full((200, 600, 3), 255, np.uint8),
+            "noise": rng.integers(0, 255, (200, 600, 3), dtype=np.uint8), "stripes": np.tile(np.arange(200, dtype=np.uint8)[:, None, None], (1, 600, 3)),
+        }.items():  # fmt: skip
+            for side, size in (("face1", (x1, y1)), ("face2", (x1, y1)), ("near_edge", (x1, 49)), ("marked_end", (y1, 49))):
+                points = tuple(TruePoint(px=px, py=py, u_mm=u / x1 * size[0], v_mm=v / y1 * size[1]) for u, v, px, py in shapes)
+                photo = Photo(side=side, sha="0" * 64, width_px=600, height_px=200, points=points)
+                with self.subTest(f"{name} {side}"):
+                    found = suggestions_of(image, piece, photo)
+                    self.assertLess(len([s for s in found if s.what == "defect"]), 12)
+                    self.assertTrue(all(0 <= s.confidence <= 1 for s in found))
+
+
 class BothFaces(unittest.TestCase):
     """A through knot photographed from both faces lies at one place, mirrored by its own corners."""
 

@@ -11,6 +11,7 @@ from grainet.wood import species as species_table
 from grainet.wood.coating import Coating
 from grainet.wood.defects import Defect
 from grainet.wood.density import density_kg_m3
+from grainet.wood.figure import FigureZone
 from grainet.wood.piece import Flatness, MoistureReading, Piece, Station, Sweep, WidthStation, with_readings
 from grainet.wood.thickness import ThicknessField
 
@@ -113,7 +114,7 @@ def rack() -> list[Piece]:
         ),
         _plank(
             "8", "European ash", 2390, [(0, 231), (1200, 230), (2390, 231)], [(60, 52.4), (700, 52.1), (1300, 51.6), (1900, 50.2), (2330, 49.8)], kind="slab",
-            origin="Bought, sawmill at Nether Holm", place="C1", arrived="2026-01-20", ring_angle_deg=(38, 36), grain_slope_deg=2.1,
+            origin="Bought, sawmill at Nether Holm", place="C1", arrived="2026-01-20", ring_angle_deg=(38, 36), grain_slope_deg=2.1, planing="marked", nominal_thickness_mm=50.8,
             moisture=_read((240, 115, 15, 8.1), (900, 115, 15, 8.4), (1500, 115, 15, 8.6), (2200, 115, 15, 9.6)), flatness=Flatness(bow_mm=2.2, cup_mm=0.9),
             defects=(
                 _mark("k1", "knot", 540, 164, 46, 40, "1", 24), _mark("s1", "sap", 2, 2, 730, 24, "1", 14), _mark("o1", "worm", 1120, 24, 74, 34, "1", 6),
@@ -123,7 +124,7 @@ def rack() -> list[Piece]:
         ),
         _plank(
             "9", "Red alder", 2120, [(0, 192), (2120, 193)], [(60, 49.2), (1000, 49.6), (2060, 49.0)], kind="plank", origin="Bought, sawmill at Nether Holm",
-            place="C1", arrived="2026-01-20", ring_angle_deg=(22, 26), grain_slope_deg=1.6, moisture=_read((300, 96, 15, 8.7), (1700, 96, 15, 8.8)),
+            place="C1", arrived="2026-01-20", ring_angle_deg=(22, 26), grain_slope_deg=1.6, planing="far", runout_deg=1.4, moisture=_read((300, 96, 15, 8.7), (1700, 96, 15, 8.8)),
             flatness=Flatness(bow_mm=1.4, cup_mm=0.6), defects=(_mark("k1", "knot", 1046, 52, 34, 30, "through"), _mark("k2", "knot", 1730, 130, 22, 20, "1", 12)),
         ),
         _plank(
@@ -135,6 +136,7 @@ def rack() -> list[Piece]:
             "11", "European sycamore maple", 585, [(0, 208), (585, 208)], [(40, 26.2), (290, 26.0), (545, 26.1)], kind="plate", origin="Swapped with a fiddle maker",
             place="D1", arrived="2025-08-03", ring_angle_deg=(84, 86), grain_slope_deg=0.6, moisture=_read((150, 104, 10, 8.3), (450, 104, 10, 8.4)), flatness=Flatness(cup_mm=0.4),
             defects=(_mark("t1", "streak", 0, 182, 585, 16, "through"),),
+            figure=(FigureZone(id="f1", kind="curl", polygon=box_ring(0, 0, 585, 208), strength=0.7, wavelength_mm=11.5, word="loud"),),
         ),
         _plank(
             "12", "Indian rosewood", 545, [(0, 74), (545, 74)], [(40, 9.1), (500, 9.0)], kind="fretboard_blank", origin="Bought with papers, 2019", place="D2", arrived="2019-05-12",

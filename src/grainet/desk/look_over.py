@@ -158,6 +158,7 @@ class LookOver(QWidget):
         self.board = BoardView(state, both=True)
         self.board.setParent(self)
         self.board.tapped.connect(state.move_plumb)
+        self.board.reshaped.connect(lambda tag, ring: state.piece and state.reshape_mark(state.piece, tag, tuple(ring)))
         self.lanes = {rule.use: Lane(state, rule, self) for rule in state.shop.kit.uses}
         state.changed.connect(self.refresh)
 

@@ -64,6 +64,7 @@ class PhotoScreen(QWidget):
         self.guessed = False
         self.true: Any = None
         self.fault = ""
+        self.number: str | None = None
         self._dragging = False
         self.adding = False
         self.ring: list[tuple[float, float]] = []  # clicked along one growth ring of an end
@@ -99,6 +100,7 @@ class PhotoScreen(QWidget):
         from grainet.exchange.picture_file import decode
         from grainet.instruments.reading import InstrumentFault
 
+        self.number = self.state.piece_id  # the photo stays this piece's, whatever is taken in hand meanwhile
         self.side, self.loaded, self.spots, self.taken, self.true, self.fault = side, None, [], None, None, ""
         self.adding, self.busy, self.ring = False, "opening the picture ...", []
         self._fill_fields()
@@ -142,6 +144,11 @@ class PhotoScreen(QWidget):
         self.setFocus()
 
     @property
+    def piece(self) -> Piece | None:
+        """The piece that is being photographed."""
+        return self.state.shop.piece(self.number) if self.number and self.state.shop.has_piece(self.number) else None
+
+    @property
     def flat(self) -> bool:
         """Whether this is a straightedge or winding-stick picture, which is read once and not kept."""
         return self.side in FLATNESS_PICTURES
@@ -149,7 +156,7 @@ class PhotoScreen(QWidget):
     # places -------------------------------------------------------------------------------------------------------
     def _fill_fields(self) -> None:
         """The two lengths as the piece has them; nothing where it is unread."""
-        piece, style = self.state.piece, self.state.shop.kit.length_style
+        piece, style = self.piece, self.state.shop.kit.length_style
         size = _size_of(piece, self.side)
         for name, value in zip(("along", "across"), size):
             self.fields[name].setText(format_length(value, style) if value else "")
@@ -348,12 +355,7 @@ class PhotoScreen(QWidget):
     # keeping ------------------------------------------------------------------------------------------------------
     def leave(self) -> None:
         """Leave for later: the original is kept, not true yet; a straightedge picture is dropped."""
-        if (
-            self.loaded is not None
-            and not self.flat
-            and self.state.piece is not None
-            and self.state.piece.photo(self.side) is None
-        ):
+        if self.loaded is not None and not self.flat and self.piece is not None and self.piece.photo(self.side) is None:
             self._store(())
         self.loaded = None
         self.finished.emit()
@@ -373,7 +375,7 @@ class PhotoScreen(QWidget):
         """Keep the original and its points; when true, let it suggest what it shows."""
         from grainet.store.photos import keep_photo
 
-        loaded, true, piece = self.loaded, self.true, self.state.piece
+        loaded, true, piece = self.loaded, self.true, self.piece
         if loaded is None or piece is None:
             return
         height, width = loaded.image.shape[:2]
@@ -474,7 +476,7 @@ class PhotoScreen(QWidget):
         """Read what a straightedge or winding sticks show; it waits as a suggestion."""
         from grainet.picture.straightedge import gap_under
 
-        along, piece, side = self._figure("along"), self.state.piece, self.side
+        along, piece, side = self._figure("along"), self.piece, self.side
         if self.loaded is None or piece is None:
             return
         if side == "twist":

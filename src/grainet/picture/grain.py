@@ -32,7 +32,8 @@ def lightness(image: NDArray[Any]) -> NDArray[Any]:
 
 
 def slope_of_grain(image: NDArray[Any], px_per_mm: float) -> Slope:
-    """The slope on a face picture (row 0 at the far edge). Raises ValueError for pictures under 40 mm across or 120 along."""
+    """The slope on a face picture (row 0 at the far edge). Raises ValueError for pictures under 40 mm across or
+    120 along, and for those that show no lines."""
     rows, columns = image.shape[:2]
     if rows < 40 * px_per_mm or columns < 120 * px_per_mm:
         raise ValueError(
@@ -43,6 +44,8 @@ def slope_of_grain(image: NDArray[Any], px_per_mm: float) -> Slope:
     coarse = [_wedge(tile, px_per_mm) for tile in tiles]
 
     weights = np.array([w for _, w in coarse])
+    if not np.isfinite(weights).all() or weights.sum() < 1e-9:
+        raise ValueError("no lines are seen in this picture")
     angles = np.array([_refined(tile, a, px_per_mm) for tile, (a, _) in zip(tiles, coarse)])
     middle = _weighted_median(angles, weights)
     near = np.abs(angles - middle) < 6.0  # a knot turns the lines of its own tile; the rest of the board still speaks

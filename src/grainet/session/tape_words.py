@@ -104,7 +104,7 @@ class Reader(MarkWords, StockWords, ReaderBase):
             return self.defect(KIND_OF_CODE.get(lower, lower), rest)
         if sized and lower in FIGURE_KINDS:
             return self.figure(lower, rest)
-        if sized and (kind := self.kind_named(lower)):
+        if sized and len(lower) >= 4 and (kind := self.kind_named(lower)):  # a slip of one key must not reshape a piece
             return self.sized_piece(kind, rest)
         if lower in known:
             return known[lower](rest)
