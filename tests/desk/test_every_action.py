@@ -128,6 +128,7 @@ class OddPhotos(WindowTest):
 
     def test_the_photo_stays_with_its_piece(self):
         screen = self.show(np.full((400, 900, 3), 120, np.uint8))
+        QTest.keyClick(screen, Qt.Key.Key_Left)
         self.state.choose_piece("10")
         self.settle()
         screen.chalk_action()

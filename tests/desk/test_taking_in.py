@@ -284,6 +284,7 @@ class Photos(Case):
     def truth(self, screen, side, places):
         """Put the points where the camera truly sees the places."""
         true = take_photo(self.window.bring_in.bench.stand_in("camera"), self.state.piece, side)[1]
+        screen.blind = False  # as after a drag
         screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array(places, float))]
         return true
 
@@ -365,6 +366,7 @@ class Photos(Case):
             with self.subTest(kind):
                 screen = self.open("9", kind)
                 true = take_photo(self.window.bring_in.bench.stand_in("camera"), self.state.piece, kind)[1]
+                screen.blind = False  # as after a drag
                 screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array([(0.0, 80.0), (length, 80.0)]))]
                 screen.chalk_action()
                 self.settle()
@@ -376,12 +378,20 @@ class Photos(Case):
                 self.assertAlmostEqual(getattr(flat, f"{kind}_mm"), one.figures[0], delta=0.06)
                 self.assertAlmostEqual(getattr(flat, f"{kind}_span_mm"), length, delta=1)
 
+    def test_points_that_stand_just_anywhere_read_nothing(self):
+        screen = self.open("9", "bow")
+        self.assertFalse(self.find("photo.make").isEnabled())
+        screen.chalk_action()
+        self.assertIn("drag the points", self.said[-1])
+        self.assertEqual(self.shop.piece("9").suggestions, ())
+
     def test_winding_sticks_give_the_twist(self):
         screen = self.open("9", "twist")
         true = take_photo(self.window.bring_in.bench.stand_in("camera"), self.state.piece, "twist")[1]
         degrees = flatness_of(self.state.piece)["twist"]
         lean = np.tan(np.radians(degrees))
         ends = [(-220.0, 60.0), (220.0, 60.0), (150.0, 160 - 60 - 150 * lean), (-150.0, 160 - 60 + 150 * lean)]
+        screen.blind = False  # as after a drag
         screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array(ends))]
         self.assertAlmostEqual(abs(screen.winding()), degrees, delta=0.1)
         screen.chalk_action()
@@ -396,6 +406,7 @@ class Photos(Case):
         screen = self.open("9", "face2")
         _, _, x1, y1 = self.state.piece.extents
         true = self.truth(screen, "face2", [(0, 0), (x1, 0), (x1, y1), (0, y1)])
+        screen.blind = False  # as after a drag
         screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array([(4.0, 0), (x1 + 4, 0), (x1 + 4, y1), (4.0, y1)]))]
         screen._fit()
         screen.chalk_action()

@@ -61,7 +61,8 @@ class PhotoScreen(QWidget):
         self.side, self.loaded, self.busy = "face1", None, ""
         self.spots: list[Spot] = []
         self.taken: int | None = None
-        self.guessed = False
+        self.guessed = False  # the points stand where the picture suggests them
+        self.blind = False  # ... or just anywhere: they must be dragged first
         self.true: Any = None
         self.fault = ""
         self.number: str | None = None
@@ -128,17 +129,17 @@ class PhotoScreen(QWidget):
         height, width = image.shape[:2]
         if again is not None and again.points:
             self.spots = [Spot(p.px, p.py, *((None, None) if k < 4 else (p.u_mm, p.v_mm))) for k, p in enumerate(again.points)]
-            self.guessed = False
+            self.guessed = self.blind = False
         elif self.side == "twist":
             self.spots = [Spot(x * width, y * height) for x, y in ((0.1, 0.6), (0.9, 0.6), (0.8, 0.4), (0.2, 0.4))]
-            self.guessed = True
+            self.guessed = self.blind = True
         elif self.flat:
             self.spots = [Spot(0.15 * width, 0.45 * height), Spot(0.85 * width, 0.45 * height)]
-            self.guessed = True
+            self.guessed = self.blind = True
         else:
             inset = ((0.12, 0.2), (0.88, 0.2), (0.88, 0.8), (0.12, 0.8))
             self.spots = [Spot(x, y) for x, y in quad] if quad else [Spot(x * width, y * height) for x, y in inset]
-            self.guessed = True
+            self.guessed, self.blind = True, not quad
         self.taken = 0
         self._fit()
         self.setFocus()
@@ -308,7 +309,7 @@ class PhotoScreen(QWidget):
         if self._dragging and self.taken is not None:
             px, py = self._to_photo(event.position())
             self.spots[self.taken] = replace(self.spots[self.taken], px=px, py=py)
-            self.guessed = False
+            self.guessed = self.blind = False
             if len(self.spots) == 4:
                 self._fit()
             self.update()
@@ -343,7 +344,7 @@ class PhotoScreen(QWidget):
         elif key in moves and self.taken is not None and self.spots:
             spot = self.spots[self.taken]
             self.spots[self.taken] = replace(spot, px=spot.px + moves[key][0], py=spot.py + moves[key][1])
-            self.guessed = False
+            self.guessed = self.blind = False
             self._fit()
         elif key == Qt.Key.Key_Delete and self.taken is not None and self.taken >= 4:
             del self.spots[self.taken]
@@ -364,7 +365,9 @@ class PhotoScreen(QWidget):
         """Make it true, or read the bow."""
         if self.loaded is None:
             return
-        if self.flat:
+        if self.blind:
+            self.state.said.emit("drag the points onto their places first", True)
+        elif self.flat:
             self._read_flat()
         elif self.true is not None and self.true.miss_mm <= self.limit_mm:
             self._store(tuple(self.points()))
@@ -552,6 +555,7 @@ class PhotoScreen(QWidget):
         ready = (
             self.loaded is not None
             and not self.busy
+            and not self.blind
             and (straightedge or (self.true is not None and self.true.miss_mm <= self.limit_mm))
         )
         self.make.say(f"Read the {self.side}" if straightedge else "Make it true", ready)
@@ -595,7 +599,9 @@ class PhotoScreen(QWidget):
 
     def _left(self, p: QPainter, title: str) -> None:
         theme = self.state.theme
-        if self.flat:
+        if self.side == "twist":
+            words = [("Drag 1 and 2 onto the ends of the near stick's upper rim, 4 and 3 onto the far one's.", theme.ink2)]
+        elif self.flat:
             words = [
                 ("Drag 1 and 2 onto the two ends of the straightedge's lower rim.", theme.ink2),
                 ("Type its length.", theme.ink2),

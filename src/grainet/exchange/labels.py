@@ -98,8 +98,10 @@ def _label(c, piece: Piece, x: float, y: float, w: float, h: float, style: Lengt
         line -= points + 2.2
         if line < y + 1.2 * MM:
             break
-        c.setFont(font, points)
         wide = room if line + points > y + h - pad - side - 1 else w - 2 * pad
+        while points > 6.2 and c.stringWidth(text, font, points) > wide:
+            points -= 0.25
+        c.setFont(font, points)
         c.drawString(x + pad, line, _cut(c, text, font, points, wide))
 
 
