@@ -127,6 +127,18 @@ class Marks(unittest.TestCase):
         self.assertEqual(counted(piece.defects)[0].ends_closed, (True, True), "dealt with, it grows no more")
         self.assertEqual(say(piece, "is c1 shake").defects[0].id, "h1")
 
+    def test_the_bench_s_own_words_keep_their_name(self):
+        from grainet.wood.defects import ALIASES, name_of
+
+        piece = say(BOARD, "300 crush 24x18 d 2", "400 spall 30x8 y 176 d 3", "600 ridge 200x6 f 2 d 1.5")
+        self.assertEqual(
+            [(d.kind, name_of(d), d.family) for d in piece.defects],
+            [("thin_spot", "crush", "void"), ("notch", "spall", "void"), ("groove", "ridge", "void")],
+        )
+        with self.assertRaisesRegex(BadEntry, "wants a size"):
+            say(BOARD, "crush hard")
+        self.assertTrue(ALIASES)
+
     def test_metal_is_cleared_by_drawing_it_out(self):
         piece = say(BOARD, "300 m 6x6")
         with self.assertRaisesRegex(BadEntry, "drawing it out"):

@@ -16,7 +16,7 @@ from grainet.desk import draw
 from grainet.desk.axis import Axis
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
-from grainet.wood.defects import SEVERITY_WORDS, Defect, label_of, long_ends
+from grainet.wood.defects import SEVERITY_WORDS, Defect, label_of, long_ends, name_of
 from grainet.wood.figure import FigureZone
 from grainet.wood.piece import Piece
 from grainet.wood.planing import planing_direction
@@ -82,7 +82,7 @@ class TagButton(QAbstractButton):
         more += f", {SEVERITY_WORDS[defect.severity - 1]}" if defect.severity else ""
         more += ", kept as a feature" if defect.keep else ""
         more += f", {defect.cleared}" if defect.cleared else ""
-        name = f"{label_of(defect.kind)} {defect.id}"
+        name = f"{name_of(defect)} {defect.id}"
         if mark.suggested:
             name, depth, more = f"suggested {name}", f"{mark.confidence:.2f} sure", ""
         self.setAccessibleName(f"{name}, {depth}{more}")
@@ -532,9 +532,10 @@ class BoardView(QWidget):
 
     def _edge(self, p: QPainter, piece: Piece, box: QRectF) -> None:
         theme, style = self.state.theme, self.state.shop.kit.length_style
-        shape = QPainterPath()
-        shape.addRect(box)
+        shape, times = self._taper(piece, box)
         draw.wood(p, theme, shape, self.state.pictures.get(piece, "edge"), box, plain_colour(piece.species))
+        if times > 1 and not self.both:
+            draw.write(p, 92, box.center().y() + 5, f"taper ×{times}", theme.ink2, 13)
         self._layers(p, piece, box)
         draw.outline(p, shape, theme.ink, 1)
         least = piece.least_thickness_mm
@@ -544,6 +545,25 @@ class BoardView(QWidget):
             x = min(max(self.axis.x(station.x_mm), box.left() + 26), box.right() - 26)
             low = station.thickness_mm == least and len(piece.stations) > 1
             draw.slip(p, theme, x, box.center().y() - 11, format_length(station.thickness_mm, style), centred=True, ochre=low)
+
+    def _taper(self, piece: Piece, box: QRectF) -> tuple[QPainterPath, int]:
+        """The edge as it tapers, its differences drawn so many times as large that they are seen; and how many times."""
+        shape = QPainterPath()
+        read = sorted((s.x_mm, s.thickness_mm) for s in _one_row(piece))
+        most = max((t for _, t in read), default=0.0)
+        span = most - min((t for _, t in read), default=0.0)
+        if span < 0.25 or piece.layers:
+            shape.addRect(box)
+            return shape, 1
+        times = max(1, min(20, int(0.4 * box.height() / (span * self.axis.px_per_mm))))
+        low = [
+            QPointF(min(max(self.axis.x(x), box.left()), box.right()), box.bottom() - (most - t) * self.axis.px_per_mm * times)
+            for x, t in read
+        ]
+        rim = [QPointF(box.left(), low[0].y()), *low, QPointF(box.right(), low[-1].y())]
+        shape.addPolygon(QPolygonF([box.topLeft(), *rim, box.topRight()]))
+        shape.closeSubpath()
+        return shape, times
 
     def _layers(self, p: QPainter, piece: Piece, box: QRectF) -> None:
         """The layers of a panel, in true proportion."""

@@ -20,7 +20,7 @@ from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
 from grainet.session.meaning import Meaning
 from grainet.session.take_in import tasks_of
 from grainet.session.tape_words import WORDS, Reader, grid_places
-from grainet.wood.defects import label_of
+from grainet.wood.defects import ALIASES, label_of
 from grainet.wood.figure import FIGURE_KINDS
 from grainet.wood.piece import Piece, WidthStation, with_readings
 from grainet.wood.units import format_length
@@ -148,7 +148,9 @@ class BringIn(QWidget):
             if kind in FIGURE_KINDS:
                 meaning = _figure_in(reader, kind, ring)
             else:
-                meaning = reader.add_defect(kind, tuple(ring), face, None)
+                meaning = reader.add_defect(
+                    ALIASES.get(kind, kind), tuple(ring), face, None, note=kind if kind in ALIASES else ""
+                )
         except (BadEntry, ValueError) as fault:
             self.state.said.emit(str(fault).splitlines()[0], True)
             return

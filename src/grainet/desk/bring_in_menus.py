@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QMenu
 
 from grainet.desk.controls import WordButton
 from grainet.wood.coating import FINISHES, TREATMENTS
-from grainet.wood.defects import FAMILY, DefectKind, label_of
+from grainet.wood.defects import ALIASES, FAMILY, DefectKind, label_of
 from grainet.wood.figure import FIGURE_KINDS
 from grainet.wood.photo import FLATNESS_PICTURES, SIDE_WORDS, SIDES
 from grainet.wood.piece import PIECE_KINDS, Piece
@@ -101,6 +101,9 @@ class Menus:
                 groups[family] = (menu.addMenu(FAMILY_WORDS[family]), polygons.addMenu(FAMILY_WORDS[family]))
             for own, corners in zip(groups[family], (False, True)):
                 own.addAction(label_of(kind).capitalize(), lambda k=kind, c=corners: screen.take_mark(k, c))
+        for word, kind in ALIASES.items():
+            for own, corners in zip(groups[FAMILY[kind]], (False, True)):
+                own.addAction(label_of(word).capitalize(), lambda w=word, c=corners: screen.take_mark(w, c))
         menu.addMenu(polygons)
         figure = menu.addMenu("Figure here ...")
         for one in FIGURE_KINDS:

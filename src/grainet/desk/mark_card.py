@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from grainet.desk import draw
 from grainet.desk.controls import WordButton
 from grainet.desk.state import State
-from grainet.wood.defects import FAMILY, GROWING, SEVERITY_WORDS, Defect, label_of
+from grainet.wood.defects import FAMILY, GROWING, SEVERITY_WORDS, Defect, label_of, name_of
 from grainet.wood.suggestion import Suggestion
 from grainet.wood.value import BadEntry
 
@@ -132,7 +132,7 @@ class MarkCard(QWidget):
         if defect is not None:
             x0, x1 = min(x for x, _ in defect.polygon), max(x for x, _ in defect.polygon)
             y0, y1 = min(y for _, y in defect.polygon), max(y for _, y in defect.polygon)
-            draw.write(p, 8, 26, f"{label_of(defect.kind).capitalize()} {defect.id}", theme.ink, 17, 700)
+            draw.write(p, 8, 26, f"{name_of(defect).capitalize()} {defect.id}", theme.ink, 17, 700)
             by = f", found by the {defect.by}" if defect.by else ""
             words = f"{x1 - x0:.0f} × {y1 - y0:.0f} at {x0:.0f}, {y0:.0f} up{by}"
             draw.write(p, 150, 26, words, theme.ink2, 14, room=self.width() - 170)

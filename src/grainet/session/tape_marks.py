@@ -37,8 +37,8 @@ class MarkWords(ReaderBase):
         a, b, c, d = self.at - w / 2, y - h / 2, self.at + w / 2, y + h / 2
         return ((a, b), (c, b), (c, d), (a, d))
 
-    def defect(self, kind: str, rest: str) -> Meaning:
-        """A trouble by its size and options."""
+    def defect(self, kind: str, rest: str, note: str = "") -> Meaning:
+        """A trouble by its size and options; ``note`` keeps the bench's own word for it."""
         size, _, options = rest.partition(" ")
         given = dict(re.findall(r"(?:^|\s)([ydfs])\s+(\S+)", options))
         ring = self.box_here(size, given.get("y"))
@@ -47,17 +47,18 @@ class MarkWords(ReaderBase):
             raise BadEntry(f"face {given['f']} is not known; wants 1, 2, edge or through.")
         depth = self.mm(given["d"], "depth", least=-1e-9, most=1000) if "d" in given else None
         severity = int(self.number(given["s"], "severity", 1, 3)) if "s" in given else None
-        return self.add_defect(kind, ring, face, depth, severity)
+        return self.add_defect(kind, ring, face, depth, severity, note)
 
-    def add_defect(self, kind: str, ring: Ring, face: str, depth: float | None, severity: int | None = None) -> Meaning:
+    def add_defect(self, kind: str, ring: Ring, face: str, depth: float | None, severity: int | None = None, note: str = ""
+    ) -> Meaning:  # fmt: skip
         """A new defect of a kind with the next free tag."""
         self._on_the_piece(ring)
         tag = next_defect_id(kind, {d.id for d in self.piece.defects})
-        new = Defect(id=tag, kind=kind, face=face, polygon=ring, depth_mm=depth, severity=severity, by=self.by)  # type: ignore[arg-type]
+        new = Defect(id=tag, kind=kind, face=face, polygon=ring, depth_mm=depth, severity=severity, by=self.by, note=note)  # type: ignore[arg-type]
         deep = "depth unknown: counts as through" if depth is None else f"{depth:g} deep"
         where = "through" if face == "through" else f"on face {face}" if face in "12" else "on the edge"
         return Meaning(
-            f"{label_of(kind)} {tag} {where}, {deep}",
+            f"{label_of(note or kind)} {tag} {where}, {deep}",
             self.piece.changed(defects=(*self.piece.defects, new)),
             label=f"{label_of(kind)} {tag}",
         )

@@ -15,7 +15,7 @@ from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase, with_opt
 from grainet.session.tape_marks import ALL_DEFECTS, MarkWords
 from grainet.session.tape_stock import StockWords
 from grainet.wood import species as species_table
-from grainet.wood.defects import KIND_OF_CODE, label_of
+from grainet.wood.defects import ALIASES, KIND_OF_CODE, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
 from grainet.wood.units import LengthStyle, parse_length
@@ -102,6 +102,8 @@ class Reader(MarkWords, StockWords, ReaderBase):
         sized = re.match(r"^[\d.,]+\s*x", rest, re.I)
         if sized and (lower in KIND_OF_CODE or lower in ALL_DEFECTS):
             return self.defect(KIND_OF_CODE.get(lower, lower), rest)
+        if sized and lower in ALIASES:
+            return self.defect(ALIASES[lower], rest, lower)
         if sized and lower in FIGURE_KINDS:
             return self.figure(lower, rest)
         if sized and len(lower) >= 4 and (kind := self.kind_named(lower)):  # a slip of one key must not reshape a piece
@@ -110,7 +112,7 @@ class Reader(MarkWords, StockWords, ReaderBase):
             return known[lower](rest)
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS:
             raise BadEntry(f"“{word} {rest}”: a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {word} 24x18.")
-        if lower in FIGURE_KINDS or lower in PIECE_KINDS:
+        if lower in FIGURE_KINDS or lower in PIECE_KINDS or lower in ALIASES:
             raise BadEntry(f"“{word} {rest}” wants a size, such as {word} 300x120.")
         raise BadEntry(f"“{word}” is not a word of the tape line; ? lists them.")
 

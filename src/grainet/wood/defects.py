@@ -42,6 +42,15 @@ KIND_OF_CODE: dict[str, DefectKind] = {
     "m": "nail", "c": "crack", "h": "shake", "r": "rot", "l": "loose_knot", "v": "groove", "p": "pith", "w": "wild_grain",
     "g": "grit", "k": "knot", "s": "sap", "t": "stain", "o": "worm", "i": "pitch",
 }  # fmt: skip
+# Words of the bench for kinds that the exchange has under another name; the word is kept as the mark's note.
+ALIASES: dict[str, DefectKind] = {
+    "crush": "thin_spot",
+    "dent": "thin_spot",
+    "spall": "notch",
+    "chip": "notch",
+    "ridge": "groove",
+    "tenon_hole": "mortise",
+}
 GROWING = frozenset({"crack", "split", "check", "shake"})  # they may run on unseen beyond their ends
 
 
@@ -104,6 +113,11 @@ def next_defect_id(kind: str, taken: set[str]) -> str:
     """The next free tag for a kind: its letter and the lowest free number."""
     letter = CODE[kind]
     return next(f"{letter}{n}" for n in range(1, 10_000) if f"{letter}{n}" not in taken)
+
+
+def name_of(defect: Defect) -> str:
+    """What a person calls this mark: the bench's word where one was used, else its kind."""
+    return label_of(defect.note if defect.note in ALIASES else defect.kind)
 
 
 def label_of(kind: str) -> str:
