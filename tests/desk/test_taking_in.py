@@ -581,7 +581,7 @@ class Stock(Case):
         field.editingFinished.emit()
         self.take("11")
         self.type("200 curl 200x150 s .9")
-        self.assertEqual(self.shop.piece("11").figure[0].word, "fierce")
+        self.assertEqual(self.shop.piece("11").figure[-1].word, "fierce")
         self.type("ask fierce")
         self.settle()
         self.assertEqual(self.state.answers(), frozenset({"11"}))

@@ -535,7 +535,7 @@ class BoardView(QWidget):
         shape, times = self._taper(piece, box)
         draw.wood(p, theme, shape, self.state.pictures.get(piece, "edge"), box, plain_colour(piece.species))
         if times > 1 and not self.both:
-            draw.write(p, 92, box.center().y() + 5, f"taper ×{times}", theme.ink2, 13)
+            draw.write(p, 102, box.center().y() + 5, f"taper ×{times}", theme.ink2, 13)
         self._layers(p, piece, box)
         draw.outline(p, shape, theme.ink, 1)
         least = piece.least_thickness_mm

@@ -2,26 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication, QIcon, QKeySequence
 from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
 from grainet.desk.board import moved_ring
-from grainet.desk.bring_in import BringIn
 from grainet.desk.controls import arrow_step_mm, count_of
-from grainet.desk.first_start import FirstStart
 from grainet.desk.head_band import HeadBand
-from grainet.desk.kit_book import KitBook
-from grainet.desk.lay_out import LayOut
-from grainet.desk.look_over import LookOver
-from grainet.desk.put_back import PutBack
 from grainet.desk.rack_band import RackBand
 from grainet.desk.rail import STOPS, Rail
 from grainet.desk.ruler_band import RulerBand
-from grainet.desk.saw_and_wait import SawAndWait
 from grainet.desk.state import State
 from grainet.desk.tokens import font, palette
 from grainet.desk.worker_client import WorkerClient
@@ -30,6 +24,7 @@ from grainet.session.shop import Shop
 from grainet.wood.units import LENGTH_STYLES
 
 if TYPE_CHECKING:
+    from grainet.desk.bring_in import BringIn
     from grainet.desk.photo_screen import PhotoScreen
     from grainet.desk.stock_list import StockList
 
@@ -45,6 +40,29 @@ flattening would leave of a part, <b>/</b> rolls the board over, photos are made
 <p>PgUp and PgDn change the piece, arrows move the plumb, Tab steps through everything, Ctrl+Z and Ctrl+Shift+Z undo and redo,
 F8 is the kit book, F9 changes light and dark, F10 lists every action.</p>
 <p>Weight, strength and moisture figures are estimates. A listed cut is not a safe cut: follow manuals, local codes and trained practice.</p>"""
+
+
+def _plain_screen(name: str):  # type: ignore[no-untyped-def]
+    """The class of a screen that wants nothing but the window's state."""
+    from importlib import import_module
+
+    classes = {
+        "saw_and_wait": "SawAndWait", "put_back": "PutBack", "kit_book": "KitBook", "photo_screen": "PhotoScreen", "stock_list": "StockList",
+    }  # fmt: skip
+    module = "photo_screen" if name == "photo" else name
+    return getattr(import_module(f"grainet.desk.{module}"), classes[module])
+
+
+class Screens(dict[str, QWidget]):
+    """The window's screens by name; one that is asked for and not there yet is made."""
+
+    def __init__(self, make: Callable[[str], QWidget]) -> None:
+        super().__init__()
+        self.make = make
+
+    def __missing__(self, name: str) -> QWidget:
+        self[name] = self.make(name)
+        return self[name]
 
 
 class Window(QWidget):
@@ -68,24 +86,16 @@ class Window(QWidget):
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
         QTimer.singleShot(20, self.state.begin)
+        QTimer.singleShot(40, self._make_the_rest)
         QTimer.singleShot(600, self.worker.start)
 
     # building -----------------------------------------------------------------------------------------------------
     def _bands(self) -> None:
         state = self.state
         self.rack, self.head, self.ruler, self.rail = RackBand(state), HeadBand(state), RulerBand(state), Rail(state)
-        self.first_start = FirstStart(state, self.bring_list, lambda: self.open_shop and self.open_shop("demo"))
-        self.bring_in = BringIn(state)
-        self.bring_in.photo_wanted.connect(self.bring_photo)
-        self.bring_in.label_wanted.connect(lambda sheet: self.print_labels(sheet))
-        self.screens: dict[str, QWidget] = {
-            "bring_in": self.bring_in, "look_over": LookOver(state), "lay_out": LayOut(state, self.worker), "saw_and_wait": SawAndWait(state),
-            "put_back": PutBack(state), "kit_book": KitBook(state), "first_start": self.first_start,
-        }  # fmt: skip
+        self.screens = Screens(self._make_screen)
         self.work = QStackedWidget()
         self.work.setObjectName("work")
-        for screen in self.screens.values():
-            self.work.addWidget(screen)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -101,7 +111,7 @@ class Window(QWidget):
         rows += [
             ("Kit book", "F8", lambda: self.show_screen("kit_book")), ("Guide", "F1", self.show_guide), ("Light or dark", "F9", self.switch_light),
             ("All actions", "F10", self.show_menu), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", lambda: self.state.tape_wanted.emit("ask ")),
-            ("Read an instrument", "F7", self.bring_in.bench.read_next), ("Photograph a side", "Ctrl+Shift+F", lambda: self._open_photos()),
+            ("Read an instrument", "F7", lambda: self.bring_in.bench.read_next()), ("Photograph a side", "Ctrl+Shift+F", lambda: self._open_photos()),
             ("Print a label", "Ctrl+Shift+L", lambda: self.print_labels(False)), ("Print a sheet of labels", "Ctrl+Alt+L", lambda: self.print_labels(True)),
             ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()),
             ("Do the chalk action", "Ctrl+Return", self.chalk_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
@@ -118,27 +128,53 @@ class Window(QWidget):
             self.addAction(action)
             self.actions_list.append(action)
 
+    def _make_screen(self, name: str) -> QWidget:
+        """A screen, made and brought into the window when first asked for: the first paint waits for one only."""
+        state = self.state
+        screen: Any
+        if name == "bring_in":
+            from grainet.desk.bring_in import BringIn
+
+            screen = BringIn(state)
+            screen.photo_wanted.connect(self.bring_photo)
+            screen.label_wanted.connect(self.print_labels)
+        elif name == "look_over":
+            from grainet.desk.look_over import LookOver
+
+            screen = LookOver(state)
+        elif name == "lay_out":
+            from grainet.desk.lay_out import LayOut
+
+            screen = LayOut(state, self.worker)
+        elif name == "first_start":
+            from grainet.desk.first_start import FirstStart
+
+            screen = FirstStart(state, self.bring_list, lambda: self.open_shop and self.open_shop("demo"))
+        else:
+            screen = _plain_screen(name)(state)
+        if hasattr(screen, "finished"):
+            screen.finished.connect(lambda: self.show_screen("bring_in"))
+        self.work.addWidget(screen)
+        return screen  # type: ignore[no-any-return]
+
+    def _make_the_rest(self) -> None:
+        """After the first paint: the screens that the rail speaks of."""
+        for name, _key, _label in STOPS:
+            self.screens[name]
+        self.refresh()
+
+    @property
+    def bring_in(self) -> BringIn:
+        """Bring in; the other screens that are spoken to by name follow."""
+        return self.screens["bring_in"]  # type: ignore[return-value]
+
     @property
     def photo(self) -> PhotoScreen:
-        """The photo screen, made when first asked for: the window's first paint does not wait for it."""
-        from grainet.desk.photo_screen import PhotoScreen
-
-        return self._late("photo", PhotoScreen)  # type: ignore[return-value]
+        return self.screens["photo"]  # type: ignore[return-value]
 
     @property
     def stock_list(self) -> StockList:
-        """The stock list, made when first asked for."""
-        from grainet.desk.stock_list import StockList
-
-        return self._late("stock_list", StockList)  # type: ignore[return-value]
-
-    def _late(self, name: str, make):  # type: ignore[no-untyped-def]
-        if name not in self.screens:
-            screen = make(self.state)
-            screen.finished.connect(lambda: self.show_screen("bring_in"))
-            self.screens[name] = screen
-            self.work.addWidget(screen)
-        return self.screens[name]
+        return self.screens["stock_list"]  # type: ignore[return-value]
 
     # screens ------------------------------------------------------------------------------------------------------
     def show_screen(self, name: str) -> None:
@@ -191,7 +227,7 @@ class Window(QWidget):
         )
         laid = shop.all_laid()
         design = self.state.design
-        fresh = self.screens["lay_out"].fresh  # type: ignore[attr-defined]
+        fresh = getattr(self.screens.get("lay_out"), "fresh", None)
         planned = design is not None and fresh is not None and fresh[0].builds[0].id == design.id
         said = (
             f"{design.name}: planned, press Saw it"
@@ -204,7 +240,8 @@ class Window(QWidget):
         )
         stops["lay_out"].say(said, bool(design) and not shop.laid(design.id))  # type: ignore[union-attr]
         left = sum(1 for one in laid for b in one.boards for n in one.cuts_of(b) if n not in one.done)
-        waits = len(self.screens["saw_and_wait"].waits())  # type: ignore[attr-defined]
+        saw: Any = self.screens.get("saw_and_wait")
+        waits = len(saw.waits()) if saw is not None else 0
         stops["saw_and_wait"].say(
             f"{left} cuts to make, {waits} waiting"
             if laid
@@ -390,6 +427,10 @@ class Window(QWidget):
             return
         super().keyPressEvent(event)
 
+    def _taking_in(self) -> bool:
+        """Whether Bring in is in view."""
+        return self.work.currentWidget() is self.screens.get("bring_in")
+
     def _plain_key(self, event) -> bool:  # type: ignore[no-untyped-def]
         key, screen = event.key(), self.work.currentWidget()
         step = arrow_step_mm(event)
@@ -397,17 +438,17 @@ class Window(QWidget):
             self.state.move_plumb(self.state.plumb_mm + (step if key == Qt.Key.Key_Right else -step))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and hasattr(screen, "step_lane"):
             screen.step_lane(1 if key == Qt.Key.Key_Down else -1)
-        elif key == Qt.Key.Key_Slash and isinstance(screen, BringIn):
+        elif key == Qt.Key.Key_Slash and self._taking_in():
             self.state.roll()
         elif key == Qt.Key.Key_Slash:
             self.show_screen("look_over" if self.state.screen != "look_over" else "bring_in")
-        elif key in (Qt.Key.Key_Home, Qt.Key.Key_End) and isinstance(screen, BringIn):
+        elif key in (Qt.Key.Key_Home, Qt.Key.Key_End) and self._taking_in():
             screen.step_corner(-1 if key == Qt.Key.Key_Home else 1)
         elif key == Qt.Key.Key_S and self.state.screen == "lay_out":
             self.screens["lay_out"].keep_plan()  # type: ignore[attr-defined]
-        elif key == Qt.Key.Key_Escape and isinstance(screen, BringIn):
+        elif key == Qt.Key.Key_Escape and self._taking_in():
             screen.let_go()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and isinstance(screen, BringIn) and screen.board.close_polygon():
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._taking_in() and screen.board.close_polygon():
             pass
         else:
             return False
@@ -425,7 +466,7 @@ class Window(QWidget):
         if defect is None:
             return False
         step = arrow_step_mm(event)
-        up = 1 if self.state.face_up == "1" or not isinstance(self.work.currentWidget(), BringIn) else -1
+        up = 1 if self.state.face_up == "1" or not self._taking_in() else -1
         moves = {
             Qt.Key.Key_Left: (-step, 0),
             Qt.Key.Key_Right: (step, 0),
