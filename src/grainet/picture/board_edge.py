@@ -35,11 +35,8 @@ def board_edges(image: NDArray[Any], px_per_mm: float, rim_px: int | None = None
 
     rows, columns = image.shape[:2]
     rim = rim_px or max(3, rows // 24)
-    lab = cv2.cvtColor(cv2.GaussianBlur(image, (0, 0), max(0.8, 0.6 * px_per_mm)), cv2.COLOR_RGB2LAB).astype(np.float32)
-    rims = np.concatenate([lab[:rim, :, 0], lab[-rim:, :, 0]])
-    shade = cv2.GaussianBlur(np.median(rims, axis=0, keepdims=True), (0, 0), sigmaX=columns / 16, sigmaY=0.01)
-    slant = (np.median(lab[:rim, :, 0]) - np.median(lab[-rim:, :, 0])) * np.linspace(0.5, -0.5, rows, dtype=np.float32)[:, None]
-    lab[..., 0] -= shade - shade.mean() + slant  # the light is uneven, and the bench shows how
+    even = _evenly_lit(image, rim)
+    lab = cv2.cvtColor(cv2.GaussianBlur(even, (0, 0), max(0.8, 0.6 * px_per_mm)), cv2.COLOR_RGB2LAB).astype(np.float32)
     bench = np.concatenate([lab[:rim].reshape(-1, 3), lab[-rim:].reshape(-1, 3)])
     third = slice(rows // 2 - rows // 10, rows // 2 + rows // 10 + 1)
     wood = lab[third].reshape(-1, 3)
@@ -58,6 +55,21 @@ def board_edges(image: NDArray[Any], px_per_mm: float, rim_px: int | None = None
     wobble = float(np.median(np.abs(np.diff(far_row))) + np.median(np.abs(np.diff(near_row))))
     confidence = float(np.clip(separation / 30, 0.1, 0.97)) * float(np.clip(1 - wobble / 6, 0.3, 1))
     return BoardEdges(u, (rows - near_row) / px_per_mm, (rows - far_row) / px_per_mm, round(confidence, 2))
+
+
+def _evenly_lit(image: NDArray[Any], rim: int) -> NDArray[Any]:
+    """The picture as if its light were even: the bench along its two rims shows how the light falls, and is divided out."""
+    import cv2
+
+    light = image.astype(np.float32).mean(axis=2)
+    upper, lower = (
+        cv2.GaussianBlur(np.median(part, axis=0, keepdims=True), (0, 0), sigmaX=image.shape[1] / 16, sigmaY=0.01)
+        for part in (light[:rim], light[-rim:])
+    )
+    down = np.linspace(0, 1, image.shape[0], dtype=np.float32)[:, None]
+    shade = upper * (1 - down) + lower * down
+    gain = np.clip(shade.mean() / np.maximum(shade, 4.0), 0.3, 4.0)
+    return np.clip(image * gain[..., None], 0, 255).astype(np.uint8)
 
 
 def _distance(lab: NDArray[Any], sample: NDArray[Any], sorts: int) -> NDArray[Any]:
