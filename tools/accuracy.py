@@ -85,13 +85,13 @@ def rectifying(seeds: range = range(6)) -> Iterator[Row]:
                 found = fit(clicked(true, corners_of(length, width) + extra, rng, 0.3), true.size)
                 grid = np.stack(np.meshgrid(np.linspace(0, length, 21), np.linspace(0, width, 9)), -1).reshape(-1, 2)
                 off = np.hypot(*(found.to_mm(true.to_px(grid)) - grid).T)
-                worst.append(off.max() / length * 500)
+                worst.append(off.max())
                 said.append(found.doubt_mm)
             yield Row(
                 "true to scale",
                 f"{case}, {name}",
-                f"worst {max(worst):.2f} mm in 500, says it may be off {np.mean(said):.1f} mm",
-                (max(worst), float(np.mean(said))),
+                f"worst {max(worst):.2f} mm on {length:.0f}, says it may be off {np.mean(said):.1f} mm",
+                (max(worst) / length * 500, float(np.mean(said))),
             )
 
 

@@ -20,6 +20,7 @@ from grainet.wood.value import BadEntry
 Array = NDArray[Any]
 LIKELY_LENS = 0.04  # a phone's wide lens bends about this much; what four points alone cannot see
 LEAST_EXTRA_FOR_LENS = 2
+MISS_TO_DOUBT, LEAST_DOUBT_MM = 3.0, 0.3  # measured: between points a place is off by up to three times their worst miss
 
 
 @dataclass(frozen=True)
@@ -66,7 +67,11 @@ def fit(points: Sequence[TruePoint], size: tuple[int, int]) -> TrueMap:
     found = _project(plane, unbend(px, lens, size))
     off_u, off_v = np.where(known, found[:, 0] - np.nan_to_num(u), 0.0), found[:, 1] - v
     miss = float(np.hypot(off_u, off_v).max())
-    doubt = miss if rest >= LEAST_EXTRA_FOR_LENS else max(miss, _doubt(px[known][:4], np.column_stack([u, v])[known][:4], size))
+    doubt = (
+        max(MISS_TO_DOUBT * miss, LEAST_DOUBT_MM)
+        if rest >= LEAST_EXTRA_FOR_LENS
+        else max(miss, _doubt(px[known][:4], np.column_stack([u, v])[known][:4], size))
+    )
     return TrueMap(plane, lens, size, miss, doubt)
 
 
