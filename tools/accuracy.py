@@ -127,11 +127,11 @@ def true_slope(one: Block, length: float) -> float:
 def shot(one: Block, length: float, camera: Camera, seed: int, step: float = STEP):  # type: ignore[no-untyped-def]
     """A face photographed, its corners and edges clicked, made true again: the picture and the fitted map."""
     rect = (0.0, 0.0, length, one.width)
-    photo, true = photograph(face(one, length), rect, camera, seed)
+    photo, true = photograph(face(one, length, step=step), rect, camera, seed)
     found = fit(
         clicked(true, corners_of(length, one.width) + along_edges(length, one.width), np.random.default_rng(seed), 0.4), true.size
     )
-    return warp(photo, found, rect, 1 / STEP), found
+    return warp(photo, found, rect, 1 / step), found
 
 
 def figures(seeds: range = range(4)) -> Iterator[Row]:

@@ -1,4 +1,4 @@
-"""Slope of grain on a face seen square on: an FFT wedge finds the fibres' lie, a strongly smeared structure tensor refines it.
+"""Slope of grain on a face seen square on: an FFT wedge finds the fibres' lie, a structure tensor of what lies near it refines it.
 
 Figure, rays and cathedral lines are not fibre: the wedge looks only near the length axis and at fibre's fineness, and the answer
 carries a confidence. Realistic to half a degree; a plain structure tensor is wrong by degrees on curly wood.
@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[Any]
-WEDGE_DEG = 25.0
+WEDGE_DEG, NEAR_DEG = 25.0, 5.0
 HIGH_PASS_MM = 2.0  # growth rings are coarser than this and need not follow the fibres; cathedrals do not
 FINE_CYCLES_MM = (0.4, 1.2)
 
@@ -40,18 +40,15 @@ def slope_of_grain(image: NDArray[Any], px_per_mm: float) -> Slope:
             f"{columns / px_per_mm:.0f} x {rows / px_per_mm:.0f} mm is too little to see the grain's lie; wants 120 x 40"
         )
     flat = _high_passed(lightness(image), px_per_mm)
-    tiles = _tiles(flat, px_per_mm)
-    coarse = [_wedge(tile, px_per_mm) for tile in tiles]
-
-    weights = np.array([w for _, w in coarse])
+    found = [_wedge(tile, px_per_mm) for tile in _tiles(flat, px_per_mm)]
+    angles, weights = np.array([a for a, _ in found]), np.array([w for _, w in found])
     if not np.isfinite(weights).all() or weights.sum() < 1e-9:
         raise ValueError("no lines are seen in this picture")
-    angles = np.array([_refined(tile, a, px_per_mm) for tile, (a, _) in zip(tiles, coarse)])
     middle = _weighted_median(angles, weights)
     near = np.abs(angles - middle) < 6.0  # a knot turns the lines of its own tile; the rest of the board still speaks
     slope = float(np.average(angles[near], weights=weights[near]))
     spread = float(np.average(np.abs(angles - middle), weights=weights))
-    confidence = float(np.clip(1.05 - spread / 5.0, 0.05, 0.98)) * float(np.clip(np.mean([w for _, w in coarse]) * 2.5, 0.3, 1.0))
+    confidence = float(np.clip(1.05 - spread / 5.0, 0.05, 0.98)) * float(np.clip(np.mean(weights) * 2.5, 0.3, 1.0))
     return Slope(slope, round(min(confidence, 0.98), 2))
 
 
@@ -90,33 +87,22 @@ def _wedge(tile: NDArray[Any], px_per_mm: float) -> tuple[float, float]:
     smooth = np.convolve(hist, np.hanning(11), "same") / np.maximum(np.convolve(count, np.hanning(11), "same"), 0.5)
     k = int(np.argmax(smooth))
     centre = (bins[k] + bins[k + 1]) / 2
-    near = inside & (np.abs(angle - centre) < 3)
-    return float(centre), float(weight[near].sum() / max(weight[band].sum(), 1e-12))
+    near = inside & (np.abs(angle - centre) < NEAR_DEG)
+    return _lie(fx, fy, power, near, centre), float(weight[near].sum() / max(weight[band].sum(), 1e-12))
 
 
-def _refined(flat: NDArray[Any], coarse_deg: float, px_per_mm: float) -> float:
-    """Structure tensor of the picture smeared along the coarse lie, so that what crosses the grain is gone."""
-    import cv2
-
-    length = max(9, round(26 * px_per_mm)) | 1
-    kernel = np.zeros((length, length), np.float32)
-    half = length // 2
-    slope = -np.tan(np.radians(coarse_deg))
-    for i in range(-half, half + 1):
-        y = i * slope
-        low = int(np.floor(y))
-        for row, part in ((low, 1 - (y - low)), (low + 1, y - low)):
-            if -half <= row <= half:
-                kernel[row + half, i + half] += part
-    smeared = cv2.filter2D(flat, -1, kernel / kernel.sum())[half : -half or None, half : -half or None]
-    if min(smeared.shape) < 8:
-        return coarse_deg
-    gx, gy = cv2.Sobel(smeared, cv2.CV_32F, 1, 0), cv2.Sobel(smeared, cv2.CV_32F, 0, 1)
-    xx, yy, xy = float((gx * gx).sum()), float((gy * gy).sum()), float((gx * gy).sum())
-    gradient = 0.5 * np.arctan2(2 * xy, xx - yy)  # of the gradient, rows down
-    lie = np.degrees(gradient) + 90
+def _lie(fx: NDArray[Any], fy: NDArray[Any], power: NDArray[Any], near: NDArray[Any], centre: float) -> float:
+    """The structure tensor of what lies near the strongest direction, summed over frequencies: exact derivatives, so that fine
+    lines are not pulled toward the pixel rows as small difference kernels pull them."""
+    kx, ky = np.broadcast_to(fx[None, :], power.shape)[near], np.broadcast_to(fy[:, None], power.shape)[near]
+    if not len(kx):
+        return centre
+    strength = power[near]
+    xx, yy, xy = float((strength * kx * kx).sum()), float((strength * ky * ky).sum()), float((strength * kx * ky).sum())
+    gradient = np.degrees(0.5 * np.arctan2(2 * xy, xx - yy))  # of the gradient, rows down
+    lie = gradient + 90
     lie = -((lie + 90) % 180 - 90)
-    return float(lie) if abs(lie - coarse_deg) < 3 else coarse_deg
+    return float(lie) if abs(lie - centre) < NEAR_DEG else centre
 
 
 def _weighted_median(values: Array, weights: Array) -> float:
