@@ -167,6 +167,7 @@ class Sizes(WindowTest):
                     self.state.choose_tag(marks[0].id if marks else None)
                     self.app.processEvents()
                     self.assertFalse(self.window.grab().isNull())
+        self.settle()
         card = self.window.bring_in.card
         self.assertTrue(card.isVisible())
 
