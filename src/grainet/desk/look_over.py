@@ -159,7 +159,7 @@ class LookOver(QWidget):
         self.board.setParent(self)
         self.board.tapped.connect(state.move_plumb)
         self.board.reshaped.connect(lambda tag, ring: state.piece and state.reshape_mark(state.piece, tag, tuple(ring)))
-        self.lanes = {rule.use: Lane(state, rule, self) for rule in state.shop.kit.uses}
+        self.lanes = {rule.use: Lane(state, rule, self) for rule in state.shop.kit.every_use}
         state.changed.connect(self.refresh)
 
     def axis(self, width: int, height: int) -> Axis:
@@ -192,7 +192,7 @@ class LookOver(QWidget):
         if not self.isVisible():
             return
         piece = self.state.piece
-        for rule in self.state.shop.kit.uses:
+        for rule in self.state.shop.kit.every_use:
             self.lanes[rule.use].refresh(rule)
         self.board.setVisible(piece is not None)
         self.board.refresh()

@@ -83,7 +83,7 @@ class Ticket(QAbstractButton):
             draw.tag(p, theme, QPointF(32 + k * 44, 68), defect.id, defect.kind)
         y = 96 if piece.defects else 74
         shown = 0
-        for rule in state.shop.kit.uses:
+        for rule in state.shop.kit.every_use:
             verdict = state.verdict(piece.id, rule.use)
             if verdict is None or verdict.word == "wont" or y > self.height() - 56:
                 continue

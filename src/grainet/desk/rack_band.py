@@ -221,7 +221,7 @@ class Question(QAbstractButton):
 
     def _ask(self) -> None:
         menu = QMenu(self)
-        for rule in self.state.shop.kit.uses:
+        for rule in self.state.shop.kit.every_use:
             menu.addAction(rule.label, lambda use=rule.use: self.state.choose_use(use))
         menu.addSeparator()
         menu.addAction("Ask for wood by size and words ... (Ctrl+F)", lambda: self.state.tape_wanted.emit("ask "))

@@ -143,8 +143,8 @@ def fit_field(layers: Layers, way: Orientation) -> Field:
     fits = np.zeros((rows, columns), bool)
     covered = np.zeros((rows, columns), np.float32)
     touching = [h for h in layers.sheet.hazards if h.polygon.intersects(layers.sheet.outline)]
-    if not touching and way.rectangular:
-        fits = _box_sums(blocked, own.shape) == 0
+    if way.rectangular and (not touching or len(way.patches) == 1):
+        fits, covered = _box_field(layers, exact, own, blocked, touching)
     else:
         whole = _mask_of(way.polygon, own, layers.guard)
         base = layers.spectrum(("blocked", exact.need_mm, exact.metal_clear), blocked, size) * np.conj(
@@ -173,6 +173,28 @@ def fit_field(layers: Layers, way: Orientation) -> Field:
     return Field(grid, way, fits, covered, _room(layers))
 
 
+def _box_field(
+    layers: Layers, exact: Exact, own: Grid, blocked: Mask, touching: list[Hazard]
+) -> tuple[Mask, NDArray[np.float32]]:
+    """The field of a rectangle whose wood all tolerates alike, by integral images: the same answer many times sooner."""
+    step = layers.grid.step
+    if not touching:
+        fits = _box_sums(blocked, own.shape) == 0
+        return fits, np.zeros(fits.shape, np.float32)
+    patch = exact.way.patches[0]
+    fits = np.zeros((0, 0), bool)
+    tried: set[tuple[str, ...]] = set()
+    for depth in _depths(exact, touching):
+        standing = _forbidding_names(exact, touching, patch.kind, patch.both_sides, depth)
+        if standing in tried:
+            continue
+        tried.add(standing)
+        free = _box_sums(blocked | layers.union(standing) if standing else blocked, own.shape) == 0
+        fits = fits | free if fits.size else free
+    anything = np.logical_or.reduce([layers._hazard(h) for h in touching])
+    return fits, _box_sums(anything, own.shape).astype(np.float32) * step**2
+
+
 def _room(layers: Layers) -> tuple[float, float, float, float]:
     usable = layers.sheet.usable
     return usable.bounds if not usable.is_empty else layers.sheet.outline.bounds
@@ -182,12 +204,13 @@ def _mask_of(shape: BaseGeometry, own: Grid, guard: float) -> Mask:
     return forbids(shape, own, guard) if guard else fill(shape, own)
 
 
-def _box_sums(mask: Mask, size: tuple[int, int]) -> NDArray[np.int64]:
+def _box_sums(mask: Mask, size: tuple[int, int]) -> NDArray[np.generic]:
     """Sums of a mask under a box of ``size`` at every place, by an integral image."""
-    total = np.zeros((mask.shape[0] + 1, mask.shape[1] + 1), np.int64)
-    total[1:, 1:] = mask.cumsum(0).cumsum(1)
+    import cv2
+
+    total = cv2.integral(mask.view(np.uint8) if mask.flags.c_contiguous else mask.astype(np.uint8))
     h, w = size
-    return total[h:, w:] - total[:-h, w:] - total[h:, :-w] + total[:-h, :-w]
+    return np.asarray(total[h:, w:] - total[:-h, w:] - total[h:, :-w] + total[:-h, :-w])
 
 
 def _zone_spectra(way: Orientation, own: Grid, guard: float, size: tuple[int, int]) -> dict[tuple[ZoneKind, bool], Complex]:

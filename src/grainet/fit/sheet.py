@@ -17,7 +17,7 @@ from shapely import affinity
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.shape import as_array
+from grainet.build.shape import as_array, is_rectangle
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.defects import GROWING, Defect, Family
 from grainet.wood.flatness import crook_loss, flattening_links
@@ -146,8 +146,10 @@ class Sheet:
     @cached_property
     def chords(self) -> tuple[Array, Array]:
         """Stations xs and the piece's width there (longest run across), between which it is straight."""
-        xs = np.unique(np.concatenate([as_array(self.piece.outline)[:, 0], np.linspace(self.x0, self.x1, 40)]))
         ring = as_array(self.piece.outline)
+        if len(ring) == 4 and is_rectangle(ring):
+            return np.array([self.x0, self.x1]), np.full(2, self.width)
+        xs = np.unique(np.concatenate([ring[:, 0], np.linspace(self.x0, self.x1, 40)]))
         just_inside = np.clip(xs, self.x0 + 1e-7, self.x1 - 1e-7)
         return xs, np.array([_longest_run_across(ring, x) for x in just_inside])
 

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from grainet.build.part import Part, Zone
-from grainet.fit.exact import Exact, Seat, Trouble
+from grainet.fit.exact import Exact, Trouble, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations
 from grainet.fit.sheet import Sheet
@@ -24,6 +24,7 @@ from grainet.wood.defects import label_of
 from grainet.wood.piece import Piece
 
 GRADE_STEP_MM = 2.0
+TIGHT_MM = 8.0  # four pixels: what a guarded raster may lose of the room across or along
 NAMED_GAP_MM = 12.0  # a shorter gap between two stretches carries the trouble's tag, not a sentence
 
 
@@ -123,15 +124,19 @@ def _runs(layers: Layers, part: Part) -> list[Run]:
 
 
 def _exact_runs(sheet: Sheet, ways: Sequence[Orientation]) -> list[Run]:
+    """Flush places tried exactly, where so little room is left over that a raster could miss them."""
+    if sheet.usable.is_empty:
+        return []
     x0, y0, x1, y1 = sheet.usable.bounds
-    found = []
+    found: list[float] = []
     for way in ways:
+        if min(x1 - x0 - way.length, y1 - y0 - way.width) > TIGHT_MM:
+            continue
         exact = Exact(sheet, way)
-        for x in np.linspace(x0, max(x0, x1 - way.length), 25):
-            for y in {y0, y1 - way.width, (y0 + y1 - way.width) / 2}:
-                if isinstance(exact.seat(float(x) - way.bounds[0], float(y) - way.bounds[1]), Seat):
-                    found.append(float(x))
-                    break
+        xs = np.linspace(x0, max(x0, x1 - way.length), 25)
+        ys = sorted({y0, y1 - way.width, (y0 + y1 - way.width) / 2})
+        shifts = np.array([(x - way.bounds[0], y - way.bounds[1]) for x in xs for y in ys])
+        found += [float(x) for (x, _), seat in zip(shifts, seats(exact, shifts)) if seat is not None]
     return [(min(found), max(found))] if found else []
 
 

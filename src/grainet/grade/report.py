@@ -15,7 +15,7 @@ from grainet.kit.uses import UseRule
 def grade_job(job: Job) -> Grades:
     """Verdicts of all pieces for all uses under the job's kit and the shipped house rules."""
     kit = ShopKit(cuts=job.kit)
-    rules = [_sized(rule, job) for rule in kit.uses]
+    rules = [_sized(rule, job) for rule in kit.every_use]
     verdicts = []
     for piece in job.pieces:
         layers = Layers(Sheet(piece, job.kit), GRADE_STEP_MM)

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from functools import cached_property
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from grainet.kit.cut_kit import CutKit, Kerfs, Machines
-from grainet.kit.uses import SHIPPED_USES, UseRule
+from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp, Glue
+from grainet.kit.shop_limits import ShopLimits
+from grainet.kit.uses import SHIPPED_USES, UseRule, with_shipped
+from grainet.wood.climate import SHIPPED_YEAR, MonthAir
 from grainet.wood.figure import HOUSE_WORDS
+from grainet.wood.meters import Meter
 from grainet.wood.moisture import equilibrium_pct
+from grainet.wood.species import Species, SpeciesLibrary, library_with
 from grainet.wood.units import LengthStyle
 from grainet.wood.value import Value
 
@@ -18,6 +24,38 @@ GUESSED_CUTS = CutKit(
     skim_mm=0.6, resaw_skim_mm=0.4, edge_mm=1.0, trim_mm=4.0, metal_clear_mm=15.0, growth_mm=25.0,
     machines=Machines(resaw_height_mm=300, planer_width_mm=260, thicknesser_width_mm=330, thicknesser_least_mm=5, least_length_mm=300),
 )  # fmt: skip
+
+
+SHIPPED_METERS: tuple[Meter, ...] = (
+    Meter(id="pins", name="Pin meter", kind="pin", reach_mm=10),
+    Meter(id="hammer", name="Hammer probe", kind="pin", reach_mm=25),
+    Meter(id="plate", name="Pinless meter", kind="pinless", reach_mm=20, set_to_sg=0.5),
+)
+Gate = Literal["block", "advise", "off"]
+Pct = Annotated[float, Field(ge=0, le=30)]
+
+
+class HouseRules(Value):
+    """Thresholds of the house that are no single use's; each says in its comment where the shipped figure comes from."""
+
+    ready_within_pct: Pct = 1.0  # of the equilibrium: the settling forecast's own tolerance (notes)
+    gap_warns_pct: Pct = 2.0  # between mating parts (notes)
+    gap_blocks_pct: Pct = 3.0  # between mating parts (notes)
+    most_movement_mm: float = Field(default=0.6, gt=0, le=20)  # over a year across a glue line; shipped judgement
+    rest_within_mm: float = Field(default=0.2, gt=0, le=10)  # what still counts as still; about a sheet of paper under a rule
+    rest_days: int = Field(default=7, ge=1, le=365)
+    rest_neck: Gate = "block"  # a bent neck costs more than waiting
+    rest_fretboard: Gate = "block"
+    rest_body: Gate = "advise"
+    stash_days: int = Field(default=365, ge=1, le=10_000)
+    surprise_rate_pct: float = Field(default=25.0, ge=0, le=100)  # from which a supplier is pointed out
+    tap_weight: float = Field(default=0.0, ge=0, le=10)  # recorded but weightless: builders disagree whether it matters
+
+    def rest_gate(self, use: str) -> Gate:
+        """What a moving piece does to a use: blocks it, only advises, or nothing."""
+        if use in ("neck", "laminate_strip"):
+            return self.rest_neck
+        return self.rest_fretboard if use == "fretboard" else self.rest_body
 
 
 class ShopKit(Value):
@@ -35,10 +73,43 @@ class ShopKit(Value):
     theme: Literal["desktop", "light", "dark"] = "desktop"
     guessed: frozenset[str] = frozenset({"rip kerf", "resaw kerf", "resaw height", "thicknesser width", "planer width"})
     least_offcut_mm: tuple[float, float] = (150.0, 30.0)
+    limits: ShopLimits = ShopLimits()
+    clamps: tuple[Clamp, ...] = SHIPPED_CLAMPS
+    glues: tuple[Glue, ...] = SHIPPED_GLUES
+    glue_in_use: str = "yellow"
+    meters: tuple[Meter, ...] = SHIPPED_METERS
+    meter_in_hand: str = "pins"
+    year: Annotated[tuple[MonthAir, ...], Field(min_length=12, max_length=12)] = SHIPPED_YEAR
+    rules: HouseRules = HouseRules()
+    species: tuple[Species, ...] = ()  # the shop's own, and shipped ones that it changed
 
     @property
     def target_moisture_pct(self) -> float:
         return equilibrium_pct(self.temperature_c, self.humidity)
 
+    @cached_property
+    def every_use(self) -> tuple[UseRule, ...]:
+        """The shop's uses, and shipped ones that an older profile does not have yet."""
+        return with_shipped(self.uses)
+
     def use(self, use_id: str) -> UseRule:
-        return next(rule for rule in self.uses if rule.use == use_id)
+        return next(rule for rule in self.every_use if rule.use == use_id)
+
+    @cached_property
+    def library(self) -> SpeciesLibrary:
+        """Every species that the shop knows: shipped ones and its own."""
+        return library_with(self.species)
+
+    @property
+    def meter(self) -> Meter:
+        """The meter in hand; the first one where that was taken out."""
+        return next((m for m in self.meters if m.id == self.meter_in_hand), (*self.meters, *SHIPPED_METERS)[0])
+
+    @property
+    def glue(self) -> Glue:
+        return next((g for g in self.glues if g.id == self.glue_in_use), (*self.glues, *SHIPPED_GLUES)[0])
+
+    def cuts_for(self, thickest_mm: float) -> CutKit:
+        """The cuts with the rough margin that this shop's saw wants on the thickest stack."""
+        margin = max(self.cuts.margin_mm, self.limits.rough_margin_mm(thickest_mm))
+        return self.cuts if margin == self.cuts.margin_mm else self.cuts.changed(margin_mm=round(margin, 2))

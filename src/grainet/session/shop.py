@@ -295,7 +295,7 @@ class Shop:
                 return Bar(
                     part=part.id, piece=piece.id, why=f"{species_table.short_name(piece.species)} is not among the woods wanted"
                 )
-        rule = next((r for r in self.kit.uses if r.use == part.role), None)
+        rule = next((r for r in self.kit.every_use if r.use == part.role), None)
         if rule is None:
             return None
         for word, reason in conditions(piece, rule, self.kit):

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import dataclass
+
 from grainet.wood.moisture import FIBRE_SATURATION_PCT
 
 REFERENCE_PCT = 12.0
@@ -23,3 +26,33 @@ def density_at_12(measured_kg_m3: float, moisture_pct: float, shrink_volumetric_
             (middle, high) if density_kg_m3(middle, moisture_pct, shrink_volumetric_pct) < measured_kg_m3 else (low, middle)
         )
     return density_kg_m3((low + high) / 2, REFERENCE_PCT, shrink_volumetric_pct)
+
+
+@dataclass(frozen=True)
+class DensityStanding:
+    """A density at 12 % against its species: standard deviations from the mean, percentile 0..100, the band of two deviations
+    either way, and the question to ask where it lies outside."""
+
+    density_kg_m3: float
+    off_sd: float
+    percentile: float
+    low_kg_m3: float
+    high_kg_m3: float
+    question: str = ""
+
+    @property
+    def outlier(self) -> bool:
+        return bool(self.question)
+
+
+def density_standing(density_12_kg_m3: float, mean_kg_m3: float, spread: float, name: str) -> DensityStanding:
+    """Where a measured density at 12 % stands in its species' normal spread (coefficient of variation ``spread``)."""
+    sd = mean_kg_m3 * spread
+    off = (density_12_kg_m3 - mean_kg_m3) / sd
+    low, high = mean_kg_m3 - 2 * sd, mean_kg_m3 + 2 * sd
+    question = ""
+    if abs(off) > 2:
+        word = "heavier" if off > 0 else "lighter"
+        guess = "wrong species or wet" if off > 0 else "wrong species, rotten or badly measured"
+        question = f"{density_12_kg_m3:.0f} kg/m³ at 12 %, {word} than {name}'s {low:.0f} to {high:.0f}: {guess}? Weigh and measure again."
+    return DensityStanding(density_12_kg_m3, off, 50 * (1 + math.erf(off / math.sqrt(2))), low, high, question)

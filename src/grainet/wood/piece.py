@@ -14,6 +14,7 @@ from grainet.wood.coating import Coating
 from grainet.wood.defects import Defect
 from grainet.wood.figure import FigureZone
 from grainet.wood.photo import Photo
+from grainet.wood.record import CutSample, Happening, Rest, Supply, Tap, Weighing
 from grainet.wood.suggestion import Suggestion
 from grainet.wood.value import Point, Ring, Value
 
@@ -67,6 +68,9 @@ class MoistureReading(Value):
     moisture_pct: float = Field(ge=0, le=200)
     on: str | None = None
     by: str = ""
+    raw_pct: float | None = Field(default=None, ge=0, le=200)  # what the meter showed, before its table corrected it
+    temperature_c: float | None = Field(default=None, ge=-20, le=80)
+    doubt_pct: float = Field(default=0.0, ge=0, le=50)  # how far it may be off, where that is known
 
 
 class Sweep(Value):
@@ -140,6 +144,19 @@ class Piece(Value):
     gone: str = ""  # sawn up for this build, or empty while the piece lies on the rack
     label_printed: bool = False
     note: str = ""
+
+    species_sure: bool = True
+    candidates: tuple[str, ...] = ()  # other species that it may be
+    look: tuple[str, ...] = ()  # pores and colours as seen, to narrow them
+    stacking: Literal["", "sticks", "still", "bench", "sealed"] = ""  # how it rests; empty: on sticks
+    weighings: tuple[Weighing, ...] = ()
+    samples: tuple[CutSample, ...] = ()
+    rests: tuple[Rest, ...] = ()
+    rest_waived: str = ""  # why a moving piece is worked after all, in the builder's words
+    taps: tuple[Tap, ...] = ()
+    supply: Supply = Supply()
+    passed_over: tuple[Happening, ...] = ()  # why it was left lying
+    history: tuple[Happening, ...] = ()
 
     @property
     def extents(self) -> tuple[float, float, float, float]:

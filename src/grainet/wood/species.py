@@ -1,65 +1,141 @@
-"""The shipped species facts: a packaged table, read once, looked up by any of its names. Editing it is the kit's matter.
+"""Species facts and the library that finds them by any of their names. A shop's own species stand beside the shipped ones.
 
-Source: ``data/species.csv``, recalled from standard wood-technology literature; confidence A to C stands in each row.
+Source of the shipped table ``data/species.csv``: recalled from standard wood-technology literature (chiefly the Wood Handbook);
+confidence A to C stands in each row. Flags, colours and roles are judgement.
 """
 
 from __future__ import annotations
 
 import csv
 import re
-from dataclasses import dataclass
+from collections.abc import Iterable
 from functools import lru_cache
 from importlib.resources import files
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from grainet.wood.value import Value
 
 FLAGS = (
     "oily", "high_tannin", "bleeding_dust", "silica", "irritant_sensitizer_dust", "interlocked_tearout",
     "trade_regulated", "gum_pitch",
 )  # fmt: skip
+FLAG_WORDS = {
+    "oily": "oily", "high_tannin": "tannin", "bleeding_dust": "dust stains", "silica": "silica", "irritant_sensitizer_dust": "irritant dust",
+    "interlocked_tearout": "tears out", "trade_regulated": "trade-controlled", "gum_pitch": "gum or pitch",
+}  # fmt: skip
+COLOURS = ("pale", "yellow", "tan", "orange", "reddish", "brown", "dark", "purple", "green")
+POROSITIES = ("ring", "semi", "diffuse", "none")
 DENSITY_SPREAD = 0.10  # coefficient of variation within a species (Wood Handbook)
+Share = Annotated[float, Field(gt=0, le=40)]
 
 
-@dataclass(frozen=True)
-class Species:
-    """Facts of one species or trade group. Density kg/m3 at 12 %, shrinkage % green to oven-dry, stiffness GPa."""
+class Species(Value):
+    """Facts of one species or trade group. Density kg/m3 at 12 %, shrinkage % green to oven-dry, hardness N, stiffness GPa."""
 
-    common: str
-    scientific: str
-    group: str
-    basic_sg: float
-    density_12_kg_m3: float
-    shrink_radial_pct: float
-    shrink_tangential_pct: float
-    shrink_volumetric_pct: float | None
-    janka_n: float | None
-    moe_gpa: float | None
-    porosity: str
-    flags: frozenset[str]
-    trade_note: str
-    roles: tuple[str, ...]
-    confidence: str
-    note: str
+    common: str = Field(min_length=1, max_length=80)
+    scientific: str = ""
+    group: Literal["hardwood", "softwood", ""] = ""
+    basic_sg: float = Field(gt=0.04, le=1.3)
+    density_12_kg_m3: float = Field(gt=40, le=1500)
+    shrink_radial_pct: Share
+    shrink_tangential_pct: Share
+    shrink_volumetric_pct: Share | None = None
+    janka_n: float | None = Field(default=None, gt=0, le=30_000)
+    moe_gpa: float | None = Field(default=None, gt=0, le=60)
+    porosity: Literal["ring", "semi", "diffuse", "none", ""] = ""
+    flags: frozenset[str] = frozenset()
+    trade_note: str = ""
+    roles: tuple[str, ...] = ()
+    confidence: str = ""
+    note: str = ""
+    colours: tuple[str, ...] = ()
+    other_names: tuple[str, ...] = ()
+    density_spread: float = Field(default=DENSITY_SPREAD, gt=0, le=0.5)
+    finish_note: str = ""  # how its colour goes under a finish and in the light
+    source: str = ""
 
     @property
     def density_band_kg_m3(self) -> tuple[float, float]:
         """Two standard deviations either way of the mean at 12 %."""
-        return self.density_12_kg_m3 * (1 - 2 * DENSITY_SPREAD), self.density_12_kg_m3 * (1 + 2 * DENSITY_SPREAD)
+        return self.density_12_kg_m3 * (1 - 2 * self.density_spread), self.density_12_kg_m3 * (1 + 2 * self.density_spread)
+
+    @property
+    def volumetric_pct(self) -> float:
+        """Volumetric shrinkage; where no table gives it, 26.5 times the basic specific gravity (notes)."""
+        return self.shrink_volumetric_pct if self.shrink_volumetric_pct is not None else 26.5 * self.basic_sg
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Every name that finds it: common, its bracket, scientific, trade names."""
+        bare, _, inner = self.common.partition("(")
+        return tuple(
+            n.strip()
+            for n in (self.common, bare, inner.rstrip(") "), *re.split(r"[/,]", bare), self.scientific, *self.other_names)
+            if n.strip()
+        )
 
 
 def _number(text: str) -> float | None:
     return float(text) if text.strip() else None
 
 
+def _words(text: str) -> tuple[str, ...]:
+    return tuple(w.strip() for w in text.split(";") if w.strip())
+
+
 def _from_row(row: dict[str, str]) -> Species:
-    basic = float(row["basic_sg"])
-    radial, tangential = float(row["shrink_radial_pct"]), float(row["shrink_tangential_pct"])
     return Species(
-        common=row["common"], scientific=row["scientific"], group=row["group"], basic_sg=basic,
-        density_12_kg_m3=float(row["density_12_kg_m3"]), shrink_radial_pct=radial, shrink_tangential_pct=tangential,
-        shrink_volumetric_pct=_number(row["shrink_volumetric_pct"]), janka_n=_number(row["janka_N"]),
-        moe_gpa=_number(row["moe_12_GPa"]), porosity=row["porosity"],
-        flags=frozenset(flag for flag in FLAGS if row[flag] == "1"), trade_note=row["trade_note"],
-        roles=tuple(r.strip() for r in row["roles"].split(";") if r.strip()), confidence=row["confidence"], note=row["note"],
+        common=row["common"], scientific=row["scientific"], group=row["group"], basic_sg=float(row["basic_sg"]),  # type: ignore[arg-type]
+        density_12_kg_m3=float(row["density_12_kg_m3"]), shrink_radial_pct=float(row["shrink_radial_pct"]),
+        shrink_tangential_pct=float(row["shrink_tangential_pct"]), shrink_volumetric_pct=_number(row["shrink_volumetric_pct"]),
+        janka_n=_number(row["janka_N"]), moe_gpa=_number(row["moe_12_GPa"]), porosity=row["porosity"],  # type: ignore[arg-type]
+        flags=frozenset(flag for flag in FLAGS if row[flag] == "1"), trade_note=row["trade_note"], roles=_words(row["roles"]),
+        confidence=row["confidence"], note=row["note"], colours=_words(row["colour"]), other_names=_words(row["other_names"]),
+        source=f"shipped table, confidence {row['confidence']}",
     )  # fmt: skip
+
+
+def plain(name: str) -> str:
+    """A name as it is compared: small letters and figures only."""
+    return re.sub(r"[^a-z0-9]+", " ", name.lower()).strip()
+
+
+class SpeciesLibrary:
+    """Species found by any of their names; a shop's own entry wins over a shipped one of the same common name."""
+
+    def __init__(self, entries: Iterable[Species]) -> None:
+        kept: dict[str, Species] = {}
+        for one in entries:
+            kept[plain(one.common)] = one
+        self.all = tuple(kept.values())
+        self._index: dict[str, Species] = {}
+        for one in self.all:  # a full common name is never taken by another's trade name
+            self._index[plain(one.common)] = one
+        for one in self.all:
+            for name in one.names:
+                self._index.setdefault(plain(name), one)
+
+    def find(self, name: str) -> Species | None:
+        """The species of that common, trade or scientific name, or None ("unknown" and unlisted names)."""
+        tidy = plain(name)
+        return self._index.get(tidy) if tidy and tidy != "unknown" else None
+
+    def suggest(self, text: str, most: int = 8) -> list[Species]:
+        """Species whose names hold every typed word, those that begin with the text first."""
+        wanted, whole = plain(text).split(), plain(text)
+        hits = [s for s in self.all if all(w in " ".join(plain(n) for n in s.names) for w in wanted)]
+        return sorted(hits, key=lambda s: (not any(plain(n).startswith(whole) for n in s.names), s.common))[:most]
+
+    def best(self, text: str) -> Species | None:
+        """What a person most likely means by a name: the very name, or the first that is suggested."""
+        return self.find(text) or next(iter(self.suggest(text, 1)), None)
+
+    def short_name(self, name: str) -> str:
+        """The name for a small label: the common name without its bracket."""
+        species = self.find(name)
+        return (species.common if species else name).partition("(")[0].strip() or "unknown"
 
 
 @lru_cache(maxsize=1)
@@ -69,37 +145,22 @@ def library() -> tuple[Species, ...]:
         return tuple(_from_row(row) for row in csv.DictReader(table))
 
 
-def _plain(name: str) -> str:
-    return re.sub(r"[^a-z0-9]+", " ", name.lower()).strip()
-
-
-@lru_cache(maxsize=1)
-def _index() -> dict[str, Species]:
-    names: dict[str, Species] = {}
-    for species in library():
-        bare, _, inner = species.common.partition("(")
-        for name in (species.scientific, species.common, bare, inner.rstrip(") "), *re.split(r"[/,]", bare)):
-            if _plain(name):
-                names.setdefault(_plain(name), species)
-    return names
+@lru_cache(maxsize=8)
+def library_with(own: tuple[Species, ...] = ()) -> SpeciesLibrary:
+    """The shipped species and a shop's own, which win over shipped ones of the same common name."""
+    return SpeciesLibrary((*library(), *own))
 
 
 def find(name: str) -> Species | None:
-    """The species of that common, trade or scientific name, or None ("unknown" and unlisted names)."""
-    plain = _plain(name)
-    if not plain or plain == "unknown":
-        return None
-    return _index().get(plain)
+    """A shipped species by any name; a shop's own are found through its kit."""
+    return library_with().find(name)
 
 
 def suggest(text: str, most: int = 8) -> list[Species]:
-    """Species whose names hold every typed word, those that begin with the text first."""
-    words = _plain(text).split()
-    hits = [s for s in library() if all(w in _plain(f"{s.common} {s.scientific}") for w in words)]
-    return sorted(hits, key=lambda s: (not _plain(s.common).startswith(_plain(text)), s.common))[:most]
+    """Shipped species whose names hold every typed word."""
+    return library_with().suggest(text, most)
 
 
 def short_name(name: str) -> str:
     """The name for a small label: the common name without its bracket."""
-    species = find(name)
-    return (species.common.partition("(")[0].strip() if species else name) or "unknown"
+    return library_with().short_name(name)

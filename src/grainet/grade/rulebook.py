@@ -1,0 +1,417 @@
+"""Every rule of a use looked at for one piece, whatever the place: what was found, what is wanted, whose rule it is, what would help.
+
+A line holds, asks for something first ("if"), bars ("wont"), is switched off, or is a note. Bars and asks are the conditions that
+the verdict is made of, so that the list of rules and the verdict never disagree.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from grainet.grade.facts import Facts
+from grainet.grade.ready import THICK_ENOUGH_FOR_A_CORE_MM
+from grainet.grade.verdict import Reason, Word
+from grainet.kit.shop_limits import refusals
+from grainet.kit.uses import UseRule
+from grainet.wood.coating import consequences
+from grainet.wood.figure import house_word
+from grainet.wood.movement import shrinkage_across_face, width_change_mm
+from grainet.wood.rings import describe, least_angle
+from grainet.wood.tap import facts_of
+
+LineWord = Literal["holds", "if", "wont", "off", "note"]
+METER_RULE = "moisture against the shop's equilibrium"
+
+
+@dataclass(frozen=True)
+class Line:
+    """One rule's line. ``score`` 0..1 says how well it is met, ``weight`` what it counts when pieces are ranked."""
+
+    rule: str
+    label: str
+    word: LineWord
+    reason: Reason
+    score: float = 1.0
+    weight: float = 1.0
+
+
+def lines(facts: Facts, rule: UseRule) -> list[Line]:
+    """Every rule of a use on a piece, in the order in which a builder would look."""
+    found: list[Line] = []
+    for look in LOOKS:
+        found += look(facts, rule)
+    return [_strictly(line, rule) for line in found]
+
+
+def _strictly(line: Line, rule: UseRule) -> Line:
+    """A line under the shop's own strictness: off counts nothing, weigh asks where must would bar."""
+    how = rule.strictness(line.rule)
+    if line.word == "note":
+        return line
+    if how == "off":
+        return Line(line.rule, line.label, "off", line.reason, line.score, 0.0)
+    if how == "weigh" and line.word == "wont":
+        text = line.reason.text if line.reason.text.startswith("if ") else f"if that suits you: {line.reason.text}"
+        return Line(line.rule, line.label, "if", line.reason.changed(text=text), line.score, line.weight)
+    return line
+
+
+def conditions_of(facts: Facts, rule: UseRule) -> Iterator[tuple[Word, Reason]]:
+    """What a piece does not simply meet, the barring ones first."""
+    found = [(line.word, line.reason) for line in lines(facts, rule) if line.word in ("if", "wont")]
+    yield from sorted(found, key=lambda c: c[0] != "wont")  # type: ignore[misc]
+
+
+def _line(rule: UseRule, name: str, label: str, word: LineWord, score: float = 1.0, **reason: object) -> Line:
+    return Line(name, label, word, Reason(rule=name, **reason), max(0.0, min(1.0, score)), rule.weight(name))  # type: ignore[arg-type]
+
+
+def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    target, state, ready = facts.kit.target_moisture_pct, facts.moisture, facts.ready
+    over = rule.moisture_over_pct
+    limit = target + over
+    if state.worst_pct is None:
+        yield _line(
+            rule, "moisture", "Moisture", "if", 0.0, wanted=f"{target:.1f} %", text="if its moisture is read", source=METER_RULE, remedy="mc 8.4"
+        )  # fmt: skip
+        return
+    settled = ready.word == "ready" and ready.by == "weighings"
+    worst = (
+        ready.worst_pct
+        if settled and ready.worst_pct is not None
+        else max((r.moisture_pct for r in facts.piece.moisture), key=lambda m: abs(m - target))
+    )
+    score = 1 - abs(worst - target) / (2 * over or 1)
+    days = f"about {ready.soonest:.0f} to {ready.latest:.0f} days {_stacked(facts)}"
+    if worst > limit and not settled:
+        yield _line(
+            rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(limit, 1), source=METER_RULE, remedy=days,
+            text=f"if it dries first: {worst:.1f} %, wants {limit:.1f}",
+        )  # fmt: skip
+    elif worst < target - over and not settled:
+        yield _line(
+            rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(target - over, 1), source=METER_RULE, remedy=days,
+            text=f"if it takes up moisture first: {worst:.1f} %, wants {target - over:.1f}",
+        )  # fmt: skip
+    else:
+        text = f"{worst:.1f} % in air of {target:.1f}" + (f", spread {state.spread_pct:.1f}" if state.spread_pct >= 0.5 else "")
+        yield _line(
+            rule, "moisture", "Moisture", "holds", score, found=worst, wanted=round(limit, 1), text=text, source=METER_RULE
+        )
+
+
+def _stacked(facts: Facts) -> str:
+    from grainet.wood.settling import STACKING_WORDS
+
+    return STACKING_WORDS[facts.piece.stacking]
+
+
+def _core(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    state, thickness = facts.moisture, facts.piece.least_thickness_mm
+    if state.worst_pct is None or not rule.core_matters or (thickness or 0) < THICK_ENOUGH_FOR_A_CORE_MM:
+        return
+    if state.core_read:
+        yield _line(
+            rule, "core", "Core", "holds", found=state.deepest_mm, wanted=thickness, source="a reading speaks only for its depth",
+            text=f"read {state.deepest_mm:.0f} deep of {thickness:.0f}",
+        )  # fmt: skip
+        return
+    yield _line(
+        rule, "core", "Core", "if", 0.3, found=state.deepest_mm, wanted=thickness, source="a reading speaks only for its depth",
+        remedy="long pins, or a cut sample: sample 52.4 48.1", text=f"if its core is read: the pins reach {state.deepest_mm:.0f} of {thickness:.0f}",
+    )  # fmt: skip
+
+
+def _rest(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    state, gate = facts.rest, facts.kit.rules.rest_gate(rule.use)
+    source = "house rule: how a moving piece is used"
+    if state.word == "unread" or gate == "off":
+        return
+    if state.word == "settled" or facts.piece.rest_waived:
+        why = f" ({facts.piece.rest_waived})" if facts.piece.rest_waived and state.word != "settled" else ""
+        yield _line(
+            rule,
+            "rest",
+            "Rest",
+            "holds",
+            text=state.said + why,
+            found=state.still_days,
+            wanted=facts.kit.rules.rest_days,
+            source=source,
+        )
+        return
+    text = (
+        f"if it stops moving: {state.said}"
+        if state.word == "moving"
+        else f"if it stays still: {state.said}, wants {facts.kit.rules.rest_days}"
+    )
+    word: LineWord = "if" if gate == "block" else "note"
+    yield _line(
+        rule, "rest", "Rest", word, 0.2, found=round(state.last_move_mm, 1), wanted=facts.kit.rules.rest_within_mm, text=text,
+        source=source, remedy="rest 2.0 logs its bow today; waive says why not to wait",
+    )  # fmt: skip
+
+
+def _rings(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    if rule.least_ring_deg is None:
+        return
+    angles = facts.piece.ring_angle_deg
+    angle = least_angle(angles)
+    wanted = rule.least_ring_deg
+    if angle is None:
+        yield _line(
+            rule,
+            "rings",
+            "Rings",
+            "if",
+            0.3,
+            wanted=wanted,
+            text="if its rings are read on both ends",
+            source=rule.source,
+            remedy="ring 38 36",
+        )
+        return
+    ends = "/".join(f"{a:.0f}°" for a in angles or () if a is not None) + f" {describe(angles)}"
+    if angle >= wanted:
+        yield _line(rule, "rings", "Rings", "holds", 1.0, found=angle, wanted=wanted, text=ends, source=rule.source)
+        return
+    yield _line(
+        rule, "rings", "Rings", "wont", angle / wanted, found=angle, wanted=wanted, source="quarter preferred, flat allowed with a reason",
+        text=f"if flatter rings suit you: {ends}, wants {wanted:.0f}°" if rule.strictness("rings") != "must" else f"rings too flat: {ends}, wants {wanted:.0f}°",
+        remedy="or turn it on edge and laminate",
+    )  # fmt: skip
+
+
+def _slope(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    slope, most = facts.piece.grain_slope_deg, rule.most_slope_deg
+    if slope is None:
+        if most <= 3:
+            yield _line(
+                rule,
+                "slope",
+                "Slope",
+                "if",
+                0.4,
+                wanted=most,
+                text="if its slope of grain is read",
+                source=rule.source,
+                remedy="slope 1.5",
+            )
+        return
+    score = 1 - abs(slope) / (1.5 * most)
+    if abs(slope) > most:
+        yield _line(
+            rule, "slope", "Slope", "wont", score, found=slope, wanted=most, source=rule.source, remedy="lay the part along the grain",
+            text=f"grain runs off: {abs(slope):.1f}°, wants {most:.0f}° or less",
+        )  # fmt: skip
+    else:
+        yield _line(
+            rule,
+            "slope",
+            "Slope",
+            "holds",
+            score,
+            found=slope,
+            wanted=most,
+            text=f"{abs(slope):.1f}° off the axis",
+            source=rule.source,
+        )
+
+
+def _density(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    low, high = rule.density_kg_m3
+    known = facts.density if facts.density is not None else facts.species.density_12_kg_m3 if facts.species else None
+    measured = "weighed" if facts.density is not None else "the species' mean"
+    if known is None:
+        yield _line(
+            rule,
+            "density",
+            "Density",
+            "if",
+            0.3,
+            wanted=low,
+            text="if it is weighed: no weight, no species",
+            source=rule.source,
+            remedy="kg 31.4",
+        )
+        return
+    middle, half = (low + high) / 2, (high - low) / 2 or 1
+    score = 1 - 0.5 * abs(known - middle) / half
+    if known < low:
+        yield _line(
+            rule,
+            "density",
+            "Density",
+            "wont",
+            0.0,
+            found=round(known),
+            wanted=low,
+            text=f"too soft: {known:.0f} kg/m³, wants {low:.0f}",
+            source=rule.source,
+        )
+    elif known > high:
+        yield _line(
+            rule, "density", "Density", "wont", 0.0, found=round(known), wanted=high, source=rule.source,
+            text=f"too heavy: {known:.0f} kg/m³, wants {high:.0f} or less",
+        )  # fmt: skip
+    else:
+        yield _line(
+            rule,
+            "density",
+            "Density",
+            "holds",
+            score,
+            found=round(known),
+            wanted=low,
+            text=f"{known:.0f} kg/m³, {measured}",
+            source=rule.source,
+        )
+    if facts.question:
+        yield _line(rule, "density", "Species", "note", text=facts.question, source="the measured density against its species")
+
+
+def _sweeps(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    for face in facts.piece.unswept_faces:
+        yield _line(
+            rule, "metal", "Metal", "if", 0.5, wanted="a sweep", text=f"if face {face} is swept for metal", source="reclaimed wood",
+            remedy="detectors miss small and deep metal; look as well",
+        )  # fmt: skip
+
+
+def _coating(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    """Old finish and treatment: what bars the piece from use, and what must be tested or declared first."""
+    coating, source = facts.piece.coating, "old finish and treatment"
+    for one in consequences(coating, facts.piece.reclaimed):
+        if one.closes == "use":
+            text = (
+                f"treated ({coating.treatment.replace('_', ' ')}): not for an instrument unless known safe"
+                if coating.barred
+                else "its old finish was tested and is not clean"
+            )
+            yield _line(
+                rule, "coating", "Coating", "wont", 0.0, wanted=one.cleared_by, text=text, source=source, remedy=one.cleared_by
+            )
+        elif one.closes == "machining":
+            what = "is tested" if coating.finish else "is declared"
+            text = f"if its old finish ({coating.finish}) {what}" if coating.finish else f"if its old finish {what}"
+            yield _line(
+                rule, "coating", "Coating", "if", 0.5, wanted=one.cleared_by, text=text, source=source, remedy=one.cleared_by
+            )
+
+
+def _shape(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    """Twist, bow and cup as they are over the part's own size; what is unread of them counts as flat in the loss chain too."""
+    flat = facts.piece.flatness
+    x0, y0, x1, y1 = facts.piece.extents
+    long, wide = max(1.0, x1 - x0), max(1.0, y1 - y0)
+    rows: list[tuple[str, str, float, float | None, str]] = [
+        (
+            "twist",
+            "Twist",
+            flat.rock_mm * min(1.0, rule.length_mm / long) * min(1.0, rule.width_mm / wide),
+            rule.most_twist_mm,
+            "twisted",
+        ),
+        ("bow", "Bow", flat.bow_mm * min(1.0, rule.length_mm / (flat.bow_span_mm or long)) ** 2, rule.most_bow_mm, "bowed"),
+    ]
+    for name, label, value, most, word in rows:
+        if most is None:
+            continue
+        if value > most:
+            yield _line(
+                rule, name, label, "wont", 0.0, found=round(value, 1), wanted=most, source=rule.source, remedy="shorten or rip before flattening",
+                text=f"{word}: {value:.1f} over the part, wants {most:g} or less",
+            )  # fmt: skip
+        else:
+            yield _line(
+                rule,
+                name,
+                label,
+                "holds",
+                1 - value / most,
+                found=round(value, 1),
+                wanted=most,
+                text=f"{value:.1f} over the part",
+                source=rule.source,
+            )
+    if rule.most_cup_mm is not None:
+        word_: LineWord = "wont" if flat.cup_mm > rule.most_cup_mm else "holds"
+        text = (
+            f"cup too deep: {flat.cup_mm:.1f}, a plate allows {rule.most_cup_mm:.1f}" if word_ == "wont" else f"{flat.cup_mm:.1f}"
+        )
+        yield _line(
+            rule,
+            "cup",
+            "Cup",
+            word_,
+            1 - flat.cup_mm / rule.most_cup_mm,
+            found=flat.cup_mm,
+            wanted=rule.most_cup_mm,
+            text=text,
+            source=rule.source,
+        )
+
+
+def _movement(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    if rule.most_movement_mm is None or facts.species is None:
+        return
+    angle = least_angle(facts.piece.ring_angle_deg)
+    shrink = shrinkage_across_face(
+        facts.species.shrink_tangential_pct, facts.species.shrink_radial_pct, angle if angle is not None else 0.0
+    )
+    year = facts.year
+    moves = width_change_mm(rule.width_mm, year.driest_pct, year.dampest_pct, shrink)
+    word: LineWord = "wont" if moves > rule.most_movement_mm else "holds"
+    text = f"moves {moves:.1f} a year across {rule.width_mm:.0f}" + (
+        f", wants {rule.most_movement_mm:g}" if word == "wont" else ""
+    )
+    yield _line(
+        rule, "movement", "Movement", word, 1 - moves / (2 * rule.most_movement_mm), found=round(moves, 2), wanted=rule.most_movement_mm,
+        text=text, source="the shop's year of air", remedy="quartered wood moves about half as much",
+    )  # fmt: skip
+
+
+def _figure(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    if rule.wants_figure is None:
+        return
+    strongest = max((f.strength or 0.0 for f in facts.piece.figure if f.kind != "plain"), default=0.0)
+    named = next((f.word for f in facts.piece.figure if f.word), "") or house_word(strongest, facts.kit.figure_words)
+    word: LineWord = "holds" if strongest >= rule.wants_figure else "wont"
+    text = f"{named or 'plain'}, {strongest:.0%}" + (f", wants {rule.wants_figure:.0%}" if word == "wont" else "")
+    yield _line(
+        rule, "figure", "Figure", word, strongest, found=strongest, wanted=rule.wants_figure, text=text, source="house taste"
+    )
+
+
+def _tap(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    """What the last knock says: recorded, and counted only where the shop gives it weight."""
+    if not facts.piece.taps:
+        return
+    last = facts_of(facts.piece.taps[-1])
+    stiff = f"{last.stiffness_gpa:.1f} GPa, " if last.stiffness_gpa else ""
+    text = f"{stiff}{last.speed_m_s:.0f} m/s" + (f", Q {last.quality:.0f}" if last.quality else "")
+    weight = facts.kit.rules.tap_weight or rule.weight("tap")
+    reason = Reason(rule="tap", found=text, text=text, source="by ear or by measurement; weightless unless the house says so")
+    yield Line("tap", "Knock", "note", reason, min(1.0, last.speed_m_s / 6000), weight)
+
+
+def _machines(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    stack = rule.thickness_mm
+    for step in ("thicknesser", "planer"):
+        for text in refusals(facts.kit.cuts.machines, facts.kit.limits, step, rule.length_mm, rule.width_mm, stack):  # type: ignore[arg-type]
+            yield _line(
+                rule,
+                "machines",
+                "Machines",
+                "note",
+                text=text,
+                source="the kit book",
+                remedy="another method, or by hand; the manual decides",
+            )
+
+
+LOOKS: tuple[Callable[[Facts, UseRule], Iterator[Line]], ...] = (
+    _moisture, _core, _rest, _rings, _slope, _density, _sweeps, _coating, _shape, _movement, _figure, _tap, _machines,
+)  # fmt: skip
