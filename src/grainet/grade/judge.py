@@ -6,7 +6,7 @@ Places come from the fit field of the part that the use wants; conditions of the
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,10 +17,13 @@ from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations
 from grainet.fit.sheet import Sheet
 from grainet.grade.conditions import conditions
+from grainet.grade.facts import Facts
 from grainet.grade.verdict import Reason, Stretch, Verdict, Word
+from grainet.kit.cut_kit import CutKit
 from grainet.kit.shop_kit import ShopKit
 from grainet.kit.uses import UseRule
 from grainet.wood.defects import label_of
+from grainet.wood.flatness import flattening_links
 from grainet.wood.piece import Piece
 
 GRADE_STEP_MM = 2.0
@@ -28,30 +31,68 @@ TIGHT_MM = 8.0  # four pixels: what a guarded raster may lose of the room across
 NAMED_GAP_MM = 12.0  # a shorter gap between two stretches carries the trouble's tag, not a sentence
 
 
-def judge(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | None = None) -> Verdict:
-    """The verdict of one rule on one piece. A piece without length, width or thickness cannot be judged: all "if"."""
+def judge(
+    piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | Callable[[], Layers | None] | None = None, facts: Facts | None = None
+) -> Verdict:  # fmt: skip
+    """The verdict of one rule on one piece. A piece without length, width or thickness cannot be judged: all "if".
+
+    ``layers`` are the piece's rasters, or what makes them: a piece that is too small or barred never needs them.
+    """
     x0, _, x1, _ = piece.extents
     unread = _unread(piece)
     if unread is not None:
         return Verdict(
             piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=max(x1, 1.0), verdict="if", reasons=(unread,)),)
         )
-    layers = layers or Layers(Sheet(piece, kit.cuts), GRADE_STEP_MM)
-    whole = list(conditions(piece, rule, kit))
+    whole = list(conditions(piece, rule, kit, facts))
     barred = tuple(reason for word, reason in whole if word == "wont")
     asked = tuple(reason for word, reason in whole if word == "if")
     part = part_for(rule)
-    size = _size_trouble(layers.sheet, part)
+    size = plainly_too_small(piece, part, kit.cuts)
+    if size is None and not barred:
+        layers = _layers(piece, rule, kit, layers)
+        size = _size_trouble(layers.sheet, part)
     if size is not None or barred:
         reasons = (*((_as_reason(size, part),) if size else ()), *barred, *asked)
         return Verdict(piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=x1, verdict="wont", reasons=reasons),))
+    assert isinstance(layers, Layers)
     clear = _runs(layers, part)
-    covered = _runs(layers, part_for(rule, hidden=True)) if rule.hides_bites else []
+    covered = _runs(layers, part_for(rule, hidden=True)) if rule.hides_bites and layers.sheet.hazards else []
     stretches = [_stretch(layers.sheet, part, run, "if" if asked else "gives", asked) for run in clear]
     for run in _beyond(covered, stretches, part):
         stretches.append(_stretch(layers.sheet, part, run, "if", (_cover_reason(layers.sheet, run), *asked)))
     stretches += _gaps(layers.sheet, part, sorted(stretches, key=lambda s: s.from_mm))
     return Verdict(piece=piece.id, use=rule.use, stretches=tuple(sorted(stretches, key=lambda s: s.from_mm)))
+
+
+def _layers(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | Callable[[], Layers | None] | None) -> Layers:
+    """The rasters to judge on; where a use welcomes what only shows, of the piece without such marks."""
+    welcome = [d for d in piece.defects if d.family == "shows" and d.kind != "loose_knot"] if rule.welcomes_shows else []
+    if welcome:
+        rest = piece.changed(defects=tuple(d for d in piece.defects if d not in welcome))
+        return Layers(Sheet(rest, kit.cuts), GRADE_STEP_MM)
+    made = layers() if callable(layers) else layers
+    return made or Layers(Sheet(piece, kit.cuts), GRADE_STEP_MM)
+
+
+def plainly_too_small(piece: Piece, part: Part, cuts: CutKit) -> Trouble | None:
+    """What the extents alone rule out, before any geometry is made: the same words as the exact answer's."""
+    x0, y0, x1, y1 = piece.extents
+    length, width = (max(p[k] for p in part.outline) for k in (0, 1))
+    inset, edge = cuts.trim_mm + cuts.margin_mm, cuts.edge_mm + cuts.margin_mm
+    limit = cuts.machines.resaw_height_mm
+    if part.leaves > 1 and limit is not None and width > limit + 1e-9:
+        return Trouble("resaw", f"{width:.1f} high to resaw, the saw takes {limit:.0f}", width - limit)
+    if (room := x1 - x0 - 2 * inset) < length - 1e-6:
+        return Trouble("length", f"{room:.1f} long after trims, wants {length:.1f}", length - room)
+    if (room := y1 - y0 - 2 * edge) < width - 1e-6:
+        return Trouble("width", f"{room:.1f} wide after edging, wants {width:.1f}", width - room)
+    flattening = sum(link.takes_mm for link in flattening_links(piece.flatness, length, width, x1 - x0, y1 - y0))
+    stack = cuts.stack_mm(part.thickness_mm, part.leaves)
+    left = max(piece.all_thicknesses_mm) - flattening - 2 * cuts.skim_mm
+    if left < stack - 1e-9:
+        return Trouble("thickness", f"{left:.1f} thick after flattening {length:.0f}, wants {stack:.1f}", stack - left)
+    return None
 
 
 def part_for(rule: UseRule, hidden: bool = False) -> Part:

@@ -20,17 +20,22 @@ from grainet.grade.verdict import Verdict
 from grainet.job.job import Bar, Job
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.laid import Laid
+from grainet.session.reservation import Reservation
 from grainet.store.shop_file import ShopFile, ShopUnusable
-from grainet.wood import species as species_table
+from grainet.wood.climate import AirLog, AirReading, YearAir, year_of
 from grainet.wood.defects import counted
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
 
 if TYPE_CHECKING:
     from grainet.fit.field import Layers
+    from grainet.grade.facts import Facts
+    from grainet.grade.rulebook import Line
 
-KINDS: dict[str, type[Value]] = {"piece": Piece, "design": Design, "kit": ShopKit, "laid": Laid}
-PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:"}
+KINDS: dict[str, type[Value]] = {
+    "piece": Piece, "design": Design, "kit": ShopKit, "laid": Laid, "air": AirLog, "reservation": Reservation,
+}  # fmt: skip
+PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:", "air": "air:", "reservation": "reservation:"}
 Listener = Callable[[], None]
 
 
@@ -73,6 +78,8 @@ class Shop:
         self._order: dict[str, list[str]] = {}
         self._verdicts: dict[tuple[str, str], tuple[object, Verdict]] = {}
         self._layers: dict[str, tuple[object, Layers]] = {}
+        self._facts: dict[str, tuple[object, Facts]] = {}
+        self._air: tuple[int, list[AirReading], tuple[object, YearAir] | None] | None = None
         self._listeners: list[Listener] = []
         self.version = 0
         self._racks: dict[bool, tuple[int, list[Piece]]] = {}
@@ -245,7 +252,7 @@ class Shop:
         basis = (id(piece), id(rule), id(kit))
         kept = self._verdicts.get((piece_id, use))
         if kept is None or kept[0] != basis:
-            kept = (basis, judge(piece, rule, kit, self.layers(piece_id)))
+            kept = (basis, judge(as_counted(piece), rule, kit, lambda: self.layers(piece_id), self.facts(piece_id)))
             self._verdicts[piece_id, use] = kept
         return kept[1]
 
@@ -254,6 +261,66 @@ class Shop:
         piece, kit = self.piece(piece_id), self.kit
         kept = self._verdicts.get((piece_id, use))
         return kept[1] if kept is not None and kept[0] == (id(piece), id(kit.use(use)), id(kit)) else None
+
+    def facts(self, piece_id: str) -> Facts:
+        """What is known of a piece, kept while it, the kit and the air log stay as they are."""
+        from grainet.grade.facts import Facts
+
+        piece, kit, year = self.piece(piece_id), self.kit, self.year
+        basis = (id(piece), id(kit), id(year))
+        kept = self._facts.get(piece_id)
+        if kept is None or kept[0] != basis:
+            kept = self._facts[piece_id] = (basis, Facts(piece, kit, year))
+        return kept[1]
+
+    def rule_lines(self, piece_id: str, use: str) -> list[Line]:
+        """Every rule of a use on a piece: what was found, what is wanted, and what would help."""
+        from grainet.grade.rulebook import lines
+
+        return lines(self.facts(piece_id), self.kit.use(use))
+
+    # the shop's air -----------------------------------------------------------------------------------------------
+    @property
+    def air(self) -> list[AirReading]:
+        """Every reading of the air log, oldest first."""
+        if self._air is None or self._air[0] != self.version:
+            logs = [self._value(name) for name in self._order.get("air", [])]
+            found = sorted((r for log in logs if isinstance(log, AirLog) for r in log.readings), key=lambda r: r.at)
+            if self._air is not None and self._air[1] == found:
+                self._air = (self.version, self._air[1], self._air[2])
+            else:
+                self._air = (self.version, found, None)
+        return self._air[1]
+
+    @property
+    def year(self) -> YearAir:
+        """The year's air: the log where it reaches, the kit's guess elsewhere."""
+        readings, guess = self.air, self.kit.year
+        assert self._air is not None
+        if self._air[2] is None or self._air[2][0] is not guess:
+            self._air = (self._air[0], self._air[1], (guess, year_of(readings, guess)))
+        assert self._air[2] is not None
+        return self._air[2][1]
+
+    def log_air(self, readings: Sequence[AirReading]) -> int:
+        """Keep readings of the shop's air by month in one step; those of a time that is logged already are left out."""
+        known = {r.at for r in self.air}
+        fresh = {r.at: r for r in readings if r.at not in known}
+        months: dict[str, list[AirReading]] = {}
+        for one in fresh.values():
+            months.setdefault(one.at[:7], []).append(one)
+        logs = []
+        for month, new in months.items():
+            name = PREFIX["air"] + month
+            old = self._value(name).readings if name in self._texts else ()  # type: ignore[attr-defined]
+            logs.append(AirLog(id=month, readings=tuple(sorted((*old, *new), key=lambda r: r.at))))
+        if logs:
+            self.apply(f"{len(fresh)} readings of the air", *logs)
+        return len(fresh)
+
+    # reservations -------------------------------------------------------------------------------------------------
+    def reservations(self) -> list[Reservation]:
+        return [self._value(name) for name in self._order.get("reservation", [])]  # type: ignore[misc]
 
     def layers(self, piece_id: str) -> Layers | None:
         """The rasters of a measured piece, kept while it and the kit stay as they are."""
@@ -267,7 +334,7 @@ class Shop:
         basis = (id(piece), id(kit))
         kept = self._layers.get(piece_id)
         if kept is None or kept[0] != basis:
-            kept = (basis, Layers(Sheet(_as_counted(piece), kit.cuts), GRADE_STEP_MM))
+            kept = (basis, Layers(Sheet(as_counted(piece), kit.cuts), GRADE_STEP_MM))
             self._layers[piece_id] = kept
         return kept[1]
 
@@ -275,36 +342,44 @@ class Shop:
     def job_for(self, designs: Sequence[Design]) -> Job:
         """The job of planning builds over the rack: measured pieces only, and what the house rules bar."""
         kit = self.kit
-        usable = [_as_counted(p) for p in self.pieces() if p.outline and p.all_thicknesses_mm]
+        usable = [as_counted(p) for p in self.pieces() if p.outline and p.all_thicknesses_mm]
         parts = [p for d in designs for p in d.parts]
-        bars = [bar for piece in usable for part in parts if (bar := self._bar(piece, part)) is not None]
+        owners = {p.id: frozenset(d.id for d in designs if p in d.parts) for p in parts}
+        bars = [bar for piece in usable for part in parts if (bar := self._bar(piece, part, owners[part.id])) is not None]
+        thickest = max((kit.cuts.stack_mm(p.thickness_mm, p.leaves) for p in parts), default=0.0)
         return Job(
-            kit=kit.cuts, pieces=tuple(usable), parts=tuple(parts), builds=tuple(d.build for d in designs), barred=tuple(bars)
+            kit=kit.cuts_for(thickest),
+            pieces=tuple(usable),
+            parts=tuple(parts),
+            builds=tuple(d.build for d in designs),
+            barred=tuple(bars),
         )
 
-    def _bar(self, piece: Piece, part) -> Bar | None:  # type: ignore[no-untyped-def]
+    def _bar(self, piece: Piece, part, owners: frozenset[str]) -> Bar | None:  # type: ignore[no-untyped-def]
         """Why the shop would not take a part from a piece, geometry apart."""
         from grainet.grade.conditions import conditions
 
         if piece.unswept_faces:
             return Bar(part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal")
         if part.species_wish:
-            species = species_table.find(piece.species)
-            wished = {species_table.find(name) for name in part.species_wish}
-            if species not in wished:
-                return Bar(
-                    part=part.id, piece=piece.id, why=f"{species_table.short_name(piece.species)} is not among the woods wanted"
-                )
+            library = self.kit.library
+            wished = {found.common for name in part.species_wish if (found := library.find(name))}
+            species = library.find(piece.species)
+            if species is None or species.common not in wished:
+                return Bar(part=part.id, piece=piece.id, why=f"{library.short_name(piece.species)} is not among the woods wanted")
+        claim = next((r for r in self.reservations() if r.piece == piece.id and r.whole and r.design not in owners), None)
+        if claim is not None:
+            return Bar(part=part.id, piece=piece.id, why=f"kept for {claim.claimed_for}")
         rule = next((r for r in self.kit.every_use if r.use == part.role), None)
         if rule is None:
             return None
-        for word, reason in conditions(piece, rule, self.kit):
-            if word == "wont" or reason.rule in ("moisture", "core"):
+        for word, reason in conditions(piece, rule, self.kit, self.facts(piece.id)):
+            if word == "wont" or reason.rule in ("moisture", "core", "rest"):
                 return Bar(part=part.id, piece=piece.id, why=reason.text.removeprefix("if "))
         return None
 
 
-def _as_counted(piece: Piece) -> Piece:
+def as_counted(piece: Piece) -> Piece:
     """The piece as judging and planning see it: troubles that were dealt with count as such."""
     troubles = counted(piece.defects)
     return piece if troubles == piece.defects else piece.changed(defects=troubles)

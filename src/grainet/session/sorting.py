@@ -1,0 +1,62 @@
+"""Sorting the rack for a use, and what a changed rule would change: the same verdicts as everywhere, asked for all pieces."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from datetime import date
+from typing import TYPE_CHECKING
+
+from grainet.kit.shop_kit import ShopKit
+from grainet.kit.uses import UseRule
+from grainet.session.shop import Shop
+
+if TYPE_CHECKING:
+    from grainet.grade.ranking import Standing
+
+
+def sorted_rack(shop: Shop, use: str, today: date, stop: Callable[[], bool] | None = None) -> list[Standing]:
+    """Every piece's standing for a use, best first; ``stop`` ends it early with what is known by then."""
+    from grainet.grade.ranking import ranked, standing_of
+
+    rule = shop.kit.use(use)
+    rows = []
+    for piece in shop.pieces():
+        if stop is not None and stop():
+            break
+        rows.append(standing_of(shop.facts(piece.id), rule, shop.verdict(piece.id, use), today))
+    return ranked(rows)
+
+
+@dataclass(frozen=True)
+class Change:
+    """One piece whose verdict a changed rule would change."""
+
+    piece: str
+    before: str
+    after: str
+    why: str
+
+
+def preview(shop: Shop, rule: UseRule, kit: ShopKit | None = None) -> list[Change]:
+    """Which pieces change, and why, if a use's rule (or the kit) were as given; nothing is kept."""
+    return list(_changes(shop, rule, kit or shop.kit))
+
+
+def _changes(shop: Shop, rule: UseRule, kit: ShopKit) -> Iterator[Change]:
+    from grainet.grade.facts import Facts
+    from grainet.grade.judge import judge
+    from grainet.session.shop import as_counted
+
+    for piece in shop.pieces():
+        before = shop.verdict(piece.id, rule.use)
+        facts = shop.facts(piece.id) if kit is shop.kit else Facts(piece, kit, shop.year)
+        layers = (lambda p=piece: shop.layers(p.id)) if kit.cuts == shop.kit.cuts else None
+        after = judge(as_counted(piece), rule, kit, layers, facts)
+        if (before.word, before.gives, before.gives_if) != (after.word, after.gives, after.gives_if):
+            yield Change(piece.id, said(before), said(after), after.main_reason or before.main_reason)
+
+
+def said(verdict) -> str:  # type: ignore[no-untyped-def]
+    """A verdict in one word: "2", "if 1", "won't"."""
+    return str(verdict.gives) if verdict.gives else f"if {verdict.gives_if}" if verdict.word == "if" else "won't"
