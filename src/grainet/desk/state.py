@@ -220,6 +220,7 @@ class State(QObject):
             kit.pin_depth_mm,
             by,
             kit.figure_words,
+            kit,
         )
 
     def keep_meaning(self, meaning: Meaning) -> None:
@@ -232,6 +233,10 @@ class State(QObject):
             self.open_piece(meaning.opens)
         if meaning.part is not None:
             self.try_part(meaning.part)
+        if meaning.claims is not None and self.piece is not None:
+            self.claim(meaning.claims)
+        if meaning.frees is not None and self.piece is not None:
+            self.free(self.piece.id, meaning.frees)
         if meaning.piece is None:
             return
         number = meaning.piece.id
@@ -246,6 +251,27 @@ class State(QObject):
                 self.said.emit(f"on the rack: {meaning.gloss}", False)
         elif self.keep(f"No. {number}: {meaning.label}", meaning.piece):
             self.said.emit(f"kept: {meaning.gloss}", False)
+
+    def claim(self, what: str) -> None:
+        """Keep the piece in hand, or the part tried on it, for something; a clash is said and both claims stay."""
+        from grainet.session.claims import clashes_of, new_claim
+
+        assert self.piece is not None
+        made = new_claim(self.shop, self.piece.id, what, self.part_box, self.today.isoformat())
+        if self.keep(f"No. {self.piece.id} kept for {what}", made):
+            clash = clashes_of(made, self.shop.reservations())
+            words = f"; it clashes with {clash[0].claimed_for}: sort it out under F11" if clash else ""
+            self.said.emit(f"kept for {what}{words}", bool(clash))
+
+    def free(self, piece_id: str, what: str) -> None:
+        """Give claims on a piece back."""
+        gone = [
+            r for r in self.shop.reservations() if r.piece == piece_id and (what == "*" or what.lower() in r.claimed_for.lower())
+        ]
+        if not gone:
+            self.said.emit(f"No. {piece_id} has no such claim", True)
+        elif self.keep(f"claims on No. {piece_id} given back", remove=tuple(gone)):
+            self.said.emit(f"given back: {', '.join(r.claimed_for for r in gone)}", False)
 
     def _saw_apart(self, number: str, tool: str, at: float) -> None:
         try:

@@ -130,8 +130,11 @@ class Layers:
         return self._spectra[full]
 
 
-def fit_field(layers: Layers, way: Orientation) -> Field:
-    """The field of one way of lying on one sheet; empty (0 x 0) where the part is larger than the piece."""
+def fit_field(layers: Layers, way: Orientation, want_covered: bool = True) -> Field:
+    """The field of one way of lying on one sheet; empty (0 x 0) where the part is larger than the piece.
+
+    Without ``want_covered`` what a place covers may be left at 0, where that saves work.
+    """
     exact = Exact(layers.sheet, way)
     grid = layers.grid
     own = Grid.over((way.bounds[0], way.bounds[1], way.bounds[2], way.bounds[3]), grid.step)
@@ -144,7 +147,7 @@ def fit_field(layers: Layers, way: Orientation) -> Field:
     covered = np.zeros((rows, columns), np.float32)
     touching = [h for h in layers.sheet.hazards if h.polygon.intersects(layers.sheet.outline)]
     if way.rectangular and (not touching or len(way.patches) == 1):
-        fits, covered = _box_field(layers, exact, own, blocked, touching)
+        fits, covered = _box_field(layers, exact, own, blocked, touching, want_covered)
     else:
         whole = _mask_of(way.polygon, own, layers.guard)
         base = layers.spectrum(("blocked", exact.need_mm, exact.metal_clear), blocked, size) * np.conj(
@@ -174,7 +177,7 @@ def fit_field(layers: Layers, way: Orientation) -> Field:
 
 
 def _box_field(
-    layers: Layers, exact: Exact, own: Grid, blocked: Mask, touching: list[Hazard]
+    layers: Layers, exact: Exact, own: Grid, blocked: Mask, touching: list[Hazard], want_covered: bool
 ) -> tuple[Mask, NDArray[np.float32]]:
     """The field of a rectangle whose wood all tolerates alike, by integral images: the same answer many times sooner."""
     step = layers.grid.step
@@ -191,6 +194,8 @@ def _box_field(
         tried.add(standing)
         free = _box_sums(blocked | layers.union(standing) if standing else blocked, own.shape) == 0
         fits = fits | free if fits.size else free
+    if not want_covered:
+        return fits, np.zeros(fits.shape, np.float32)
     anything = np.logical_or.reduce([layers._hazard(h) for h in touching])
     return fits, _box_sums(anything, own.shape).astype(np.float32) * step**2
 

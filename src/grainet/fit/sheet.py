@@ -96,6 +96,12 @@ class Sheet:
     def usable(self) -> Polygon | MultiPolygon:
         """Where a footprint may lie by margin, edge and trim alone; they add."""
         kit = self.kit
+        ring = as_array(self.piece.outline)
+        if len(ring) == 4 and is_rectangle(ring):  # the same answer, many times sooner
+            along, across = kit.trim_mm + kit.margin_mm, kit.edge_mm + kit.margin_mm
+            if self.length <= 2 * along or self.width <= 2 * across:
+                return Polygon()
+            return box(self.x0 + along, self.y0 + across, self.x1 - along, self.y1 - across)
         room: BaseGeometry = self.outline
         if kit.margin_mm:
             room = room.buffer(-kit.margin_mm, join_style="mitre", mitre_limit=20)

@@ -148,8 +148,10 @@ def _runs(layers: Layers, part: Part) -> list[Run]:
     """Runs of places along the piece, from the field; where it finds none, exact flush places are tried."""
     across: NDArray[np.bool_] | None = None
     ways = orientations(part)
+    if part.zones and part.zones[0].kind == "critical":
+        ways = ways[:1]  # what must be sound all through is so whichever face is up
     for way in ways:
-        fits = fit_field(layers, way)
+        fits = fit_field(layers, way, want_covered=False)
         if fits.fits.size:
             line = np.atleast_1d(fits.fits.any(axis=0))
             across = line if across is None else across | line

@@ -11,14 +11,14 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from grainet.grade.ready import readiness
 from grainet.kit.shop_kit import ShopKit
-from grainet.wood import species as species_table
 from grainet.wood.defects import GROWING
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.flatness import crook_loss, flattening_links
-from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import PIECE_KINDS, Piece
 from grainet.wood.rings import least_angle, sawn
+from grainet.wood.species import SpeciesLibrary, library_with
 from grainet.wood.thickness import ThicknessField
 from grainet.wood.units import LengthStyle, format_length, parse_length
 from grainet.wood.value import BadEntry
@@ -45,7 +45,9 @@ class Query:
                                      *(f"at {p}" for p in sorted(self.places)), *sorted(self.house)) if t)  # fmt: skip
 
 
-def parse_query(text: str, style: LengthStyle = "mm", house: tuple[str, ...] = HOUSE_WORDS) -> Query:
+def parse_query(
+    text: str, style: LengthStyle = "mm", house: tuple[str, ...] = HOUSE_WORDS, library: SpeciesLibrary | None = None
+) -> Query:
     """Read a question. Raises BadEntry naming what is not understood."""
     tidy = " ".join(text.lower().replace("≥", " at least ").replace("×", "x").split())
     size: list[float] = []
@@ -59,11 +61,11 @@ def parse_query(text: str, style: LengthStyle = "mm", house: tuple[str, ...] = H
     kept: dict[str, set[str]] = {name: set() for name in ("words", "kinds", "species", "places", "house")}
     for word in (w.strip(" .?") for w in tidy.replace("at least", "").split(",")):
         if word:
-            _sort(word, kept, house)
+            _sort(word, kept, house, library or library_with())
     return Query(tuple(size) or (0.0, 0.0, 0.0), *(frozenset(kept[n]) for n in ("words", "kinds", "species", "places", "house")))  # type: ignore[arg-type]
 
 
-def _sort(word: str, kept: dict[str, set[str]], house: tuple[str, ...]) -> None:
+def _sort(word: str, kept: dict[str, set[str]], house: tuple[str, ...], library: SpeciesLibrary) -> None:
     kind = next((k for k in PIECE_KINDS if word.rstrip("s").replace(" ", "_") == k), None)
     if word in PLAIN_WORDS:
         kept["words"].add(word)
@@ -75,11 +77,11 @@ def _sort(word: str, kept: dict[str, set[str]], house: tuple[str, ...]) -> None:
         kept["house"].add(word)
     elif word.startswith("at "):
         kept["places"].add(word[3:].strip())
-    elif any(word in s.common.lower() for s in species_table.library()) or species_table.find(word):
+    elif library.suggest(word, 1):
         kept["species"].add(word)
     elif " " in word:
         for part in word.split():
-            _sort(part, kept, house)
+            _sort(part, kept, house, library)
     else:
         raise BadEntry(
             f"“{word}” is not understood; asks for a size such as 30 x 110 x 700, a species, a kind, at C3, or {', '.join(PLAIN_WORDS)}."
@@ -93,13 +95,18 @@ def matches(piece: Piece, query: Query, kit: ShopKit) -> bool:
     )
 
 
+def one_species(name: str, wanted: str, library: SpeciesLibrary) -> bool:
+    """Whether a piece's species (in small letters) is what was asked for: a part of its name, or another name of it."""
+    if wanted in name:
+        return True
+    found = library.find(name)
+    return found is not None and library.find(wanted) is found
+
+
 def _words_hold(piece: Piece, query: Query, kit: ShopKit) -> bool:
     if query.kinds and piece.kind not in query.kinds:
         return False
-    name = piece.species.lower()
-    if query.species and not any(
-        s in name or species_table.find(s) == species_table.find(piece.species) is not None for s in query.species
-    ):
+    if query.species and not any(one_species(piece.species.lower(), wanted, kit.library) for wanted in query.species):
         return False
     if query.places and piece.place.lower() not in query.places:
         return False
@@ -114,11 +121,7 @@ def _holds(piece: Piece, word: str, kit: ShopKit) -> bool:
     if word in ("quartered", "rift", "flat"):
         return angle is not None and sawn(angle) == {"quartered": "quarter"}.get(word, word)
     if word == "ready":
-        state = moisture_state(piece.moisture, piece.least_thickness_mm, kit.target_moisture_pct)
-        thick = (piece.least_thickness_mm or 0) >= 24
-        return (
-            state.worst_pct is not None and abs(state.worst_pct - kit.target_moisture_pct) <= 2 and (state.core_read or not thick)
-        )
+        return readiness(piece, kit).word == "ready"
     return {
         "clear": True, "figured": any(f.kind != "plain" for f in piece.figure), "reclaimed": piece.reclaimed, "bought": not piece.reclaimed,
         "swept": not piece.unswept_faces and not piece.live_metal, "measured": measured, "unread": not measured,
@@ -138,10 +141,10 @@ def room_for(piece: Piece, size_mm: tuple[float, float, float], kit: ShopKit, cl
     if length + 2 * cuts.trim_mm > whole[0] + 1e-6 or need_w > whole[1] + 1e-6:
         return False
     loss = sum(link.takes_mm for link in flattening_links(piece.flatness, length, width, *whole)) + 2 * cuts.skim_mm
-    return _window(_usable(piece, thick + loss if thick else 0.0, kit, clear), need_w, length + 2 * cuts.trim_mm)
+    return _window(usable_cells(piece, thick + loss if thick else 0.0, kit, clear), need_w, length + 2 * cuts.trim_mm)
 
 
-def _usable(piece: Piece, thick_mm: float, kit: ShopKit, clear: bool) -> np.ndarray:
+def usable_cells(piece: Piece, thick_mm: float, kit: ShopKit, clear: bool) -> np.ndarray:
     """Cells of the raster, shape (rows, columns), that lie whole on thick enough, wanted wood."""
     import cv2
 

@@ -5,9 +5,11 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
+from grainet.kit.shop_kit import ShopKit
 from grainet.session.asking import Query
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
+from grainet.wood.species import SpeciesLibrary
 from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
 from grainet.wood.value import BadEntry
 
@@ -31,6 +33,8 @@ class Meaning:
     asks: Query | None = None  # what the rack is asked; an empty one asks for nothing
     opens: str | None = None  # a piece's number, as a label says it
     part: tuple[float, float, float, float] | None = None  # a part to try on the board, mm
+    claims: str | None = None  # what the piece, or the part tried on it, is kept for
+    frees: str | None = None  # a claim to give back, or * for all on the piece
     cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart
 
 
@@ -46,7 +50,12 @@ class ReaderBase:
     pin_depth_mm: float
     by: str = ""
     house: tuple[str, ...] = HOUSE_WORDS
+    kit: ShopKit = field(default_factory=ShopKit)
     placed: bool = True  # a place was typed, or the plumb was moved off the marked end
+
+    @property
+    def library(self) -> SpeciesLibrary:
+        return self.kit.library
 
     @property
     def inner(self) -> float:

@@ -6,7 +6,6 @@ import re
 from collections.abc import Callable
 
 from grainet.session.meaning import Meaning, ReaderBase
-from grainet.wood import species as species_table
 from grainet.wood.coating import FINISHES, TREATMENTS, CoatTest
 from grainet.wood.defects import label_of
 from grainet.wood.piece import Layer, Piece, PieceKind, Station, WidthStation, with_readings
@@ -32,7 +31,7 @@ class StockWords(ReaderBase):
         """A species of the library by any name. Raises BadEntry."""
         if text.strip().lower() in ("unknown", "?", ""):
             return "unknown"
-        found = species_table.find(text) or next(iter(species_table.suggest(text)), None)
+        found = self.library.best(text)
         if found is None:
             raise BadEntry(f"“{text}” is not in the species library; sp unknown is allowed.")
         return found.common

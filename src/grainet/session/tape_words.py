@@ -10,11 +10,12 @@ import math
 import re
 from collections.abc import Callable
 
+from grainet.kit.shop_kit import ShopKit
 from grainet.session.asking import parse_query
 from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase, with_option
 from grainet.session.tape_marks import ALL_DEFECTS, MarkWords
 from grainet.session.tape_stock import StockWords
-from grainet.wood import species as species_table
+from grainet.session.tape_wood import WOOD_WORDS, WoodWords
 from grainet.wood.defects import ALIASES, KIND_OF_CODE, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
@@ -27,18 +28,18 @@ WORDS = (
     ("grid 5x3", "readings wanted along and across"), ("plank 2390x231x52 ash", "kind, size and species at once"), ("bundle 5x760x58x12 4x700 3x620 maple", "strips counted; pack for veneers"),
     ("nominal 8/4 x 8 in x 8 ft", "as it was sold"), ("kg 31.4", "weight"), ("mc 8.4", "moisture here; d 20 says how deep"), ("core 12.5", "moisture of the core"),
     ("ring 38 36", "ring angle at each end"), ("slope 1.5", "slope of grain on face 1"), ("runout 2", "slope on the near edge"), ("planes far", "far, marked or both: how face 1 planes"),
-    ("bow 3 over 1500", "bow, cup, crook, twist; f 2 says the hollow face"), ("sp walnut", "species"), ("kind slab", "kind"), ("layers 0.6 walnut 18 lime 0.6 walnut", "layers, face 1 first"),
+    ("bow 3 over 1500", "bow, cup, crook, twist; f 2 says the hollow face"), ("kind slab", "kind"), ("layers 0.6 walnut 18 lime 0.6 walnut", "layers, face 1 first"),
     ("from loom beam", "origin"), ("at C3", "place on the rack"), ("k 24x18", "a knot here, any trouble letter; y 40 d 12 f 2"), ("curl 300x120 s .6", "figure here; wl 12 a 4 word lively"),
     ("depth k1 12", "a mark's depth, ? unknown"), ("sev k1 2", "1 slight, 2 plain, 3 grave"), ("feature k1", "kept on purpose"), ("ends c1 far", "a crack's end closed: marked, far, both, open"),
     ("cleared c1 glued", "how it was dealt with"), ("drop k1", "takes a mark away"), ("part 700x90", "what would be left of a part from here"), ("#18", "opens No. 18, as its label says"), ("ask 30 x 110 x 700 clear, quartered", "asks the rack"), ("take k2?", "keeps what a picture suggests"), ("clear 1", "face 1 swept for metal"), ("out m1", "metal drawn out"),
     ("finish paint", "old finish"), ("tested clean swab", "its test, clean or lead"), ("treated none", "treatment"), ("turn", "end for end; roll, over"),
-    ("cut 900", "sawn apart there; rip 60, resaw 12"),
+    ("cut 900", "sawn apart there; rip 60, resaw 12"), *WOOD_WORDS,
 )  # fmt: skip
 
 
 def read(
     text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = "",
-    house: tuple[str, ...] = HOUSE_WORDS,
+    house: tuple[str, ...] = HOUSE_WORDS, kit: ShopKit | None = None,
 ) -> Meaning:  # fmt: skip
     """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
     line = text.strip()
@@ -49,7 +50,7 @@ def read(
     if line.startswith("#"):
         return Meaning(f"opens No. {line[1:].strip()}", opens=line[1:].strip())
     if re.match(r"ask\b", line, re.I):
-        query = parse_query(line[3:], style, house)
+        query = parse_query(line[3:], style, house, kit.library if kit else None)
         return Meaning(f"asks the rack for {query.said(style) or 'every piece'}", asks=query)
     unit = "mm" if style == "mm" else "in"
     place, word, rest = _split(line, unit)
@@ -58,7 +59,7 @@ def read(
         return _bare(at, piece, unit)
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
-    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, place is not None or plumb_mm > 0)
+    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, kit or ShopKit(), place is not None or plumb_mm > 0)
     return reader.read(word, rest)
 
 
@@ -85,7 +86,7 @@ def _bare(at: float, piece: Piece | None, unit: str) -> Meaning:
     return Meaning(f"the plumb to {at:.0f}", plumb_mm=at)
 
 
-class Reader(MarkWords, StockWords, ReaderBase):
+class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
     """Reads one word for one piece at one place."""
 
     def read(self, word: str, rest: str) -> Meaning:
@@ -93,11 +94,11 @@ class Reader(MarkWords, StockWords, ReaderBase):
             "l": self._length, "w": self._width, "e": self._edges, "t": self._thickness, "grid": self._grid, "kg": self._mass, "mc": self._moisture,
             "core": self._core, "ring": self._rings, "slope": self._angle("grain_slope_deg", "grain slopes"), "runout": self._angle("runout_deg", "runs out"),
             "planes": self._planes, "interlocked": self._interlocked, "bow": self._flat("bow"), "cup": self._flat("cup"), "crook": self._flat("crook"),
-            "rock": self._flat("rock"), "twist": self._twist, "sp": self._species, "kind": self._kind, "from": self._text("origin", "from"),
+            "rock": self._flat("rock"), "twist": self._twist, "kind": self._kind, "from": self._text("origin", "from"),
             "at": self._text("place", "lies at"), "note": self._text("note", "note:"), "nominal": self._nominal,
         }  # fmt: skip
         known["part"] = self._part
-        known |= self.mark_words() | self.stock_words()
+        known |= self.mark_words() | self.stock_words() | self.wood_words()
         lower = word.lower()
         sized = re.match(r"^[\d.,]+\s*x", rest, re.I)
         if sized and (lower in KIND_OF_CODE or lower in ALL_DEFECTS):
@@ -253,6 +254,8 @@ class Reader(MarkWords, StockWords, ReaderBase):
     # figures ------------------------------------------------------------------------------------------------------
     def _mass(self, rest: str) -> Meaning:
         kg = self.number(rest, "weight in kg", 0.001, 2000)
+        if self.piece.weighings:  # a series was begun: this is its next weighing
+            return Meaning(f"weighs {kg:g} kg, in its series", self.weighed(kg, self.today), label="weighing")
         return Meaning(f"weighs {kg:g} kg", self.read_by("mass_kg", mass_kg=kg), label="weight")
 
     def _moisture(self, rest: str) -> Meaning:
@@ -344,14 +347,6 @@ class Reader(MarkWords, StockWords, ReaderBase):
         return Meaning(f"twist: {meaning.gloss.removeprefix('rock ')} under the fourth corner", meaning.piece, label="twist")
 
     # words --------------------------------------------------------------------------------------------------------
-    def _species(self, rest: str) -> Meaning:
-        if rest.strip().lower() in ("unknown", "?"):
-            return Meaning("species unknown", self.piece.changed(species="unknown"), label="species")
-        found = species_table.find(rest) or next(iter(species_table.suggest(rest)), None)
-        if found is None:
-            raise BadEntry(f"“{rest}” is not in the species library; sp unknown is allowed.")
-        return Meaning(f"{found.common}, {found.scientific}", self.piece.changed(species=found.common), label="species")
-
     def _kind(self, rest: str) -> Meaning:
         name = rest.strip().lower().replace(" ", "_")
         if name in ("reclaimed", "bought"):

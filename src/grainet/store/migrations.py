@@ -37,7 +37,14 @@ def _what_taking_in_knows(_db: sqlite3.Connection) -> None:
     """
 
 
-MIGRATIONS = {2: _sizes_for_search, 3: _what_taking_in_knows}
+def _what_the_wood_is(_db: sqlite3.Connection) -> None:
+    """3 to 4: pieces may hold weighings, samples, rest logs, doubts of species and supplies; the kit more pages; air logs and claims.
+
+    Nothing of an older shop changes; the number alone tells an older program to leave a newer shop alone.
+    """
+
+
+MIGRATIONS = {2: _sizes_for_search, 3: _what_taking_in_knows, 4: _what_the_wood_is}
 LATEST = 1 + len(MIGRATIONS)
 
 

@@ -1,0 +1,267 @@
+"""Words that tell what the wood is and how it behaves: species and its doubt, raw meter readings, samples, weighings, rest, taps, supply."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase
+from grainet.wood.meters import corrected
+from grainet.wood.piece import MoistureReading, Piece
+from grainet.wood.record import CutSample, Happening, Paper, Rest, Surprise, Tap, Weighing
+from grainet.wood.settling import STACKING_WORDS
+from grainet.wood.species import COLOURS, POROSITIES
+from grainet.wood.value import BadEntry
+from grainet.wood.weighing import sample_pct
+
+WOOD_WORDS = (
+    ("sp ash?", "species, unsure; maybe oak, chestnut names what else it may be"), ("surely ash", "the species for certain"), ("look ring, brown", "pores and colour as seen, to narrow it"),
+    ("raw 10.5 c 28", "what the meter in hand shows, corrected by its table"), ("sample 52.4 48.1 core", "a slice wet and oven-dry in g: whole, shell or core"),
+    ("weigh 31.4", "a weighing in its series; on 2026-11-03 says when"), ("rest 2.0 twist .4", "bow today in the rest log"), ("waive grain is straight", "works a moving piece, with the reason"),
+    ("stack sticks", "how it rests: sticks, still, bench, sealed"), ("tap 368 d .09", "tone in Hz and decay in s"), ("supplier Nether Holm", "who sold it"), ("price 42", "what it cost"),
+    ("claim kiln dried", "what was said of its drying; age 1890 of its age"), ("paper invoice 2019-117", "proof of origin"), ("surprise hidden nail", "a flaw that it hid"),
+    ("passed too short", "why it was left lying"), ("keep for Merrow neck", "claims it, or the part tried on it; free gives it back"),
+)  # fmt: skip
+
+
+class WoodWords(ReaderBase):
+    """Reads what is known of the wood."""
+
+    def wood_words(self) -> dict[str, Callable[[str], Meaning]]:
+        return {
+            "sp": self._species, "maybe": self._maybe, "surely": self._surely, "look": self._look, "raw": self._raw, "sample": self._sample, "weigh": self._weigh,
+            "rest": self._rest, "waive": self._waive, "stack": self._stack, "tap": self._tap, "supplier": self._supply("supplier", "bought of", 80),
+            "price": self._price, "claim": self._supply("drying_claim", "said to be", 200), "age": self._supply("age_claim", "said to date from", 200), "paper": self._paper,
+            "surprise": self._surprise, "passed": self._passed, "keep": self._keep, "free": self._free,
+        }  # fmt: skip
+
+    # what it is ---------------------------------------------------------------------------------------------------
+    def _named(self, text: str) -> str:
+        found = self.library.best(text.strip())
+        if found is None:
+            raise BadEntry(f"“{text.strip()}” is not in the species library; add it in the kit book (F8), or sp unknown.")
+        return found.common
+
+    def _species(self, rest: str) -> Meaning:
+        text = rest.strip()
+        if text.lower() in ("unknown", "?"):
+            return Meaning("species unknown", self._renamed("unknown", sure=False), label="species")
+        unsure = text.endswith("?")
+        name = self._named(text.rstrip("? "))
+        found = self.library.find(name)
+        assert found is not None
+        gloss = f"{found.common}, {found.scientific}" if found.scientific else found.common
+        if unsure:
+            gloss += ": unsure; the strictest caution of what it may be counts"
+        return Meaning(gloss, self._renamed(name, sure=not unsure), label="species")
+
+    def _renamed(self, name: str, sure: bool) -> Piece:
+        """The piece under another name, with the old one in its story."""
+        piece = self.piece
+        history = piece.history
+        if piece.species not in ("unknown", name):
+            history = (*history, Happening(on=self.today, what=f"species {piece.species} renamed {name}"))
+        elif piece.species == name and sure and not piece.species_sure:
+            history = (*history, Happening(on=self.today, what=f"species {name} made sure"))
+        candidates = tuple(c for c in piece.candidates if c != name) if not sure else ()
+        return piece.changed(species=name, species_sure=sure, candidates=candidates, history=history)
+
+    def _maybe(self, rest: str) -> Meaning:
+        names = [self._named(part) for part in rest.replace("?", "").split(",") if part.strip()]
+        if not names:
+            raise BadEntry("maybe wants one or more species, parted by commas, such as maybe oak, sweet chestnut.")
+        piece = self.piece
+        first = piece.species if piece.species != "unknown" else names[0]
+        others = tuple(dict.fromkeys(n for n in (*piece.candidates, *names) if n != first))
+        new = piece.changed(species=first, species_sure=False, candidates=others)
+        return Meaning(f"may be {', '.join((first, *others))}", new, label="candidates")
+
+    def _surely(self, rest: str) -> Meaning:
+        name = self._named(rest) if rest.strip() else self.piece.species
+        if name == "unknown":
+            raise BadEntry("surely wants the species' name, such as surely white ash.")
+        return Meaning(f"{name} for certain", self._renamed(name, sure=True), label="species made sure")
+
+    def _look(self, rest: str) -> Meaning:
+        words = tuple(dict.fromkeys(w for w in re.split(r"[,\s]+", rest.lower()) if w))
+        wrong = [w for w in words if w not in POROSITIES and w not in COLOURS]
+        if wrong or not words:
+            raise BadEntry(
+                f"look wants pores ({', '.join(POROSITIES)}) and colours ({', '.join(COLOURS)}); found {' '.join(wrong) or 'nothing'}."
+            )
+        return Meaning(f"looks {', '.join(words)}", self.piece.changed(look=words), label="look")
+
+    # how wet it is ------------------------------------------------------------------------------------------------
+    def _dated(self, text: str) -> tuple[str, str]:
+        """``31.4 on 2026-11-03`` to ("31.4", "2026-11-03"); today where no day is said."""
+        amount, _, day = text.partition(" on ")
+        day = day.strip() or self.today
+        if not re.fullmatch(r"\d{4}-\d{2}-\d{2}", day) or day > self.today:
+            raise BadEntry(f"“on {day}”: wants a day that has been, such as on {self.today}.")
+        return amount.strip(), day
+
+    def _raw(self, rest: str) -> Meaning:
+        amount, options = self.options(rest, "cd")
+        value = self.number(amount, "the meter's reading in %", 0, 200)
+        temperature = self.number(options["c"], "temperature in °C", -20, 60) if "c" in options else 20.0
+        meter = self.kit.meter
+        depth = self.number(options["d"], "depth", 0, 500) if "d" in options else meter.reach_mm
+        species = self.library.find(self.piece.species) if self.piece.species_sure else None
+        thickness = self.piece.least_thickness_mm
+        found = corrected(meter, value, species, temperature, None, thickness, self.library.find)
+        y = sum(self.piece.extents[1::2]) / 2
+        new = MoistureReading(
+            x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=found.moisture_pct, on=self.today, by=self.by or meter.name, raw_pct=value,
+            temperature_c=temperature, doubt_pct=found.doubt_pct,
+        )  # fmt: skip
+        others = tuple(r for r in self.piece.moisture if abs(r.x_mm - self.inner) > SAME_PLACE_MM or abs(r.depth_mm - depth) > 1)
+        say = f"; {found.say}" if found.say else ""
+        gloss = f"{value:g} shown is {found.moisture_pct:g} ± {found.doubt_pct:g} % at {self.inner:.0f}{say}"
+        return Meaning(gloss, self.piece.changed(moisture=(*others, new)), label="moisture")
+
+    def _sample(self, rest: str) -> Meaning:
+        amount, day = self._dated(rest)
+        words = amount.split()
+        part = words[2].lower() if len(words) == 3 else "whole"
+        if len(words) not in (2, 3) or part not in ("whole", "shell", "core"):
+            raise BadEntry(
+                "sample wants the slice's weight wet and oven-dry in grams, then whole, shell or core: sample 52.4 48.1 core."
+            )
+        wet, dry = (self.number(w, "weight in g", 0.01, 100_000) for w in words[:2])
+        try:
+            moisture = sample_pct(wet, dry)
+        except ValueError as fault:
+            raise BadEntry(f"{fault}.") from None
+        thickness = self.piece.least_thickness_mm or 20.0
+        sample = CutSample(on=day, x_mm=self.inner, wet_g=wet, dry_g=dry, part=part)  # type: ignore[arg-type]
+        y = sum(self.piece.extents[1::2]) / 2
+        depth = 2.0 if part == "shell" else thickness / 2
+        reading = MoistureReading(
+            x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=round(moisture, 1), on=day, by="cut sample"
+        )
+        new = self.piece.changed(samples=(*self.piece.samples, sample), moisture=(*self.piece.moisture, reading))
+        return Meaning(
+            f"{moisture:.1f} % by a cut sample of the {part}" if part != "whole" else f"{moisture:.1f} % by a cut sample",
+            new,
+            label="cut sample",
+        )
+
+    def _weigh(self, rest: str) -> Meaning:
+        amount, day = self._dated(rest)
+        kg = self.number(amount.lower().removesuffix("kg"), "weight in kg", 0.001, 2000)
+        return Meaning(f"weighs {kg:g} kg on {day}", self.weighed(kg, day), label="weighing")
+
+    def weighed(self, kg: float, day: str) -> Piece:
+        """The piece with a weighing in its series; the newest one is its weight."""
+        others = [w for w in self.piece.weighings if w.on != day]
+        rows = tuple(sorted((*others, Weighing(on=day, kg=kg, by=self.by)), key=lambda w: w.on))
+        return self.read_by("mass_kg", mass_kg=rows[-1].kg, weighings=rows)
+
+    def _rest(self, rest: str) -> Meaning:
+        amount, day = self._dated(rest)
+        bow_text, _, twist_text = amount.partition("twist")
+        bow = self.mm(bow_text.replace("bow", "").strip(), "bow", least=-1e-9, most=300)
+        twist = self.mm(twist_text.strip(), "twist", least=-1e-9, most=300) if twist_text.strip() else None
+        rows = tuple(
+            sorted((*(r for r in self.piece.rests if r.on != day), Rest(on=day, bow_mm=bow, twist_mm=twist)), key=lambda r: r.on)
+        )
+        last = rows[-1]
+        flat = self.piece.flatness.changed(
+            bow_mm=last.bow_mm, **({"rock_mm": last.twist_mm} if last.twist_mm is not None else {})
+        )
+        from grainet.wood.rest import rest_state
+
+        state = rest_state(rows, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
+        said = f"bow {bow:.1f}" + (f", twist {twist:.1f}" if twist is not None else "")
+        return Meaning(
+            f"{said} on {day}: {state.word}, {state.said}", self.piece.changed(rests=rows, flatness=flat), label="rest log"
+        )
+
+    def _waive(self, rest: str) -> Meaning:
+        why = rest.strip()
+        if len(why) < 3 or len(why) > 200:
+            raise BadEntry("waive wants a reason in words, such as waive straight for a year on another shelf.")
+        story = (*self.piece.history, Happening(on=self.today, what=f"worked though it may move: {why}"))
+        return Meaning(
+            f"worked though it may move: {why}", self.piece.changed(rest_waived=why, history=story), label="rest waived"
+        )
+
+    def _stack(self, rest: str) -> Meaning:
+        word = {"bench": "bench", "sticks": "sticks", "stickers": "sticks", "still": "still", "sealed": "sealed"}.get(
+            rest.strip().lower()
+        )
+        if word is None:
+            raise BadEntry(f"“stack {rest}”: wants sticks, still, bench or sealed.")
+        return Meaning(f"rests {STACKING_WORDS[word]}", self.piece.changed(stacking=word), label="stacking")
+
+    # a knock ------------------------------------------------------------------------------------------------------
+    def _tap(self, rest: str) -> Meaning:
+        from grainet.grade.facts import density_of
+
+        amount, options = self.options(rest, "d")
+        hz = self.number(amount.lower().removesuffix("hz"), "tone in Hz", 15, 8000)
+        decay = self.number(options["d"], "decay in s", 0.001, 30) if "d" in options else None
+        piece = self.piece
+        x0, y0, x1, y1 = piece.extents
+        if not piece.outline or not piece.all_thicknesses_mm:
+            raise BadEntry("A knock says nothing without length, width and thickness: measure them first.")
+        tap = Tap(
+            on=self.today, hz=hz, decay_s=decay, length_mm=x1 - x0, width_mm=y1 - y0, thickness_mm=sum(piece.all_thicknesses_mm) / len(piece.all_thicknesses_mm),
+            density_kg_m3=density_of(piece, self.library.find(piece.species)), by=self.by,
+        )  # fmt: skip
+        from grainet.wood.tap import facts_of
+
+        facts = facts_of(tap)
+        stiff = f", {facts.stiffness_gpa:.1f} GPa" if facts.stiffness_gpa else ""
+        return Meaning(
+            f"rings at {hz:g} Hz: {facts.speed_m_s:.0f} m/s{stiff}; weightless unless the house says so",
+            piece.changed(taps=(*piece.taps, tap)),
+            label="knock",
+        )
+
+    # where it is from ---------------------------------------------------------------------------------------------
+    def _supply(self, field: str, verb: str, most: int) -> Callable[[str], Meaning]:
+        def read(rest: str) -> Meaning:
+            text = rest.strip()
+            if not text or len(text) > most:
+                raise BadEntry(f"{field.replace('_', ' ')} wants 1 to {most} letters; found {len(text)}.")
+            return Meaning(f"{verb} {text}", self.piece.changed(supply=self.piece.supply.changed(**{field: text})), label=field)
+
+        return read
+
+    def _price(self, rest: str) -> Meaning:
+        price = self.number(re.sub(r"[^\d.,]", "", rest) or "?", "price", 0, 1_000_000)
+        return Meaning(f"cost {price:g}", self.piece.changed(supply=self.piece.supply.changed(price=price)), label="price")
+
+    def _paper(self, rest: str) -> Meaning:
+        kind, _, number = rest.strip().partition(" ")
+        if not kind:
+            raise BadEntry("paper wants what it is and its number, such as paper invoice 2019-117.")
+        supply = self.piece.supply
+        new = supply.changed(papers=(*supply.papers, Paper(kind=kind, number=number.strip(), on=self.today)))
+        return Meaning(f"{kind} {number.strip()} kept with it", self.piece.changed(supply=new), label="paper")
+
+    def _surprise(self, rest: str) -> Meaning:
+        if not rest.strip():
+            raise BadEntry("surprise wants what it hid, such as surprise hidden nail.")
+        supply = self.piece.supply
+        new = supply.changed(surprises=(*supply.surprises, Surprise(on=self.today, what=rest.strip()[:200])))
+        return Meaning(f"it hid {rest.strip()}", self.piece.changed(supply=new), label="surprise")
+
+    def _passed(self, rest: str) -> Meaning:
+        if not rest.strip():
+            raise BadEntry("passed wants why it was left lying, such as passed too short for a bass.")
+        row = Happening(on=self.today, what=rest.strip()[:300])
+        return Meaning(
+            f"passed over: {rest.strip()}", self.piece.changed(passed_over=(*self.piece.passed_over, row)), label="passed over"
+        )
+
+    # claims -------------------------------------------------------------------------------------------------------
+    def _keep(self, rest: str) -> Meaning:
+        what = re.sub(r"^for\s+", "", rest.strip())
+        if not what or len(what) > 80:
+            raise BadEntry("keep wants what it is kept for, such as keep for Merrow neck.")
+        return Meaning(f"kept for {what}", claims=what)
+
+    def _free(self, rest: str) -> Meaning:
+        return Meaning(f"given back: {rest.strip() or 'every claim on it'}", frees=rest.strip() or "*")
