@@ -6,7 +6,7 @@ from pathlib import Path
 
 SOURCE = Path(__file__).resolve().parent.parent / "src" / "grainet"
 FLOORS = [
-    {"desk"}, {"cli", "__main__", "demo"}, {"session"}, {"store"}, {"exchange", "instruments"}, {"work"}, {"plan"},
+    {"desk"}, {"cli", "__main__", "demo"}, {"session"}, {"store"}, {"exchange", "instruments"}, {"chart"}, {"work"}, {"plan"},
     {"grade", "match"}, {"fit", "picture"}, {"job"}, {"kit"}, {"build"}, {"wood"}, {"data"},
 ]  # fmt: skip
 # job is ground above kit and build: its values hold both. kit is above wood, build above wood.

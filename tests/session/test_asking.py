@@ -72,7 +72,7 @@ class Asking(unittest.TestCase):
         target = KIT.target_moisture_pct
         wanted = {
             p.id for p in pieces
-            if min(p.ring_angle_deg) >= 60 and abs(p.moisture[0].moisture_pct - target) <= 2 and slowly(p, 30, 110, 700, KIT)
+            if min(p.ring_angle_deg) >= 60 and abs(p.moisture[0].moisture_pct - target) <= 1 and slowly(p, 30, 110, 700, KIT)
         }  # fmt: skip
         self.assertEqual(found, wanted)
         self.assertGreater(len(found), 0)

@@ -43,7 +43,8 @@ class Demo(InShop):
         self.assertGreaterEqual(len({p.species for p in pieces}), 5)
         for piece in pieces:
             low, high = find(piece.species).density_band_kg_m3
-            self.assertTrue(low <= density_of(piece) <= high, piece.id)
+            odd = piece.id == "16"  # an offcut that is too heavy for cherry, so that the question is asked
+            self.assertEqual(low <= density_of(piece) <= high, not odd, piece.id)
 
     def test_it_tells_its_story(self):
         pieces = {p.id: p for p in self.shop.pieces()}

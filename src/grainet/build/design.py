@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
+from grainet.build.brief import Hardware
 from grainet.build.part import Part
 from grainet.build.recipe import Build, Recipe
 from grainet.wood.value import Value
@@ -17,6 +18,7 @@ class Design(Value):
     parts: tuple[Part, ...]
     recipes: tuple[Recipe, ...]
     note: str = ""
+    brief: tuple[Hardware, ...] = ()
 
     def part(self, part_id: str) -> Part:
         return next(p for p in self.parts if p.id == part_id)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from grainet.build.brief import Hardware
 from grainet.build.curve import box_ring, through
 from grainet.build.design import Design
 from grainet.build.part import Part, Zone
@@ -75,4 +76,13 @@ MERROW = Design(
     ),
     note="Matched top of 7 on a core of 38.",
 )  # fmt: skip
+BRIEF = (
+    Hardware(kind="rod_depth", mm=9.5, status="in hand"), Hardware(kind="rod_curve", mm=2, status="in hand"), Hardware(kind="tuner_shank", mm=15, status="in hand"),
+    Hardware(kind="nut_width", mm=42, status="in hand"), Hardware(kind="bridge_spread", mm=52.5, status="ordered"), Hardware(kind="pickup_depth", mm=19, status="ordered"),
+    Hardware(kind="cavity_depth", mm=36, status="in hand"),
+)  # fmt: skip
+PLOVER, MERROW = (
+    PLOVER.changed(brief=BRIEF),
+    MERROW.changed(brief=BRIEF[:-1] + (Hardware(kind="cavity_depth", mm=32, status="in hand"),)),
+)
 DESIGNS = (PLOVER, MERROW)

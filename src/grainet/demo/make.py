@@ -5,8 +5,9 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+from grainet.demo.air import year_of_air
 from grainet.demo.designs import DESIGNS
-from grainet.demo.rack import rack
+from grainet.demo.rack import CLAIMS, rack
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.shop import Shop
 
@@ -31,4 +32,7 @@ def make_demo(folder: Path) -> Shop:
             shop.apply(f"No. {piece.id} racked", piece)
         for design in DESIGNS:
             shop.apply(f"{design.name} drawn", design)
+        shop.log_air(year_of_air())
+        for claim in CLAIMS:
+            shop.apply(f"No. {claim.piece} kept for {claim.claimed_for}", claim)
     return shop

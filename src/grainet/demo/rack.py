@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import date, timedelta
 
 import numpy as np
 
 from grainet.build.curve import box_ring
+from grainet.session.reservation import Reservation
 from grainet.wood import species as species_table
 from grainet.wood.coating import Coating
 from grainet.wood.defects import Defect
 from grainet.wood.density import density_kg_m3
 from grainet.wood.figure import FigureZone
 from grainet.wood.piece import Flatness, MoistureReading, Piece, Station, Sweep, WidthStation, with_readings
+from grainet.wood.record import Happening, Paper, Rest, Supply, Surprise, Weighing
 from grainet.wood.thickness import ThicknessField
 
 
@@ -35,17 +38,19 @@ def _weighed(piece: Piece, more) -> Piece:  # type: ignore[no-untyped-def]
     if "mass_kg" in more:
         return piece
     species = species_table.find(piece.species)
-    assert species is not None and piece.moisture, piece.id
+    assert species is not None and piece.moisture_now, piece.id
     x0, y0, x1, y1 = piece.extents
     grid = np.meshgrid(np.linspace(x0, x1, 25), np.linspace(y0, y1, 7))
     ring = np.asarray(piece.outline)
     area = abs(float(np.dot(ring[:, 0], np.roll(ring[:, 1], -1)) - np.dot(ring[:, 1], np.roll(ring[:, 0], -1)))) / 2
     volume = area * float(ThicknessField.of(piece).at(*grid).mean()) / 1e9
-    moisture = sum(r.moisture_pct for r in piece.moisture) / len(piece.moisture)
+    moisture = sum(r.moisture_pct for r in piece.moisture_now) / len(piece.moisture_now)
     off = 1 + 0.06 * np.sin(7.3 * float(piece.id))
-    return piece.changed(
+    weighed = piece.changed(
         mass_kg=round(volume * density_kg_m3(species.basic_sg, moisture, species.shrink_volumetric_pct) * off, 2)
     )
+    assert weighed.mass_kg is not None
+    return weighed.changed(weighings=_series(weighed.mass_kg)) if piece.place == "sticks" else weighed
 
 
 def _read(*rows: tuple[float, float, float, float], on: str = "2026-11-02") -> tuple[MoistureReading, ...]:
@@ -66,6 +71,21 @@ def _mark(
 def _crack(tag: str, points: Sequence[tuple[float, float]], face: str = "through", depth: float | None = None) -> Defect:
     upper = [(x, y + 1.5) for x, y in points]
     return Defect(id=tag, kind="crack", face=face, polygon=(*points, *reversed(upper)), depth_mm=depth)  # type: ignore[arg-type]
+
+
+NETHER_HOLM = Supply(supplier="Nether Holm sawmill", drying_claim="kiln dried to 8")
+
+
+def _series(mass_kg: float) -> tuple[Weighing, ...]:
+    """Weighings of a board that dried from 19.2 to 13.9 % indoors, so scaled that the last is what it weighs now."""
+    dry = mass_kg / 1.139
+    curve = ((0, 19.2), (5, 17.3), (11, 16.25), (16, 15.66), (22, 15.0), (28, 14.5), (35, 13.9))
+    days = [date(2026, 10, 5) + timedelta(days=d) for d, _ in curve]
+    return tuple(Weighing(on=day.isoformat(), kg=round(dry * (1 + m / 100), 3)) for day, (_, m) in zip(days, curve))
+
+
+def _rests(*rows: tuple[str, float]) -> tuple[Rest, ...]:
+    return tuple(Rest(on=on, bow_mm=bow) for on, bow in rows)
 
 
 SWEPT = (Sweep(face="1", on="2026-10-28"), Sweep(face="2", on="2026-10-28"))
@@ -89,7 +109,7 @@ def rack() -> list[Piece]:
         ),
         _plank(
             "4", "European beech", 1010, [(0, 122), (1010, 121)], [(60, 98.5), (500, 98.2), (950, 98.0)], kind="billet", reclaimed=True, sweeps=SWEPT,
-            origin="Breast beam of a broken hand loom", place="B2", arrived="2026-03-02", ring_angle_deg=(41, 47), grain_slope_deg=1.9,
+            origin="Breast beam of a broken hand loom", place="B2", arrived="2026-03-02", rests=_rests(("2026-10-20", 0.6), ("2026-10-28", 0.8), ("2026-11-05", 0.8), ("2026-11-14", 0.8)), ring_angle_deg=(41, 47), grain_slope_deg=1.9,
             moisture=_read((250, 60, 30, 8.9), (800, 60, 30, 9.1)), flatness=Flatness(bow_mm=0.8),
             defects=(_mark("v1", "mortise", 64, 36, 78, 46, "through"), _mark("o1", "worm", 905, 20, 60, 30, "1", 9)),
         ),
@@ -104,17 +124,17 @@ def rack() -> list[Piece]:
         ),
         _plank(
             "6", "European oak", 905, [(0, 98), (450, 126), (905, 96)], [(50, 31.2), (450, 32.0), (850, 31.0)], kind="furniture_part", reclaimed=True,
-            sweeps=SWEPT, origin="Stave of a cider press", place="B3", arrived="2026-05-30", ring_angle_deg=(72, 69), grain_slope_deg=1.1,
+            sweeps=SWEPT, origin="Stave of a cider press", place="B3", arrived="2026-05-30", ring_angle_deg=(72, 69), species_sure=False, candidates=("Sweet chestnut",), look=("ring", "brown"), grain_slope_deg=1.1,
             moisture=_read((450, 60, 12, 9.0)), flatness=Flatness(bow_mm=6.5, cup_mm=1.2), defects=(_mark("v1", "groove", 838, 0, 12, 96, "1", 6),),
         ),
         _plank(
             "7", "European oak", 910, [(0, 96), (450, 125), (910, 97)], [(50, 30.8), (450, 31.6), (860, 30.9)], kind="furniture_part", reclaimed=True,
-            sweeps=SWEPT, origin="Stave of a cider press", place="B3", arrived="2026-05-30", ring_angle_deg=(66, 71), grain_slope_deg=1.4,
+            sweeps=SWEPT, origin="Stave of a cider press", place="B3", arrived="2026-05-30", ring_angle_deg=(66, 71), species_sure=False, candidates=("Sweet chestnut",), look=("ring",), grain_slope_deg=1.4,
             moisture=_read((450, 60, 12, 9.1)), flatness=Flatness(bow_mm=5.8, cup_mm=1.0), defects=(_mark("v1", "groove", 60, 0, 12, 97, "1", 6), _mark("t1", "stain", 300, 20, 140, 60, "1", 2)),
         ),
         _plank(
             "8", "European ash", 2390, [(0, 231), (1200, 230), (2390, 231)], [(60, 52.4), (700, 52.1), (1300, 51.6), (1900, 50.2), (2330, 49.8)], kind="slab",
-            origin="Bought, sawmill at Nether Holm", place="C1", arrived="2026-01-20", ring_angle_deg=(38, 36), grain_slope_deg=2.1, planing="marked", nominal_thickness_mm=50.8,
+            origin="Bought, sawmill at Nether Holm", place="C1", arrived="2026-01-20", ring_angle_deg=(38, 36), grain_slope_deg=2.1, planing="marked", nominal_thickness_mm=50.8, supply=NETHER_HOLM.changed(price=96, surprises=(Surprise(on="2026-02-03", what="a shake under face 2"),)),
             moisture=_read((240, 115, 15, 8.1), (900, 115, 15, 8.4), (1500, 115, 15, 8.6), (2200, 115, 15, 9.6)), flatness=Flatness(bow_mm=2.2, cup_mm=0.9),
             defects=(
                 _mark("k1", "knot", 540, 164, 46, 40, "1", 24), _mark("s1", "sap", 2, 2, 730, 24, "1", 14), _mark("o1", "worm", 1120, 24, 74, 34, "1", 6),
@@ -124,7 +144,7 @@ def rack() -> list[Piece]:
         ),
         _plank(
             "9", "Red alder", 2120, [(0, 192), (2120, 193)], [(60, 49.2), (1000, 49.6), (2060, 49.0)], kind="plank", origin="Bought, sawmill at Nether Holm",
-            place="C1", arrived="2026-01-20", ring_angle_deg=(22, 26), grain_slope_deg=1.6, planing="far", runout_deg=1.4, moisture=_read((300, 96, 15, 8.7), (1700, 96, 15, 8.8)),
+            place="C1", arrived="2026-01-20", ring_angle_deg=(22, 26), grain_slope_deg=1.6, planing="far", runout_deg=1.4, supply=NETHER_HOLM.changed(price=58), moisture=_read((300, 96, 15, 8.7), (1700, 96, 15, 8.8)),
             flatness=Flatness(bow_mm=1.4, cup_mm=0.6), defects=(_mark("k1", "knot", 1046, 52, 34, 30, "through"), _mark("k2", "knot", 1730, 130, 22, 20, "1", 12)),
         ),
         _plank(
@@ -134,16 +154,16 @@ def rack() -> list[Piece]:
         ),
         _plank(
             "11", "European sycamore maple", 585, [(0, 208), (585, 208)], [(40, 26.2), (290, 26.0), (545, 26.1)], kind="plate", origin="Swapped with a fiddle maker",
-            place="D1", arrived="2025-08-03", ring_angle_deg=(84, 86), grain_slope_deg=0.6, moisture=_read((150, 104, 10, 8.3), (450, 104, 10, 8.4)), flatness=Flatness(cup_mm=0.4),
+            place="D1", arrived="2025-08-03", passed_over=(Happening(on="2026-01-11", what="streak along one edge, too narrow for a one-piece top"),), ring_angle_deg=(84, 86), grain_slope_deg=0.6, moisture=_read((150, 104, 10, 8.3), (450, 104, 10, 8.4)), flatness=Flatness(cup_mm=0.4),
             defects=(_mark("t1", "streak", 0, 182, 585, 16, "through"),),
             figure=(FigureZone(id="f1", kind="curl", polygon=box_ring(0, 0, 585, 208), strength=0.7, wavelength_mm=11.5, word="loud"),),
         ),
         _plank(
-            "12", "Indian rosewood", 545, [(0, 74), (545, 74)], [(40, 9.1), (500, 9.0)], kind="fretboard_blank", origin="Bought with papers, 2019", place="D2", arrived="2019-05-12",
+            "12", "Indian rosewood", 545, [(0, 74), (545, 74)], [(40, 9.1), (500, 9.0)], kind="fretboard_blank", origin="Bought with papers, 2019", place="D2", arrived="2019-05-12", supply=Supply(supplier="Tidewater Tonewoods", price=34, papers=(Paper(kind="invoice", number="2019-117", on="2019-05-12"),)),
             ring_angle_deg=(58, 61), grain_slope_deg=0.7, moisture=_read((270, 37, 4, 8.2)),
         ),
         _plank(
-            "13", "Gabon ebony", 532, [(0, 71), (532, 71)], [(40, 8.6), (500, 8.4)], kind="fretboard_blank", origin="Bought with papers, 2019", place="D2", arrived="2019-05-12",
+            "13", "Gabon ebony", 532, [(0, 71), (532, 71)], [(40, 8.6), (500, 8.4)], kind="fretboard_blank", origin="Bought with papers, 2019", place="D2", arrived="2019-05-12", supply=Supply(supplier="Tidewater Tonewoods", price=29), passed_over=(Happening(on="2021-03-08", what="streak beside the nut"),),
             ring_angle_deg=(62, 60), grain_slope_deg=0.5, moisture=_read((260, 36, 4, 8.4)), defects=(_mark("t1", "streak", 300, 4, 180, 6, "1", 3),),
         ),
         _plank(
@@ -155,13 +175,15 @@ def rack() -> list[Piece]:
             ring_angle_deg=(55, 58), grain_slope_deg=1.2, moisture=_read((380, 31, 8, 8.6)),
         ),
         _plank(
-            "16", "European cherry", 168, [(0, 71), (168, 70)], [(80, 11.8)], kind="offcut", origin="Left from a box", place="D4", arrived="2025-11-08",
+            "16", "European cherry", 168, [(0, 71), (168, 70)], [(80, 11.8)], kind="offcut", mass_kg=0.109, origin="Left from a box", place="D4", arrived="2025-11-08",
             ring_angle_deg=(30, 34), grain_slope_deg=2.0, moisture=_read((80, 35, 6, 8.5)), defects=(_mark("k1", "knot", 62, 22, 26, 22, "through"),),
         ),
         _plank(
             "17", "European sycamore maple", 1720, [(0, 164), (1720, 163)], [(60, 46.2), (860, 45.8), (1660, 46.0)], kind="plank", origin="Felled behind the chapel, sawn in spring",
             place="sticks", arrived="2026-04-26", ring_angle_deg=(64, 68), grain_slope_deg=1.3,
-            moisture=_read((300, 80, 20, 13.6), (900, 80, 20, 14.2), (1400, 80, 20, 13.9), on="2026-11-09"), flatness=Flatness(bow_mm=1.8, cup_mm=0.7),
+            moisture=_read((300, 80, 20, 18.9), (900, 80, 20, 19.6), (1400, 80, 20, 19.1), on="2026-10-05")
+            + _read((300, 80, 20, 13.6), (900, 80, 20, 14.2), (1400, 80, 20, 13.9), on="2026-11-09"), flatness=Flatness(bow_mm=1.8, cup_mm=0.7),
+            rests=_rests(("2026-10-05", 0.9), ("2026-10-16", 1.3), ("2026-11-02", 1.6), ("2026-11-09", 1.8)), stacking="sticks", supply=Supply(price=35, drying_claim="under a roof till October"),
         ),
     ]  # fmt: skip
 
@@ -196,3 +218,11 @@ def with_slab() -> Piece:
     )  # fmt: skip
     widths = tuple(WidthStation(x_mm=x, far_mm=far, near_mm=near) for x, far, near in edges)
     return _weighed(with_readings(piece, length_mm=1620.0, width_stations=widths), {})
+
+
+CLAIMS = (
+    Reservation(id="R1", piece="11", claimed_for="Merrow matched top", design="merrow", part="merrow.top", on="2026-09-02"),
+    Reservation(
+        id="R2", piece="11", claimed_for="Plover head plate", design="plover", box=(0.0, 0.0, 210.0, 90.0), on="2026-10-17"
+    ),
+)

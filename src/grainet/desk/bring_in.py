@@ -425,25 +425,25 @@ class BringIn(QWidget):
         strip = self.socket_y + 46
         draw.write(p, LEFT, strip + 14, "Moisture", theme.ink, 15, 700)
         axis = self.board.axis
-        for reading in piece.moisture:
+        for reading in piece.moisture_now:
             limit = self.state.shop.kit.target_moisture_pct + 2
             text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
             x = min(axis.x(reading.x_mm), axis.right - 150)
             draw.write(p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
-        deepest = max((r.depth_mm for r in piece.moisture), default=0.0)
+        deepest = max((r.depth_mm for r in piece.moisture_now), default=0.0)
         thick = piece.least_thickness_mm
         note = (
             ""
             if thick is None or thick < 24
             else "moisture not read"
-            if not piece.moisture
+            if not piece.moisture_now
             else f"core not read: the pins reach {deepest:.0f} of {thick:.0f}"
             if deepest < 0.25 * thick
             else ""
         )
         if note:
             wide = draw.text_width(note, 14, 500) + 14
-            used = max((min(axis.x(r.x_mm), axis.right - 150) + 130 for r in piece.moisture), default=axis.left)
+            used = max((min(axis.x(r.x_mm), axis.right - 150) + 130 for r in piece.moisture_now), default=axis.left)
             left = max(axis.left, axis.x(piece.extents[2]) - wide)
             draw.slip(p, theme, max(left, min(used, axis.right - wide)), strip - 2, note, dashed=True, figures=False, px=14)
         fold = self.fold_box()

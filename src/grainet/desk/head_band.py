@@ -49,10 +49,10 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
         Figure(format_length(length, style) if length else "?", _nominal("long", piece.nominal_length_mm, style), not length), Figure(shown or "?", _nominal("wide", piece.nominal_width_mm, style), not widths),
         Figure(format_length(thick, style) if thick else "?", _nominal("thick", piece.nominal_thickness_mm, style), thick is None), Figure(f"{piece.mass_kg:g}" if piece.mass_kg else "?", "kg", piece.mass_kg is None),
     ]  # fmt: skip
-    density = density_of(piece)
+    density = density_of(piece, state.shop.kit.library.find(piece.species))
     if density:
         found.append(Figure(f"{density:.0f}", "kg/m³"))
-    worst = max((r.moisture_pct for r in piece.moisture), default=None)
+    worst = max((r.moisture_pct for r in piece.moisture_now), default=None)
     limit = state.shop.kit.target_moisture_pct + 2
     found.append(
         Figure(f"{worst:g} %" if worst is not None else "?", "moist", worst is None, worst is not None and worst > limit)

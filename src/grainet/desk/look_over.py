@@ -261,7 +261,7 @@ class LookOver(QWidget):
         draw.write(p, 164 - draw.text_width("moisture", 14), y, "moisture", theme.ink2, 14)
         limit = self.state.shop.kit.target_moisture_pct + 1
         said, right = False, 0.0
-        for reading in sorted(piece.moisture, key=lambda r: r.x_mm):
+        for reading in sorted(piece.moisture_now, key=lambda r: r.x_mm):
             over = reading.moisture_pct > limit
             text = f"{reading.moisture_pct:g} %" + (f" over {limit:.1f}" if over and not said else "")
             said = said or over

@@ -72,7 +72,7 @@ class Ticket(QAbstractButton):
         room = self.width() - 20
         x = 12 + draw.write(p, 12, 30, piece.id, theme.ink, 22, 800, True) + 10
         draw.write(p, x, 28, self.size_text(), theme.ink, 15, 600, True, room=room - x)
-        worst = max((r.moisture_pct for r in piece.moisture), default=None)
+        worst = max((r.moisture_pct for r in piece.moisture_now), default=None)
         words = ", ".join(
             w
             for w in (f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "", f"{worst:g} %" if worst is not None else "moisture ?")

@@ -14,6 +14,7 @@ from grainet.session.meaning import Meaning
 from grainet.session.shop import Shop
 from grainet.session.tape_words import read
 from grainet.store.shop_file import ShopUnusable
+from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Value
 
@@ -233,6 +234,8 @@ class State(QObject):
             self.open_piece(meaning.opens)
         if meaning.part is not None:
             self.try_part(meaning.part)
+        if meaning.air is not None:
+            self.log_air([meaning.air])
         if meaning.claims is not None and self.piece is not None:
             self.claim(meaning.claims)
         if meaning.frees is not None and self.piece is not None:
@@ -251,6 +254,21 @@ class State(QObject):
                 self.said.emit(f"on the rack: {meaning.gloss}", False)
         elif self.keep(f"No. {number}: {meaning.label}", meaning.piece):
             self.said.emit(f"kept: {meaning.gloss}", False)
+
+    def log_air(self, readings: list[AirReading]) -> None:
+        """Keep readings of the shop's air; those of a time that is logged already are left out."""
+        try:
+            count = self.shop.log_air(readings)
+        except ShopUnusable as fault:
+            self.said.emit(str(fault), True)
+            return
+        last = readings[-1] if readings else None
+        words = (
+            f"{last.temperature_c:g} °C, {100 * last.humidity:.0f} %: {last.equilibrium_pct:.1f} %"
+            if last and count == 1
+            else f"{count} readings of the air kept"
+        )
+        self.said.emit(words if count else "those readings are logged already", False)
 
     def claim(self, what: str) -> None:
         """Keep the piece in hand, or the part tried on it, for something; a clash is said and both claims stay."""

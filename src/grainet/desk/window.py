@@ -48,6 +48,7 @@ def _plain_screen(name: str):  # type: ignore[no-untyped-def]
 
     classes = {
         "saw_and_wait": "SawAndWait", "put_back": "PutBack", "kit_book": "KitBook", "photo_screen": "PhotoScreen", "stock_list": "StockList",
+        "plots": "Plots", "sort_rack": "SortRack",
     }  # fmt: skip
     module = "photo_screen" if name == "photo" else name
     return getattr(import_module(f"grainet.desk.{module}"), classes[module])
@@ -109,13 +110,14 @@ class Window(QWidget):
     def _actions(self) -> None:
         rows = [(label, key, lambda s=screen: self.show_screen(s)) for screen, key, label in STOPS]
         rows += [
+            ("Sort the rack", "F11", lambda: self.show_screen("sort_rack")), ("Plots", "F12", lambda: self.show_screen("plots")),
             ("Kit book", "F8", lambda: self.show_screen("kit_book")), ("Guide", "F1", self.show_guide), ("Light or dark", "F9", self.switch_light),
             ("All actions", "F10", self.show_menu), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", lambda: self.state.tape_wanted.emit("ask ")),
             ("Read an instrument", "F7", lambda: self.bring_in.bench.read_next()), ("Photograph a side", "Ctrl+Shift+F", lambda: self._open_photos()),
             ("Print a label", "Ctrl+Shift+L", lambda: self.print_labels(False)), ("Print a sheet of labels", "Ctrl+Alt+L", lambda: self.print_labels(True)),
             ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()),
             ("Do the chalk action", "Ctrl+Return", self.chalk_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
-            ("Bring in a list", "Ctrl+O", self.bring_list), ("Write the stock to a file", "Ctrl+E", self.write_list), ("Print the cut map", "Ctrl+P", self._print),
+            ("Bring in a list", "Ctrl+O", self.bring_list), ("Write the stock to a file", "Ctrl+E", self.write_list), ("Print", "Ctrl+P", self._print), ("Save the plot as a file", "Ctrl+S", self._save),
             ("Open another shop", "Ctrl+Shift+O", lambda: self.open_shop and self.open_shop("choose")), ("Change how lengths are shown", "Ctrl+L", self.next_length_style),
             ("Next piece", "PgDown", lambda: self.state.step_piece(1)), ("Piece before", "PgUp", lambda: self.state.step_piece(-1)),
         ]  # fmt: skip
@@ -265,7 +267,18 @@ class Window(QWidget):
         self.state.tape_wanted.emit("")  # a bare figure is its length; plank 2390x231x52 ash is all at once
 
     def _print(self) -> None:
-        self.screens["saw_and_wait"].print_map()  # type: ignore[attr-defined]
+        """Print what the screen in front has to print; the cut map otherwise."""
+        screen = self.work.currentWidget()
+        (screen if hasattr(screen, "print_map") else self.screens["saw_and_wait"]).print_map()  # type: ignore[union-attr,attr-defined]
+
+    def _save(self) -> None:
+        screen = self.work.currentWidget()
+        if hasattr(screen, "save_as"):
+            screen.save_as()
+        else:
+            self.state.said.emit(
+                "everything is kept already; plots (F12) and lists (Ctrl+E) are what can be saved as a file", False
+            )
 
     def next_length_style(self) -> None:
         """The next way of showing lengths; nothing stored changes."""

@@ -248,7 +248,7 @@ def row_of(piece: Piece) -> dict[str, str]:
     length = x1 - x0 if piece.outline else piece.length_mm
     figures: dict[str, float | None] = {
         "length_mm": length, "width_mm": y1 - y0 if piece.outline else None, "thickness_mm": piece.least_thickness_mm,
-        "moisture_pct": max((r.moisture_pct for r in piece.moisture), default=None), "ring_start_deg": rings[0], "ring_end_deg": rings[1],
+        "moisture_pct": max((r.moisture_pct for r in piece.moisture_now), default=None), "ring_start_deg": rings[0], "ring_end_deg": rings[1],
         **{column: getattr(piece, field) for column, field in NUMBERS.items()},
         **{column: getattr(piece.flatness, field) or None for column, field in FLAT.items()},
     }  # fmt: skip

@@ -56,7 +56,7 @@ class Facts:
 
     @cached_property
     def moisture(self) -> MoistureState:
-        return moisture_state(self.piece.moisture, self.piece.least_thickness_mm, self.kit.target_moisture_pct)
+        return moisture_state(self.piece.moisture_now, self.piece.least_thickness_mm, self.kit.target_moisture_pct)
 
     @cached_property
     def ready(self) -> Readiness:
@@ -86,7 +86,7 @@ def density_of(piece: Piece, species: Species | None = None) -> float | None:
     volume_m3 = outline_area_mm2(piece) * mean_thickness_mm(piece) / 1e9
     void = sum(_polygon_area(d.polygon) * (d.depth_mm or 0.0) for d in piece.defects if d.family == "void") / 1e9
     measured = piece.mass_kg / max(volume_m3 - void, 1e-9)
-    readings = [r.moisture_pct for r in piece.moisture]
+    readings = [r.moisture_pct for r in piece.moisture_now]
     if not readings:
         return measured
     return density_at_12(measured, sum(readings) / len(readings), species.shrink_volumetric_pct if species else None)

@@ -19,10 +19,8 @@ GROUPS: tuple[Group, ...] = ("now", "soon", "later", "unread", "never")
 SOON_DAYS = 31
 WAITING_RULES = frozenset({"moisture", "core", "rest"})
 READING_RULES = frozenset({"size"})
-RANK_NAMES = {
-    "rings": "rings", "slope": "slope", "density": "density", "moisture": "moisture", "twist": "twist", "bow": "bow", "cup": "cup",
-    "movement": "movement", "figure": "figure", "tap": "knock", "core": "core", "rest": "rest",
-}  # fmt: skip
+TOLD_FIRST = ("rings", "slope", "density", "figure", "movement", "moisture", "bow", "twist", "cup", "tap", "rest", "core")
+RANK_NAMES = frozenset(TOLD_FIRST)
 
 
 @dataclass(frozen=True)
@@ -50,15 +48,22 @@ def standing_of(facts: Facts, rule: UseRule, verdict: Verdict, today: date, soon
     counted = [line for line in found if line.weight > 0 and line.word != "off" and (line.word != "note" or line.rule == "tap")]
     total = sum(line.weight for line in counted)
     rank = sum(line.weight * line.score for line in counted) / total if total else 0.0
-    asks = [line for line in found if line.word == "if"]
+    asks = sorted((line for line in found if line.word == "if"), key=lambda line: line.rule == "rings")  # deeds before tastes
     group, days = _group(facts, verdict, asks, today, soon_days)
-    named = [line for line in counted if line.rule in RANK_NAMES]
-    best = tuple(line.reason.text for line in sorted(named, key=lambda v: -v.score * v.weight)[:2] if line.score >= 0.8)
-    worst = tuple(line.reason.text for line in sorted(named, key=lambda v: v.score) if line.score < 0.5)[:2]
+    named = [line for line in counted if line.rule in RANK_NAMES and line.word == "holds" and line.score >= 0.6]
+    best = tuple(_short(line) for line in sorted(named, key=lambda v: TOLD_FIRST.index(v.rule))[:3])
+    low = [line for line in counted if line.rule in RANK_NAMES and line.score < 0.5]
+    worst = tuple(_short(line) for line in sorted(low, key=lambda v: v.score)[:2])
     count = verdict.gives or verdict.gives_if
     return Standing(
-        facts.piece.id, group, rank, count, days, _why(verdict, group), best, worst, tuple(line.reason.text.removeprefix("if ") for line in asks)
+        facts.piece.id, group, rank, count, days, _why(verdict, group, asks), best, worst, tuple(line.reason.text.removeprefix("if ") for line in asks)
     )  # fmt: skip
+
+
+def _short(line: Line) -> str:
+    """A rule's line with its name: "rings 82°/80° quarter"."""
+    text = line.reason.text.removeprefix("if that suits you: ")
+    return text if text.startswith(("if ", "too ", "grain ")) else f"{line.label.lower()} {text}"
 
 
 def _group(
@@ -79,17 +84,19 @@ def _group(
     if unread or any(line.rule == "core" for line in asks):
         return "unread", days
     if days is not None:
-        return ("soon" if days[2] <= soon else "later"), days
+        return ("soon" if days[1] <= soon else "later"), days
     if any(line.rule == "rest" for line in asks):
         return "soon", None
     return "now" if not [line for line in asks if line.rule != "rings"] else "soon", None
 
 
-def _why(verdict: Verdict, group: Group) -> str:
+def _why(verdict: Verdict, group: Group, asks: list[Line]) -> str:
     if group == "never":
         causes = [r.text for s in verdict.stretches for r in s.reasons]
         return "; ".join(dict.fromkeys(causes[:3]))
-    return verdict.main_reason
+    if asks or not verdict.gives:
+        return asks[0].reason.text if asks else verdict.main_reason
+    return ""
 
 
 def ranked(rows: list[Standing]) -> list[Standing]:

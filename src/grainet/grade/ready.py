@@ -1,6 +1,6 @@
 """Whether a piece is ready for the shop's air, and if not, in how many days: as a range, never as one date.
 
-The quick forecast by readings; four or more weighings beat it, and one levelled-off series beats everything but an unread core.
+The quick forecast by readings; weighings beat it, for they correct its pace, and a levelled-off series beats everything but an unread core.
 """
 
 from __future__ import annotations
@@ -9,11 +9,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
 
+from grainet.grade.forecast import forecast_of
 from grainet.kit.shop_kit import ShopKit
 from grainet.wood.moisture import moisture_state, settling_days
 from grainet.wood.piece import Piece
 from grainet.wood.settling import EMISSION_M_S
-from grainet.wood.weighing import heading, levelled_off, moisture_from_mass
+from grainet.wood.weighing import levelled_off, moisture_from_mass
 
 THICK_ENOUGH_FOR_A_CORE_MM = 24.0
 ReadyWord = Literal["ready", "waits", "unread", "core unread"]
@@ -58,11 +59,11 @@ def day_words(day: date) -> str:
 def readiness(piece: Piece, kit: ShopKit) -> Readiness:
     """The state of one piece against the shop's equilibrium and its own tolerance."""
     target, within = kit.target_moisture_pct, kit.rules.ready_within_pct
-    state = moisture_state(piece.moisture, piece.least_thickness_mm, target)
+    state = moisture_state(piece.moisture_now, piece.least_thickness_mm, target)
     thick = piece.least_thickness_mm or 30.0
     if state.worst_pct is None:
         return Readiness("unread", None, target)
-    since = max((r.on for r in piece.moisture if r.on), default="")
+    since = max((r.on for r in piece.moisture_now if r.on), default="")
     by_weight = _by_weighings(piece, kit, state.worst_pct, since)
     if by_weight is not None:
         return by_weight
@@ -82,7 +83,7 @@ def readiness(piece: Piece, kit: ShopKit) -> Readiness:
 
 
 def _by_weighings(piece: Piece, kit: ShopKit, worst: float, read_on: str) -> Readiness | None:
-    """What the weighing series says: levelled off is settled wherever it stands; four or more give an end and a day."""
+    """What the weighing series says: levelled off is settled wherever it stands; three or more correct the forecast's pace."""
     rows = sorted(piece.weighings, key=lambda w: w.on)
     target = kit.target_moisture_pct
     if levelled_off(rows):
@@ -91,12 +92,12 @@ def _by_weighings(piece: Piece, kit: ShopKit, worst: float, read_on: str) -> Rea
         )
         now = moisture_from_mass(rows[-1].kg, known.kg, worst)
         return Readiness("ready", round(now, 1), target, since=rows[-1].on, by="weighings")
-    found = heading(rows)
-    if found is None or found.fall_kg * (worst - target) <= 0:  # a series that goes the other way says nothing of this wait
+    if len(rows) < 3:
         return None
-    last = (date.fromisoformat(rows[-1].on) - date.fromisoformat(rows[0].on)).days
-    if found.near_day <= last:
+    forecast = forecast_of(piece, kit.library.find(piece.species), kit)
+    if forecast is None or forecast.fit is None or forecast.started is None:
         return None
-    return Readiness(
-        "waits", worst, target, found.near_day, max(found.soonest_day, last), found.latest_day, rows[0].on, "weighings"
-    )
+    days = forecast.days_until(kit.rules.ready_within_pct)
+    if days is None or abs(worst - target) <= kit.rules.ready_within_pct:
+        return None
+    return Readiness("waits", worst, target, days[1], days[0], days[2], forecast.started.isoformat(), "weighings")

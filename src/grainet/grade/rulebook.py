@@ -81,7 +81,7 @@ def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
     worst = (
         ready.worst_pct
         if settled and ready.worst_pct is not None
-        else max((r.moisture_pct for r in facts.piece.moisture), key=lambda m: abs(m - target))
+        else max((r.moisture_pct for r in facts.piece.moisture_now), key=lambda m: abs(m - target))
     )
     score = 1 - abs(worst - target) / (2 * over or 1)
     days = f"about {ready.soonest:.0f} to {ready.latest:.0f} days {_stacked(facts)}"

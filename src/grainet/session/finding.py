@@ -47,7 +47,7 @@ def row_of(piece: Piece, kit: ShopKit, basis: str) -> Row:
     flat, thick = piece.flatness, piece.all_thicknesses_mm
     measured = bool(piece.outline and thick)
     long, wide = max(x1 - x0, 1e-9), max(y1 - y0, 1e-9)
-    state = moisture_state(piece.moisture, piece.least_thickness_mm, kit.target_moisture_pct)
+    state = moisture_state(piece.moisture_now, piece.least_thickness_mm, kit.target_moisture_pct)
     angle = least_angle(piece.ring_angle_deg)
     core = state.core_read or (piece.least_thickness_mm or 0) < 24
     crook = 0.0 if piece.crook_in_outline else flat.crook_mm

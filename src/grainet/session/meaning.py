@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.asking import Query
+from grainet.wood.climate import AirReading
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
 from grainet.wood.species import SpeciesLibrary
@@ -34,6 +35,7 @@ class Meaning:
     opens: str | None = None  # a piece's number, as a label says it
     part: tuple[float, float, float, float] | None = None  # a part to try on the board, mm
     claims: str | None = None  # what the piece, or the part tried on it, is kept for
+    air: AirReading | None = None  # a reading of the shop's air
     frees: str | None = None  # a claim to give back, or * for all on the piece
     cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart
 

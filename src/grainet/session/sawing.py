@@ -18,7 +18,7 @@ def board_steps(shop: Shop, laid: Laid, piece_id: str) -> list[Step]:
     """The steps of one board of a laid-out build."""
     from grainet.work.steps import steps_for  # brings in Shapely: not at the start
 
-    return steps_for(laid.job, laid.plan, laid.job.piece(piece_id), shop.kit.length_style)
+    return steps_for(laid.job, laid.plan, laid.job.piece(piece_id), shop.kit.length_style, shop.kit.library)
 
 
 def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False) -> Laid:
@@ -37,6 +37,8 @@ def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False
         raise BadEntry(f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F4.")
     if shop.has_piece(piece_id):
         _gate(shop.piece(piece_id))
+    _brief_gate(shop, laid, step)
+    _rest_gate(shop, laid, piece_id, step)
     known = {c.text for s in board_steps(shop, laid, piece_id) if s.cut.n in laid.agreed for c in s.cautions}
     grave = [c.text for c in step.cautions if c.grade == "A" and c.text not in known]
     if grave and not agreed and step.cut.n not in laid.agreed:
@@ -58,6 +60,47 @@ def _gate(piece: Piece) -> None:
     if piece.unswept_faces:
         raise BadEntry(
             f"No. {piece.id} waits: face {piece.unswept_faces[0]} is not swept for metal (clear {piece.unswept_faces[0]})."
+        )
+
+
+def roles_freed(laid: Laid, step: Step) -> frozenset[str]:
+    """Roles of the parts that a step brings to their size: whole or leaf, what it leaves under the saw's last line."""
+    fresh = set(step.cut.gives)
+    marks = [hand.part for hand in step.after if hand.id in fresh and hand.part]
+    names = {p.id: p.letter or p.shown_name for p in laid.job.parts}
+    parts = [p for p in laid.job.parts if any(m == names[p.id] or m.startswith(names[p.id] + " ") for m in marks)]
+    return frozenset(p.role for p in parts)
+
+
+def _brief_gate(shop: Shop, laid: Laid, step: Step) -> None:
+    """A bought part that is only guessed holds the cut that brings its blank to size. Raises BadEntry."""
+    from grainet.build.brief import held_roles
+
+    design = next((d for d in shop.designs() if d.id == laid.id), None)
+    if design is None:
+        return
+    held = held_roles(design.brief)
+    for role in sorted(roles_freed(laid, step)):
+        if role in held:
+            raise BadEntry(
+                f"This cut waits: {held[role][0]} is only guessed for {design.name}. Measure it and say so in the brief (F8)."
+            )
+
+
+def _rest_gate(shop: Shop, laid: Laid, piece_id: str, step: Step) -> None:
+    """A piece that still moves closes the cut that brings a neck or fretboard to its final size. Raises BadEntry."""
+    from grainet.wood.rest import rest_state
+
+    if not shop.has_piece(piece_id):
+        return
+    piece, rules = shop.piece(piece_id), shop.kit.rules
+    state = rest_state(piece.rests, rules.rest_within_mm, rules.rest_days)
+    if state.word in ("unread", "settled") or piece.rest_waived:
+        return
+    closed = [role for role in sorted(roles_freed(laid, step)) if rules.rest_gate(role) == "block"]
+    if closed:
+        raise BadEntry(
+            f"No. {piece_id} waits: {state.said}, wants {rules.rest_days} days still for a {closed[0].replace('_', ' ')} (rest 2.0, or waive with a reason)."
         )
 
 

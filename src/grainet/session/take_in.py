@@ -67,9 +67,9 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
         found.append(Task(f"Sweep face {face} for metal", "mark each find first: m 6x6", f"clear {face}"))
     if piece.mass_kg is None:
         found.append(Task("Weigh it", "gives kg/m³", "kg ", "scale"))
-    if not piece.moisture:
+    if not piece.moisture_now:
         found.append(Task("Moisture", f"pins at {pin_depth_mm:.0f} deep", "mc ", "moisture"))
-    elif thick >= THICK_ENOUGH_FOR_A_CORE_MM and max(r.depth_mm for r in piece.moisture) < CORE_SHARE * thick:
+    elif thick >= THICK_ENOUGH_FOR_A_CORE_MM and max(r.depth_mm for r in piece.moisture_now) < CORE_SHARE * thick:
         found.append(Task("Core moisture", "long pins, or a cut sample", "core "))
     if piece.ring_angle_deg is None or None in piece.ring_angle_deg:
         found.append(Task("Rings at both ends", "0 flat to 90 quarter, or a photo of the end", "ring "))

@@ -114,7 +114,11 @@ class WoodWords(ReaderBase):
             x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=found.moisture_pct, on=self.today, by=self.by or meter.name, raw_pct=value,
             temperature_c=temperature, doubt_pct=found.doubt_pct,
         )  # fmt: skip
-        others = tuple(r for r in self.piece.moisture if abs(r.x_mm - self.inner) > SAME_PLACE_MM or abs(r.depth_mm - depth) > 1)
+        others = tuple(
+            r
+            for r in self.piece.moisture
+            if abs(r.x_mm - self.inner) > SAME_PLACE_MM or abs(r.depth_mm - depth) > 1 or r.on not in (None, self.today)
+        )
         say = f"; {found.say}" if found.say else ""
         gloss = f"{value:g} shown is {found.moisture_pct:g} ± {found.doubt_pct:g} % at {self.inner:.0f}{say}"
         return Meaning(gloss, self.piece.changed(moisture=(*others, new)), label="moisture")

@@ -11,6 +11,7 @@ import re
 from collections.abc import Callable
 
 from grainet.kit.shop_kit import ShopKit
+from grainet.session.air_words import air_reading
 from grainet.session.asking import parse_query
 from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase, with_option
 from grainet.session.tape_marks import ALL_DEFECTS, MarkWords
@@ -33,7 +34,7 @@ WORDS = (
     ("depth k1 12", "a mark's depth, ? unknown"), ("sev k1 2", "1 slight, 2 plain, 3 grave"), ("feature k1", "kept on purpose"), ("ends c1 far", "a crack's end closed: marked, far, both, open"),
     ("cleared c1 glued", "how it was dealt with"), ("drop k1", "takes a mark away"), ("part 700x90", "what would be left of a part from here"), ("#18", "opens No. 18, as its label says"), ("ask 30 x 110 x 700 clear, quartered", "asks the rack"), ("take k2?", "keeps what a picture suggests"), ("clear 1", "face 1 swept for metal"), ("out m1", "metal drawn out"),
     ("finish paint", "old finish"), ("tested clean swab", "its test, clean or lead"), ("treated none", "treatment"), ("turn", "end for end; roll, over"),
-    ("cut 900", "sawn apart there; rip 60, resaw 12"), *WOOD_WORDS,
+    ("cut 900", "sawn apart there; rip 60, resaw 12"), *WOOD_WORDS, ("air 20.5 46", "the shop's air now, °C and %"),
 )  # fmt: skip
 
 
@@ -52,6 +53,10 @@ def read(
     if re.match(r"ask\b", line, re.I):
         query = parse_query(line[3:], style, house, kit.library if kit else None)
         return Meaning(f"asks the rack for {query.said(style) or 'every piece'}", asks=query)
+    if re.match(r"air\b", line, re.I):
+        made = air_reading(line[3:], today, by)
+        gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"
+        return Meaning(gloss, air=made)
     unit = "mm" if style == "mm" else "in"
     place, word, rest = _split(line, unit)
     at = plumb_mm if place is None else place
@@ -274,7 +279,7 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
     def _reading(self, value: float, depth: float, gloss: str) -> Meaning:
         y = sum(self.piece.extents[1::2]) / 2
         new = MoistureReading(x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today, by=self.by)
-        same = lambda r: abs(r.x_mm - self.inner) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1  # noqa: E731
+        same = lambda r: abs(r.x_mm - self.inner) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1 and r.on in (None, self.today)  # noqa: E731
         return Meaning(
             gloss, self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)), label="moisture"
         )

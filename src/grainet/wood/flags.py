@@ -23,6 +23,6 @@ def flags_of(piece: Piece) -> tuple[str, ...]:
         found.append(f"OLD FINISH {piece.coating.finish}: test first")
     if piece.mass_kg is not None and piece.mass_kg >= HEAVY_KG:
         found.append(f"HEAVY {piece.mass_kg:.0f} kg: two people")
-    if piece.moisture and max(r.moisture_pct for r in piece.moisture) > WET_PCT:
+    if piece.moisture_now and max(r.moisture_pct for r in piece.moisture_now) > WET_PCT:
         found.append("WET: sticks, air, apart")
     return tuple(found)

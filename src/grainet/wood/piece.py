@@ -6,6 +6,7 @@ Lengths mm, angles degrees, mass kg, moisture % of oven-dry mass.
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -22,6 +23,7 @@ PieceKind = Literal["slab", "plank", "billet", "strip", "panel", "furniture_part
 PIECE_KINDS: tuple[PieceKind, ...] = (
     "slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut",
 )  # fmt: skip
+READINGS_HOLD_DAYS = 21  # wood on sticks moves on: an older reading is history, not the state
 Positive = Annotated[float, Field(gt=0, le=20_000)]
 Angle = Annotated[float, Field(ge=0, le=90)]
 
@@ -66,7 +68,7 @@ class MoistureReading(Value):
     y_mm: float
     depth_mm: float = Field(ge=0)
     moisture_pct: float = Field(ge=0, le=200)
-    on: str | None = None
+    on: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = None
     by: str = ""
     raw_pct: float | None = Field(default=None, ge=0, le=200)  # what the meter showed, before its table corrected it
     temperature_c: float | None = Field(default=None, ge=-20, le=80)
@@ -177,6 +179,15 @@ class Piece(Value):
     @property
     def live_metal(self) -> tuple[Defect, ...]:
         return tuple(d for d in self.defects if d.live_metal)
+
+    @property
+    def moisture_now(self) -> tuple[MoistureReading, ...]:
+        """The readings that speak for today: those of the newest day and of three weeks before it, and undated ones."""
+        days = [date.fromisoformat(r.on) for r in self.moisture if r.on]
+        if not days:
+            return self.moisture
+        newest = max(days)
+        return tuple(r for r in self.moisture if not r.on or (newest - date.fromisoformat(r.on)).days <= READINGS_HOLD_DAYS)
 
     def photo(self, side: str) -> Photo | None:
         """The newest photo of a side, if there is one."""

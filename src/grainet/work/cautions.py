@@ -10,9 +10,10 @@ from typing import Literal
 
 from grainet.job.answer import Cut
 from grainet.kit.cut_kit import CutKit
-from grainet.wood import species as species_table
+from grainet.wood.candidates import named_candidates, possible_flags
 from grainet.wood.coating import consequences
 from grainet.wood.piece import Piece
+from grainet.wood.species import SpeciesLibrary, library_with
 from grainet.wood.value import Ring
 
 SHORT_STOCK_MM = 300.0
@@ -26,13 +27,13 @@ class Caution:
     text: str
 
 
-def cautions_for(cut: Cut, piece: Piece, hand: Ring, kit: CutKit) -> tuple[Caution, ...]:
-    """The cautions of one cut, the gravest first."""
-    found: list[Caution] = [*_of_the_wood(piece), *_of_the_cut(cut, hand, kit)]
+def cautions_for(cut: Cut, piece: Piece, hand: Ring, kit: CutKit, library: SpeciesLibrary | None = None) -> tuple[Caution, ...]:
+    """The cautions of one cut, the gravest first; ``library`` holds the shop's own species too."""
+    found: list[Caution] = [*_of_the_wood(piece, library or library_with()), *_of_the_cut(cut, hand, kit)]
     return tuple(sorted(found, key=lambda c: c.grade))
 
 
-def _of_the_wood(piece: Piece) -> list[Caution]:
+def _of_the_wood(piece: Piece, library: SpeciesLibrary) -> list[Caution]:
     found = []
     if piece.reclaimed:
         found.append(
@@ -44,13 +45,22 @@ def _of_the_wood(piece: Piece) -> list[Caution]:
     found += [Caution(c.grade, c.text) for c in coats]
     if not coats and any(d.kind == "old_finish" and not d.cleared for d in piece.defects) and not piece.coating.tested_clean:
         found.append(Caution("A", "Old finish: do not sand, scrape dry or burn it until tested; follow local rules."))
-    species = species_table.find(piece.species)
-    if species is None:
+    named = named_candidates(piece, library)
+    flags = possible_flags(piece, library)
+    name = " or ".join(one.common for one in named)
+    if not named:
         found.append(Caution("B", "Species unknown: treat its dust as irritant; mask, gloves, extraction."))
-    elif "irritant_sensitizer_dust" in species.flags:
-        found.append(Caution("A", f"{species.common}: its dust may irritate or sensitize; mask, gloves, extraction."))
-    if species and ("silica" in species.flags or "gum_pitch" in species.flags):
+    elif "irritant_sensitizer_dust" in flags:
+        found.append(Caution("A", f"{name}: its dust may irritate or sensitize; mask, gloves, extraction."))
+    if "silica" in flags or "gum_pitch" in flags:
         found.append(Caution("B", "Dulls and burns blades: a sharp spare blade, slow feed, respirator."))
+    if "oily" in flags:
+        found.append(
+            Caution("B", f"{name}: oily; before gluing a fresh face, wiped with solvent in moving air, gloves, no flame.")
+        )
+    if "trade_regulated" in flags:
+        kept = f"{len(piece.supply.papers)} papers kept with it" if piece.supply.papers else "no paper kept with it"
+        found.append(Caution("C", f"{name}: check current trade rules; {kept}."))
     return found
 
 

@@ -1,7 +1,7 @@
-"""Which laid-out parts are glued into one and planed as one, and whether they will tear against each other.
+"""Which laid-out parts are glued into one and planed as one, what to mind in that, and whether the shop has the clamps for it.
 
-The copies of a part of one build (two halves, the strips of a laminated neck) make one glue-up. A copy laid the other way
-round, or with the other side up, planes the other way.
+The copies of a part of one build (two halves, the strips of a laminated neck) make one glue-up; a neck and its fretboard, and a top
+and its core, make others. A copy laid the other way round, or with the other side up, planes the other way.
 """
 
 from __future__ import annotations
@@ -10,7 +10,16 @@ from collections.abc import Iterator
 
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
+from grainet.kit.shop_kit import ShopKit
+from grainet.match.pairing import Member as Glued
+from grainet.match.pairing import Pairing, pairings
+from grainet.wood.climate import YearAir
+from grainet.wood.piece import Piece
 from grainet.wood.planing import Member, Tearing, tearing
+from grainet.wood.rings import least_angle
+from grainet.work.clamping import clamps_wanted, short_of_clamps
+
+JOINED_ROLES = (("neck", "fretboard"), ("body_half", "matched_top"), ("core", "matched_top"))
 
 
 def _member(job: Job, one: Placement) -> Member:
@@ -18,12 +27,76 @@ def _member(job: Job, one: Placement) -> Member:
     return Member(job.piece(one.piece), turned, one.face_up)
 
 
-def tearing_of(job: Job, plan: Plan) -> Iterator[tuple[str, Tearing]]:
-    """Every glue-up of a plan that will tear both ways: the part's name and what to turn."""
+def groups_of(plan: Plan) -> dict[tuple[str, str], list[Placement]]:
+    """The copies of each part of each build, first leaves only."""
     groups: dict[tuple[str, str], list[Placement]] = {}
     for one in plan.placements:
         if one.leaf == 1:
             groups.setdefault((one.build or "", one.part), []).append(one)
-    for (_, part_id), copies in groups.items():
+    return groups
+
+
+def tearing_of(job: Job, plan: Plan) -> Iterator[tuple[str, Tearing]]:
+    """Every glue-up of a plan that will tear both ways: the part's name and what to turn."""
+    for (_, part_id), copies in groups_of(plan).items():
         if len(copies) > 1 and (found := tearing([_member(job, c) for c in copies])) is not None:
             yield job.part(part_id).shown_name, found
+
+
+def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir) -> list[tuple[str, Pairing]]:
+    """Everything to mind at a plan's glue lines: the glue-up's name and the pairing, gravest first; clamps that lack at the end."""
+    found: list[tuple[str, Pairing]] = []
+    groups = groups_of(plan)
+    for (_build, part_id), copies in groups.items():
+        part = job.part(part_id)
+        if len(copies) > 1:
+            members = [_glued(job.piece(c.piece), part.thickness_mm, kit, f"No. {c.piece}") for c in copies]
+            found += [(part.shown_name, p) for p in _of(members, kit, year)]
+            found += [(part.shown_name, p) for p in _clamps(job, copies, kit)]
+    by_role: dict[tuple[str, str], list[Placement]] = {}
+    for (build, part_id), copies in groups.items():
+        by_role.setdefault((build, job.part(part_id).role), []).extend(copies)
+    for build in {b for b, _ in by_role}:
+        for one, other in JOINED_ROLES:
+            a, b = by_role.get((build, one)), by_role.get((build, other))
+            if a and b:
+                width = min(_across(a[0]), _across(b[0]))
+                members = [_glued(job.piece(x.piece), width, kit, f"No. {x.piece}") for x in (a[0], b[0])]
+                name = f"{job.part(a[0].part).shown_name} and {job.part(b[0].part).shown_name}"
+                found += [(name, p) for p in _of(members, kit, year)]
+    order = {"block": 0, "warn": 1, "note": 2}
+    return sorted(dict.fromkeys(found), key=lambda f: order[f[1].grade])
+
+
+def _of(members: list[Glued], kit: ShopKit, year: YearAir) -> list[Pairing]:
+    found = pairings(members, year.driest_pct, year.dampest_pct, kit.glue.water_based, kit.rules.most_movement_mm)
+    return [p for p in found if p.kind != "moisture" or _over(members, kit)]
+
+
+def _over(members: list[Glued], kit: ShopKit) -> bool:
+    read = [m.moisture_pct for m in members if m.moisture_pct is not None]
+    return len(read) < len(members) or (max(read) - min(read) > kit.rules.gap_warns_pct if read else True)
+
+
+def _glued(piece: Piece, width_mm: float, kit: ShopKit, name: str) -> Glued:
+    readings = [r.moisture_pct for r in piece.moisture_now]
+    mean = sum(readings) / len(readings) if readings else None
+    return Glued(name, kit.library.find(piece.species), least_angle(piece.ring_angle_deg), mean, width_mm)
+
+
+def _across(one: Placement) -> float:
+    ys = [y for _, y in one.polygon]
+    return max(ys) - min(ys)
+
+
+def _clamps(job: Job, copies: list[Placement], kit: ShopKit) -> list[Pairing]:
+    part = job.part(copies[0].part)
+    xs = [x for x, _ in copies[0].polygon]
+    widths = [_across(c) for c in copies]
+    species = kit.library.find(job.piece(copies[0].piece).species)
+    wish = clamps_wanted(
+        max(xs) - min(xs), part.thickness_mm, min(widths), sum(widths), species.basic_sg if species else 0.55, kit.glue,
+        max((c.force_kn for c in kit.clamps if c.kind not in ("tape", "caul")), default=2.0),
+    )  # fmt: skip
+    text = short_of_clamps(kit.clamps, wish)
+    return [Pairing("warn", "clamps", text, f"{wish.pressure_mpa:.1f} MPa with {kit.glue.name.lower()}")] if text else []

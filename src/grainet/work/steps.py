@@ -14,6 +14,7 @@ from grainet.job.answer import Cut, Plan
 from grainet.job.job import Job
 from grainet.plan.sawing import kerf_band
 from grainet.wood.piece import Piece
+from grainet.wood.species import SpeciesLibrary
 from grainet.wood.units import LengthStyle, format_length
 from grainet.wood.value import Ring
 from grainet.work.cautions import Caution, cautions_for
@@ -46,7 +47,7 @@ class Step:
     cautions: tuple[Caution, ...]
 
 
-def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> list[Step]:
+def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", library: SpeciesLibrary | None = None) -> list[Step]:
     """The steps of one piece in order; ``after`` are all the pieces in hand once the step is done."""
     hands: dict[str, Hand] = {piece.id: Hand(piece.id, piece.outline)}
     footprints = [(job.part(p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
@@ -62,7 +63,7 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> 
         steps.append(
             Step(
                 n=len(steps) + 1, cut=cut, tool=TOOL_NAMES[cut.tool], text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),
-                worked_on=hand, after=tuple(hands.values()), cautions=cautions_for(cut, piece, hand.ring, job.kit),
+                worked_on=hand, after=tuple(hands.values()), cautions=cautions_for(cut, piece, hand.ring, job.kit, library),
             )
         )  # fmt: skip
     return steps

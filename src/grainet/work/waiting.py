@@ -5,12 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from grainet.grade.ready import readiness
 from grainet.kit.shop_kit import ShopKit
-from grainet.wood import species as species_table
 from grainet.wood.moisture import settling_days
 from grainet.wood.piece import Piece
-
-SETTLED_WITHIN_PCT = 1.0
+from grainet.wood.settling import STACKING_WORDS
 
 
 @dataclass(frozen=True)
@@ -34,19 +33,26 @@ class Wait:
 
 def settling_wait(piece: Piece, kit: ShopKit, today: date, name: str = "", thickness_mm: float | None = None) -> Wait | None:
     """The wait of a piece (or of a blank of another thickness from it), or None when it is settled or not read."""
-    if not piece.moisture:
+    if not piece.moisture_now:
         return None
-    worst = max(r.moisture_pct for r in piece.moisture)
-    species = species_table.find(piece.species)
+    worst = max(r.moisture_pct for r in piece.moisture_now)
     target = kit.target_moisture_pct
-    thick = thickness_mm or piece.least_thickness_mm or 30.0
-    forecast = settling_days(thick, worst, target, species.basic_sg if species else 0.55, kit.temperature_c, SETTLED_WITHIN_PCT)
-    if forecast.days < 0.5:
+    ready = readiness(piece, kit)
+    if thickness_mm is None and (ready.word != "waits" or worst < target):
         return None
-    read_on = max((r.on for r in piece.moisture if r.on), default="")
-    start = date.fromisoformat(read_on) if read_on else today
+    thick = thickness_mm or piece.least_thickness_mm or 30.0
+    days, soonest, latest, since = ready.days, ready.soonest, ready.latest, ready.since
+    if thickness_mm is not None:
+        species = kit.library.find(piece.species)
+        forecast = settling_days(
+            thick, worst, target, species.basic_sg if species else 0.55, kit.temperature_c, kit.rules.ready_within_pct
+        )
+        days, soonest, latest = forecast.days, forecast.soonest_days, forecast.latest_days
+    if days < 0.5:
+        return None
+    start = date.fromisoformat(since) if since else today
+    by = "by its weighings" if ready.by == "weighings" and thickness_mm is None else STACKING_WORDS[piece.stacking]
     return Wait(
-        name=name or f"No. {piece.id}", detail=f"{thick:.0f} thick, on sticks", from_pct=worst, target_pct=target, start=start,
-        ready=start + timedelta(days=round(forecast.days)), soonest=start + timedelta(days=round(forecast.soonest_days)),
-        latest=start + timedelta(days=round(forecast.latest_days)),
+        name=name or f"No. {piece.id}", detail=f"{thick:.0f} thick, {by}", from_pct=worst, target_pct=target, start=start,
+        ready=start + timedelta(days=round(days)), soonest=start + timedelta(days=round(soonest)), latest=start + timedelta(days=round(latest)),
     )  # fmt: skip

@@ -1,0 +1,1 @@
+"""Pictures of figures: what is drawn, as values; screens and files draw it."""
