@@ -14,7 +14,9 @@ from grainet.wood.piece import Piece
 from grainet.wood.settling import BAND, STACKING_WORDS, Settling, Stacking
 from grainet.wood.weighing import days_of, heading, levelled_off
 
-SOURCE = "Diffusion through the thickness, Wood Handbook coefficients; real wood is half to twice as quick. An estimate; lists use a quick form of it."
+SOURCE = (
+    "Diffusion through the thickness (Wood Handbook); real wood is half to twice as quick: an estimate. Lists use a quick form."
+)
 
 
 def moisture_chart(
@@ -62,7 +64,7 @@ def moisture_chart(
         if d / pace <= shown * 1.01
     )
     title += f", {thick:.0f} thick, {how}, air {target:.1f} %"
-    by = f" Pace fitted to {len(piece.weighings)} weighings: {pace:.2g} times the book's." if found.fit else ""
+    by = f" Its {len(piece.weighings)} weighings: {pace:.2g} times the book's pace." if found.fit else ""
     return Chart("moisture", title, said, days_axis(start, shown), scale("moisture, %", values), tuple(marks), SOURCE + by, table)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date
 
-from grainet.chart.figure import Axis, Band, Block, Chart, Dots, Line, Mark, Note, Tick, days_axis, empty, scale
+from grainet.chart.figure import Axis, Band, Block, Chart, Dots, Line, Mark, Tick, days_axis, empty, scale
 from grainet.grade.facts import Facts
 from grainet.wood.climate import MONTHS, AirReading, YearAir
 from grainet.wood.movement import free_cup_mm, over_a_year, shrinkage_across_face, width_change_mm
@@ -49,9 +49,6 @@ def movement_chart(facts: Facts, width_mm: float | None = None) -> Chart:
         values += [y for _, y in line]
         if name == rows[0][0]:
             marks.append(Dots(tuple(line), "ink"))
-    logged = [k for k, yes in enumerate(year.logged) if yes]
-    for k in logged:
-        marks.append(Note(k + 0.5, 0.0, "logged", "ink2", "middle"))
     unread = "" if angle is not None else " Its rings are not read: flat-sawn is assumed."
     cup = abs(
         free_cup_mm(
@@ -66,7 +63,7 @@ def movement_chart(facts: Facts, width_mm: float | None = None) -> Chart:
     )
     said = (
         f"{width:.0f} wide moves {whole.width_mm:.2f} between {year.driest_pct:.1f} and {year.dampest_pct:.1f} %, its thickness {whole.thickness_mm:.2f}; "
-        f"free it may cup {cup:.2f} at most.{unread}"
+        f"free it may cup {cup:.2f} at most. {sum(year.logged)} of 12 months logged.{unread}"
     )
     x = Axis("", 0, 12, tuple(Tick(k + 0.5, m[:3]) for k, m in enumerate(MONTHS)))
     table = (("month", "air_pct", "logged", "wider_than_driest_mm"),) + tuple(

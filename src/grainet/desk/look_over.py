@@ -9,8 +9,9 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from grainet.desk import draw
 from grainet.desk.axis import Axis
 from grainet.desk.board import BoardView
-from grainet.desk.controls import count_of, left_words, wrapped
+from grainet.desk.controls import WordButton, count_of, left_words, wrapped
 from grainet.desk.pictures import plain_colour
+from grainet.desk.rules_panel import RulesPanel
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
 from grainet.grade.verdict import Stretch, Verdict
@@ -20,6 +21,7 @@ from grainet.wood.rings import describe
 from grainet.wood.units import format_length
 
 LANE_H, KEY_H, WONT_H, MOIST_H, WHY_H = 40, 26, 48, 24, 52
+MOST_LANES = 5  # more of them scroll; the board keeps its size
 
 
 class Lane(QAbstractButton):
@@ -160,13 +162,32 @@ class LookOver(QWidget):
         self.board.tapped.connect(state.move_plumb)
         self.board.reshaped.connect(lambda tag, ring: state.piece and state.reshape_mark(state.piece, tag, tuple(ring)))
         self.lanes = {rule.use: Lane(state, rule, self) for rule in state.shop.kit.every_use}
+        self.first, self.hidden, self._use = 0, 0, ""
+        self.rules = RulesPanel(state, self)
+        self.rules.closed.connect(lambda: self.show_rules(False))
+        self.more = WordButton(state, "Every rule", "Ctrl+U", False, self, "lookOver.rules")
+        self.more.clicked.connect(lambda: self.show_rules(True))
         state.changed.connect(self.refresh)
+
+    def show_rules(self, on: bool | None = None) -> None:
+        """Lay every rule of the chosen lane over the lanes, or take it away again."""
+        self.rules.setVisible(not self.rules.isVisible() if on is None else on)
+        self.refresh()
 
     def axis(self, width: int, height: int) -> Axis:
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         giving, wont = self._shown()
-        room = height - len(giving) * 36 - (WONT_H if wont else 0) - WHY_H - KEY_H - MOIST_H - self.board.gutter_px() - 14
+        room = (
+            height
+            - min(len(giving), MOST_LANES) * 36
+            - (WONT_H if wont else 0)
+            - WHY_H
+            - KEY_H
+            - MOIST_H
+            - self.board.gutter_px()
+            - 14
+        )
         across = 2 * (y1 - y0) + ((piece.least_thickness_mm if piece else None) or 40)
         scale = min((width - AXIS_X - RIGHT) / max(1, x1), max(60, room) / max(1.0, across))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
@@ -179,6 +200,13 @@ class LookOver(QWidget):
     def step_lane(self, by: int) -> None:
         uses = list(self.lanes)
         self.state.choose_use(uses[max(0, min(len(uses) - 1, uses.index(self.state.use) + by))])
+
+    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        if event.position().y() > self.top and self.hidden:
+            self.first += -1 if event.angleDelta().y() > 0 else 1
+            self.refresh()
+        else:
+            super().wheelEvent(event)
 
     def _shown(self) -> tuple[list[Lane], list[Lane]]:
         """Lanes that give something (or are still being judged), and those that will not."""
@@ -199,11 +227,27 @@ class LookOver(QWidget):
         giving, self.wont = self._shown()
         self.top = self.board.y() + self.board.height() + MOIST_H
         room = self.height() - self.top - KEY_H - WHY_H - (WONT_H if self.wont else 0)
-        each = int(max(36, min(52, room / max(1, len(giving)))))
+        fit = max(1, min(len(giving), int(room // 36)))
+        own = next((k for k, lane in enumerate(giving) if lane.rule.use == self.state.use), 0)
+        self.first = max(0, min(self.first, len(giving) - fit))
+        if self._use != self.state.use:  # the chosen lane stays in sight
+            self._use = self.state.use
+            self.first = max(min(self.first, own), own - fit + 1)
+        shown = giving[self.first : self.first + fit]
+        self.hidden = len(giving) - len(shown)
+        each = int(max(36, min(52, room / fit)))
         for lane in self.lanes.values():
-            lane.setVisible(lane in giving and piece is not None)
-        for k, lane in enumerate(giving):
+            lane.setVisible(lane in shown and piece is not None)
+        for k, lane in enumerate(shown):
             lane.setGeometry(0, int(self.top + KEY_H + k * each), self.width(), each)
+        self.more.setVisible(piece is not None)
+        self.more.setGeometry(self.width() - RIGHT - 170, self.height() - WHY_H - (WONT_H if self.wont else 0) + 4, 170, 44)
+        if self.rules.isVisible():
+            least = 76 + 24 * len(self.rules.lines())
+            top = max(0, min(int(self.top), self.height() - least))
+            self.rules.setGeometry(0, top, self.width(), self.height() - top)
+            self.rules.raise_()
+            self.rules.refresh()
         self.update()
 
     def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
@@ -289,7 +333,8 @@ class LookOver(QWidget):
         for post in (x, x + 24):
             p.drawLine(QPointF(post, y - 10), QPointF(post, y))
         draw.write(p, x + 32, y, "will not, and by how much", theme.ink2, 13.5)
-        text = "up and down pick a lane; the rack answers for it"
+        more = f"{self.hidden} more lanes: wheel, or up and down" if self.hidden else "up and down pick a lane"
+        text = f"{more}; the rack answers for it"
         draw.write(p, self.width() - RIGHT - draw.text_width(text, 13.5), y, text, theme.ink2, 13.5)
 
     def why_text(self) -> tuple[str, str]:
@@ -315,7 +360,7 @@ class LookOver(QWidget):
         draw.write(p, LEFT, top + 21, "Why, at the", theme.ink, 15, 700)
         draw.write(p, LEFT, top + 40, "plumb", theme.ink, 15, 700)
         first, second = self.why_text()
-        room = self.width() - AXIS_X - RIGHT
+        room = self.width() - AXIS_X - RIGHT - 184
         draw.write(p, AXIS_X, top + 21, first, theme.ink, 14, room=room)
         draw.write(
             p,

@@ -113,7 +113,7 @@ class RowPainter(QStyledItemDelegate):
         x = box.left() + 76
         draw.write(p, x, box.top() + 31, row.piece, theme.ink, 19, 600, True, room=74)
         self._sliver(p, row, QRectF(x + 82, box.top() + 11, 120, 28))
-        words = x + 224
+        words = x + 224 if row.word else x + 84
         right = draw.text_width(row.right, 14) + 16 if row.right else 0.0
         room = box.right() - words - right - 8
         draw.write(p, words, box.top() + 22, row.first, theme.ochre if row.word == "if" else theme.ink, 14.5, 600, room=room)
@@ -200,6 +200,10 @@ class SortRack(QWidget):
         self._form()
         self.open = WordButton(state, "Look it over", "F3", True, self, "sortRack.open")
         self.open.clicked.connect(lambda: self._opened(self.list.currentIndex()))
+        self.second = WordButton(state, "", "", False, self, "sortRack.second")
+        self.second.clicked.connect(self._second)
+        self.third = WordButton(state, "Give it back", "", False, self, "sortRack.third")
+        self.third.clicked.connect(self._give_back)
         state.changed.connect(self.refresh)
 
     def _form(self) -> None:
@@ -481,6 +485,28 @@ class SortRack(QWidget):
     def chalk_action(self) -> None:
         self._opened(self.list.currentIndex())
 
+    def _second(self) -> None:
+        """The other thing that one does in this list."""
+        if self.mode == "find":
+            for field in (*self.sizes, self.words):
+                field.clear()
+            for chip in self.chips.values():
+                chip.setChecked(False)
+            self.ask()
+        else:
+            self.state.tape_wanted.emit(
+                {"stash": "passed ", "claims": "keep for ", "supply": "surprise ", "use": "keep for "}[self.mode]
+            )
+
+    def _give_back(self) -> None:
+        index = self.list.currentIndex()
+        row = self.model.rows[index.row()] if index.isValid() else ListRow()
+        claim = row.first.split(",")[0] if row.piece else ""
+        if not claim:
+            self.state.said.emit("Choose the claim to give back first.", True)
+            return
+        self.state.free(row.piece, claim)
+
     # laying out ---------------------------------------------------------------------------------------------------
     def _place(self) -> None:
         for k, (name, _) in enumerate(MODES):
@@ -505,6 +531,17 @@ class SortRack(QWidget):
         list_top = top + 56 if find else 46
         self.list.setGeometry(SIDE_W + 8, list_top, self.width() - SIDE_W - 8 - RIGHT, self.height() - list_top - 56)
         self.open.setGeometry(self.width() - RIGHT - 200, self.height() - 50, 200, 44)
+        words = {
+            "use": "Keep it for ...",
+            "find": "Clear the question",
+            "stash": "Say why it was passed",
+            "claims": "Claim it ...",
+            "supply": "Note a surprise",
+        }[self.mode]
+        self.second.say(words, self.mode == "find" or self.state.piece is not None)
+        self.second.setGeometry(self.width() - RIGHT - 410, self.height() - 50, 200, 44)
+        self.third.setVisible(self.mode == "claims")
+        self.third.setGeometry(self.width() - RIGHT - 560, self.height() - 50, 140, 44)
         self.open.setEnabled(self.list.currentIndex().isValid())
         palette = self.list.palette()
         palette.setColor(palette.ColorRole.Base, self.state.theme.bench)

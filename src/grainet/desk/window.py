@@ -115,7 +115,7 @@ class Window(QWidget):
             ("All actions", "F10", self.show_menu), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", lambda: self.state.tape_wanted.emit("ask ")),
             ("Read an instrument", "F7", lambda: self.bring_in.bench.read_next()), ("Photograph a side", "Ctrl+Shift+F", lambda: self._open_photos()),
             ("Print a label", "Ctrl+Shift+L", lambda: self.print_labels(False)), ("Print a sheet of labels", "Ctrl+Alt+L", lambda: self.print_labels(True)),
-            ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()),
+            ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()), ("Every rule", "Ctrl+U", self._show_rules),
             ("Do the chalk action", "Ctrl+Return", self.chalk_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
             ("Bring in a list", "Ctrl+O", self.bring_list), ("Write the stock to a file", "Ctrl+E", self.write_list), ("Print", "Ctrl+P", self._print), ("Save the plot as a file", "Ctrl+S", self._save),
             ("Open another shop", "Ctrl+Shift+O", lambda: self.open_shop and self.open_shop("choose")), ("Change how lengths are shown", "Ctrl+L", self.next_length_style),
@@ -270,6 +270,18 @@ class Window(QWidget):
         """Print what the screen in front has to print; the cut map otherwise."""
         screen = self.work.currentWidget()
         (screen if hasattr(screen, "print_map") else self.screens["saw_and_wait"]).print_map()  # type: ignore[union-attr,attr-defined]
+
+    def _show_rules(self) -> None:
+        if self.state.screen != "look_over":
+            self.show_screen("look_over")
+            self.screens["look_over"].show_rules(True)  # type: ignore[attr-defined]
+        else:
+            self.screens["look_over"].show_rules()  # type: ignore[attr-defined]
+
+    def show_kit_page(self, name: str) -> None:
+        """Open the kit book at one of its pages."""
+        self.show_screen("kit_book")
+        self.screens["kit_book"].show_page(name)  # type: ignore[attr-defined]
 
     def _save(self) -> None:
         screen = self.work.currentWidget()

@@ -40,7 +40,7 @@ class Choice:
 
 
 def least_choice_first(shop: Shop, piece_id: str) -> list[Choice]:
-    """The claims on a piece, the one with the fewest other candidates first; a claim without a known part has unknown choice."""
+    """The claims on a piece, the one with the fewest other candidates first; what a claim wants is its part's role or a use that it names."""
     found = []
     for claim in (r for r in shop.reservations() if r.piece == piece_id):
         others = other_candidates(shop, claim)
@@ -61,12 +61,11 @@ def least_choice_first(shop: Shop, piece_id: str) -> list[Choice]:
 def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:
     """Other pieces that give the claimed part and are not claimed whole by someone else; None where the part is not known."""
     design = next((d for d in shop.designs() if d.id == claim.design), None)
-    if design is None:
-        return None
-    use = _use_of(design, claim.part)
+    use = _use_of(shop, design, claim)
     if use is None:
         return None
-    wished = {s.common for p in design.parts if p.id == claim.part for n in p.species_wish if (s := shop.kit.library.find(n))}
+    parts = design.parts if design else ()
+    wished = {s.common for p in parts if p.id == claim.part for n in p.species_wish if (s := shop.kit.library.find(n))}
     taken = {r.piece for r in shop.reservations() if r.whole and r.id != claim.id}
     found = []
     for piece in shop.pieces():
@@ -78,8 +77,9 @@ def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:
     return tuple(found)
 
 
-def _use_of(design: Design, part_id: str) -> str | None:
-    from grainet.kit.uses import USE_IDS
-
-    part = next((p for p in design.parts if p.id == part_id), None)
-    return part.role if part is not None and part.role in USE_IDS else None
+def _use_of(shop: Shop, design: Design | None, claim: Reservation) -> str | None:
+    """The use that a claim wants: its part's role, else a use that its words name."""
+    part = next((p for p in design.parts if p.id == claim.part), None) if design else None
+    if part is not None and any(rule.use == part.role for rule in shop.kit.every_use):
+        return part.role
+    return next((rule.use for rule in shop.kit.every_use if rule.label.lower() in claim.claimed_for.lower()), None)

@@ -54,7 +54,8 @@ def _changes(shop: Shop, rule: UseRule, kit: ShopKit) -> Iterator[Change]:
         layers = (lambda p=piece: shop.layers(p.id)) if kit.cuts == shop.kit.cuts else None
         after = judge(as_counted(piece), rule, kit, layers, facts)
         if (before.word, before.gives, before.gives_if) != (after.word, after.gives, after.gives_if):
-            yield Change(piece.id, said(before), said(after), after.main_reason or before.main_reason)
+            why = f"was: {before.main_reason}" if after.gives > before.gives and before.main_reason else after.main_reason
+            yield Change(piece.id, said(before), said(after), why)
 
 
 def said(verdict) -> str:  # type: ignore[no-untyped-def]
