@@ -17,6 +17,11 @@ def text_width(text: str, px: float, weight: int = 400, figures: bool = False) -
     return QFontMetricsF(font(px, weight, figures)).horizontalAdvance(text)
 
 
+def fitted(text: str, room: float, px: float, weight: int = 500, figures: bool = False) -> str:
+    """Words cut with an ellipsis to a width."""
+    return QFontMetricsF(font(px, weight, figures)).elidedText(text, Qt.TextElideMode.ElideRight, room)
+
+
 def write(
     p: QPainter,
     x: float,

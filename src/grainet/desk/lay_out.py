@@ -14,6 +14,7 @@ from grainet.build.shape import as_array, placed
 from grainet.desk import draw
 from grainet.desk.axis import Axis
 from grainet.desk.controls import WordButton, arrow_step_mm, left_words, wrapped
+from grainet.desk.minds_panel import MindsPanel
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
@@ -176,6 +177,10 @@ class LayOut(QWidget):
         self.plan_it.clicked.connect(self.chalk_action)
         self.keep_it = WordButton(state, "Saw it", "S", False, self, "layOut.keep")
         self.keep_it.clicked.connect(self.keep_plan)
+        self.minds = MindsPanel(state, self)
+        self.minds.closed.connect(lambda: self.show_minds(False))
+        self.mind_it = WordButton(state, "What to mind", "Ctrl+G", False, self, "layOut.minds")
+        self.mind_it.clicked.connect(lambda: self.show_minds(True))
         self.ways_to_open = [WordButton(state, "", "", False, self, f"layOut.opening{k}") for k in range(2)]
         for k, button in enumerate(self.ways_to_open):
             button.setCheckable(True)
@@ -237,6 +242,11 @@ class LayOut(QWidget):
         if not plan.builds:
             return "the rack does not give this build; see what was refused"
         return f"planned: worth {plan.value:g} of at most {plan.bound:g}"
+
+    def show_minds(self, on: bool | None = None) -> None:
+        """Lay what to mind of the plan over the board, or take it away again."""
+        self.minds.setVisible(not self.minds.isVisible() if on is None else on)
+        self.refresh()
 
     def tearing(self) -> str:
         """What will tear under the plane once it is glued, and what to turn; empty where all planes one way or is not known."""
@@ -402,6 +412,14 @@ class LayOut(QWidget):
         w = self.width()
         self.plan_it.setGeometry(w - RIGHT - 210, 6, 210, 44)
         self.keep_it.setGeometry(w - RIGHT - 330, 6, 110, 44)
+        self.mind_it.setGeometry(w - RIGHT - 510, 6, 170, 44)
+        self.mind_it.setVisible(plan is not None and not busy)
+        self.minds.look(plan)
+        if self.minds.isVisible():
+            if plan is None:
+                self.minds.hide()
+            self.minds.setGeometry(0, 62, self.width(), self.height() - 62)
+            self.minds.raise_()
         ways = self._openings()
         self.opening = self._opening_kept(ways)
         for k, button in enumerate(self.ways_to_open):
@@ -486,8 +504,6 @@ class LayOut(QWidget):
         else:
             words = self.told or f"{design.note} Plan the build, and the whole rack is tried."
             draw.write(p, AXIS_X, bottom + 40, words, theme.ink2, 15)
-        if torn := self.tearing():
-            draw.slip(p, theme, AXIS_X, bottom - 26, torn, figures=False, px=14, ochre=True)
         if self.worker.busy:
             self._progress(p, bottom)
 
@@ -608,9 +624,14 @@ class LayOut(QWidget):
         draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
         y = self._board_bottom() + self._tags_high() + 22
         draw.write(p, LEFT, y, "in hand", theme.ink2, 14)
-        draw.write(p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 360)
-        text = "drag it, arrows, R turns, B other side"
-        draw.write(p, self.width() - RIGHT - draw.text_width(text, 13), y, text, theme.ink2, 13)
+        draw.write(p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 490)
+        right = self.width() - RIGHT
+        if text := self.tearing() or self.minds.gravest:
+            text = draw.fitted(text, 440, 14)
+            draw.slip(p, theme, right - draw.text_width(text, 14, 500) - 12, y - 17, text, figures=False, px=14, ochre=True)
+        else:
+            hint = "drag it, arrows, R turns, B other side"
+            draw.write(p, right - draw.text_width(hint, 13), y, hint, theme.ink2, 13)
 
     def _tags_high(self) -> int:
         """Height of the rows of tags under the board."""

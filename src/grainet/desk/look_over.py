@@ -377,7 +377,7 @@ class LookOver(QWidget):
         top = self.height() - WONT_H
         p.fillRect(QRectF(0, top, self.width(), WONT_H), theme.shelf)
         draw.write(p, LEFT, top + 20, "Will not give", theme.ink, 15, 700)
-        draw.write(p, LEFT, top + 38, f"{len(self.wont)} uses, and why", theme.ink2, 13)
+        draw.write(p, LEFT, top + 38, f"{count_of(len(self.wont), 'use')}, and why", theme.ink2, 13)
         each = (self.width() - AXIS_X - RIGHT) / max(3, len(self.wont))
         for k, lane in enumerate(self.wont):
             x = AXIS_X + k * each

@@ -8,7 +8,6 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from grainet.desk.pictures import Background, Pictures
 from grainet.desk.tokens import Theme, theme_for
-from grainet.kit.shop_kit import ShopKit
 from grainet.session.asking import Query
 from grainet.session.meaning import Meaning
 from grainet.session.shop import Shop
@@ -23,12 +22,6 @@ def _clear(piece: Piece) -> float:
     from grainet.wood.tally import tally
 
     return tally(piece).clear_both
-
-
-def _answering(pieces: list[Piece], query: Query, kit: ShopKit) -> frozenset[str]:
-    from grainet.session.asking import matches
-
-    return frozenset(p.id for p in pieces if matches(p, query, kit))
 
 
 class State(QObject):
@@ -74,6 +67,13 @@ class State(QObject):
         """After the first paint: let pictures and verdicts be worked out."""
         self._held = self.pictures.held = False
         self._soon()
+        if len(self.shop.pieces()) >= 100:  # a large rack gets its rows ready before anybody asks
+            self.background.start(lambda: self.shop.keep_rows(0.2), self._rows_left, 0)
+
+    def _rows_left(self, left: object) -> None:
+        """Go on with the rows while nothing more urgent waits."""
+        if isinstance(left, int) and left:
+            self.background.start(lambda: self.shop.keep_rows(0.2), self._rows_left, 0)
 
     def _soon(self) -> None:
         """Tell once for many small changes."""
@@ -118,9 +118,13 @@ class State(QObject):
             return None
         if (self._answers is None or self._answers[0] != self.shop.version) and not self._asking and not self._held:
             self._asking = True
-            query, version, pieces, kit = self.asked, self.shop.version, self.shop.pieces(), self.shop.kit
-            self.background.start(lambda: _answering(pieces, query, kit), lambda found: self._answered(query, version, found), 4)
+            query, version = self.asked, self.shop.version
+            self.background.start(lambda: self._answer(query), lambda found: self._answered(query, version, found), 4)
         return self._answers[1] if self._answers is not None else None
+
+    def _answer(self, query: Query) -> frozenset[str]:
+        self.shop.keep_rows(0.5)
+        return self.shop.ask(query)
 
     def _answered(self, query: Query, version: int, found: object) -> None:
         self._asking = False

@@ -45,7 +45,11 @@ class Standing:
 def standing_of(facts: Facts, rule: UseRule, verdict: Verdict, today: date, soon_days: int = SOON_DAYS) -> Standing:
     """Where one piece stands for a use, from its verdict and its rule lines."""
     found = lines(facts, rule)
-    counted = [line for line in found if line.weight > 0 and line.word != "off" and (line.word != "note" or line.rule == "tap")]
+    counted = [
+        line
+        for line in found
+        if line.weight > 0 and line.word != "off" and (line.word != "note" or line.rule in ("tap", "figure"))
+    ]
     total = sum(line.weight for line in counted)
     rank = sum(line.weight * line.score for line in counted) / total if total else 0.0
     asks = sorted((line for line in found if line.word == "if"), key=lambda line: line.rule == "rings")  # deeds before tastes

@@ -14,7 +14,7 @@ from grainet.grade.facts import Facts
 from grainet.grade.ready import THICK_ENOUGH_FOR_A_CORE_MM
 from grainet.grade.verdict import Reason, Word
 from grainet.kit.shop_limits import refusals
-from grainet.kit.uses import UseRule
+from grainet.kit.uses import RULES, UseRule
 from grainet.wood.coating import consequences
 from grainet.wood.figure import house_word
 from grainet.wood.movement import shrinkage_across_face, width_change_mm
@@ -48,9 +48,9 @@ def lines(facts: Facts, rule: UseRule) -> list[Line]:
 def _strictly(line: Line, rule: UseRule) -> Line:
     """A line under the shop's own strictness: off counts nothing, weigh asks where must would bar."""
     how = rule.strictness(line.rule)
-    if line.word == "note":
+    if line.word == "note" and how != "off":
         return line
-    if how == "off":
+    if how == "off" and line.rule in RULES and line.rule != "tap":
         return Line(line.rule, line.label, "off", line.reason, line.score, 0.0)
     if how == "weigh" and line.word == "wont":
         text = line.reason.text if line.reason.text.startswith("if ") else f"if that suits you: {line.reason.text}"
@@ -378,8 +378,11 @@ def _figure(facts: Facts, rule: UseRule) -> Iterator[Line]:
         return
     strongest = max((f.strength or 0.0 for f in facts.piece.figure if f.kind != "plain"), default=0.0)
     named = next((f.word for f in facts.piece.figure if f.word), "") or house_word(strongest, facts.kit.figure_words)
-    word: LineWord = "holds" if strongest >= rule.wants_figure else "wont"
-    text = f"{named or 'plain'}, {strongest:.0%}" + (f", wants {rule.wants_figure:.0%}" if word == "wont" else "")
+    enough = strongest >= rule.wants_figure
+    word: LineWord = (
+        "holds" if enough else "wont" if rule.strictness("figure") == "must" else "note"
+    )  # a taste lowers the rank only
+    text = f"{named or 'plain'}, {strongest:.0%}" + ("" if enough else f", wants {rule.wants_figure:.0%}")
     yield _line(
         rule, "figure", "Figure", word, strongest, found=strongest, wanted=rule.wants_figure, text=text, source="house taste"
     )

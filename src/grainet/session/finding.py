@@ -109,6 +109,11 @@ class Finder:
             self._stacked = None
         return [name for name, text in texts.items() if name not in self.rows or self.rows[name].basis != _basis(text, mark)]
 
+    def drop(self, name: str) -> None:
+        """Forget a row that counts no more."""
+        if self.rows.pop(name, None) is not None:
+            self._stacked = None
+
     def keep(self, piece: Piece, text: str, kit: ShopKit) -> None:
         """Work out one piece's row."""
         self.rows[piece.id] = row_of(piece, kit, _basis(text, kit_mark(kit)))

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import json
 import re
+import threading
+import time
 from collections.abc import Callable, Sequence
 from datetime import datetime
 from pathlib import Path
@@ -21,6 +23,7 @@ from grainet.job.job import Bar, Job
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.laid import Laid
 from grainet.session.reservation import Reservation
+from grainet.store.caches import cache_file
 from grainet.store.shop_file import ShopFile, ShopUnusable
 from grainet.wood.climate import AirLog, AirReading, YearAir, year_of
 from grainet.wood.defects import counted
@@ -31,12 +34,15 @@ if TYPE_CHECKING:
     from grainet.fit.field import Layers
     from grainet.grade.facts import Facts
     from grainet.grade.rulebook import Line
+    from grainet.session.asking import Query
+    from grainet.session.finding import Finder
 
 KINDS: dict[str, type[Value]] = {
     "piece": Piece, "design": Design, "kit": ShopKit, "laid": Laid, "air": AirLog, "reservation": Reservation,
 }  # fmt: skip
 PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:", "air": "air:", "reservation": "reservation:"}
 Listener = Callable[[], None]
+CACHED_FROM = 400  # a smaller rack is worked out again sooner than read
 
 
 def item_id(value: Value) -> str:
@@ -79,6 +85,9 @@ class Shop:
         self._verdicts: dict[tuple[str, str], tuple[object, Verdict]] = {}
         self._layers: dict[str, tuple[object, Layers]] = {}
         self._facts: dict[str, tuple[object, Facts]] = {}
+        self._finder: Finder | None = None
+        self._finder_version = -1
+        self._finder_lock = threading.Lock()  # asked and kept up from the window's pool
         self._air: tuple[int, list[AirReading], tuple[object, YearAir] | None] | None = None
         self._listeners: list[Listener] = []
         self.version = 0
@@ -317,6 +326,45 @@ class Shop:
         if logs:
             self.apply(f"{len(fresh)} readings of the air", *logs)
         return len(fresh)
+
+    # asking the rack ----------------------------------------------------------------------------------------------
+    def ask(self, query: Query) -> frozenset[str]:
+        """The numbers of the pieces on the rack that answer a question; rows that are not kept up yet are looked at one by one."""
+        with self._finder_lock:
+            return self._finder_now().find(self.pieces(), query, self.kit)
+
+    def keep_rows(self, seconds: float = 0.2) -> int:
+        """Work out rows of pieces that changed, for so long; how many are still to do. The last one writes the cache."""
+        with self._finder_lock:
+            finder, kit = self._finder_now(), self.kit
+            pieces, texts = {p.id: p for p in self.pieces()}, self._rack_texts()
+            missing = finder.missing(texts, kit)
+            until = time.monotonic() + seconds
+            left = len(missing)
+            while left and time.monotonic() < until:
+                name = missing[len(missing) - left]
+                finder.keep(pieces[name], texts[name], kit)
+                left -= 1
+            if missing and not left and len(texts) >= CACHED_FROM:
+                finder.save(cache_file(self.file.folder, "rows.npz"))
+            return left
+
+    def _finder_now(self) -> Finder:
+        """The rows; those of pieces that changed or are gone count no more."""
+        from grainet.session.finding import Finder
+
+        if self._finder is None:
+            self._finder = Finder()
+            self._finder.load(cache_file(self.file.folder, "rows.npz"))
+        if self._finder_version != self.version:
+            for name in self._finder.missing(self._rack_texts(), self.kit):
+                self._finder.drop(name)
+            self._finder_version = self.version
+        return self._finder
+
+    def _rack_texts(self) -> dict[str, str]:
+        texts = self._texts
+        return {p.id: texts[name][1] for p in self.pieces() if (name := PREFIX["piece"] + p.id) in texts}
 
     # reservations -------------------------------------------------------------------------------------------------
     def reservations(self) -> list[Reservation]:
