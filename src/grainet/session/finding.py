@@ -9,6 +9,8 @@ from __future__ import annotations
 
 import hashlib
 import json
+import zipfile
+import zlib
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
@@ -220,7 +222,7 @@ class Finder:
                 return
             self.rows = {i: Row(b, f, (k, s, p), t) for (i, b, k, s, p), f, t in zip(words, figures, stairs)}
             self._stacked = None
-        except (OSError, ValueError, KeyError, EOFError):
+        except (OSError, ValueError, KeyError, EOFError, zipfile.BadZipFile, zlib.error):
             return
 
 

@@ -1,0 +1,148 @@
+"""Clamps wanted, weights and movement of a plan, and what its glue lines ask for."""
+
+import unittest
+
+from grainet.demo.designs import MERROW, PLOVER
+from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp
+from grainet.kit.shop_kit import GUESSED_CUTS, HouseRules, ShopKit
+from grainet.plan.planner import plan_job
+from grainet.wood.climate import year_of
+from grainet.wood.weight import ROUNDING
+from grainet.work.clamping import clamps_at_hand, clamps_wanted, pressure_mpa, short_of_clamps
+from grainet.work.glue_ups import minded
+from grainet.work.weights import movements_of, together, weights_of
+from tests.jobs import job, piece
+
+YELLOW = next(g for g in SHIPPED_GLUES if g.id == "yellow")
+EPOXY = next(g for g in SHIPPED_GLUES if g.id == "epoxy")
+
+
+class Clamps(unittest.TestCase):
+    def test_count_by_cover_and_by_force(self):
+        wide = clamps_wanted(600, 20, 150, 300, 0.4, YELLOW, 5.0)
+        self.assertEqual((wide.by, wide.count), ("coverage", 3), "600 long at 200 apart")
+        thick = clamps_wanted(600, 45, 150, 300, 0.6, YELLOW, 2.0)
+        self.assertEqual((thick.by, thick.count), ("force", 19), "600 x 45 at 1.4 MPa is 37.8 kN")
+        self.assertAlmostEqual(thick.force_kn, 600 * 45 * 1.4 / 1000)
+
+    def test_pressure_is_clipped_and_epoxy_wants_contact(self):
+        self.assertEqual((pressure_mpa(0.1, YELLOW), pressure_mpa(1.0, YELLOW)), (0.7, 1.7))
+        self.assertLess(pressure_mpa(0.6, EPOXY), 0.21)
+
+    def test_three_long_clamps_where_six_are_wanted_are_flagged(self):
+        clamps = (
+            Clamp(id="long", name="Long", reach_mm=900, force_kn=2.5, count=3),
+            Clamp(id="short", name="Short", reach_mm=200, count=20, force_kn=0.5),
+        )
+        wish = clamps_wanted(1000, 12, 120, 400, 0.5, YELLOW, 2.5)
+        self.assertGreaterEqual(wish.count, 5)
+        self.assertIn("3 at hand", short_of_clamps(clamps, wish))
+        self.assertEqual(short_of_clamps((clamps[0].changed(count=12),), wish), "")
+        self.assertEqual(clamps_at_hand(SHIPPED_CLAMPS, 400), 6, "tape is no clamp")
+
+    def test_a_glue_goes_off_and_slows_in_the_cold(self):
+        self.assertTrue(YELLOW.changed(expires="2025-01-01").stale("2026-01-01"))
+        self.assertFalse(YELLOW.stale("2026-01-01"))
+        self.assertAlmostEqual(YELLOW.slower_at(15), 2.0)
+        self.assertEqual(YELLOW.slower_at(25), 1.0)
+
+
+class OfAPlan(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        wet = [{"x_mm": 1, "y_mm": 1, "depth_mm": 25, "moisture_pct": 8.5}]
+        rack = [
+            piece("A", 1000, 190, 50, species="Red alder", moisture=wet, mass_kg=4.3, ring_angle_deg=[20, 20]),
+            piece("B", 760, 90, 30, species="Sugar maple (hard)", moisture=wet, ring_angle_deg=[80, 80]),
+            piece(
+                "C",
+                540,
+                74,
+                10,
+                species="Indian rosewood",
+                moisture=[{"x_mm": 1, "y_mm": 1, "depth_mm": 5, "moisture_pct": 12.5}],
+            ),
+        ]
+        made = job(rack, [], None)
+        cls.job = made.changed(kit=GUESSED_CUTS, parts=PLOVER.parts, builds=(PLOVER.build,))
+        cls.plan = plan_job(cls.job)
+        cls.kit = ShopKit()
+
+    def test_weights_have_a_spread_and_sum(self):
+        rows = weights_of(self.job, self.plan, self.kit, PLOVER.brief)
+        self.assertEqual({r.role for r in rows}, {"body_half", "neck", "fretboard"})
+        body = next(r for r in rows if r.role == "body_half")
+        density = 4.3 / (1.0 * 0.19 * 0.05)
+        whole = 2 * 2 * 0.5 * 0.47 * 0.172 * 0.044 * density * ROUNDING
+        self.assertTrue(0.5 * whole < body.weight.kg < whole, "an outline with cavities is less than its rectangle")
+        self.assertFalse(body.guessed)
+        neck = next(r for r in rows if r.role == "neck")
+        self.assertTrue(neck.guessed and neck.weight.spread_kg > 0.05 * neck.weight.kg, "never weighed: the species' own spread")
+        self.assertAlmostEqual(together(rows).kg, sum(r.weight.kg for r in rows))
+
+    def test_every_part_has_its_movement(self):
+        rows = movements_of(self.job, self.plan, self.kit, year_of(()))
+        self.assertEqual(len(rows), 3)
+        body = next(r for r in rows if r.piece == "A")
+        self.assertGreater(body.year.width_mm, body.year.thickness_mm)
+        tight = self.kit.changed(rules=HouseRules(most_movement_mm=0.05))
+        self.assertTrue(all(r.over for r in movements_of(self.job, self.plan, tight, year_of(()))))
+
+    def test_what_the_glue_lines_ask_for(self):
+        found = minded(self.job, self.plan, self.kit, year_of(()))
+        kinds = {(name, p.kind, p.grade) for name, p in found}
+        self.assertIn(("neck and fretboard", "dust", "warn"), kinds, "rosewood dust on maple")
+        self.assertIn(("neck and fretboard", "moisture", "block"), kinds, "12.5 beside 8.5")
+        self.assertIn(("body halves", "clamps", "warn"), kinds)
+        many = self.kit.changed(clamps=(Clamp(id="b", name="Bars", reach_mm=900, force_kn=2.0, count=30),))
+        self.assertNotIn("clamps", {p.kind for _, p in minded(self.job, self.plan, many, year_of(()))})
+
+
+class Brief(unittest.TestCase):
+    def test_rod_depth_by_two_alters_the_least_neck_depth(self):
+        from grainet.build.brief import Hardware, demands, falls_short, held_roles
+
+        brief = MERROW.brief
+        deeper = tuple(h.changed(mm=h.mm + 2) if h.kind == "rod_depth" else h for h in brief)
+        least = [next(d.least_mm for d in demands(b) if d.what == "Neck depth at the rod") for b in (brief, deeper)]
+        self.assertAlmostEqual(least[1] - least[0], 2)
+        self.assertEqual(falls_short(brief, "neck", 22), "")
+        self.assertIn("14.5", falls_short(brief, "neck", 12))
+        self.assertEqual(held_roles(brief), {})
+        guessed = tuple(h.changed(status="guessed") if h.kind == "rod_depth" else h for h in brief)
+        self.assertIn("neck", held_roles(guessed))
+        self.assertNotIn("body_half", held_roles(guessed))
+        self.assertEqual(demands(()), [])
+        self.assertEqual(demands((Hardware(kind="nut_width", mm=42, status="guessed"),))[0].guessed, ("Nut width",))
+
+
+class Machines(unittest.TestCase):
+    def test_a_350_panel_and_a_4_mm_leaf_are_refused(self):
+        from grainet.kit.cut_kit import Machines as Limits
+        from grainet.kit.shop_limits import ShopLimits, refusals
+
+        limits = Limits(
+            thicknesser_width_mm=330, thicknesser_least_mm=5, planer_width_mm=260, least_length_mm=300, resaw_height_mm=200
+        )
+        more = ShopLimits(thicknesser_most_mm=150, planer_bench_mm=800, router_reach_mm=40)
+        self.assertEqual(refusals(limits, more, "thicknesser", 900, 350, 20), ["350 wide, the thicknesser takes 330"])
+        self.assertEqual(refusals(limits, more, "thicknesser", 900, 200, 4), ["4 thick, the thicknesser wants 5 at least"])
+        self.assertEqual(refusals(limits, more, "thicknesser", 900, 200, 20), [])
+        self.assertEqual(len(refusals(limits, more, "thicknesser", 200, 350, 160)), 3)
+        self.assertEqual(len(refusals(limits, more, "planer", 1700, 300, 20)), 2)
+        self.assertEqual(refusals(limits, more, "resaw", 900, 231, 20), ["231 high, the resaw takes 200"])
+        self.assertEqual(refusals(limits, more, "router", 900, 50, 45), ["45 deep, the router takes 40"])
+        self.assertEqual(refusals(Limits(), ShopLimits(), "planer", 10, 5000, 900), [], "what is not known refuses nothing")
+
+    def test_saw_error_of_three_degrees_on_45_adds_2_4_to_the_margin(self):
+        from grainet.kit.shop_limits import ShopLimits
+
+        limits = ShopLimits(saw_lean_deg=3)
+        self.assertAlmostEqual(limits.rough_margin_mm(45), 2.36, delta=0.05)
+        kit = ShopKit(limits=limits)
+        self.assertAlmostEqual(kit.cuts_for(45).margin_mm, 2.36, delta=0.05)
+        self.assertEqual(ShopKit().cuts_for(45), ShopKit().cuts)
+
+
+if __name__ == "__main__":
+    unittest.main()
