@@ -11,6 +11,8 @@ from collections.abc import Sequence
 from pathlib import Path
 
 DONE, FAULTS, UNUSABLE, REFUSED = 0, 1, 2, 3
+USES = ("body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate", "binding", "core")
+PLOTS = ("moisture", "weight", "rest", "movement", "air", "density", "overview")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -44,6 +46,7 @@ def _parser() -> argparse.ArgumentParser:
     grade.add_argument("job", type=Path)
     grade.add_argument("--out", type=Path, required=True)
     grade.set_defaults(run=_grade)
+    _shop_commands(commands)
     bring = commands.add_parser("import", help="bring a stock list (JSON or CSV) into a shop folder")
     bring.add_argument("stock", type=Path)
     bring.add_argument("--shop", type=Path, required=True)
@@ -56,6 +59,25 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("--out", type=Path, required=True)
     export.set_defaults(run=_export)
     return parser
+
+
+def _shop_commands(commands) -> None:  # type: ignore[no-untyped-def]
+    """Finding, sorting and plotting in a shop folder."""
+    find = commands.add_parser("find", help="ask a shop's rack, such as: find SHOP '30 x 110 x 700 clear, quartered, ready'")
+    find.add_argument("shop", type=Path)
+    find.add_argument("question")
+    find.set_defaults(run=_find)
+    sort = commands.add_parser("sort", help="what is fit for a use, best first, and why not the others")
+    sort.add_argument("shop", type=Path)
+    sort.add_argument("--use", required=True, choices=USES)
+    sort.set_defaults(run=_sort)
+    plot = commands.add_parser("plot", help="draw a plot of a piece or of the whole shop to PDF, SVG or CSV")
+    plot.add_argument("shop", type=Path)
+    plot.add_argument("plot", choices=PLOTS)
+    plot.add_argument("--piece", help="its number, for the plots of one piece")
+    plot.add_argument("--use", default="neck", choices=USES, help="for the rack overview")
+    plot.add_argument("--out", type=Path, required=True)
+    plot.set_defaults(run=_plot)
 
 
 def _whole(least: int, most: int):  # type: ignore[no-untyped-def]
@@ -164,4 +186,67 @@ def _export(options: argparse.Namespace) -> int:
         pieces = shop.pieces()
         write_stock(options.out, pieces)
     print(f"{len(pieces)} pieces written")
+    return DONE
+
+
+def _open(folder: Path):  # type: ignore[no-untyped-def]
+    """A shop to read. Raises Unusable with the shop's own sentence."""
+    from grainet.exchange.json_file import Unusable
+    from grainet.session.shop import Shop
+    from grainet.store.shop_file import ShopUnusable
+
+    try:
+        return Shop.open(folder, read_only=True)
+    except ShopUnusable as fault:
+        raise Unusable([f"{folder.name}: {fault}"]) from None
+
+
+def _find(options: argparse.Namespace) -> int:
+    from grainet.exchange.json_file import Unusable
+    from grainet.session.asking import parse_query
+    from grainet.wood.value import BadEntry
+
+    with _open(options.shop) as shop:
+        try:
+            query = parse_query(options.question, shop.kit.length_style, shop.kit.figure_words, shop.kit.library)
+        except BadEntry as fault:
+            raise Unusable([str(fault)]) from None
+        found = shop.ask(query)
+        for piece in shop.pieces():
+            if piece.id in found:
+                x0, y0, x1, y1 = piece.extents
+                print(
+                    f"No. {piece.id}\t{piece.species}\t{x1 - x0:.0f} x {y1 - y0:.0f} x {piece.least_thickness_mm or 0:.1f}\t{piece.place}"
+                )
+        print(f"{len(found)} of {len(shop.pieces())}: {query.said(shop.kit.length_style) or 'every piece'}", file=sys.stderr)
+    return DONE
+
+
+def _sort(options: argparse.Namespace) -> int:
+    from datetime import date
+
+    from grainet.session.sorting import sorted_rack
+
+    with _open(options.shop) as shop:
+        for one in sorted_rack(shop, options.use, date.today()):
+            days = f" in {one.days[0]:.0f} to {one.days[2]:.0f} days" if one.days else ""
+            words = one.why or "; ".join(one.best)
+            print(f"{one.group}{days}\tNo. {one.piece}\t{one.rank:.2f}\t{one.count}\t{words}")
+    return DONE
+
+
+def _plot(options: argparse.Namespace) -> int:
+    from datetime import date
+
+    from grainet.exchange.chart_file import write_chart
+    from grainet.exchange.json_file import Unusable
+    from grainet.session.charts import chart_of
+
+    with _open(options.shop) as shop:
+        try:
+            chart = chart_of(shop, options.plot, date.today(), options.piece, options.use)
+            write_chart(options.out, chart)
+        except ValueError as fault:
+            raise Unusable([str(fault)]) from None
+    print(chart.said)
     return DONE

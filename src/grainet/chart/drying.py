@@ -102,7 +102,7 @@ def _measured(piece: Piece, start: date, shown: float) -> list[Mark]:
         inside = tuple((float(x), y) for x, y in points if 0 <= x <= shown)
         if inside:
             rows.append(Dots(inside, ink, name, shape))  # type: ignore[arg-type]
-    days, moistures = weighed_moistures(piece)
+    days, moistures = weighed_moistures(piece.moisture, piece.weighings)
     if len(days):
         rows.append(
             Dots(tuple((float(d), float(m)) for d, m in zip(days, moistures) if 0 <= d <= shown), "chalk", "by weight", "diamond")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QPointF, QSizeF, Qt, Signal
+from PySide6.QtCore import QBuffer, QPointF, QSizeF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
@@ -62,16 +62,17 @@ def chart_image(chart: Chart, theme: Theme = LIGHT) -> QImage:
 
 
 def write_any(path: Path, chart: Chart) -> None:
-    """Write a chart in the form that the suffix tells: PDF, SVG, PNG or CSV. Raises ValueError or OSError with a sentence."""
+    """Write a chart in the form that the suffix tells: PDF, SVG, PNG or CSV. Raises ValueError or Unusable with a sentence."""
     from grainet.exchange.chart_file import write_chart
+    from grainet.exchange.json_file import write_bytes
 
     if path.suffix.lower() != ".png":
         write_chart(path, chart)
         return
-    aside = path.with_name(path.stem + ".part.png")
-    if not chart_image(chart).save(str(aside), b"PNG"):
-        raise OSError(f"{path.name} cannot be written")
-    aside.replace(path)
+    memory = QBuffer()
+    memory.open(QBuffer.OpenModeFlag.WriteOnly)
+    chart_image(chart).save(memory, "PNG")  # type: ignore[call-overload]
+    write_bytes(path, memory.data().data())
 
 
 class ChartView(QWidget):

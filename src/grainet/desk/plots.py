@@ -17,6 +17,8 @@ from grainet.desk.chart_view import ChartView, write_any
 from grainet.desk.controls import WordButton
 from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT, font
+from grainet.exchange.json_file import Unusable
+from grainet.session.charts import chart_of
 from grainet.wood.settling import STACKING_WORDS, Stacking
 from grainet.wood.units import format_length, parse_length
 from grainet.wood.value import BadEntry
@@ -146,25 +148,16 @@ class Plots(QWidget):
         piece = state.piece
         if self.of_piece and piece is None:
             return lambda: empty(self.kind, "No piece in hand", "Nothing on the rack. Measure one piece: F2")
-        if piece is not None and self.of_piece:
-            facts = shop.facts(piece.id)
-            if self.kind == "moisture":
-                what = self._what_if()
-                return lambda: _drying().moisture_chart(facts, today, *what)
-            if self.kind == "movement":
-                return lambda: _year().movement_chart(facts)
-            return lambda kind=self.kind: getattr(_drying(), f"{kind}_chart")(facts, today)  # type: ignore[misc]
-        if self.kind == "air":
-            readings, year, target = shop.air, shop.year, shop.kit.target_moisture_pct
-            return lambda: _year().air_chart(readings, year, target, today)
-        facts_all = [shop.facts(p.id) for p in shop.pieces()]
-        if self.kind == "density":
-            return lambda: _rack().density_chart(facts_all)
-        rule = shop.kit.use(state.use)
-        for p in shop.pieces()[:400]:
-            state.verdict(p.id, state.use)  # asks for those that are not known yet
-        known = {p.id: shop.known_verdict(p.id, state.use) for p in shop.pieces()}
-        return lambda: _rack().overview_chart(facts_all, known, rule)
+        kind, number, use = self.kind, piece.id if piece else None, state.use
+        if kind == "moisture" and piece is not None:
+            facts, what = shop.facts(piece.id), self._what_if()
+            return lambda: _moisture_chart(facts, today, *what)
+        if kind == "overview":  # those that are not judged yet are asked for, and shown dashed until they are
+            for one in shop.pieces()[:400]:
+                state.verdict(one.id, use)
+            known = {p.id: shop.known_verdict(p.id, use) for p in shop.pieces()}
+            return lambda: _overview_chart([shop.facts(n) for n in known if shop.has_piece(n)], known, shop.kit.use(use))
+        return lambda: chart_of(shop, kind, today, number, use)
 
     def _place(self) -> None:
         y = 54
@@ -230,7 +223,6 @@ class Plots(QWidget):
     def bring_air(self, path: str | None = None) -> None:
         """Readings of the air from a CSV list."""
         from grainet.exchange.air_file import read_air
-        from grainet.exchange.json_file import Unusable
 
         chosen = path or QFileDialog.getOpenFileName(self, "A list of the air's readings", "", "CSV (*.csv *.txt)")[0]
         if not chosen:
@@ -256,14 +248,15 @@ class Plots(QWidget):
             target = target.with_suffix("." + form.split("*.")[1].rstrip(")"))
         try:
             write_any(target, self.view.chart)
-        except (OSError, ValueError) as fault:
-            self.state.said.emit(str(fault), True)
+        except (Unusable, ValueError) as fault:
+            self.state.said.emit(fault.lines[0] if isinstance(fault, Unusable) else str(fault), True)
             return
         self.state.said.emit(f"written: {target.name}", False)
 
     def print_map(self, path: str | None = None) -> None:
         """Every plot that says something, of the piece in hand or of the shop, as one PDF to print."""
         from grainet.exchange.chart_file import charts_pdf
+        from grainet.exchange.json_file import write_bytes
 
         name = f"No {self.state.piece_id}" if self.of_piece else "The shop"
         chosen = path or QFileDialog.getSaveFileName(self, "Plots to print", f"{name} plots.pdf", "PDF (*.pdf)")[0]
@@ -278,11 +271,9 @@ class Plots(QWidget):
         full = [c for c in charts if c.marks] or charts[:1]
         target = Path(chosen)
         try:
-            aside = target.with_name(target.name + ".part")
-            aside.write_bytes(charts_pdf(full, name))
-            aside.replace(target)
-        except OSError as fault:
-            self.state.said.emit(f"{target.name} cannot be written: {fault.strerror}", True)
+            write_bytes(target, charts_pdf(full, name))
+        except Unusable as fault:
+            self.state.said.emit(fault.lines[0], True)
             return
         self.state.said.emit(f"written: {target.name}, {len(full)} pages", False)
 
@@ -301,19 +292,13 @@ class Plots(QWidget):
         self.refresh()
 
 
-def _drying():  # type: ignore[no-untyped-def]
-    from grainet.chart import drying
+def _moisture_chart(*what):  # type: ignore[no-untyped-def]
+    from grainet.chart.drying import moisture_chart
 
-    return drying
-
-
-def _year():  # type: ignore[no-untyped-def]
-    from grainet.chart import year
-
-    return year
+    return moisture_chart(*what)
 
 
-def _rack():  # type: ignore[no-untyped-def]
-    from grainet.chart import rack
+def _overview_chart(*what):  # type: ignore[no-untyped-def]
+    from grainet.chart.rack import overview_chart
 
-    return rack
+    return overview_chart(*what)

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from grainet.chart.figure import Chart
 from grainet.chart.layout import Fill, Primitive, Stroke, Words, laid_out
-from grainet.exchange.json_file import write_text
+from grainet.exchange.json_file import write_bytes, write_text
 
 # the window's light colours: a printed page is light whatever the window is
 INKS = {
@@ -113,15 +113,13 @@ def chart_csv(chart: Chart) -> str:
 
 
 def write_chart(path: Path, chart: Chart) -> None:
-    """Write a chart; the suffix tells the form (svg, pdf or csv). Raises ValueError on another one, OSError where it cannot be written."""
+    """Write a chart; the suffix tells the form (svg, pdf or csv). Raises ValueError on another one, Unusable where it cannot be written."""
     suffix = path.suffix.lower()
     if suffix == ".svg":
         write_text(path, chart_svg(chart))
     elif suffix == ".csv":
         write_text(path, chart_csv(chart))
     elif suffix == ".pdf":
-        aside = path.with_name(path.name + ".part")
-        aside.write_bytes(charts_pdf([chart], chart.title))
-        aside.replace(path)
+        write_bytes(path, charts_pdf([chart], chart.title))
     else:
         raise ValueError(f"{path.name}: a chart is written as .svg, .pdf, .png or .csv")

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from grainet.kit.shop_kit import ShopKit
-from grainet.wood.piece import Piece
+from grainet.wood.piece import MoistureReading, Piece
+from grainet.wood.record import Weighing
 from grainet.wood.settling import BAND, PaceFit, Settling, Stacking, fitted_pace, settle
 from grainet.wood.species import Species
 from grainet.wood.weighing import moisture_from_mass
@@ -48,18 +50,27 @@ def forecast_of(
     if not piece.moisture or thick is None:
         return None
     target = kit.target_moisture_pct if air_pct is None else air_pct
-    start_pct, started = first_moisture(piece)
-    sg = species.basic_sg if species else 0.55
-    how = piece.stacking if stacking is None else stacking
+    what_if = thickness_mm is not None or stacking is not None or air_pct is not None
+    return _forecast(
+        piece.moisture, () if what_if else piece.weighings, thick, species.basic_sg if species else 0.55, target, kit.temperature_c,
+        kit.rules.ready_within_pct, piece.stacking if stacking is None else stacking,
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=1024)
+def _forecast(
+    readings: tuple[MoistureReading, ...], weighings: tuple[Weighing, ...], thick: float, sg: float, target: float, temperature_c: float,
+    within: float, how: Stacking,
+) -> Forecast:  # fmt: skip
+    """The run for what a forecast rests on, kept: a window asks for it again with every change of anything."""
+    start_pct, started = first_moisture(readings)
     days = 60.0
-    run = settle(thick, start_pct, target, days, sg, kit.temperature_c, how)
-    while run.day_when(target, kit.rules.ready_within_pct) is None and days < LONGEST_DAYS:
+    run = settle(thick, start_pct, target, days, sg, temperature_c, how)
+    while run.day_when(target, within) is None and days < LONGEST_DAYS:
         days = min(LONGEST_DAYS, days * 2.5)
-        run = settle(thick, start_pct, target, days, sg, kit.temperature_c, how)
-    fit = None
-    if thickness_mm is None and stacking is None and air_pct is None:
-        at, moistures = weighed_moistures(piece)
-        fit = fitted_pace(run, at, moistures) if len(at) >= 3 else None
+        run = settle(thick, start_pct, target, days, sg, temperature_c, how)
+    at, moistures = weighed_moistures(readings, weighings)
+    fit = fitted_pace(run, at, moistures) if len(at) >= 3 else None
     if fit is None:
         return Forecast(run, started, target, 1.0, 1 / BAND, BAND, None)
     return Forecast(
@@ -67,17 +78,19 @@ def forecast_of(
     )
 
 
-def first_moisture(piece: Piece) -> tuple[float, date | None]:
+def first_moisture(readings: tuple[MoistureReading, ...]) -> tuple[float, date | None]:
     """The mean of the first day's readings, and that day."""
-    days = sorted({r.on for r in piece.moisture if r.on})
-    first = [r.moisture_pct for r in piece.moisture if not days or r.on == days[0]]
+    days = sorted({r.on for r in readings if r.on})
+    first = [r.moisture_pct for r in readings if not days or r.on == days[0]]
     return sum(first) / len(first), date.fromisoformat(days[0]) if days else None
 
 
-def weighed_moistures(piece: Piece) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+def weighed_moistures(
+    readings: tuple[MoistureReading, ...], weighings: tuple[Weighing, ...]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Days since the first reading and moistures in %, from the weighings through the oven-dry mass; each of shape (n,)."""
-    rows = sorted(piece.weighings, key=lambda w: w.on)
-    start_pct, started = first_moisture(piece) if piece.moisture else (0.0, None)
+    rows = sorted(weighings, key=lambda w: w.on)
+    start_pct, started = first_moisture(readings) if readings else (0.0, None)
     if not rows or started is None:
         return np.zeros(0), np.zeros(0)
     base = min(rows, key=lambda w: abs((date.fromisoformat(w.on) - started).days))

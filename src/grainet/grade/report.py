@@ -5,8 +5,10 @@ from __future__ import annotations
 from grainet.build.shape import extents
 from grainet.fit.field import Layers
 from grainet.fit.sheet import Sheet
+from grainet.grade.facts import Facts
 from grainet.grade.judge import GRADE_STEP_MM, judge
-from grainet.grade.verdict import Grades
+from grainet.grade.rulebook import Line, lines
+from grainet.grade.verdict import Grades, RuleSaid
 from grainet.job.job import Job
 from grainet.kit.shop_kit import ShopKit
 from grainet.kit.uses import UseRule
@@ -19,8 +21,20 @@ def grade_job(job: Job) -> Grades:
     verdicts = []
     for piece in job.pieces:
         layers = Layers(Sheet(piece, job.kit), GRADE_STEP_MM)
-        verdicts += [judge(piece, rule, kit, layers) for rule in rules]
+        facts = Facts(piece, kit)
+        verdicts += [
+            judge(piece, rule, kit, layers, facts).changed(rules=tuple(_said(line) for line in lines(facts, rule)))
+            for rule in rules
+        ]
     return Grades(verdicts=tuple(verdicts))
+
+
+def _said(line: Line) -> RuleSaid:
+    reason = line.reason
+    return RuleSaid(
+        rule=line.rule, label=line.label, word=line.word, found=reason.found, wanted=reason.wanted, text=reason.text, source=reason.source,
+        remedy=reason.remedy,
+    )  # fmt: skip
 
 
 def _sized(rule: UseRule, job: Job) -> UseRule:

@@ -22,6 +22,19 @@ class Reason(Value):
     remedy: str = Field(default="", alias="x-remedy")
 
 
+class RuleSaid(Value):
+    """One rule of a use on a piece, met or not: what was found and wanted, whose rule it is, and what would change it."""
+
+    rule: str
+    label: str
+    word: Literal["holds", "if", "wont", "off", "note"]
+    found: float | str | None = None
+    wanted: float | str | None = None
+    text: str
+    source: str = Field(default="", alias="x-source")
+    remedy: str = Field(default="", alias="x-remedy")
+
+
 class Stretch(Value):
     """One stretch along a piece, in mm from the marked end. ``slides_mm``: how far the part can slide within it.
 
@@ -41,6 +54,7 @@ class Verdict(Value):
     piece: str
     use: str
     stretches: tuple[Stretch, ...] = ()
+    rules: tuple[RuleSaid, ...] = Field(default=(), alias="x-rules")  # all of them, where a file is written
 
     @property
     def gives(self) -> int:

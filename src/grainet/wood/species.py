@@ -123,10 +123,11 @@ class SpeciesLibrary:
         return self._index.get(tidy) if tidy and tidy != "unknown" else None
 
     def suggest(self, text: str, most: int = 8) -> list[Species]:
-        """Species whose names hold every typed word, those that begin with the text first."""
+        """Species whose names hold every typed word: the one of that very name first, then those that begin with the text."""
         wanted, whole = plain(text).split(), plain(text)
         hits = [s for s in self.all if all(w in " ".join(plain(n) for n in s.names) for w in wanted)]
-        return sorted(hits, key=lambda s: (not any(plain(n).startswith(whole) for n in s.names), s.common))[:most]
+        own = self.find(text)
+        return sorted(hits, key=lambda s: (s is not own, not any(plain(n).startswith(whole) for n in s.names), s.common))[:most]
 
     def best(self, text: str) -> Species | None:
         """What a person most likely means by a name: the very name, or the first that is suggested."""

@@ -48,7 +48,7 @@ class SpeciesPage(QWidget):
         self.search.setAccessibleName("Find a species by any name")
         self.search.setPlaceholderText("any name, or the piece in hand")
         self.search.setFont(font(16, 500))
-        self.search.textChanged.connect(lambda _: self.list_names())
+        self.search.textChanged.connect(lambda _: self.list_names(fresh=True))
         self.list = QListWidget(self)
         self.list.setObjectName("kit.speciesList")
         self.list.setFont(font(15, 500))
@@ -76,7 +76,7 @@ class SpeciesPage(QWidget):
         state.changed.connect(self.refresh)
 
     # the list -----------------------------------------------------------------------------------------------------
-    def list_names(self) -> None:
+    def list_names(self, fresh: bool = False) -> None:
         """Names that hold the typed words; the piece's own candidates first while nothing is typed."""
         shop, text = self.state.shop, self.search.text().strip()
         found = shop.kit.library.suggest(text, 500) if text else list(shop.kit.library.all)
@@ -92,7 +92,7 @@ class SpeciesPage(QWidget):
                 else [c.species for c in rows if c.stands]
             )
             found = [*first, *(s for s in found if s not in first)]
-        keep = self.chosen.common if self.chosen else None
+        keep = self.chosen.common if self.chosen and not fresh else None  # what is typed decides
         self.list.blockSignals(True)
         self.list.clear()
         for one in found:

@@ -1,0 +1,423 @@
+"""Knowing the wood at the window: the kit book's pages, plots, sorting the rack, every rule, what to mind of a plan."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+
+from grainet.kit.uses import shipped
+from grainet.wood.piece import Piece
+from tests.desk.app import WindowTest
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+class Case(WindowTest):
+    def fill(self, name, text):
+        """Type into a field as a person would, and Enter."""
+        field = self.find(name)
+        self.assertTrue(field.isVisible(), name)
+        field.setFocus()
+        field.clear()
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.window.setFocus()
+        self.settle()
+        return field
+
+    def page(self, name):
+        self.key(Qt.Key.Key_F8, target=self.window)
+        self.click(f"kit.page.{name}")
+        return self.find("kitBook").pages[name]
+
+
+class KitPages(Case):
+    def test_a_kerf_changes_at_once_what_counts_on_it(self):
+        from grainet.demo.designs import PLOVER
+
+        self.page("machines")
+        self.fill("kit.RipKerf", "3.2")
+        wide = self.shop.job_for([PLOVER]).kit.kerf_mm.rip
+        self.fill("kit.RipKerf", "1.2")
+        self.assertEqual((wide, self.shop.job_for([PLOVER]).kit.kerf_mm.rip), (3.2, 1.2))
+        self.fill("kit.SawLeansBy", "3")
+        self.assertAlmostEqual(self.shop.job_for([PLOVER]).kit.margin_mm, 44 * 0.0524, delta=0.05)
+        self.fill("kit.RouterReaches", "45")
+        self.assertEqual(self.shop.kit.limits.router_reach_mm, 45)
+        self.fill("kit.RouterReaches", "")
+        self.assertIsNone(self.shop.kit.limits.router_reach_mm)
+        self.fill("kit.RipKerf", "wide")
+        self.assertIn("Still 1.2", self.said[-1])
+        self.assertEqual(self.shop.kit.cuts.kerf_mm.rip, 1.2)
+
+    def test_every_page_shows_in_light_and_dark(self):
+        for theme in ("light", "dark"):
+            self.state.keep("light", self.shop.kit.changed(theme=theme))
+            self.key(Qt.Key.Key_F8, target=self.window)
+            book = self.find("kitBook")
+            for name in ("machines", "gluing", "meters", "rules", "uses", "species", "brief"):
+                book.show_page(name)
+                self.assertTrue(book.pages[name].isVisible())
+                self.assertFalse(book.pages[name].grab().isNull())
+
+    def test_clamps_and_glues_are_edited_in_their_tables(self):
+        page = self.page("gluing")
+        model = page.clamps.model
+        self.assertTrue(model.setData(model.index(1, 4), "12", Qt.ItemDataRole.EditRole))
+        self.assertEqual(self.shop.kit.clamps[1].count, 12)
+        self.assertFalse(model.setData(model.index(1, 2), "wide", Qt.ItemDataRole.EditRole))
+        self.assertIn("Still", self.said[-1])
+        self.assertFalse(model.setData(model.index(1, 2), "99999", Qt.ItemDataRole.EditRole))
+        self.click("kit.clamps.add")
+        self.assertEqual(len(self.shop.kit.clamps), 4)
+        page.clamps.table.setCurrentIndex(model.index(3, 0))
+        self.click("kit.clamps.away")
+        self.assertEqual(len(self.shop.kit.clamps), 3)
+        glues = page.glues.model
+        glues.setData(glues.index(0, 9), "2020-01-01", Qt.ItemDataRole.EditRole)
+        self.assertTrue(self.shop.kit.glues[0].stale(self.state.today.isoformat()))
+        page.use.setCurrentIndex(2)
+        page.use.activated.emit(2)
+        self.assertEqual(self.shop.kit.glue.id, "cross")
+        self.key(Qt.Key.Key_Z, CTRL, self.window)
+        self.assertEqual(self.shop.kit.glue.id, "yellow")
+
+    def test_meters_corrections_and_months(self):
+        page = self.page("meters")
+        self.click("kit.corrections.add")
+        model = page.corrections.model
+        self.assertTrue(model.setData(model.index(0, 0), "oak", Qt.ItemDataRole.EditRole))
+        self.assertTrue(model.setData(model.index(0, 1), "0.8", Qt.ItemDataRole.EditRole))
+        self.assertEqual(self.shop.kit.meter.corrections[0].offset, 0.8)
+        self.assertFalse(model.setData(model.index(0, 0), "plastic", Qt.ItemDataRole.EditRole))
+        self.assertIn("not in the species library", self.said[-1])
+        months = page.months.model
+        self.assertTrue(months.setData(months.index(0, 1), "30", Qt.ItemDataRole.EditRole))
+        self.assertAlmostEqual(self.shop.kit.year[0].humidity, 0.3)
+        before = self.shop.kit.target_moisture_pct
+        self.fill("kit.Humidity", "60")
+        self.assertGreater(self.shop.kit.target_moisture_pct, before)
+
+    def test_house_rules(self):
+        page = self.page("rules")
+        box = self.find("kit.AMovingNeckPiece")
+        box.setCurrentText("advise")
+        box.activated.emit(1)
+        self.assertEqual(self.shop.kit.rules.rest_neck, "advise")
+        self.fill("kit.StillFor", "14")
+        self.assertEqual(self.shop.kit.rules.rest_days, 14)
+        self.fill("kit.FigureWords", "plain, lively")
+        self.assertEqual(self.shop.kit.figure_words, ("plain", "lively"))
+        self.assertTrue(page.isVisible())
+
+    def test_a_species_is_found_by_any_name_changed_added_and_put_back(self):
+        page = self.page("species")
+        self.fill("kit.speciesSearch", "hard maple")
+        self.assertEqual(page.chosen.common, "Sugar maple (hard)")
+        self.fill("kit.species.density_12_kg_m3", "740")
+        self.assertEqual(self.shop.kit.library.find("rock maple").density_12_kg_m3, 740)
+        self.fill("kit.species.colours", "sparkly")
+        self.assertIn("Still pale", self.said[-1])
+        self.click("kit.species.oily")
+        self.assertIn("oily", self.shop.kit.library.find("hard maple").flags)
+        self.click("kit.species.back")
+        self.assertEqual(self.shop.kit.species, ())
+        self.click("kit.species.add")
+        self.fill("kit.species.common", "Bog yew")
+        self.assertIsNotNone(self.shop.kit.library.find("bog yew"))
+        self.assertEqual(len(self.shop.kit.species), 1, "renaming the new one leaves no other behind")
+        self.state.choose_piece("3")
+        self.type("sp bog yew")
+        self.assertEqual(self.shop.piece("3").species, "Bog yew")
+        page.choose("bog yew")
+        self.click("kit.species.back")
+        self.assertIn("rename it first", self.said[-1])
+
+    def test_a_changed_species_counts_in_the_verdicts(self):
+        self.assertEqual(self.shop.verdict("10", "neck").word, "wont")
+        page = self.page("species")
+        page.choose("Western redcedar")
+        self.state.keep("unweighed", self.shop.piece("10").changed(mass_kg=None))
+        self.fill("kit.species.density_12_kg_m3", "700")
+        self.assertNotEqual(self.shop.verdict("10", "neck").word, "wont")
+
+    def test_a_use_is_tried_before_it_is_kept(self):
+        self.state.choose_use("neck")
+        page = self.page("uses")
+        self.fill("kit.use.least_ring_deg", "30")
+        self.assertIsNotNone(page.draft)
+        self.assertEqual({c.piece for c in page.changes}, {"4"})
+        self.assertEqual(self.shop.kit.use("neck"), shipped("neck"), "nothing is kept yet")
+        self.click("kit.use.keep")
+        self.assertEqual(self.shop.kit.use("neck").least_ring_deg, 30)
+        self.assertIn("changed by this house", self.shop.kit.use("neck").source)
+        self.assertEqual(self.shop.verdict("4", "neck").word, "gives")
+        self.fill("kit.use.most_slope_deg", "steep")
+        self.assertIn("not a figure", self.said[-1])
+        self.fill("kit.use.low", "2000")
+        self.assertIn("the first under the second", self.said[-1])
+        self.click("kit.preset.shipped")
+        self.click("kit.use.keep")
+        self.assertEqual(self.shop.kit.use("neck"), shipped("neck"))
+
+    def test_presets_and_strictness_and_leaving_it(self):
+        self.state.choose_use("body_half")
+        page = self.page("uses")
+        self.click("kit.preset.clear")
+        self.assertTrue(page.changes)
+        self.click("kit.use.drop")
+        self.assertIsNone(page.draft)
+        box = self.find("kit.how.twist")
+        box.setCurrentText("off")
+        box.activated.emit(2)
+        self.settle()
+        self.assertEqual(page.rule.strictness("twist"), "off")
+        self.fill("kit.weight.slope", "3")
+        self.assertEqual(page.rule.weight("slope"), 3)
+        self.key(Qt.Key.Key_Escape, target=page)
+        self.assertIsNone(page.draft)
+
+    def test_the_brief(self):
+        page = self.page("brief")
+        page.design.activated.emit(0)
+        model = page.table.model
+        self.assertTrue(model.setData(model.index(0, 1), "11.5", Qt.ItemDataRole.EditRole))
+        self.assertEqual(self.state.design.brief[0].mm, 11.5)
+        self.assertTrue(model.setData(model.index(0, 2), "guessed", Qt.ItemDataRole.EditRole))
+        self.assertTrue(any("cuts wait" in text for text, _ in page._warnings(self.state.design)))
+        self.assertFalse(model.setData(model.index(1, 0), "Nut width", Qt.ItemDataRole.EditRole))
+        self.assertIn("already", self.said[-1])
+
+
+class Plots(Case):
+    def show_plot(self, name):
+        self.key(Qt.Key.Key_F12, target=self.window)
+        self.click(f"plots.{name}")
+        self.settle()
+        return self.find("plots").view.chart
+
+    def test_every_plot_of_the_demo(self):
+        self.state.choose_piece("17")
+        for name in ("moisture", "weight", "rest", "movement", "air", "density", "overview"):
+            chart = self.show_plot(name)
+            self.assertEqual(chart.name, name)
+            self.assertTrue(chart.marks, name)
+        self.assertFalse(self.find("chart").grab().isNull())
+
+    def test_what_if_it_were_thinner(self):
+        self.state.choose_piece("17")
+        whole = self.show_plot("moisture")
+        self.fill("plots.thickness", "10")
+        thin = self.find("plots").view.chart
+        self.assertIn("10 thick", thin.title)
+        self.assertLess(float(thin.table[-1][0]), float(whole.table[-1][0]))
+        self.fill("plots.thickness", "5000")
+        self.assertIn("wants 1 to 400", " ".join(self.said))
+        self.fill("plots.thickness", "")
+        stack = self.find("plots.stacking")
+        stack.setCurrentIndex(3)
+        self.settle()
+        self.assertIn("flat on a bench", self.find("plots").view.chart.title)
+
+    def test_saved_in_every_form_and_printed_together(self):
+        self.state.choose_piece("17")
+        self.show_plot("moisture")
+        plots = self.find("plots")
+        with tempfile.TemporaryDirectory() as folder:
+            for suffix in ("pdf", "svg", "png", "csv"):
+                plots.save_as(f"{folder}/m.{suffix}")
+                self.assertGreater(Path(f"{folder}/m.{suffix}").stat().st_size, 500)
+            self.assertEqual(QImage(f"{folder}/m.png").width(), 2240)
+            plots.save_as(f"{folder}/m.bmp")
+            self.assertIn("written as", self.said[-1])
+            plots.print_map(f"{folder}/all.pdf")
+            self.assertIn("4 pages", self.said[-1])
+            plots.save_as(f"{folder}/none/m.svg")
+            self.assertFalse(Path(f"{folder}/none").exists())
+
+    def test_the_air_is_logged_by_word_logger_and_list(self):
+        before = len(self.shop.air)
+        self.show_plot("air")
+        self.type("air 20.5 46")
+        self.assertEqual(len(self.shop.air), before + 1)
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "air.csv"
+            path.write_text("time,temp,rh\n2026-03-02 08:31,20,40\n2026-03-02 09:31,20,41\n")
+            self.find("plots").bring_air(str(path))
+            self.assertEqual(len(self.shop.air), before + 3)
+            path.write_text("nothing\n")
+            self.find("plots").bring_air(str(path))
+            self.assertIn("no readings", self.said[-1])
+
+    def test_weighing_from_the_plot(self):
+        self.state.choose_piece("8")
+        self.assertEqual(self.show_plot("weight").marks, ())
+        self.click("plots.act")
+        line = self.find("tape.line")
+        self.assertEqual(line.text(), "weigh ")
+        QTest.keyClicks(line, "18.2 on 2026-11-03")
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        self.settle()
+        self.type("weigh 18.1")
+        self.assertEqual(len(self.shop.piece("8").weighings), 2)
+        self.assertTrue(self.find("plots").view.chart.marks)
+
+
+class NothingThere(Case):
+    empty = True
+
+    def test_plots_sorting_and_kit_on_an_empty_shop(self):
+        for key in (Qt.Key.Key_F11, Qt.Key.Key_F12, Qt.Key.Key_F8):
+            self.key(key, target=self.window)
+        self.key(Qt.Key.Key_F12, target=self.window)
+        for name in ("moisture", "air", "density", "overview"):
+            self.click(f"plots.{name}")
+            self.assertGreater(len(self.find("plots").view.chart.said), 10)
+        self.key(Qt.Key.Key_F11, target=self.window)
+        for name in ("use", "find", "stash", "claims", "supply"):
+            self.click(f"sortRack.{name}")
+            self.assertEqual(self.find("sortRack").model.rows, [])
+        self.key(Qt.Key.Key_F8, target=self.window)
+        for _ in range(7):
+            self.find("kitBook").step(1)
+            self.assertFalse(self.find("kitBook").grab().isNull())
+
+
+class TooMuch(Case):
+    def test_long_names_and_many_pieces(self):
+        long = "Macassar ebony of the second growth with a very long trade name"
+        pieces = [
+            Piece(id=str(100 + k), species=long, outline=((0, 0), (3600, 0), (3600, 500), (0, 500)), thickness_mm=50.0 + k % 7)
+            for k in range(120)
+        ]
+        self.state.keep("many", *pieces)
+        self.state.choose_piece("100")
+        self.key(Qt.Key.Key_F11, target=self.window)
+        self.settle()
+        self.assertGreater(len(self.find("sortRack").model.rows), 130)
+        self.key(Qt.Key.Key_F12, target=self.window)
+        for name in ("overview", "density", "moisture"):
+            self.click(f"plots.{name}")
+            self.assertFalse(self.find("chart").grab().isNull())
+
+
+class SortTheRack(Case):
+    def rows(self):
+        return self.find("sortRack").model.rows
+
+    def test_necks_best_first_and_why_not(self):
+        self.state.choose_use("neck")
+        self.key(Qt.Key.Key_F11, target=self.window)
+        rows = self.rows()
+        heads = [r.head for r in rows if r.head]
+        self.assertEqual(heads[0], "Can make it now: 5")
+        self.assertTrue(heads[-1].startswith("Never"))
+        first = next(r for r in rows if r.piece)
+        self.assertEqual((first.piece, first.word), ("3", "gives"))
+        self.assertTrue(all(r.first for r in rows if r.piece))
+        wet = next(r for r in rows if r.piece == "17")
+        self.assertIn(" to ", wet.right)
+
+    def test_a_row_takes_the_piece_and_opens_it(self):
+        self.key(Qt.Key.Key_F11, target=self.window)
+        sort = self.find("sortRack")
+        k = next(k for k, r in enumerate(self.rows()) if r.piece == "9")
+        sort.list.scrollTo(sort.model.index(k))
+        place = sort.list.visualRect(sort.model.index(k)).center()
+        QTest.mouseClick(sort.list.viewport(), Qt.MouseButton.LeftButton, pos=place)
+        self.settle()
+        self.assertEqual(self.state.piece_id, "9")
+        self.key(Qt.Key.Key_Return, CTRL, self.window)
+        self.assertEqual(self.state.screen, "look_over")
+
+    def test_the_form_asks_what_the_words_ask(self):
+        self.key(Qt.Key.Key_F11, target=self.window)
+        self.click("sortRack.find")
+        for name, text in (("thickness", "30"), ("width", "60"), ("length", "700")):
+            self.fill(f"sortRack.{name}", text)
+        for chip in ("clear", "quartered", "ready"):
+            self.click(f"sortRack.chip.{chip}")
+        by_form = [r.piece for r in self.rows()]
+        self.assertEqual(by_form, ["2", "3", "10"])
+        self.click("sortRack.second")
+        self.assertIsNone(self.state.asked)
+        self.type("ask 30 x 60 x 700 clear, quartered, ready")
+        self.assertEqual([r.piece for r in self.rows()], by_form)
+        self.fill("sortRack.words", "sparkly")
+        self.assertIn("not understood", self.said[-1])
+
+    def test_claims_by_word_and_given_back_by_mouse(self):
+        self.state.choose_piece("9")
+        self.type("keep for Plover body halves")
+        self.key(Qt.Key.Key_F11, target=self.window)
+        self.click("sortRack.claims")
+        self.assertTrue(any("Plover body halves" in r.first for r in self.rows()))
+        sort = self.find("sortRack")
+        k = next(k for k, r in enumerate(self.rows()) if "Plover body halves" in r.first)
+        sort.list.setCurrentIndex(sort.model.index(k))
+        self.click("sortRack.third")
+        self.assertFalse(any("Plover body halves" in r.first for r in self.rows()))
+        self.state.choose_piece("11")
+        self.type("keep for Merrow fretboard")
+        self.assertIn("clashes", " ".join(self.said))
+
+    def test_stash_and_suppliers(self):
+        self.key(Qt.Key.Key_F11, target=self.window)
+        self.click("sortRack.stash")
+        self.assertTrue(any("in the waste" in r.first for r in self.rows()))
+        self.click("sortRack.supply")
+        self.assertTrue(any("Nether Holm" in r.head for r in self.rows()))
+        self.assertTrue(any("Papers wanted" in r.head for r in self.rows()))
+
+
+class Rules(Case):
+    def test_every_rule_over_the_lanes(self):
+        self.state.choose_piece("8")
+        self.state.choose_use("neck")
+        self.click("rail.lookOver")
+        self.click("lookOver.rules")
+        panel = self.find("rules")
+        self.assertTrue(panel.isVisible())
+        self.assertIn("Slope", panel.accessibleDescription())
+        self.assertFalse(panel.grab().isNull())
+        self.key(Qt.Key.Key_U, CTRL, self.window)
+        self.assertFalse(panel.isVisible())
+        self.key(Qt.Key.Key_U, CTRL, self.window)
+        self.click("rules.edit")
+        self.assertEqual(self.find("kitBook").page, "uses")
+
+    def test_more_lanes_than_fit_scroll_with_the_choice(self):
+        self.state.choose_piece("8")
+        self.click("rail.lookOver")
+        screen = self.find("lookOver")
+        for use in ("core", "body_half"):
+            self.state.choose_use(use)
+            self.settle()
+            self.assertTrue(screen.lanes[use].isVisible(), use)
+        self.assertGreater(screen.hidden, 0)
+        self.assertIsInstance(screen.mapFromGlobal(QPoint(0, 0)), QPoint)
+
+
+class WhatToMind(Case):
+    def test_weights_movement_and_glue_lines_of_a_plan(self):
+        self.state.choose_design("plover")
+        self.click("rail.layOut")
+        screen = self.find("layOut")
+        screen.chalk_action()
+        self.wait_for(self.window.worker.planned, 90_000)
+        self.click("layOut.minds")
+        panel = self.find("minds")
+        self.assertTrue(panel.isVisible())
+        self.assertTrue(any("kg" in kg or " g" in kg for _, kg in panel.weights))
+        self.assertTrue(panel.moves)
+        self.assertTrue(any("clamps" in text for _, _, text, _ in panel.minds))
+        self.assertFalse(panel.grab().isNull())
+        self.key(Qt.Key.Key_G, CTRL, self.window)
+        self.assertFalse(panel.isVisible())
+
+
+if __name__ == "__main__":
+    unittest.main()
