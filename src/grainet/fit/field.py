@@ -7,6 +7,7 @@ must still confirm. A place is the lower left corner of the part's extents, on t
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import scipy.fft
@@ -54,12 +55,16 @@ class Layers:
     def __init__(self, sheet: Sheet, step: float = STEP_MM, guard: float = 1.0) -> None:
         self.sheet, self.guard = sheet, guard
         self.grid = Grid.over(sheet.outline.bounds, step)
-        self.free = allows(sheet.usable, self.grid, guard)
         self._thick: NDArray[np.float64] | None = None
         self._masks: dict[str, Mask] = {}
         self._spectra: dict[object, Complex] = {}
         self._taken: Mask = np.zeros(self.grid.shape, bool)
         self._taken_version = 0
+
+    @cached_property
+    def free(self) -> Mask:
+        """Pixels that lie on usable wood."""
+        return allows(self.sheet.usable, self.grid, self.guard)
 
     def take(self, shape: BaseGeometry) -> None:
         """Mark a footprint with its kerf as no longer free."""
@@ -155,9 +160,9 @@ def fit_field(layers: Layers, way: Orientation, want_covered: bool = True) -> Fi
         )
         zones = _zone_spectra(way, own, layers.guard, size) if touching else {}
         tried: set[tuple[tuple[str, ...], ...]] = set()
-        for depth in _depths(exact, touching):
+        for depth in depths_to_try(exact, touching):
             total = base
-            standing = tuple(_forbidding_names(exact, touching, kind, both, depth) for kind, both in zones)
+            standing = tuple(forbidding_names(exact, touching, kind, both, depth) for kind, both in zones)
             if standing in tried:
                 continue  # the same troubles stand in the way at this depth as at another
             tried.add(standing)
@@ -187,8 +192,8 @@ def _box_field(
     patch = exact.way.patches[0]
     fits = np.zeros((0, 0), bool)
     tried: set[tuple[str, ...]] = set()
-    for depth in _depths(exact, touching):
-        standing = _forbidding_names(exact, touching, patch.kind, patch.both_sides, depth)
+    for depth in depths_to_try(exact, touching):
+        standing = forbidding_names(exact, touching, patch.kind, patch.both_sides, depth)
         if standing in tried:
             continue
         tried.add(standing)
@@ -229,7 +234,7 @@ def _zone_spectra(way: Orientation, own: Grid, guard: float, size: tuple[int, in
     return found
 
 
-def _depths(exact: Exact, hazards: list[Hazard]) -> list[float]:
+def depths_to_try(exact: Exact, hazards: list[Hazard]) -> list[float]:
     """Depths of the cut worth trying: as shallow as may be, as deep as may be, and just below each shallow trouble."""
     skim = exact.sheet.kit.skim_mm
     deepest = skim + max(0.0, exact.sheet.thickness.least - exact.need_mm)
@@ -237,7 +242,7 @@ def _depths(exact: Exact, hazards: list[Hazard]) -> list[float]:
     return list(dict.fromkeys([skim, *between[: MOST_DEPTHS - 2], deepest]))
 
 
-def _forbidding_names(exact: Exact, hazards: list[Hazard], kind: ZoneKind, both: bool, depth: float) -> tuple[str, ...]:
+def forbidding_names(exact: Exact, hazards: list[Hazard], kind: ZoneKind, both: bool, depth: float) -> tuple[str, ...]:
     """Names of the hazards that a zone kind does not tolerate at a depth of the cut."""
     way, names = exact.way, []
     for hazard in hazards:

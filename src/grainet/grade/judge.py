@@ -16,6 +16,7 @@ from grainet.fit.exact import Exact, Trouble, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations
 from grainet.fit.sheet import Sheet
+from grainet.fit.slide import slides
 from grainet.grade.conditions import conditions
 from grainet.grade.facts import Facts
 from grainet.grade.verdict import Reason, Stretch, Verdict, Word
@@ -150,6 +151,9 @@ def _runs(layers: Layers, part: Part) -> list[Run]:
     ways = orientations(part)
     if part.zones and part.zones[0].kind == "critical":
         ways = ways[:1]  # what must be sound all through is so whichever face is up
+    plain = slides(layers.sheet, ways)
+    if plain is not None:
+        return plain
     for way in ways:
         fits = fit_field(layers, way, want_covered=False)
         if fits.fits.size:
@@ -176,7 +180,7 @@ def _exact_runs(sheet: Sheet, ways: Sequence[Orientation]) -> list[Run]:
         if min(x1 - x0 - way.length, y1 - y0 - way.width) > TIGHT_MM:
             continue
         exact = Exact(sheet, way)
-        xs = np.linspace(x0, max(x0, x1 - way.length), 25)
+        xs = np.linspace(x0, max(x0, x1 - way.length), 13)
         ys = sorted({y0, y1 - way.width, (y0 + y1 - way.width) / 2})
         shifts = np.array([(x - way.bounds[0], y - way.bounds[1]) for x in xs for y in ys])
         found += [float(x) for (x, _), seat in zip(shifts, seats(exact, shifts)) if seat is not None]

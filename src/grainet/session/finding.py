@@ -24,12 +24,12 @@ from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 
-BIN_MM, BINS = 40.0, 128  # staircase: lengths to 5.1 m
+BIN_MM, BINS = 24.0, 210  # staircase: lengths to 5 m
 COLUMNS = (
     "length", "width", "thin", "thick", "bow", "bow_span", "cup", "cup_span", "rock", "crook", "crook_span", "ring", "worst", "core_read",
     "figured", "reclaimed", "swept", "measured", "weighed",
 )  # fmt: skip
-FORM = 3  # raised when the rows change their meaning: an older cache is then left aside
+FORM = 4  # raised when the rows change their meaning: an older cache is then left aside
 NEVER = -1.0
 
 

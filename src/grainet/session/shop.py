@@ -42,6 +42,7 @@ KINDS: dict[str, type[Value]] = {
 }  # fmt: skip
 PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:", "air": "air:", "reservation": "reservation:"}
 Listener = Callable[[], None]
+UNTOLD_KIT = ShopKit()
 CACHED_FROM = 400  # a smaller rack is worked out again sooner than read
 
 
@@ -151,7 +152,7 @@ class Shop:
 
     @property
     def kit(self) -> ShopKit:
-        value = self._value("kit") if "kit" in self._texts else ShopKit()
+        value = self._value("kit") if "kit" in self._texts else UNTOLD_KIT  # one and the same, for verdicts rest on it
         assert isinstance(value, ShopKit)
         return value
 

@@ -111,6 +111,7 @@ class SpeciesLibrary:
             kept[plain(one.common)] = one
         self.all = tuple(kept.values())
         self._index: dict[str, Species] = {}
+        self._asked: dict[str, Species | None] = {}
         for one in self.all:  # a full common name is never taken by another's trade name
             self._index[plain(one.common)] = one
         for one in self.all:
@@ -119,8 +120,10 @@ class SpeciesLibrary:
 
     def find(self, name: str) -> Species | None:
         """The species of that common, trade or scientific name, or None ("unknown" and unlisted names)."""
-        tidy = plain(name)
-        return self._index.get(tidy) if tidy and tidy != "unknown" else None
+        if name not in self._asked:  # pieces ask for the same few names again and again
+            tidy = plain(name)
+            self._asked[name] = self._index.get(tidy) if tidy and tidy != "unknown" else None
+        return self._asked[name]
 
     def suggest(self, text: str, most: int = 8) -> list[Species]:
         """Species whose names hold every typed word: the one of that very name first, then those that begin with the text."""
