@@ -12,7 +12,7 @@ from pathlib import Path
 
 DONE, FAULTS, UNUSABLE, REFUSED = 0, 1, 2, 3
 USES = ("body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate", "binding", "core")
-PLOTS = ("moisture", "weight", "rest", "movement", "air", "density", "overview")
+PLOTS = ("moisture", "weight", "rest", "movement", "air", "density", "overview", "taps")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

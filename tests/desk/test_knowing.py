@@ -201,7 +201,7 @@ class Plots(Case):
 
     def test_every_plot_of_the_demo(self):
         self.state.choose_piece("17")
-        for name in ("moisture", "weight", "rest", "movement", "air", "density", "overview"):
+        for name in ("moisture", "weight", "rest", "movement", "air", "density", "overview", "taps"):
             chart = self.show_plot(name)
             self.assertEqual(chart.name, name)
             self.assertTrue(chart.marks, name)
@@ -251,6 +251,34 @@ class Plots(Case):
             path.write_text("nothing\n")
             self.find("plots").bring_air(str(path))
             self.assertIn("no readings", self.said[-1])
+
+    def test_a_knock_from_a_sound_file_and_from_the_microphone(self):
+        import wave
+
+        import numpy as np
+
+        self.state.choose_piece("7")
+        self.assertIn("2 of 3", self.show_plot("taps").said)
+        t = np.arange(22_050) / 44_100
+        tone = (np.exp(-t / 0.08) * np.sin(2 * np.pi * 368 * t) * 20_000).astype("<i2")
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "knock.wav"
+            with wave.open(str(path), "wb") as sound:
+                sound.setnchannels(1)
+                sound.setsampwidth(2)
+                sound.setframerate(44_100)
+                sound.writeframes(tone.tobytes())
+            self.find("plots").bring_sound(str(path))
+            self.assertRegex(self.find("tape.line").text(), r"^tap 36[78]\.\d d 0\.0[78]")
+            self.key(Qt.Key.Key_Return, target=self.find("tape.line"))
+            self.assertEqual(len(self.shop.piece("7").taps), 2)
+            path.write_bytes(b"RIFF no sound")
+            self.find("plots").bring_sound(str(path))
+            self.assertIn("no plain WAV", self.said[-1])
+        self.window.bring_in.bench._take("tap")
+        self.settle()
+        self.assertEqual(len(self.shop.piece("7").taps), 3)
+        self.assertIsNotNone(self.shop.piece("7").taps[-1].decay_s)
 
     def test_weighing_from_the_plot(self):
         self.state.choose_piece("8")
@@ -363,6 +391,20 @@ class SortTheRack(Case):
         self.state.choose_piece("11")
         self.type("keep for Merrow fretboard")
         self.assertIn("clashes", " ".join(self.said))
+
+    def test_the_list_is_written_as_pdf_and_csv(self):
+        self.state.choose_use("neck")
+        self.key(Qt.Key.Key_F11, target=self.window)
+        sort = self.find("sortRack")
+        with tempfile.TemporaryDirectory() as folder:
+            sort.save_as(f"{folder}/n.csv")
+            rows = Path(f"{folder}/n.csv").read_text(encoding="utf-8").splitlines()
+            self.assertEqual(len(rows), 18)
+            self.assertTrue(rows[1].startswith("Can make it now: 5,3,"))
+            sort.print_map(f"{folder}/n.pdf")
+            self.assertGreater(Path(f"{folder}/n.pdf").stat().st_size, 2000)
+            sort.save_as(f"{folder}/n.txt")
+            self.assertIn("written as", self.said[-1])
 
     def test_stash_and_suppliers(self):
         self.key(Qt.Key.Key_F11, target=self.window)

@@ -15,7 +15,7 @@ from grainet.wood.defects import Defect
 from grainet.wood.density import density_kg_m3
 from grainet.wood.figure import FigureZone
 from grainet.wood.piece import Flatness, MoistureReading, Piece, Station, Sweep, WidthStation, with_readings
-from grainet.wood.record import Happening, Paper, Rest, Supply, Surprise, Weighing
+from grainet.wood.record import Happening, Paper, Rest, Supply, Surprise, Tap, Weighing
 from grainet.wood.thickness import ThicknessField
 
 
@@ -124,12 +124,12 @@ def rack() -> list[Piece]:
         ),
         _plank(
             "6", "European oak", 905, [(0, 98), (450, 126), (905, 96)], [(50, 31.2), (450, 32.0), (850, 31.0)], kind="furniture_part", reclaimed=True,
-            sweeps=SWEPT, origin="Stave of a cider press", place="B3", arrived="2026-05-30", ring_angle_deg=(72, 69), species_sure=False, candidates=("Sweet chestnut",), look=("ring", "brown"), grain_slope_deg=1.1,
+            sweeps=SWEPT, origin="Stave of a cider press", place="B3", arrived="2026-05-30", ring_angle_deg=(72, 69), species_sure=False, candidates=("Sweet chestnut",), look=("ring", "brown"), taps=(Tap(on="2026-10-20", hz=151, decay_s=0.062, length_mm=905, width_mm=126, thickness_mm=31.4, density_kg_m3=684),), grain_slope_deg=1.1,
             moisture=_read((450, 60, 12, 9.0)), flatness=Flatness(bow_mm=6.5, cup_mm=1.2), defects=(_mark("v1", "groove", 838, 0, 12, 96, "1", 6),),
         ),
         _plank(
             "7", "European oak", 910, [(0, 96), (450, 125), (910, 97)], [(50, 30.8), (450, 31.6), (860, 30.9)], kind="furniture_part", reclaimed=True,
-            sweeps=SWEPT, origin="Stave of a cider press", place="B3", arrived="2026-05-30", ring_angle_deg=(66, 71), species_sure=False, candidates=("Sweet chestnut",), look=("ring",), grain_slope_deg=1.4,
+            sweeps=SWEPT, origin="Stave of a cider press", place="B3", arrived="2026-05-30", ring_angle_deg=(66, 71), species_sure=False, candidates=("Sweet chestnut",), look=("ring",), taps=(Tap(on="2026-10-20", hz=158, decay_s=0.071, length_mm=910, width_mm=125, thickness_mm=31.1, density_kg_m3=723, word="clearer"),), grain_slope_deg=1.4,
             moisture=_read((450, 60, 12, 9.1)), flatness=Flatness(bow_mm=5.8, cup_mm=1.0), defects=(_mark("v1", "groove", 60, 0, 12, 97, "1", 6), _mark("t1", "stain", 300, 20, 140, 60, "1", 2)),
         ),
         _plank(
@@ -159,7 +159,7 @@ def rack() -> list[Piece]:
             figure=(FigureZone(id="f1", kind="curl", polygon=box_ring(0, 0, 585, 208), strength=0.7, wavelength_mm=11.5, word="loud"),),
         ),
         _plank(
-            "12", "Indian rosewood", 545, [(0, 74), (545, 74)], [(40, 9.1), (500, 9.0)], kind="fretboard_blank", origin="Bought with papers, 2019", place="D2", arrived="2019-05-12", supply=Supply(supplier="Tidewater Tonewoods", price=34, papers=(Paper(kind="invoice", number="2019-117", on="2019-05-12"),)),
+            "12", "Indian rosewood", 545, [(0, 74), (545, 74)], [(40, 9.1), (500, 9.0)], kind="fretboard_blank", origin="Bought with papers, 2019", place="D2", arrived="2019-05-12", supply=Supply(supplier="Tidewater Tonewoods", price=34, papers=(Paper(kind="invoice", number="2019-117", on="2019-05-12"),)), taps=(Tap(on="2026-10-20", hz=114, decay_s=0.21, length_mm=545, width_mm=74, thickness_mm=9.05, density_kg_m3=869),),
             ring_angle_deg=(58, 61), grain_slope_deg=0.7, moisture=_read((270, 37, 4, 8.2)),
         ),
         _plank(

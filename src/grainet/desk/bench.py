@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from PySide6.QtCore import QObject, Signal
@@ -9,8 +10,11 @@ from PySide6.QtWidgets import QMenu, QWidget
 
 from grainet.desk.state import State
 from grainet.instruments.reading import INSTRUMENT_KINDS, InstrumentFault, InstrumentKind, Reading, parse_line
+from grainet.session.air_words import now_on
 from grainet.session.take_in import tasks_of, unread_places
+from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
+from grainet.wood.species import SpeciesLibrary
 from grainet.wood.value import BadEntry
 
 LABELS: dict[str, str] = {
@@ -78,7 +82,7 @@ class Bench(QObject):
 
     def _ask(self, kind: InstrumentKind | str, piece: Piece) -> None:
         x, y = self._place(kind, piece)
-        expected = _expected(kind, piece)
+        expected = _expected(kind, piece, self.state.shop.kit.library)
         one = self.stand_in(kind)
         one.point_at(piece, x, y, self.state.shop.kit.pin_depth_mm)
         self.busy = True
@@ -117,8 +121,8 @@ class Bench(QObject):
             return
         rows = piece.reading_grid[1] > 1
         words = {
-            "callipers": f"{x:.1f} mm t {reading.value:.2f} mm" + (f" y {y:.1f}" if rows else ""), "moisture": f"{x:.1f} mm mc {reading.value:.1f}",
-            "scale": f"kg {reading.value:.3f}", "tap": f"note tap tone {reading.value:.0f} Hz, {self.state.today.isoformat()}",
+            "callipers": f"{x:.1f} mm t {reading.value:.2f} mm" + (f" y {y:.1f}" if rows else ""), "moisture": f"{x:.1f} mm raw {reading.value:.1f} d {self.state.shop.kit.pin_depth_mm:g}",
+            "scale": f"kg {reading.value:.3f}", "tap": f"tap {reading.value:.1f}" + _decay(reading.line),
         }[reading.kind]  # fmt: skip
         if reading.doubt:
             self.state.tape_by = reading.by
@@ -138,8 +142,6 @@ class Bench(QObject):
 
     def _climate(self, line: str) -> None:
         """``20.3 C 46.0 %`` becomes the shop's climate."""
-        import re
-
         found = re.match(r"^\s*(-?[\d.]+)\s*([CF])\s+([\d.]+)\s*%\s*$", line)
         if not found:
             self.state.said.emit(f"the climate logger sent “{line[:30]}”; wants such as 20.3 C 46 %", True)
@@ -150,6 +152,10 @@ class Bench(QObject):
             self.state.said.emit(f"the climate logger sent {line}: out of reach, nothing was kept", True)
             return
         kit = self.state.shop.kit.changed(temperature_c=round(celsius, 1), humidity=round(humidity, 3))
+        reading = AirReading(
+            at=now_on(self.state.today.isoformat()), temperature_c=celsius, humidity=humidity, by=self.stand_in("climate").name
+        )
+        self.state.log_air([reading])
         if self.state.keep("climate by the logger", kit):
             self.state.said.emit(
                 f"this shop: {celsius:.1f} °C, {humidity:.0%}; wood settles at {kit.target_moisture_pct:.1f} %", False
@@ -193,16 +199,20 @@ def _bound(act: Callable[..., None], *values: object) -> Callable[[], None]:
     return lambda: act(*values)
 
 
-def _expected(kind: str, piece: Piece) -> float | None:
+def _decay(line: str) -> str:
+    """The decay that a tap microphone adds to its tone, as the tape line's option."""
+    found = re.search(r"\sD([\d.]+)\s*$", line)
+    return f" d {float(found[1]):.3f}" if found else ""
+
+
+def _expected(kind: str, piece: Piece, library: SpeciesLibrary) -> float | None:
     """About what a reading should be, from what is known already."""
     if kind == "callipers":
         read_before = piece.all_thicknesses_mm
         return sum(read_before) / len(read_before) if read_before else piece.nominal_thickness_mm or 30.0
     if kind == "scale" and piece.outline and piece.all_thicknesses_mm:
-        from grainet.wood import species as species_table
-
         x0, y0, x1, y1 = piece.extents
-        species = species_table.find(piece.species)
+        species = library.find(piece.species)
         density = species.density_12_kg_m3 if species and species.density_12_kg_m3 else 600.0
         return (x1 - x0) * (y1 - y0) * (piece.least_thickness_mm or 0.0) / 1e9 * density
     return None

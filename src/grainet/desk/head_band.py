@@ -13,11 +13,9 @@ from grainet.desk.controls import WordButton
 from grainet.desk.keypad import Keypad
 from grainet.desk.state import State
 from grainet.desk.tokens import HEAD_H, LEFT, font
-from grainet.grade.conditions import density_of
 from grainet.session.meaning import Meaning
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
-from grainet.wood.species import short_name
 from grainet.wood.units import LengthStyle, format_length
 from grainet.wood.value import BadEntry
 
@@ -49,9 +47,10 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
         Figure(format_length(length, style) if length else "?", _nominal("long", piece.nominal_length_mm, style), not length), Figure(shown or "?", _nominal("wide", piece.nominal_width_mm, style), not widths),
         Figure(format_length(thick, style) if thick else "?", _nominal("thick", piece.nominal_thickness_mm, style), thick is None), Figure(f"{piece.mass_kg:g}" if piece.mass_kg else "?", "kg", piece.mass_kg is None),
     ]  # fmt: skip
-    density = density_of(piece, state.shop.kit.library.find(piece.species))
+    density = state.shop.facts(piece.id).density
     if density:
-        found.append(Figure(f"{density:.0f}", "kg/m³"))
+        odd = bool(state.shop.facts(piece.id).question)
+        found.append(Figure(f"{density:.0f}", "kg/m³ ?" if odd else "kg/m³", waits=odd))
     worst = max((r.moisture_pct for r in piece.moisture_now), default=None)
     limit = state.shop.kit.target_moisture_pct + 2
     found.append(
@@ -209,6 +208,12 @@ class HeadBand(QWidget):
         p.setPen(colour)
         p.drawText(room, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap), self.gloss)
 
+    def _species_words(self, piece: Piece) -> str:
+        """The species as far as it is sure."""
+        if piece.species == "unknown":
+            return "species unknown"
+        return self.state.shop.kit.library.short_name(piece.species) + ("" if piece.species_sure else " ?")
+
     def _name(self, p: QPainter, limit: float) -> None:
         theme, piece = self.state.theme, self.state.piece
         if piece is None:
@@ -216,14 +221,10 @@ class HeadBand(QWidget):
             return
         x = LEFT + draw.write(p, LEFT, 38, f"No. {piece.id}", theme.ink, 30, 800, True) + 14
         figures = figures_of(piece, self.state)
-        if any(f.unit == "kg/m³" for f in figures):
+        if any(f.unit.startswith("kg/m³") for f in figures):
             figures = [f for f in figures if f.unit != "kg"]  # the density says it, and the name wants the room
         wide = sum(draw.text_width(f.text, 20, 600, True) + draw.text_width(f.unit, 13) + 22 for f in figures)
-        name = ", ".join(
-            dict.fromkeys(
-                [short_name(piece.species) if piece.species != "unknown" else "species unknown", piece.kind.replace("_", " ")]
-            )
-        )
+        name = ", ".join(dict.fromkeys([self._species_words(piece), piece.kind.replace("_", " ")]))
         x += (
             draw.write(
                 p,

@@ -293,6 +293,12 @@ class LookOver(QWidget):
                     theme.ink2 if not piece.unswept_faces else theme.ochre,
                 )
             )
+        ready = self.state.shop.facts(piece.id).ready
+        if ready.word == "waits":
+            soonest, _, latest = ready.dates(self.state.today)
+            lines.append((f"ready {_month(soonest)}–{_month(latest)}", theme.ochre))
+        elif ready.word == "ready":
+            lines.append(("ready for this air", theme.ink2))
         left_words(p, self.state, face1.top - 8, "Face 1", lines if face1.height > 70 else lines[:1] if face1.height > 40 else [])
         draw.write(p, LEFT, edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
         draw.write(p, 130, edge.center().y() + 5, "thick", theme.ink2, 13)
@@ -391,3 +397,8 @@ class LookOver(QWidget):
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
         self.refresh()
+
+
+def _month(day) -> str:  # type: ignore[no-untyped-def]
+    """A day as a short month, for a range: "Apr 27"."""
+    return f"{day:%b} {day:%y}"

@@ -26,7 +26,7 @@ from grainet.wood.value import BadEntry
 SIDE_W, FOOT_H = 196, 64
 KINDS: tuple[tuple[str, str, bool], ...] = (  # name, words, whether it is of the piece in hand
     ("moisture", "Settling", True), ("weight", "Weighings", True), ("rest", "Straightness", True), ("movement", "A year's movement", True),
-    ("air", "The shop's air", False), ("density", "Density", False), ("overview", "The rack", False),
+    ("air", "The shop's air", False), ("density", "Density", False), ("overview", "The rack", False), ("taps", "Knocks", False),
 )  # fmt: skip
 NEXT_WORD = {
     "moisture": ("mc ", "Read moisture"),
@@ -177,8 +177,8 @@ class Plots(QWidget):
         self.print.setGeometry(right - 138, foot - 3, 138, 44)
         self.save.setGeometry(right - 306, foot - 3, 160, 44)
         self.act.setGeometry(right - 474, foot - 3, 160, 44)
-        self.act.setVisible(self.kind in NEXT_WORD or self.kind == "air")
-        self.act.say("Log the air" if self.kind == "air" else NEXT_WORD.get(self.kind, ("", ""))[1], True)
+        self.act.setVisible(self.kind in NEXT_WORD or self.kind in ("air", "taps"))
+        self.act.say({"air": "Log the air", "taps": "Knock it"}.get(self.kind) or NEXT_WORD.get(self.kind, ("", ""))[1], True)
 
     def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
         p = QPainter(self)
@@ -200,6 +200,8 @@ class Plots(QWidget):
         """The next reading that this plot wants."""
         if self.kind == "air":
             self._log_air()
+        elif self.kind == "taps":
+            self._knock()
         elif self.kind in NEXT_WORD:
             self.state.tape_wanted.emit(NEXT_WORD[self.kind][0])
 
@@ -209,6 +211,29 @@ class Plots(QWidget):
         menu.addAction("Read the climate logger (stand-in)", self.read_logger)
         menu.addAction("From a list (CSV) ...", lambda: self.bring_air())
         menu.popup(self.act.mapToGlobal(self.act.rect().topLeft()))
+
+    def _knock(self) -> None:
+        menu = QMenu(self)
+        menu.addAction("Type it: tap 368 d .09", lambda: self.state.tape_wanted.emit("tap "))
+        menu.addAction("From a sound file (WAV) ...", lambda: self.bring_sound())
+        menu.popup(self.act.mapToGlobal(self.act.rect().topLeft()))
+
+    def bring_sound(self, path: str | None = None) -> None:
+        """A knock from a sound file: its tone and decay wait in the tape line to be kept."""
+        from grainet.exchange.wav import after_the_knock, read_wav
+        from grainet.instruments.stand_ins import tone_of
+
+        chosen = path or QFileDialog.getOpenFileName(self, "A knock on the piece in hand", "", "WAV (*.wav)")[0]
+        if not chosen:
+            return
+        try:
+            samples, rate = read_wav(Path(chosen))
+        except Unusable as fault:
+            self.state.said.emit(fault.lines[0], True)
+            return
+        hz, decay = tone_of(after_the_knock(samples, rate), rate)
+        self.state.tape_by = Path(chosen).name
+        self.state.tape_wanted.emit(f"tap {hz:.1f} d {decay:.3f}")
 
     def read_logger(self) -> None:
         """A reading of the climate logger goes into the log."""

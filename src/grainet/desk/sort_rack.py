@@ -6,11 +6,21 @@ Each row is a piece with its reasons; taking a row takes the piece in hand. The 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
-from PySide6.QtWidgets import QComboBox, QLineEdit, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QLineEdit,
+    QListView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QWidget,
+)
 
 from grainet.desk import draw
 from grainet.desk.controls import WordButton, count_of
@@ -506,6 +516,36 @@ class SortRack(QWidget):
             self.state.said.emit("Choose the claim to give back first.", True)
             return
         self.state.free(row.piece, claim)
+
+    def save_as(self, path: str | None = None) -> None:
+        """The list as it is shown, to CSV or PDF."""
+        from grainet.exchange.json_file import Unusable
+        from grainet.exchange.report_file import ReportRow, write_report
+
+        label = self.state.shop.kit.use(self.state.use).label.lower()
+        title = {
+            "use": f"Sorted for a {label}",
+            "find": "What answers",
+            "stash": "The stash",
+            "claims": "Claims",
+            "supply": "Suppliers",
+        }[self.mode]
+        chosen = path or QFileDialog.getSaveFileName(self, title, f"{title}.pdf", "PDF (*.pdf);;CSV table (*.csv)")[0]
+        if not chosen:
+            return
+        rows = [ReportRow(r.head, r.piece, r.first, r.second, r.right) for r in self.model.rows]
+        try:
+            write_report(
+                Path(chosen), f"{self.state.shop.kit.name}: {title.lower()}, {self.state.today.isoformat()}", self.said, rows
+            )
+        except (Unusable, ValueError) as fault:
+            self.state.said.emit(fault.lines[0] if isinstance(fault, Unusable) else str(fault), True)
+            return
+        self.state.said.emit(f"written: {Path(chosen).name}", False)
+
+    def print_map(self, path: str | None = None) -> None:
+        """The list as a page to print."""
+        self.save_as(path)
 
     # laying out ---------------------------------------------------------------------------------------------------
     def _place(self) -> None:

@@ -220,7 +220,7 @@ class Window(QWidget):
         shop, stops = self.state.shop, self.rail.stops
         pieces = shop.pieces()
         piece = self.state.piece
-        unread = len(tasks_of(piece, shop.kit.pin_depth_mm)) if piece else 0
+        unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.facts(piece.id).question)) if piece else 0
         stops["bring_in"].say(
             f"No. {piece.id}, {unread} not read" if piece and unread else f"No. {piece.id}, all read" if piece else "start here",
             bool(unread) or piece is None,

@@ -94,7 +94,8 @@ class StandIn:
                 else f"{temperature:.1f} C {humidity * 100:.1f} %"
             )
         if self.kind == "tap":
-            return f"F {tone_of(self.tone())[0]:.1f} Hz"
+            hz, decay = tone_of(self.tone())
+            return f"F {hz:.1f} Hz D{decay:.3f}"
         raise InstrumentFault(f"{self.name} takes pictures, not figures.")
 
     def climate(self) -> tuple[float, float]:

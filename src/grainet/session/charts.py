@@ -8,12 +8,12 @@ from grainet.chart.figure import Chart
 from grainet.session.shop import Shop
 
 OF_A_PIECE = ("moisture", "weight", "rest", "movement")
-OF_THE_SHOP = ("air", "density", "overview")
+OF_THE_SHOP = ("air", "density", "overview", "taps")
 
 
 def chart_of(shop: Shop, name: str, today: date, piece_id: str | None = None, use: str = "neck") -> Chart:
     """The chart, every verdict that it wants worked out. Raises ValueError naming what is not there."""
-    from grainet.chart import drying, rack, year
+    from grainet.chart import drying, rack, taps, year
 
     if name in OF_A_PIECE:
         if piece_id is None or not shop.has_piece(piece_id):
@@ -28,6 +28,8 @@ def chart_of(shop: Shop, name: str, today: date, piece_id: str | None = None, us
     facts_all = [shop.facts(p.id) for p in pieces]
     if name == "density":
         return rack.density_chart(facts_all)
+    if name == "taps":
+        return taps.taps_chart(facts_all, piece_id)
     if name == "overview":
         return rack.overview_chart(facts_all, {p.id: shop.verdict(p.id, use) for p in pieces}, shop.kit.use(use))
     raise ValueError(f"{name} is no plot; wants one of {', '.join((*OF_A_PIECE, *OF_THE_SHOP))}")

@@ -21,9 +21,17 @@ class Task:
     instrument: str = ""
 
 
-def tasks_of(piece: Piece, pin_depth_mm: float) -> list[Task]:
-    """What is still unread, in the order in which to measure."""
-    return [*_suggested(piece), *_sizes(piece), *_facts(piece, pin_depth_mm)]
+def tasks_of(piece: Piece, pin_depth_mm: float, question: str = "") -> list[Task]:
+    """What is still unread, in the order in which to measure; ``question`` is what the measurements contradict."""
+    return [*_suggested(piece), *_sizes(piece), *_facts(piece, pin_depth_mm), *_doubts(piece, question)]
+
+
+def _doubts(piece: Piece, question: str) -> list[Task]:
+    found = [Task("Look again", question, "sp ")] if question else []
+    if piece.species != "unknown" and not piece.species_sure:
+        names = ", ".join((piece.species, *piece.candidates))
+        found.append(Task("Species for certain", f"may be {names}; F8 weighs them", "surely "))
+    return found
 
 
 def unread_places(piece: Piece) -> list[tuple[float, float]]:

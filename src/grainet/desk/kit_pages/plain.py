@@ -12,6 +12,7 @@ from grainet.desk.kit_pages.tables import Column, TableBlock, free_id
 from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.kit.gluing import PRESSURE_KINDS, WORKING_FORCE_KN, Clamp, Glue
+from grainet.kit.shop_kit import ShopKit
 from grainet.wood.climate import MONTHS
 from grainet.wood.meters import Correction, Meter
 from grainet.wood.units import format_length
@@ -35,10 +36,18 @@ MACHINE_ROWS: tuple[Row, ...] = (
     Row("Planer, deepest cut", "More limits", *inner("limits", "planer_deepest_mm"), 0.1, 20, may_be_empty=True), Row("Router reaches", "More limits", *inner("limits", "router_reach_mm"), 1, 300, may_be_empty=True),
     Row("Longest rule", "More limits", *inner("limits", "rule_mm"), 50, 10_000, may_be_empty=True),
 )  # fmt: skip
+
+
+def with_reach(kit: ShopKit, mm: float) -> ShopKit:
+    """The reach of the meter in hand, and of readings that are typed."""
+    meter = kit.meter.changed(reach_mm=mm)
+    return kit.changed(pin_depth_mm=mm, meters=tuple(meter if m.id == meter.id else m for m in kit.meters))
+
+
 AIR_ROWS: tuple[Row, ...] = (
     Row("Temperature", "The air the wood is dried to", *inner("temperature_c"), -20, 60, False, "°C"),
     Row("Humidity", "The air the wood is dried to", lambda k: k.humidity * 100, lambda k, v: k.changed(humidity=v / 100), 5, 95, False, "%"),
-    Row("Meter pins reach", "The air the wood is dried to", *inner("pin_depth_mm"), 1, 200),
+    Row("Meter pins reach", "The air the wood is dried to", lambda k: k.pin_depth_mm, with_reach, 1, 200, why="What a reading typed with mc is taken at; the meter in hand reaches as deep"),
 )  # fmt: skip
 GATES = ("block", "advise", "off")
 RULE_ROWS: tuple[Row, ...] = (
@@ -215,7 +224,8 @@ class MetersPage(SimplePage):
     def _choose(self, k: int) -> None:
         kit = self.state.shop.kit
         if self.hand.itemData(k) != kit.meter_in_hand:
-            self.state.keep(f"meter in hand: {self.hand.itemText(k)}", kit.changed(meter_in_hand=self.hand.itemData(k)))
+            new = kit.changed(meter_in_hand=self.hand.itemData(k))
+            self.state.keep(f"meter in hand: {self.hand.itemText(k)}", with_reach(new, new.meter.reach_mm))
 
     def fill(self) -> None:
         kit = self.state.shop.kit
