@@ -223,6 +223,94 @@ def taking_in() -> None:
     row("fitting ten points and the lens, in the window's thread", timed(lambda: fit(more, (8500, 5900))), 0.05)
 
 
+def large_shop(count: int):  # type: ignore[no-untyped-def]
+    """Pieces of a large rack with species, moisture, rings and slope."""
+    import numpy as np
+
+    from grainet.wood.piece import MoistureReading
+    from tests.jobs import job
+
+    r = np.random.default_rng(1)
+    names = ("European ash", "Red alder", "Sugar maple (hard)", "European walnut", "Indian rosewood")
+    return [
+        one.changed(
+            species=names[k % 5], ring_angle_deg=(float(r.integers(0, 90)), float(r.integers(0, 90))), grain_slope_deg=float(r.uniform(0, 5)),
+            moisture=(MoistureReading(x_mm=100, y_mm=20, depth_mm=20, moisture_pct=round(float(r.uniform(7, 13)), 1), on="2026-11-01"),),
+        )
+        for k, one in enumerate(job(rack(count), [], None).pieces)
+    ]  # fmt: skip
+
+
+def knowing(count: int = 5000) -> None:
+    """A large rack opened, asked, judged and sorted; and one board's settling forecast."""
+    from datetime import date
+
+    from grainet.fit.field import Layers, fit_field
+    from grainet.fit.orientation import orientations
+    from grainet.fit.sheet import Sheet
+    from grainet.grade.judge import part_for
+    from grainet.session.asking import matches, parse_query
+    from grainet.session.shop import Shop
+    from grainet.session.sorting import sorted_rack
+    from grainet.wood.settling import settle
+
+    row("a settling forecast of 200 days", timed(lambda: settle(50, 14, 8.5, 200)), 0.1)
+    pieces = large_shop(count)
+    with tempfile.TemporaryDirectory() as scratch:
+        os.environ["XDG_CACHE_HOME"] = scratch
+        folder = Path(scratch) / "L.grainet"
+        with Shop.open(folder, create=True) as shop:
+            shop.apply("racked", *pieces)
+        began = time.perf_counter()
+        shop = Shop.open(folder)
+        shop.pieces()
+        row(f"opening a shop of {count} pieces, all of them read", time.perf_counter() - began, 2.0)
+        began = time.perf_counter()
+        while shop.keep_rows(5.0):
+            pass
+        row("getting its rows ready, once, in the background", time.perf_counter() - began, 20.0)
+        for question in ("at least 30 x 110 x 700 clear, quartered, ready", "at least 20 x 80 x 600 clear", "walnut, flat"):
+            query, kit = parse_query(question), shop.kit
+            quick = timed(lambda q=query: shop.ask(q), 7)
+            began = time.perf_counter()
+            found = {p.id for p in shop.pieces() if matches(p, query, kit)}
+            slow = time.perf_counter() - began
+            same = "the same answer" if found == shop.ask(query) else "NOT THE SAME ANSWER"
+            row(f"asking it for {question}", quick, 0.05, f"{slow / quick:.0f} x quicker than each by itself, {same}")
+        for use in ("neck", "body_half", "fretboard"):
+            began = time.perf_counter()
+            for one in shop.pieces():
+                shop.verdict(one.id, use)
+            whole = time.perf_counter() - began
+            rule, some = shop.kit.use(use), shop.pieces()[:: count // 40]
+            began = time.perf_counter()
+            for one in some:
+                layers = Layers(Sheet(one, shop.kit.cuts))
+                for way in orientations(part_for(rule)):
+                    fit_field(layers, way)
+            raster = (time.perf_counter() - began) / len(some) * count
+            row(
+                f"judging all of it for a {use.replace('_', ' ')}",
+                whole,
+                5.0,
+                f"{raster / whole:.1f} x quicker than by rasters alone",
+            )
+        shop.apply("one read anew", shop.piece("P7").changed(grain_slope_deg=0.4))
+        began = time.perf_counter()
+        for one in shop.pieces():
+            shop.verdict(one.id, "neck")
+        row("judging again after one piece changed", time.perf_counter() - began, 0.5)
+        began = time.perf_counter()
+        sorted_rack(shop, "neck", date(2026, 11, 26))
+        row("sorting it for necks, judged already", time.perf_counter() - began, 3.0)
+        shop.close()
+        began = time.perf_counter()
+        with Shop.open(folder) as again:
+            again.ask(parse_query("at least 20 x 80 x 600 clear"))
+        row("opening it again and asking, rows read back", time.perf_counter() - began, 2.0)
+        os.environ.pop("XDG_CACHE_HOME")
+
+
 def first_paint() -> None:
     with tempfile.TemporaryDirectory() as scratch:
         environment = {**os.environ, "XDG_DATA_HOME": scratch, "XDG_CACHE_HOME": scratch}
@@ -247,6 +335,7 @@ def main() -> int:
     fields()
     shop()
     taking_in()
+    knowing()
     first_paint()
     plans(quick)
     children = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024

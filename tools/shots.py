@@ -109,6 +109,7 @@ class Shots:
             state.move_plumb(760)
             self.take(f"look-over-{theme}")
         self.colours("light")
+        self.knowing()
         self.taking_in()
         self.plan("merrow")
         state.choose_piece("8")
@@ -126,9 +127,6 @@ class Shots:
         for _ in range(3):
             saw.chalk_action()
         self.take("saw-and-wait-light")
-        self.colours("dark")
-        self.take("saw-and-wait-dark")
-        self.colours("light")
         for board in list(saw.laid.boards):
             saw._choose_board(board)
             for _ in range(200):
@@ -142,11 +140,34 @@ class Shots:
             state.keep("shelved", offcuts[0].changed(place="C2"))
             state.choose_piece(offcuts[-1].id)
         self.take("put-back-light")
-        self.colours("dark")
-        self.take("put-back-dark")
-        self.colours("light")
         window.show_screen("kit_book")
         self.take("kit-book-light")
+
+    def knowing(self) -> None:
+        """The rack sorted, every rule, settling and the overview plotted, a use being changed. All undone or left alone."""
+        window, state = self.window, self.state
+        state.choose_use("neck")
+        window.show_screen("sort_rack")
+        self.take("sort-rack-light")
+        state.choose_piece("8")
+        window.show_screen("look_over")
+        window.screens["look_over"].show_rules(True)
+        self.take("rules-light")
+        window.screens["look_over"].show_rules(False)
+        state.choose_piece("17")
+        window.show_screen("plots")
+        self.take("plot-settling-light")
+        self.colours("dark")
+        window.screens["plots"].show_kind("overview")
+        self.take("plot-rack-dark")
+        self.colours("light")
+        window.show_kit_page("uses")
+        page = window.screens["kit_book"].pages["uses"]
+        self.settle()
+        page.try_rule(page.rule.changed(least_ring_deg=40.0, most_bow_mm=3.5, preset="own"))
+        self.take("kit-uses-light")
+        page.start()
+        window.screens["kit_book"].show_page("machines")
 
     def taking_in(self) -> None:
         """The views of taking in: a part tried, a mark in hand, a photo made true, a list before it is stored. All undone."""

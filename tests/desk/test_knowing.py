@@ -109,6 +109,10 @@ class KitPages(Case):
         self.assertEqual(self.shop.kit.rules.rest_neck, "advise")
         self.fill("kit.StillFor", "14")
         self.assertEqual(self.shop.kit.rules.rest_days, 14)
+        self.fill("kit.RankWords", "shelf, bench, front of the shop")
+        self.assertEqual(self.shop.kit.rank_words, ("poor", "fair", "good", "choice"), "single words only")
+        self.fill("kit.RankWords", "shelf, bench, best")
+        self.assertEqual(self.shop.kit.rank_words, ("shelf", "bench", "best"))
         self.fill("kit.FigureWords", "plain, lively")
         self.assertEqual(self.shop.kit.figure_words, ("plain", "lively"))
         self.assertTrue(page.isVisible())
@@ -221,6 +225,25 @@ class Plots(Case):
         stack.setCurrentIndex(3)
         self.settle()
         self.assertIn("flat on a bench", self.find("plots").view.chart.title)
+
+    def test_a_year_s_movement_of_any_blank(self):
+        self.state.choose_piece("8")
+        whole = self.show_plot("movement").said
+        self.fill("plots.thickness", "60")
+        narrow = self.find("plots").view.chart.said
+        self.assertTrue(whole.startswith("231 wide") and narrow.startswith("60 wide"), (whole, narrow))
+        self.fill("plots.thickness", "0.1")
+        self.assertIn("wants 1 to 2000", " ".join(self.said))
+
+    def test_what_to_mind_beside_another_piece(self):
+        self.state.choose_piece("12")
+        self.type("beside 3")
+        self.assertIn("dust stains", " ".join(self.said))
+        self.type("beside 99")
+        self.assertIn("not another piece", self.said[-1])
+        self.state.choose_piece("2")
+        self.type("beside 3")
+        self.assertIn("nothing stands against", self.said[-1])
 
     def test_saved_in_every_form_and_printed_together(self):
         self.state.choose_piece("17")

@@ -53,6 +53,14 @@ def is_rectangle(ring: Array, tolerance: float = 1e-6) -> bool:
     return abs(area(ring) - (x1 - x0) * (y1 - y0)) <= tolerance * max(1.0, x1 - x0 + y1 - y0)
 
 
+def is_plain_box(outline: Ring) -> bool:
+    """Whether an outline is four corners along the axes; plain comparisons, for it is asked of every piece of a rack."""
+    if len(outline) != 4:
+        return False
+    xs, ys = sorted({x for x, _ in outline}), sorted({y for _, y in outline})
+    return len(xs) == 2 and len(ys) == 2 and len(set(outline)) == 4
+
+
 def ring_fault(ring: Ring) -> str | None:
     """What is wrong with a ring as an outline, as a sentence part; None when it is sound."""
     from shapely.geometry import Polygon

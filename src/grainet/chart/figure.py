@@ -145,7 +145,7 @@ def scale(label: str, values: Sequence[float], pad: float = 0.06, zero: bool = F
     low, high = (low if zero and low == 0 else low - room), high + room
     step = nice_step((high - low) / most)
     first = math.ceil(low / step - 1e-9)
-    digits = max(0, -math.floor(math.log10(step) + 1e-9)) + (abs(step / 10 ** math.floor(math.log10(step) + 1e-9) - 2.5) < 1e-6)
+    digits = next(d for d in range(13) if abs(step * 10**d - round(step * 10**d)) < 1e-6)
     ticks = tuple(Tick(k * step, f"{k * step:.{digits}f}") for k in range(first, math.floor(high / step + 1e-9) + 1))
     return Axis(label, low, high, ticks)
 

@@ -14,8 +14,8 @@ from grainet.wood.rings import least_angle
 UNKNOWN_PITH_MM = 100.0
 
 
-def movement_chart(facts: Facts, width_mm: float | None = None) -> Chart:
-    """A blank's width month by month against its width in the driest one, for its rings and for flat and quartered wood beside it."""
+def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: float | None = None) -> Chart:
+    """A blank's width (the piece's own where none is given) month by month against its width in the driest one, for its rings and for flat and quartered wood beside it."""
     piece = facts.piece
     _, y0, _, y1 = piece.extents
     width = width_mm or (y1 - y0)
@@ -24,7 +24,7 @@ def movement_chart(facts: Facts, width_mm: float | None = None) -> Chart:
         return empty("movement", title, "Movement wants the species and the width: sp ash, w 231.")
     angle = least_angle(piece.ring_angle_deg)
     year, species = facts.year, facts.species
-    thick = piece.least_thickness_mm or 25.0
+    thick = thickness_mm or piece.least_thickness_mm or 25.0
     whole = over_a_year(
         width,
         thick,

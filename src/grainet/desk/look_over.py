@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QAbstractButton, QWidget
@@ -296,10 +298,14 @@ class LookOver(QWidget):
         ready = self.state.shop.facts(piece.id).ready
         if ready.word == "waits":
             soonest, _, latest = ready.dates(self.state.today)
-            lines.append((f"ready {_month(soonest)}–{_month(latest)}", theme.ochre))
+            lines.append((f"ready {_months(soonest, latest)}", theme.ochre))
         elif ready.word == "ready":
             lines.append(("ready for this air", theme.ink2))
-        left_words(p, self.state, face1.top - 8, "Face 1", lines if face1.height > 70 else lines[:1] if face1.height > 40 else [])
+        lines.sort(
+            key=lambda line: (line[1] is not theme.wine, line[1] is not theme.ochre)
+        )  # the gravest stay where room is short
+        fit = max(0, int((face1.height - 8) // 20))
+        left_words(p, self.state, face1.top - 8, "Face 1", lines[:fit])
         draw.write(p, LEFT, edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
         draw.write(p, 130, edge.center().y() + 5, "thick", theme.ink2, 13)
         if face2 is not None:
@@ -399,6 +405,8 @@ class LookOver(QWidget):
         self.refresh()
 
 
-def _month(day) -> str:  # type: ignore[no-untyped-def]
-    """A day as a short month, for a range: "Apr 27"."""
-    return f"{day:%b} {day:%y}"
+def _months(first: date, last: date) -> str:
+    """Two days as months: "Nov to Jan 2027", "Nov 2026"."""
+    if (first.year, first.month) == (last.year, last.month):
+        return f"{last:%b %Y}"
+    return f"{first:%b}{f' {first.year}' if last.year > first.year + 1 else ''} to {last:%b %Y}"

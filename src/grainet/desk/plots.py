@@ -82,7 +82,10 @@ class Plots(QWidget):
 
     def show_kind(self, name: str) -> None:
         """Show one of the plots."""
+        if name != self.kind:
+            self.thick.clear()  # a thickness in one plot, a width in another
         self.kind = name
+        self.thick.setPlaceholderText(self._as_it_is())
         self._again()
 
     def step(self, by: int) -> None:
@@ -105,7 +108,7 @@ class Plots(QWidget):
         key = (
             self.kind,
             self.state.shop.version,
-            self.state.piece_id if self.of_piece else self.state.use,
+            self.state.piece_id if self.of_piece or self.kind == "taps" else self.state.use,
             self.state.today,
             *self._what_if(),
         )
@@ -142,6 +145,18 @@ class Plots(QWidget):
         k = self.stack.currentIndex()
         return thick, STACKINGS[k] if k > 0 else None, air
 
+    def _blank_width(self) -> float | None:
+        """The blank's width as asked; None for the piece's own."""
+        text = self.thick.text().strip()
+        try:
+            width = parse_length(text, "mm" if self.state.shop.kit.length_style == "mm" else "in").mm if text else None
+            if width is not None and not 1 <= width <= 2000:
+                raise BadEntry(f"{width:g} wide: a blank wants 1 to 2000.")
+        except BadEntry as fault:
+            self.state.said.emit(str(fault), True)
+            return None
+        return width
+
     def _maker(self) -> Callable[[], Chart]:
         """What draws the chosen plot, to be run off the window's thread."""
         state, shop, today = self.state, self.state.shop, self.state.today
@@ -152,6 +167,9 @@ class Plots(QWidget):
         if kind == "moisture" and piece is not None:
             facts, what = shop.facts(piece.id), self._what_if()
             return lambda: _moisture_chart(facts, today, *what)
+        if kind == "movement" and piece is not None:
+            facts, wide = shop.facts(piece.id), self._blank_width()
+            return lambda: _movement_chart(facts, wide)
         if kind == "overview":  # those that are not judged yet are asked for, and shown dashed until they are
             for one in shop.pieces()[:400]:
                 state.verdict(one.id, use)
@@ -172,7 +190,7 @@ class Plots(QWidget):
         what_if = self.kind == "moisture"
         for widget, x, w in ((self.thick, SIDE_W + 128, 84), (self.stack, SIDE_W + 226, 160), (self.air, SIDE_W + 436, 72)):
             widget.setGeometry(x, foot, w, 38)
-            widget.setVisible(what_if)
+            widget.setVisible(what_if or (widget is self.thick and self.kind == "movement"))
         right = self.width() - RIGHT
         self.print.setGeometry(right - 138, foot - 3, 138, 44)
         self.save.setGeometry(right - 306, foot - 3, 160, 44)
@@ -188,6 +206,8 @@ class Plots(QWidget):
         draw.write(p, LEFT, 40, f"No. {piece.id}" if piece else "No piece", theme.ink, 20, 700)
         own = self.tabs["movement"].geometry().bottom()
         draw.write(p, LEFT, own + 18, "the whole shop", theme.ink2, 13)
+        if self.kind == "movement":
+            draw.write(p, SIDE_W + 4, self.height() - FOOT_H + 34, "A blank so wide", theme.ink2, 14, room=122)
         if self.kind == "moisture":
             foot = self.height() - FOOT_H + 34
             unit = "mm" if self.state.shop.kit.length_style == "mm" else "in"
@@ -310,6 +330,8 @@ class Plots(QWidget):
     def _as_it_is(self) -> str:
         piece = self.state.piece
         thick = piece.least_thickness_mm if piece else None
+        if self.kind == "movement" and piece:
+            thick = piece.extents[3] - piece.extents[1]
         return format_length(thick, self.state.shop.kit.length_style) if thick else ""
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
@@ -321,6 +343,12 @@ def _moisture_chart(*what):  # type: ignore[no-untyped-def]
     from grainet.chart.drying import moisture_chart
 
     return moisture_chart(*what)
+
+
+def _movement_chart(*what):  # type: ignore[no-untyped-def]
+    from grainet.chart.year import movement_chart
+
+    return movement_chart(*what)
 
 
 def _overview_chart(*what):  # type: ignore[no-untyped-def]

@@ -224,6 +224,7 @@ class Question(QAbstractButton):
         for rule in self.state.shop.kit.every_use:
             menu.addAction(rule.label, lambda use=rule.use: self.state.choose_use(use))
         menu.addSeparator()
+        menu.addAction("Sort the whole rack for it ... (F11)", lambda: self.state.screen_wanted.emit("sort_rack"))
         menu.addAction("Ask for wood by size and words ... (Ctrl+F)", lambda: self.state.tape_wanted.emit("ask "))
         if self.state.asked is not None:
             menu.addAction("Every piece again", lambda: self.state.ask(None))

@@ -23,7 +23,9 @@ OBJECT_NAMES = {
     "lay_out": "rail.layOut",
     "saw_and_wait": "rail.sawAndWait",
     "put_back": "rail.putBack",
+    "more": "rail.more",
 }
+MORE_W = 158
 
 
 class Stop(QAbstractButton):
@@ -59,11 +61,13 @@ class Stop(QAbstractButton):
         else:
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(QPointF(self.width() - 1, 16), QPointF(self.width() - 1, 48))
-        draw.write(p, 26, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, True)
-        room = self.width() - 78
-        draw.write(p, 58, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
+        draw.write(
+            p, 22 if self.screen != "more" else 16, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, True
+        )
+        room = self.width() - 64
+        draw.write(p, 54, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
         ochre = theme.ochre if here else theme.rail_ochre
-        draw.write(p, 58, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
+        draw.write(p, 54, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
@@ -81,6 +85,12 @@ class Rail(QWidget):
         self.stops = {screen: Stop(state, screen, key, label) for screen, key, label in STOPS}
         for stop in self.stops.values():
             row.addWidget(stop, 1)
+        self.more = Stop(state, "more", "F10", "More")
+        self.more.setCheckable(False)
+        self.more.setFixedWidth(MORE_W)
+        self.more.say("sort, plots, kit", False)
+        self.more.setToolTip("Sort the rack (F11), plots (F12), kit book (F8) and every other action (F10)")
+        row.addWidget(self.more)
 
     def show_screen(self, screen: str) -> None:
         for name, stop in self.stops.items():

@@ -29,6 +29,7 @@ from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT, font
 from grainet.grade.ready import day_words
 from grainet.session.asking import Query, parse_query
+from grainet.wood.figure import house_word
 from grainet.wood.units import parse_length
 from grainet.wood.value import BadEntry
 
@@ -346,7 +347,8 @@ class SortRack(QWidget):
             first, last = today + timedelta(days=round(one.days[0])), today + timedelta(days=round(one.days[2]))
             right = f"{_brief(first, today)} to {day_words(last)}"
         name = self.state.shop.kit.library.short_name(self.state.shop.piece(one.piece).species)
-        first_words = "; ".join(one.best) if word == "gives" else one.why
+        own = house_word(one.rank, self.state.shop.kit.rank_words)
+        first_words = f"{own}: " + ("; ".join(one.best) or "as it lies") if word == "gives" else one.why
         more = [t for t in one.todo if t not in one.why] if word == "if" else []
         tail = ""
         if word == "gives" and one.worst:

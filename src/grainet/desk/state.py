@@ -30,6 +30,7 @@ class State(QObject):
     changed = Signal()
     said = Signal(str, bool)  # text, whether it is a caution
     tape_wanted = Signal(str)
+    screen_wanted = Signal(str)
 
     def __init__(self, shop: Shop) -> None:
         super().__init__()
@@ -242,6 +243,8 @@ class State(QObject):
             self.log_air([meaning.air])
         if meaning.claims is not None and self.piece is not None:
             self.claim(meaning.claims)
+        if meaning.beside is not None and self.piece is not None:
+            self.say_beside(meaning.beside)
         if meaning.frees is not None and self.piece is not None:
             self.free(self.piece.id, meaning.frees)
         if meaning.piece is None:
@@ -273,6 +276,19 @@ class State(QObject):
             else f"{count} readings of the air kept"
         )
         self.said.emit(words if count else "those readings are logged already", False)
+
+    def say_beside(self, number: str) -> None:
+        """Say what to mind where the piece in hand is glued beside another."""
+        from grainet.work.glue_ups import beside
+
+        if self.piece is None or not self.shop.has_piece(number) or number == self.piece.id:
+            self.said.emit(f"No. {number} is not another piece of this shop", True)
+            return
+        found = beside(self.piece, self.shop.piece(number), self.shop.kit, self.shop.year)
+        words = "; ".join(f"{p.text} ({p.step})" if p.step else p.text for p in found)
+        self.said.emit(
+            words or f"nothing stands against No. {self.piece.id} beside No. {number}", any(p.grade != "note" for p in found)
+        )
 
     def claim(self, what: str) -> None:
         """Keep the piece in hand, or the part tried on it, for something; a clash is said and both claims stay."""

@@ -37,6 +37,9 @@ GUIDE = """<h3>The way of one board</h3>
 <p><b>F6 Put back</b>: offcuts come back to the rack; type their shelf: <b>at C3</b>.</p>
 <p>At the bench: <b>F7</b> reads the instrument that is wanted next, <b>#18</b> (or a scanned label) opens a piece, <b>part 700x90</b> says what
 flattening would leave of a part, <b>/</b> rolls the board over, photos are made true from four corners and points on the edges.</p>
+<p><b>F11 Sort the rack</b>: what is fit for a use, best first, and why not the others; wood by size; the stash; claims; suppliers.
+<b>F12 Plots</b>: settling, weighings, movement, air, density, the whole rack. <b>F8 Kit book</b>: machines, glues, meters, house rules, what
+uses want, species, the brief. <b>Ctrl+U</b> in Look over lists every rule, <b>Ctrl+G</b> in Lay out what to mind.</p>
 <p>PgUp and PgDn change the piece, arrows move the plumb, Tab steps through everything, Ctrl+Z and Ctrl+Shift+Z undo and redo,
 F8 is the kit book, F9 changes light and dark, F10 lists every action.</p>
 <p>Weight, strength and moisture figures are estimates. A listed cut is not a safe cut: follow manuals, local codes and trained practice.</p>"""
@@ -83,6 +86,7 @@ class Window(QWidget):
         self._bands()
         self._actions()
         self.state.changed.connect(self.refresh)
+        self.state.screen_wanted.connect(self.show_screen)
         QGuiApplication.styleHints().colorSchemeChanged.connect(lambda _: self.refresh())
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
@@ -106,6 +110,7 @@ class Window(QWidget):
         column.addWidget(self.rail)
         for name, stop in self.rail.stops.items():
             stop.clicked.connect(lambda _=False, n=name: self.show_screen(n))
+        self.rail.more.clicked.connect(self.show_menu)
 
     def _actions(self) -> None:
         rows = [(label, key, lambda s=screen: self.show_screen(s)) for screen, key, label in STOPS]
@@ -312,7 +317,8 @@ class Window(QWidget):
         menu.setObjectName("menu.all")
         for action in self.actions_list:
             menu.addAction(action)
-        menu.popup(self.mapToGlobal(self.rail.geometry().topLeft()))
+        more = self.rail.more
+        menu.popup(more.mapToGlobal(more.rect().topRight()) - menu.rect().bottomRight())
 
     def show_guide(self) -> None:
         box = QMessageBox(self)

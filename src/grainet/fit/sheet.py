@@ -17,7 +17,7 @@ from shapely import affinity
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.shape import as_array, is_rectangle
+from grainet.build.shape import as_array, is_plain_box
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.defects import GROWING, Defect, Family
 from grainet.wood.flatness import crook_loss, flattening_links
@@ -96,8 +96,7 @@ class Sheet:
     def usable(self) -> Polygon | MultiPolygon:
         """Where a footprint may lie by margin, edge and trim alone; they add."""
         kit = self.kit
-        ring = as_array(self.piece.outline)
-        if len(ring) == 4 and is_rectangle(ring):  # the same answer, many times sooner
+        if is_plain_box(self.piece.outline):  # the same answer, many times sooner
             along, across = kit.trim_mm + kit.margin_mm, kit.edge_mm + kit.margin_mm
             if self.length <= 2 * along or self.width <= 2 * across:
                 return Polygon()
@@ -152,9 +151,9 @@ class Sheet:
     @cached_property
     def chords(self) -> tuple[Array, Array]:
         """Stations xs and the piece's width there (longest run across), between which it is straight."""
-        ring = as_array(self.piece.outline)
-        if len(ring) == 4 and is_rectangle(ring):
+        if is_plain_box(self.piece.outline):
             return np.array([self.x0, self.x1]), np.full(2, self.width)
+        ring = as_array(self.piece.outline)
         xs = np.unique(np.concatenate([ring[:, 0], np.linspace(self.x0, self.x1, 40)]))
         just_inside = np.clip(xs, self.x0 + 1e-7, self.x1 - 1e-7)
         return xs, np.array([_longest_run_across(ring, x) for x in just_inside])

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.shape import as_array, is_rectangle
+from grainet.build.shape import is_plain_box
 from grainet.fit.exact import Exact
 from grainet.fit.field import depths_to_try, forbidding_names
 from grainet.fit.orientation import Orientation
@@ -27,8 +27,7 @@ def slides(sheet: Sheet, ways: Sequence[Orientation]) -> list[Run] | None:
 
     Sound: a place that exact geometry refuses is never in a run. Ways must be rectangles that tolerate alike all over.
     """
-    ring = as_array(sheet.piece.outline)
-    if len(ring) != 4 or not is_rectangle(ring) or any(not w.rectangular or len(w.patches) != 1 for w in ways):
+    if not is_plain_box(sheet.piece.outline) or any(not w.rectangular or len(w.patches) != 1 for w in ways):
         return None
     touching = [h for h in sheet.hazards if h.polygon.intersects(sheet.outline)]
     if not all(_boxlike(h.polygon) for h in touching):

@@ -6,9 +6,10 @@ the verdict is made of, so that the list of rules and the verdict never disagree
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import Literal
+from functools import cached_property
+from typing import Any, Literal
 
 from grainet.grade.facts import Facts
 from grainet.grade.ready import THICK_ENOUGH_FOR_A_CORE_MM
@@ -32,9 +33,14 @@ class Line:
     rule: str
     label: str
     word: LineWord
-    reason: Reason
+    told: Mapping[str, Any]
     score: float = 1.0
     weight: float = 1.0
+
+    @cached_property
+    def reason(self) -> Reason:
+        """The line as a reason; made when asked for, since most lines of a large rack simply hold."""
+        return Reason(rule=self.rule, **self.told)
 
 
 def lines(facts: Facts, rule: UseRule) -> list[Line]:
@@ -51,10 +57,11 @@ def _strictly(line: Line, rule: UseRule) -> Line:
     if line.word == "note" and how != "off":
         return line
     if how == "off" and line.rule in RULES and line.rule != "tap":
-        return Line(line.rule, line.label, "off", line.reason, line.score, 0.0)
+        return Line(line.rule, line.label, "off", line.told, line.score, 0.0)
     if how == "weigh" and line.word == "wont":
-        text = line.reason.text if line.reason.text.startswith("if ") else f"if that suits you: {line.reason.text}"
-        return Line(line.rule, line.label, "if", line.reason.changed(text=text), line.score, line.weight)
+        said = line.told["text"]
+        text = said if said.startswith("if ") else f"if that suits you: {said}"
+        return Line(line.rule, line.label, "if", {**line.told, "text": text}, line.score, line.weight)
     return line
 
 
@@ -64,8 +71,8 @@ def conditions_of(facts: Facts, rule: UseRule) -> Iterator[tuple[Word, Reason]]:
     yield from sorted(found, key=lambda c: c[0] != "wont")  # type: ignore[misc]
 
 
-def _line(rule: UseRule, name: str, label: str, word: LineWord, score: float = 1.0, **reason: object) -> Line:
-    return Line(name, label, word, Reason(rule=name, **reason), max(0.0, min(1.0, score)), rule.weight(name))  # type: ignore[arg-type]
+def _line(rule: UseRule, name: str, label: str, word: LineWord, score: float = 1.0, **told: object) -> Line:
+    return Line(name, label, word, told, max(0.0, min(1.0, score)), rule.weight(name))
 
 
 def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
@@ -396,8 +403,8 @@ def _tap(facts: Facts, rule: UseRule) -> Iterator[Line]:
     stiff = f"{last.stiffness_gpa:.1f} GPa, " if last.stiffness_gpa else ""
     text = f"{stiff}{last.speed_m_s:.0f} m/s" + (f", Q {last.quality:.0f}" if last.quality else "")
     weight = facts.kit.rules.tap_weight or rule.weight("tap")
-    reason = Reason(rule="tap", found=text, text=text, source="by ear or by measurement; weightless unless the house says so")
-    yield Line("tap", "Knock", "note", reason, min(1.0, last.speed_m_s / 6000), weight)
+    told = {"found": text, "text": text, "source": "by ear or by measurement; weightless unless the house says so"}
+    yield Line("tap", "Knock", "note", told, min(1.0, last.speed_m_s / 6000), weight)
 
 
 def _machines(facts: Facts, rule: UseRule) -> Iterator[Line]:

@@ -35,6 +35,9 @@ Gate = Literal["block", "advise", "off"]
 Pct = Annotated[float, Field(ge=0, le=30)]
 
 
+RANK_WORDS = ("poor", "fair", "good", "choice")  # shipped scale; a shop writes its own
+
+
 class HouseRules(Value):
     """Thresholds of the house that are no single use's; each says in its comment where the shipped figure comes from."""
 
@@ -69,6 +72,7 @@ class ShopKit(Value):
     pin_depth_mm: float = Field(default=10.0, gt=0, le=200)
     uses: tuple[UseRule, ...] = SHIPPED_USES
     figure_words: tuple[str, ...] = HOUSE_WORDS  # this house's own scale of figure, weakest first
+    rank_words: tuple[str, ...] = RANK_WORDS  # this house's own scale of how well a piece suits a use, lowest first
     length_style: LengthStyle = "mm"
     theme: Literal["desktop", "light", "dark"] = "desktop"
     guessed: frozenset[str] = frozenset({"rip kerf", "resaw kerf", "resaw height", "thicknesser width", "planer width"})

@@ -36,6 +36,7 @@ class Meaning:
     part: tuple[float, float, float, float] | None = None  # a part to try on the board, mm
     claims: str | None = None  # what the piece, or the part tried on it, is kept for
     air: AirReading | None = None  # a reading of the shop's air
+    beside: str | None = None  # another piece's number, to be glued beside this one
     frees: str | None = None  # a claim to give back, or * for all on the piece
     cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart
 

@@ -20,7 +20,7 @@ WOOD_WORDS = (
     ("weigh 31.4", "a weighing in its series; on 2026-11-03 says when"), ("rest 2.0 twist .4", "bow today in the rest log"), ("waive grain is straight", "works a moving piece, with the reason"),
     ("stack sticks", "how it rests: sticks, still, bench, sealed"), ("tap 368 d .09", "tone in Hz and decay in s"), ("supplier Nether Holm", "who sold it"), ("price 42", "what it cost"),
     ("claim kiln dried", "what was said of its drying; age 1890 of its age"), ("paper invoice 2019-117", "proof of origin"), ("surprise hidden nail", "a flaw that it hid"),
-    ("passed too short", "why it was left lying"), ("keep for Merrow neck", "claims it, or the part tried on it; free gives it back"),
+    ("passed too short", "why it was left lying"), ("beside 3", "what to mind where the two are glued"), ("keep for Merrow neck", "claims it, or the part tried on it; free gives it back"),
 )  # fmt: skip
 
 
@@ -32,7 +32,7 @@ class WoodWords(ReaderBase):
             "sp": self._species, "maybe": self._maybe, "surely": self._surely, "look": self._look, "raw": self._raw, "sample": self._sample, "weigh": self._weigh,
             "rest": self._rest, "waive": self._waive, "stack": self._stack, "tap": self._tap, "supplier": self._supply("supplier", "bought of", 80),
             "price": self._price, "claim": self._supply("drying_claim", "said to be", 200), "age": self._supply("age_claim", "said to date from", 200), "paper": self._paper,
-            "surprise": self._surprise, "passed": self._passed, "keep": self._keep, "free": self._free,
+            "surprise": self._surprise, "passed": self._passed, "keep": self._keep, "free": self._free, "beside": self._beside,
         }  # fmt: skip
 
     # what it is ---------------------------------------------------------------------------------------------------
@@ -144,8 +144,9 @@ class WoodWords(ReaderBase):
             x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=round(moisture, 1), on=day, by="cut sample"
         )
         new = self.piece.changed(samples=(*self.piece.samples, sample), moisture=(*self.piece.moisture, reading))
+        of = f" of the {part}" if part != "whole" else ""
         return Meaning(
-            f"{moisture:.1f} % by a cut sample of the {part}" if part != "whole" else f"{moisture:.1f} % by a cut sample",
+            f"{moisture:.1f} % by a cut sample{of}; dry samples in a laboratory oven, never in a kitchen's",
             new,
             label="cut sample",
         )
@@ -266,6 +267,12 @@ class WoodWords(ReaderBase):
         if not what or len(what) > 80:
             raise BadEntry("keep wants what it is kept for, such as keep for Merrow neck.")
         return Meaning(f"kept for {what}", claims=what)
+
+    def _beside(self, rest: str) -> Meaning:
+        number = rest.strip().lstrip("#")
+        if not number or " " in number:
+            raise BadEntry("beside wants the number of another piece, such as beside 3: what to mind where the two are glued.")
+        return Meaning(f"what to mind beside No. {number}", beside=number)
 
     def _free(self, rest: str) -> Meaning:
         return Meaning(f"given back: {rest.strip() or 'every claim on it'}", frees=rest.strip() or "*")

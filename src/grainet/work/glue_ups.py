@@ -68,6 +68,12 @@ def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir) -> list[tuple[str,
     return sorted(dict.fromkeys(found), key=lambda f: order[f[1].grade])
 
 
+def beside(first: Piece, second: Piece, kit: ShopKit, year: YearAir) -> list[Pairing]:
+    """What to mind where two pieces of the rack are glued face to face or edge to edge, over the narrower one's width."""
+    width = min(max(1.0, p.extents[3] - p.extents[1]) for p in (first, second))
+    return _of([_glued(p, width, kit, f"No. {p.id}") for p in (first, second)], kit, year)
+
+
 def _of(members: list[Glued], kit: ShopKit, year: YearAir) -> list[Pairing]:
     found = pairings(members, year.driest_pct, year.dampest_pct, kit.glue.water_based, kit.rules.most_movement_mm)
     return [p for p in found if p.kind != "moisture" or _over(members, kit)]

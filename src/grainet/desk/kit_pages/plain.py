@@ -18,16 +18,17 @@ from grainet.wood.meters import Correction, Meter
 from grainet.wood.units import format_length
 from grainet.wood.value import Value
 
+OWN_SAW = "Shipped as a guess: measure it on your own boards"
 FROM_MANUAL = "Shipped as a guess: the machine's own manual and your own measuring win."
 MACHINE_ROWS: tuple[Row, ...] = (
     Row("Crosscut kerf", "Kerfs", *inner("cuts", "kerf_mm", "crosscut"), 0, 20, why=FROM_MANUAL), Row("Rip kerf", "Kerfs", *inner("cuts", "kerf_mm", "rip"), 0, 20, why=FROM_MANUAL),
     Row("Resaw kerf", "Kerfs", *inner("cuts", "kerf_mm", "resaw"), 0, 20, why=FROM_MANUAL), Row("Outline kerf", "Kerfs", *inner("cuts", "kerf_mm", "outline"), 0, 20, why=FROM_MANUAL),
     Row("Saw leans by", "Kerfs", *inner("limits", "saw_lean_deg"), 0, 15, False, "°", why="Measured on an offcut: the rough margin grows by thickness x tan of it"),
     Row("Saw wanders by", "Kerfs", *inner("limits", "saw_wobble_mm"), 0, 20, why="Measured: how far a rough cut strays from the line"),
-    Row("Skim, each face", "Losses", *inner("cuts", "skim_mm"), 0, 20), Row("Skim, each sawn face", "Losses", *inner("cuts", "resaw_skim_mm"), 0, 20),
-    Row("Edge, each long side", "Losses", *inner("cuts", "edge_mm"), 0, 50), Row("Trim, each end", "Losses", *inner("cuts", "trim_mm"), 0, 200),
-    Row("Margin all round", "Losses", *inner("cuts", "margin_mm"), 0, 50), Row("Clear of metal", "Losses", *inner("cuts", "metal_clear_mm"), 0, 200),
-    Row("Cracks grow by", "Losses", *inner("cuts", "growth_mm"), 0, 200), Row("Resaw height", "Machines", *inner("cuts", "machines", "resaw_height_mm"), 10, 2000, may_be_empty=True, why=FROM_MANUAL),
+    Row("Skim, each face", "Losses", *inner("cuts", "skim_mm"), 0, 20, why=OWN_SAW), Row("Skim, each sawn face", "Losses", *inner("cuts", "resaw_skim_mm"), 0, 20, why=OWN_SAW),
+    Row("Edge, each long side", "Losses", *inner("cuts", "edge_mm"), 0, 50, why=OWN_SAW), Row("Trim, each end", "Losses", *inner("cuts", "trim_mm"), 0, 200, why="Snipe and end checks; look at your own ends"),
+    Row("Margin all round", "Losses", *inner("cuts", "margin_mm"), 0, 50, why="Beside what the leaning saw asks for by itself"), Row("Clear of metal", "Losses", *inner("cuts", "metal_clear_mm"), 0, 200, why="Shipped judgement: a tooth must not meet what a detector only guessed"),
+    Row("Cracks grow by", "Losses", *inner("cuts", "growth_mm"), 0, 200, why="Shipped judgement: a crack runs on beyond what one sees"), Row("Resaw height", "Machines", *inner("cuts", "machines", "resaw_height_mm"), 10, 2000, may_be_empty=True, why=FROM_MANUAL),
     Row("Planer width", "Machines", *inner("cuts", "machines", "planer_width_mm"), 10, 2000, may_be_empty=True, why=FROM_MANUAL),
     Row("Thicknesser width", "Machines", *inner("cuts", "machines", "thicknesser_width_mm"), 10, 2000, may_be_empty=True, why=FROM_MANUAL),
     Row("Thicknesser, least", "Machines", *inner("cuts", "machines", "thicknesser_least_mm"), 0.5, 100, may_be_empty=True, why=FROM_MANUAL),
@@ -45,8 +46,8 @@ def with_reach(kit: ShopKit, mm: float) -> ShopKit:
 
 
 AIR_ROWS: tuple[Row, ...] = (
-    Row("Temperature", "The air the wood is dried to", *inner("temperature_c"), -20, 60, False, "°C"),
-    Row("Humidity", "The air the wood is dried to", lambda k: k.humidity * 100, lambda k, v: k.changed(humidity=v / 100), 5, 95, False, "%"),
+    Row("Temperature", "The air the wood is dried to", *inner("temperature_c"), -20, 60, False, "°C", why="Shipped 20: a heated shop"),
+    Row("Humidity", "The air the wood is dried to", lambda k: k.humidity * 100, lambda k, v: k.changed(humidity=v / 100), 5, 95, False, "%", why="Shipped 45: a middling year; your own log is better (F12)"),
     Row("Meter pins reach", "The air the wood is dried to", lambda k: k.pin_depth_mm, with_reach, 1, 200, why="What a reading typed with mc is taken at; the meter in hand reaches as deep"),
 )  # fmt: skip
 GATES = ("block", "advise", "off")
@@ -273,37 +274,48 @@ class RulesPage(FiguresPage):
             ("Moisture", "Rest", "Keeping"),
             "what this house holds to; each rule says on its tip where the shipped figure comes from",
         )
-        self.words = QLineEdit(self)
-        self.words.setObjectName("kit.FigureWords")
-        self.words.setFont(font(15, 500))
-        self.words.setAccessibleName("House words for figure, weakest first")
-        self.words.setToolTip("This house's own scale of figure, weakest first, parted by commas; Enter keeps it")
-        self.words.editingFinished.connect(self._keep_words)
+        self.words = self._scale("kit.FigureWords", "House words for figure, weakest first", "figure_words", "figure is called")
+        self.ranks = self._scale(
+            "kit.RankWords", "House words for how well a piece suits a use, lowest first", "rank_words", "pieces are called"
+        )
 
-    def _keep_words(self) -> None:
-        """Keep the house's scale of figure; a sentence says what cannot be used."""
+    def _scale(self, name: str, words: str, field: str, said: str) -> QLineEdit:
+        line = QLineEdit(self)
+        line.setObjectName(name)
+        line.setFont(font(15, 500))
+        line.setAccessibleName(words)
+        line.setToolTip(f"{words}, parted by commas; Enter keeps it. The measured facts stand beside it.")
+        line.editingFinished.connect(lambda: self._keep_scale(line, field, said))
+        return line
+
+    def _keep_scale(self, line: QLineEdit, field: str, said: str) -> None:
+        """Keep one of the house's own scales; a sentence says what cannot be used."""
         kit = self.state.shop.kit
-        found = tuple(w.strip().lower() for w in self.words.text().split(",") if w.strip())
-        if found == kit.figure_words:
+        kept: tuple[str, ...] = getattr(kit, field)
+        found = tuple(w.strip().lower() for w in line.text().split(",") if w.strip())
+        if found == kept:
             return
         if not 2 <= len(found) <= 9 or len(set(found)) != len(found) or any(" " in w or len(w) > 20 for w in found):
-            self.words.setText(", ".join(kit.figure_words))
+            line.setText(", ".join(kept))
             self.state.said.emit("House words want two to nine different single words, weakest first, parted by commas.", True)
             return
-        if self.state.keep("house words for figure", kit.changed(figure_words=found)):
-            self.state.said.emit(f"figure is called {', '.join(found)} here now", False)
+        if self.state.keep(f"house words: {', '.join(found)}", kit.changed(**{field: found})):
+            self.state.said.emit(f"{said} {', '.join(found)} here now", False)
 
     def refresh(self) -> None:
         super().refresh()
-        if self.isVisible():
-            self.words.setGeometry(0, 400, int(self.width() * 0.6), 38)
-            if not self.words.hasFocus():
-                self.words.setText(", ".join(self.state.shop.kit.figure_words))
+        if not self.isVisible():
+            return
+        for line, y, field in ((self.words, 400, "figure_words"), (self.ranks, 480, "rank_words")):
+            line.setGeometry(0, y, int(self.width() * 0.6), 38)
+            if not line.hasFocus():
+                line.setText(", ".join(getattr(self.state.shop.kit, field)))
 
     def paintEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().paintEvent(event)
         p = QPainter(self)
-        draw.write(p, 0, 388, "House words for figure, weakest first", self.state.theme.ink, 16, 700)
+        for line in (self.words, self.ranks):
+            draw.write(p, 0, line.geometry().top() - 12, line.accessibleName(), self.state.theme.ink, 16, 700)
 
 
 class BriefPage(SimplePage):
