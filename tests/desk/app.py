@@ -8,7 +8,7 @@ import unittest
 from datetime import date
 from pathlib import Path
 
-from PySide6.QtCore import QEventLoop, Qt, QTimer
+from PySide6.QtCore import QEvent, QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -57,11 +57,21 @@ class WindowTest(unittest.TestCase):
         self.window.resize(1280, 800)
         self.window.show()
         QTest.qWaitForWindowExposed(self.window)
-        self.addCleanup(self.window.close)
+        self.addCleanup(self._away)
         self.state = self.window.state
         self.said: list[str] = []
         self.state.said.connect(lambda text, _: self.said.append(text))
         self.settle()
+
+    def _away(self):
+        """Close the window and free it: hundreds of them would fill the memory and answer every event."""
+        self.state.background.wait(30_000)
+        self.app.processEvents()
+        self.window.close()
+        self.window.deleteLater()
+        self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        del self.window, self.state
+        self.app.processEvents()
 
     def _watch_faults(self):
         """An exception in a slot or a paintEvent only prints; here it fails the test."""
