@@ -11,6 +11,7 @@ from grainet.chart.figure import Band, Block, Chart, Dots, Ink, Line, Note, Poin
 Measure = Callable[[str, float], float]  # words and px to their width in px
 TITLE, WORDS, FIGURES = 20.0, 14.0, 14.0
 TOP, BOTTOM, RIGHT = 84.0, 62.0, 26.0
+SECOND_LINE = 18.0  # the sentence may take two lines; the chart then begins so much lower
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,9 @@ class _Page:
         names = [t.text for t in chart.y.ticks]
         widest = max((measure(n, WORDS if chart.y.rows else FIGURES) for n in names), default=0.0)
         self.left = min(0.34 * width, max(54.0, widest + 24.0))
-        self.box = (self.left, TOP, width - RIGHT, height - BOTTOM)
+        self.said = _wrapped(chart.said, width - 40, measure, 15)
+        self.top = TOP + SECOND_LINE * (len(self.said) - 1)
+        self.box = (self.left, self.top, width - RIGHT, height - BOTTOM)
 
     def x(self, value: float) -> float:
         low, high = self.chart.x.low, self.chart.x.high
@@ -74,7 +77,8 @@ class _Page:
     def draw(self) -> Iterator[Primitive]:
         chart = self.chart
         yield Words(20, 30, chart.title, "ink", TITLE, bold=True)
-        yield Words(20, 53, _fitted(chart.said, self.width - 40, self.measure, 15), "ink", 15)
+        for k, line in enumerate(self.said):
+            yield Words(20, 53 + SECOND_LINE * k, line, "ink", 15)
         if not chart.marks:
             return
         yield from self._grid()
@@ -164,7 +168,7 @@ class _Page:
 
     def _keys(self) -> Iterator[Primitive]:
         """The key line, above the chart at the right, as many names as there is room for."""
-        x, y = self.box[2], TOP - 14
+        x, y = self.box[2], self.top - 14
         for mark in reversed(self.chart.legend):
             wide = self.measure(mark.name, 13)
             if x - wide - 34 < self.left + self.measure(self.chart.y.label, WORDS):
@@ -198,6 +202,16 @@ _CIRCLE = (
     (1.0, 0.0), (0.866, 0.5), (0.5, 0.866), (0.0, 1.0), (-0.5, 0.866), (-0.866, 0.5), (-1.0, 0.0), (-0.866, -0.5), (-0.5, -0.866), (0.0, -1.0),
     (0.5, -0.866), (0.866, -0.5),
 )  # fmt: skip
+
+
+def _wrapped(text: str, room: float, measure: Measure, px: float) -> list[str]:
+    """Words on one line or two; what is left over is cut."""
+    if measure(text, px) <= room:
+        return [text]
+    words, first = text.split(), ""
+    while words and measure(f"{first} {words[0]}".strip(), px) <= room:
+        first = f"{first} {words.pop(0)}".strip()
+    return [first, _fitted(" ".join(words), room, measure, px)] if first else [_fitted(text, room, measure, px)]
 
 
 def _fitted(text: str, room: float, measure: Measure, px: float) -> str:

@@ -347,7 +347,7 @@ class SortRack(QWidget):
             first, last = today + timedelta(days=round(one.days[0])), today + timedelta(days=round(one.days[2]))
             right = f"{_brief(first, today)} to {day_words(last)}"
         name = self.state.shop.kit.library.short_name(self.state.shop.piece(one.piece).species)
-        own = house_word(one.rank, self.state.shop.kit.rank_words)
+        own = house_word(one.rank**2, self.state.shop.kit.rank_words)
         first_words = f"{own}: " + ("; ".join(one.best) or "as it lies") if word == "gives" else one.why
         more = [t for t in one.todo if t not in one.why] if word == "if" else []
         tail = ""
