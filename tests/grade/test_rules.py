@@ -77,6 +77,19 @@ class EveryRule(unittest.TestCase):
         wider = KIT.use("neck").changed(most_twist_mm=3.0)
         self.assertEqual(judge(board, wider, KIT).word, "gives", "the limit decides, and it can be changed")
 
+    def test_a_board_of_12_per_cent_says_how_much_it_will_move(self):
+        """20 C and 50 % ask for 9.3 %; 200 wide at 8 % shrinkage gets 1.5 narrower on the way."""
+        from grainet.wood.species import Species
+
+        own = Species(common="Eight per cent", basic_sg=0.5, density_12_kg_m3=600, shrink_radial_pct=4, shrink_tangential_pct=8)
+        kit = KIT.changed(humidity=0.5, species=(own,))
+        board = made(
+            species="Eight per cent", ring_angle_deg=[0, 0], moisture=[{"x_mm": 1, "y_mm": 1, "depth_mm": 26, "moisture_pct": 12}]
+        )
+        line = next(x for x in lines(Facts(board, kit), kit.use("neck")) if x.rule == "moisture")
+        self.assertEqual(line.word, "if")
+        self.assertIn("200 wide gets 1.5 narrower", line.reason.remedy)
+
     def test_dry_wood_asks_too(self):
         board = made(moisture=[{"x_mm": 100, "y_mm": 50, "depth_mm": 25, "moisture_pct": 5}])
         reason = judge(board, KIT.use("neck"), KIT).main_reason

@@ -91,7 +91,7 @@ def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
         else max((r.moisture_pct for r in facts.piece.moisture_now), key=lambda m: abs(m - target))
     )
     score = 1 - abs(worst - target) / (2 * over or 1)
-    days = f"about {ready.soonest:.0f} to {ready.latest:.0f} days {_stacked(facts)}"
+    days = f"about {ready.soonest:.0f} to {ready.latest:.0f} days {_stacked(facts)}{_moves(facts, worst, target)}"
     if worst > limit and not settled:
         yield _line(
             rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(limit, 1), source=METER_RULE, remedy=days,
@@ -107,6 +107,17 @@ def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
         yield _line(
             rule, "moisture", "Moisture", "holds", score, found=worst, wanted=round(limit, 1), text=text, source=METER_RULE
         )
+
+
+def _moves(facts: Facts, from_pct: float, to_pct: float) -> str:
+    """How much narrower or wider the whole piece gets on the way: "; 200 wide gets 1.5 narrower"."""
+    _, y0, _, y1 = facts.piece.extents
+    if facts.species is None or y1 - y0 <= 0:
+        return ""
+    angle = least_angle(facts.piece.ring_angle_deg)
+    shrink = shrinkage_across_face(facts.species.shrink_tangential_pct, facts.species.shrink_radial_pct, angle or 0.0)
+    change = width_change_mm(y1 - y0, from_pct, to_pct, shrink)
+    return f"; {y1 - y0:.0f} wide gets {abs(change):.1f} {'narrower' if change < 0 else 'wider'}"
 
 
 def _stacked(facts: Facts) -> str:
