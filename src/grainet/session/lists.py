@@ -1,0 +1,170 @@
+"""The lists that the rack is sorted into, as rows of words: for a use, by size, the stash, claims, suppliers. A screen or a file shows them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import TYPE_CHECKING
+
+from grainet.session.asking import Query
+from grainet.session.shop import Shop
+from grainet.wood.figure import house_word
+
+if TYPE_CHECKING:
+    from grainet.grade.ranking import Standing
+
+GROUP_WORDS = {
+    "now": "Can make it now", "soon": "Within a month, or once something is done", "later": "Later", "unread": "Not known yet: read what is missing", "never": "Never, and why",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class ListRow:
+    """One line of a list: a heading (no piece), or a piece with its figures and words.
+
+    ``rank`` 0..1 and ``word`` (gives, if, wont, or empty) say how much wood stands; ``right`` is when or where.
+    """
+
+    head: str = ""
+    piece: str = ""
+    rank: float = 0.0
+    count: str = ""
+    word: str = ""
+    first: str = ""
+    second: str = ""
+    right: str = ""
+    caution: bool = False
+
+
+Listed = tuple[str, list[ListRow]]  # the sentence above the list, and its rows
+
+
+def for_a_use(shop: Shop, use: str, today: date) -> Listed:
+    """What is fit for a use, best first in each group, and why not the others."""
+    from grainet.session.sorting import sorted_rack
+
+    found = sorted_rack(shop, use, today)
+    counts = {group: sum(s.group == group for s in found) for group in GROUP_WORDS}
+    rows: list[ListRow] = []
+    for group, words in GROUP_WORDS.items():
+        if counts[group]:
+            rows.append(ListRow(head=f"{words}: {counts[group]}"))
+            rows += [_standing_row(shop, s, today) for s in found if s.group == group]
+    label = shop.kit.use(use).label.lower()
+    said = f"{counts['now']} of {len(found)} can make a {label} now, {counts['soon']} within a month or once something is done"
+    return said, rows
+
+
+def _standing_row(shop: Shop, one: Standing, today: date) -> ListRow:
+    word = "wont" if one.group == "never" else "gives" if one.group == "now" and not one.why.startswith("if ") else "if"
+    name = shop.kit.library.short_name(shop.piece(one.piece).species)
+    first, tail = one.why, ""
+    if word == "gives":
+        own = house_word(one.rank**2, shop.kit.rank_words)  # squared: most pieces that give at all rank over a half
+        first = f"{own}: {'; '.join(one.best) or 'as it lies'}"
+        tail = f"but {'; '.join(one.worst)}" if one.worst else ""
+    elif word == "if":
+        more = [t for t in one.todo if t not in one.why]
+        tail = f"also {'; '.join(more)}" if more else "; ".join(one.best)
+    return ListRow(
+        piece=one.piece, rank=one.rank, count=str(one.count) if one.count else "", word=word, first=first,
+        second=f"{name}, {tail}" if tail else name, right=_when(one, today),
+    )  # fmt: skip
+
+
+def _when(one: Standing, today: date) -> str:
+    """The days until it is ready, as dates."""
+    from grainet.grade.ready import day_words
+
+    if one.days is None:
+        return ""
+    first, last = (today + timedelta(days=round(d)) for d in (one.days[0], one.days[2]))
+    year = f" {first.year}" if first.year != today.year else ""
+    return f"{'now' if first <= today else f'{first.day} {first:%b}{year}'} to {day_words(last)}"
+
+
+def by_size(shop: Shop, asked: Query | None, answers: frozenset[str] | None, today: date) -> Listed:
+    """What answers a question; ``answers`` None while it is being worked out."""
+    if asked is None:
+        return "Say a least size, press words, or type: the rack shows what answers (also Ctrl+F).", []
+    if answers is None:
+        return "asking the rack ...", []
+    rows = [_plain_row(shop, p.id, today) for p in shop.pieces() if p.id in answers]
+    return f"{len(rows)} of {len(shop.pieces())} answer: {asked.said(shop.kit.length_style)}", rows
+
+
+def _plain_row(shop: Shop, number: str, today: date, second: str = "", right: str = "") -> ListRow:
+    piece, facts = shop.piece(number), shop.facts(number)
+    x0, y0, x1, y1 = piece.extents
+    thick = f"{piece.least_thickness_mm:.1f}" if piece.least_thickness_mm else "?"
+    density = f", {facts.density:.0f} kg/m³" if facts.density else ""
+    first = f"{shop.kit.library.short_name(piece.species)}, {x1 - x0:.0f} × {y1 - y0:.0f} × {thick}"
+    return ListRow(piece=number, first=first, second=second or facts.ready.said(today) + density, right=right or piece.place)
+
+
+def of_the_stash(shop: Shop, today: date) -> Listed:
+    """What has lain too long: why it was passed over, and what it fits now."""
+    from grainet.session.stash import Aged, aged
+
+    def fits(one: Aged) -> str:
+        if one.offers:
+            waste = [f" ({', '.join(o.in_waste)} in the waste)" if o.in_waste else "" for o in one.offers]
+            return "fits " + "; ".join(f"{o.design} {o.part}{w}" for o, w in list(zip(one.offers, waste))[:3])
+        return f"gives {', '.join(one.gives).lower()}" if one.gives else "fits nothing that the shop draws now"
+
+    rows = [
+        ListRow(
+            piece=one.piece, first=fits(one), right=f"{one.days / 365:.1f} years",
+            second=f"passed over {one.passed_over[-1]}" if one.passed_over else "nobody wrote why it was passed over: passed too short",
+        )
+        for one in aged(shop, today)
+    ]  # fmt: skip
+    pieces = "1 piece" if len(rows) == 1 else f"{len(rows)} pieces"
+    return f"{pieces} older than {shop.kit.rules.stash_days} days, the oldest first", rows
+
+
+def of_claims(shop: Shop) -> Listed:
+    """Claims by piece, contested wood first, the one with the least choice on top."""
+    from grainet.session.claims import clashes_of, least_choice_first
+
+    claims = shop.reservations()
+    contested = {r.piece for r in claims if clashes_of(r, claims)}
+    rows: list[ListRow] = []
+    for number in sorted({r.piece for r in claims if shop.has_piece(r.piece)}, key=lambda n: (n not in contested, n)):
+        fought = number in contested
+        rows.append(ListRow(head=f"No. {number}: claims on the same wood, least choice first" if fought else f"No. {number}"))
+        for k, choice in enumerate(least_choice_first(shop, number)):
+            box = choice.claim.box
+            where = "the whole piece" if box is None else f"{box[0]:.0f} to {box[2]:.0f} along"
+            first = f"{choice.claim.claimed_for}, {where}" + (", goes first" if fought and k == 0 else "")
+            rows.append(
+                ListRow(piece=number, first=first, second=choice.text, right=f"since {choice.claim.on}", caution=fought and k > 0)
+            )
+    return (
+        f"{len(claims)} claims, {len(contested)} pieces contested; keep for Merrow neck claims the piece in hand, free gives it back",
+        rows,
+    )
+
+
+def of_suppliers(shop: Shop, today: date) -> Listed:
+    """Suppliers with what their wood hid, the worst first; then the pieces whose papers lack."""
+    from grainet.session.suppliers import papers_wanted, supplier_records
+
+    rows: list[ListRow] = []
+    for one in supplier_records(shop):
+        more = ", more than the house likes" if one.stands_out else ""
+        rows.append(
+            ListRow(head=f"{one.name}: {one.pieces} bought, {one.with_surprises} with a surprise ({one.rate_pct:.0f} %){more}")
+        )
+        for piece in shop.pieces(everything=True):
+            if piece.supply.supplier == one.name and piece.parent is None:
+                hid = "; ".join(s.what for s in piece.supply.surprises)
+                claim = f"said to be {piece.supply.drying_claim}" if piece.supply.drying_claim else ""
+                price = f"{piece.supply.price:g}" if piece.supply.price is not None else " "
+                rows.append(_plain_row(shop, piece.id, today, f"hid {hid}" if hid else claim, price))
+    lacking = papers_wanted(shop)
+    if lacking:
+        rows.append(ListRow(head=f"Papers wanted: {len(lacking)}; check current trade rules"))
+        words = "may be of a controlled species, and no paper is kept with it: paper invoice 2019-117"
+        rows += [_plain_row(shop, p.id, today, words, " ") for p in lacking]
+    return "who sold it, what it hid, and which papers lack", rows
