@@ -121,6 +121,8 @@ class RackBand(QWidget):
         self.setFixedHeight(RACK_H)
         self.ends: dict[str, RackEnd] = {}
         self.first = 0
+        self._ends_key: tuple[object, ...] | None = None
+        self._ends_known: list[tuple[Piece, int]] = []
         self.question = Question(state, self)
         self.question.setGeometry(12, 31, 160, 50)
         state.changed.connect(self.refresh)
@@ -130,7 +132,10 @@ class RackBand(QWidget):
         return max(1, (self.width() - AXIS_X - 90) // END_W)
 
     def refresh(self) -> None:
-        pieces = self._ends_of(self.state.shop.pieces())
+        key = (self.state.shop.version, self.state.answers(), self.state.piece_id)
+        if self._ends_key != key:  # a rack of thousands is gone through only when it changed
+            self._ends_key, self._ends_known = key, self._ends_of(self.state.shop.pieces())
+        pieces = self._ends_known
         ids = [p.id for p, _ in pieces]
         room = self._room()
         if self.state.piece_id in ids:

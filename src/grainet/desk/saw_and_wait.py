@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from grainet.work.steps import Step
 
 STRIP_H, LANE_H, WAIT_H = 54, 40, 168
+MANY = 400  # pieces from which what waits is worked out in the background
 
 
 class StepLane(QAbstractButton):
@@ -135,6 +136,7 @@ class SawAndWait(QWidget):
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
         self._waits: tuple[tuple[int, date], list[Wait]] | None = None
+        self._waiting_for: tuple[int, date] | None = None
         self.builds: list[WordButton] = []
         self.boards: list[WordButton] = []
         self.lanes: list[StepLane] = []
@@ -411,9 +413,22 @@ class SawAndWait(QWidget):
         basis = (self.state.shop.version, self.state.today)
         if self._waits is None or self._waits[0] != basis:
             pieces = [p for p in self.state.shop.pieces() if p.all_thicknesses_mm]
-            found = [settling_wait(p, self.state.shop.kit, self.state.today) for p in pieces]
-            self._waits = (basis, sorted((w for w in found if w is not None), key=lambda w: w.ready))
-        return self._waits[1]
+            if len(pieces) < MANY:
+                self._waits = (basis, self._settling(pieces))
+            elif self._waiting_for != basis:  # a rack of thousands is looked over off the window's thread
+                self._waiting_for = basis
+                self.state.background.start(lambda: self._settling(pieces), lambda found: self._looked(basis, found), 1)
+        return self._waits[1] if self._waits is not None else []
+
+    def _settling(self, pieces: list[Piece]) -> list[Wait]:
+        shop, today = self.state.shop, self.state.today
+        found = [settling_wait(p, shop.kit, today, known=shop.facts(p.id).ready) for p in pieces if shop.has_piece(p.id)]
+        return sorted((w for w in found if w is not None), key=lambda w: w.ready)
+
+    def _looked(self, basis: tuple[object, ...], found: object) -> None:
+        if isinstance(found, list) and basis == self._waiting_for:
+            self._waits = (basis, found)
+            self.update()
 
     def _waiting(self, p: QPainter) -> None:
         theme = self.state.theme

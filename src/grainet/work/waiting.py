@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from grainet.grade.ready import readiness
+from grainet.grade.ready import Readiness, readiness
 from grainet.kit.shop_kit import ShopKit
 from grainet.wood.moisture import settling_days
 from grainet.wood.piece import Piece
@@ -31,13 +31,18 @@ class Wait:
         return float(max(0.0, min(1.0, 1 - (day - self.start).days / whole)))
 
 
-def settling_wait(piece: Piece, kit: ShopKit, today: date, name: str = "", thickness_mm: float | None = None) -> Wait | None:
-    """The wait of a piece (or of a blank of another thickness from it), or None when it is settled or not read."""
+def settling_wait(
+    piece: Piece, kit: ShopKit, today: date, name: str = "", thickness_mm: float | None = None, known: Readiness | None = None
+) -> Wait | None:
+    """The wait of a piece (or of a blank of another thickness from it), or None when it is settled or not read.
+
+    ``known`` is its readiness where that was worked out already.
+    """
     if not piece.moisture_now:
         return None
     worst = max(r.moisture_pct for r in piece.moisture_now)
     target = kit.target_moisture_pct
-    ready = readiness(piece, kit)
+    ready = known or readiness(piece, kit)
     if thickness_mm is None and (ready.word != "waits" or worst < target):
         return None
     thick = thickness_mm or piece.least_thickness_mm or 30.0
