@@ -23,6 +23,7 @@ from grainet.wood.defects import Defect
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS, FigureZone, house_word
 from grainet.wood.flags import flags_of
 from grainet.wood.piece import PIECE_KINDS, Flatness, Layer, MoistureReading, Piece, Station, WidthStation, with_readings
+from grainet.wood.record import CutSample, Happening, Paper, Rest, Supply, Surprise, Tap, Weighing
 from grainet.wood.subpiece import sub_piece
 from grainet.wood.suggestion import Suggestion
 from grainet.wood.tally import tally
@@ -78,6 +79,14 @@ def pieces(draw):
         reclaimed=draw(st.booleans()), coating=Coating(finish=draw(st.sampled_from(("", *FINISHES))), treatment=draw(st.sampled_from(("", *TREATMENTS)))),
         figure=(FigureZone(id="f1", kind=draw(st.sampled_from(FIGURE_KINDS)), polygon=((5, 5), (100, 5), (100, 40), (5, 40)), strength=0.5),) if draw(st.booleans()) else (),
         layers=(Layer(thickness_mm=2.0), Layer(thickness_mm=3.0, across=True)) if draw(st.booleans()) else (), note=draw(TEXT), origin=draw(TEXT), place=draw(TEXT),
+        species_sure=draw(st.booleans()), candidates=draw(st.sampled_from(((), ("European oak", "Iroko")))), look=draw(st.sampled_from(((), ("ring", "brown")))),
+        stacking=draw(st.sampled_from(("", "sticks", "still", "bench", "sealed"))), rest_waived=draw(TEXT),
+        weighings=tuple(Weighing(on=f"2026-0{k + 1}-11", kg=draw(st.floats(0.2, 40).map(lambda v: round(v, 3)))) for k in range(draw(st.integers(0, 4)))),
+        samples=(CutSample(on="2026-03-01", x_mm=length / 3, wet_g=52.4, dry_g=48.1, part="core"),) if draw(st.booleans()) else (),
+        rests=(Rest(on="2026-03-01", bow_mm=1.5, twist_mm=draw(st.sampled_from((None, 0.4)))),) if draw(st.booleans()) else (),
+        taps=(Tap(on="2026-03-01", hz=368, decay_s=0.09, length_mm=length, width_mm=width, thickness_mm=thick),) if draw(st.booleans()) else (),
+        supply=Supply(supplier=draw(TEXT), price=draw(st.sampled_from((None, 0, 42.5))), papers=(Paper(kind="invoice", number="7"),), surprises=(Surprise(on="2026-03-01", what="nail"),)),
+        history=(Happening(on="2026-03-01", what="species renamed"),) if draw(st.booleans()) else (),
     )  # fmt: skip
     return with_readings(piece, length_mm=length, width_stations=edges)
 

@@ -127,10 +127,10 @@ def of_claims(shop: Shop) -> Listed:
     """Claims by piece, contested wood first, the one with the least choice on top."""
     from grainet.session.claims import clashes_of, least_choice_first
 
-    claims = shop.reservations()
+    claims = [r for r in shop.reservations() if shop.has_piece(r.piece) and not shop.piece(r.piece).gone]
     contested = {r.piece for r in claims if clashes_of(r, claims)}
     rows: list[ListRow] = []
-    for number in sorted({r.piece for r in claims if shop.has_piece(r.piece)}, key=lambda n: (n not in contested, n)):
+    for number in sorted({r.piece for r in claims}, key=lambda n: (n not in contested, n)):
         fought = number in contested
         rows.append(ListRow(head=f"No. {number}: claims on the same wood, least choice first" if fought else f"No. {number}"))
         for k, choice in enumerate(least_choice_first(shop, number)):

@@ -105,6 +105,7 @@ def _moved(piece: Piece, place, ring) -> Piece:  # type: ignore[no-untyped-def]
         outline=outline if _left_handed(outline) == _left_handed(piece.outline) else tuple(reversed(outline)),
         stations=tuple(at(s) for s in piece.stations),
         moisture=tuple(at(m) for m in piece.moisture),
+        samples=tuple(s.changed(x_mm=round(max(0.0, place(s.x_mm, 0.0)[0]), 6)) for s in piece.samples),
         figure=tuple(f.changed(polygon=ring(f.polygon)) for f in piece.figure),
         suggestions=tuple(s.changed(polygon=ring(s.polygon)) for s in piece.suggestions),
         pictured_as=piece.pictured_as or piece.id,

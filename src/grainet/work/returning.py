@@ -42,6 +42,9 @@ def offcut_piece(parent: Piece, offcut: Offcut, number: str) -> Piece:
         nominal_thickness_mm=None, nominal_width_mm=None, nominal_length_mm=None, bundle="", sawn_order=None, read_by=(), reading_grid=(3, 1),
         layers=parent.layers if through else (),
         place="", gone="", label_printed=False, racked=False, note="",
+        # series, logs and knocks were the whole piece's; what it is and where it came from stays with the wood
+        weighings=(), samples=(), rests=(), rest_waived="", taps=(), passed_over=(),
+        supply=parent.supply.changed(price=None, surprises=()),
     )  # fmt: skip
 
 
