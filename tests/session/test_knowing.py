@@ -11,7 +11,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from grainet.build.brief import Hardware
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_kit import HouseRules, ShopKit
 from grainet.kit.uses import as_preset
 from grainet.plan.planner import plan_job
 from grainet.session.air_words import air_reading, logger_reading
@@ -262,6 +262,28 @@ class Sorting(InShop):
         self.shop.apply("read", self.shop.piece("9").changed(grain_slope_deg=0.5))
         self.assertIsNone(self.shop.known_verdict("9", "neck"))
         self.assertTrue(all(self.shop.known_verdict(n, "neck") is v for n, v in kept.items() if n != "9"))
+
+    def test_colours_and_glues_do_not_judge_the_rack_anew(self):
+        before = {p.id: self.shop.verdict(p.id, "neck") for p in self.shop.pieces()}
+        kit = self.shop.kit
+        for changed in (
+            {"theme": "dark"},
+            {"length_style": "inch"},
+            {"glue_in_use": "epoxy"},
+            {"name": "Another"},
+            {"rank_words": ("a", "b")},
+        ):
+            kit = kit.changed(**changed)
+            self.shop.apply("kit", kit)
+            self.assertTrue(all(self.shop.known_verdict(n, "neck") is v for n, v in before.items()), changed)
+        for changed in (
+            {"humidity": 0.6},
+            {"rules": HouseRules(ready_within_pct=2.0)},
+            {"species": (Species(common="X", basic_sg=0.5, density_12_kg_m3=600, shrink_radial_pct=4, shrink_tangential_pct=8),)},
+        ):
+            self.shop.verdict("9", "neck")
+            self.shop.apply("kit", self.shop.kit.changed(**changed))
+            self.assertIsNone(self.shop.known_verdict("9", "neck"), changed)
 
 
 class Gates(InShop):

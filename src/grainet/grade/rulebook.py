@@ -21,6 +21,7 @@ from grainet.wood.figure import house_word
 from grainet.wood.movement import shrinkage_across_face, width_change_mm
 from grainet.wood.rings import describe, least_angle
 from grainet.wood.tap import facts_of
+from grainet.wood.weight import MEASURED_SPREAD, part_weight
 
 LineWord = Literal["holds", "if", "wont", "off", "note"]
 METER_RULE = "moisture against the shop's equilibrium"
@@ -433,6 +434,23 @@ def _machines(facts: Facts, rule: UseRule) -> Iterator[Line]:
             )
 
 
+def _weight(facts: Facts, rule: UseRule) -> Iterator[Line]:
+    """What the use's blank would weigh, with its spread; a finished part weighs less by what is shaped away."""
+    known = facts.density if facts.density is not None else facts.species.density_12_kg_m3 if facts.species else None
+    if known is None:
+        return
+    spread = MEASURED_SPREAD if facts.density is not None else facts.species.density_spread if facts.species else 0.1
+    one = part_weight(rule.length_mm * rule.width_mm, rule.thickness_mm * rule.leaves, known, 0.0, spread, 1.0)
+    yield _line(
+        rule,
+        "weight",
+        "Weight",
+        "note",
+        text=f"its blank weighs {one.said}",
+        source="density at 12 % × size; finished weights: Ctrl+G in Lay out",
+    )
+
+
 LOOKS: tuple[Callable[[Facts, UseRule], Iterator[Line]], ...] = (
-    _moisture, _core, _rest, _rings, _slope, _density, _sweeps, _coating, _shape, _movement, _figure, _tap, _machines,
+    _moisture, _core, _rest, _rings, _slope, _density, _sweeps, _coating, _shape, _movement, _figure, _tap, _weight, _machines,
 )  # fmt: skip

@@ -43,6 +43,7 @@ KINDS: dict[str, type[Value]] = {
 PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:", "air": "air:", "reservation": "reservation:"}
 Listener = Callable[[], None]
 UNTOLD_KIT = ShopKit()
+JUDGED = ("cuts", "temperature_c", "humidity", "limits", "rules", "species", "figure_words", "year")  # what verdicts rest on
 CACHED_FROM = 400  # a smaller rack is worked out again sooner than read
 
 
@@ -86,6 +87,7 @@ class Shop:
         self._verdicts: dict[tuple[str, str], tuple[object, Verdict]] = {}
         self._layers: dict[str, tuple[object, Layers]] = {}
         self._facts: dict[str, tuple[object, Facts]] = {}
+        self._mark: tuple[ShopKit, tuple[object, ...], object] | None = None
         self._finder: Finder | None = None
         self._finder_version = -1
         self._finder_lock = threading.Lock()  # asked and kept up from the window's pool
@@ -259,25 +261,35 @@ class Shop:
 
         piece, kit = self.piece(piece_id), self.kit
         rule = kit.use(use)
-        basis = (id(piece), id(rule), id(kit))
+        basis = (id(piece), id(rule), self._judged_by)
         kept = self._verdicts.get((piece_id, use))
         if kept is None or kept[0] != basis:
             kept = (basis, judge(as_counted(piece), rule, kit, lambda: self.layers(piece_id), self.facts(piece_id)))
             self._verdicts[piece_id, use] = kept
         return kept[1]
 
+    @property
+    def _judged_by(self) -> object:
+        """A mark that changes when what judging rests on in the kit changes: not with its colours, names or glues."""
+        kit = self.kit
+        if self._mark is None or self._mark[0] is not kit:
+            told = tuple(getattr(kit, name) for name in JUDGED)
+            same = self._mark is not None and self._mark[1] == told
+            self._mark = (kit, told, self._mark[2] if same and self._mark else object())
+        return self._mark[2]
+
     def known_verdict(self, piece_id: str, use: str) -> Verdict | None:
         """The verdict if it is worked out already and still true."""
         piece, kit = self.piece(piece_id), self.kit
         kept = self._verdicts.get((piece_id, use))
-        return kept[1] if kept is not None and kept[0] == (id(piece), id(kit.use(use)), id(kit)) else None
+        return kept[1] if kept is not None and kept[0] == (id(piece), id(kit.use(use)), self._judged_by) else None
 
     def facts(self, piece_id: str) -> Facts:
         """What is known of a piece, kept while it, the kit and the air log stay as they are."""
         from grainet.grade.facts import Facts
 
         piece, kit, year = self.piece(piece_id), self.kit, self.year
-        basis = (id(piece), id(kit), id(year))
+        basis = (id(piece), self._judged_by, id(year))
         kept = self._facts.get(piece_id)
         if kept is None or kept[0] != basis:
             kept = self._facts[piece_id] = (basis, Facts(piece, kit, year))
@@ -380,7 +392,7 @@ class Shop:
         piece, kit = self.piece(piece_id), self.kit
         if not piece.outline or not piece.all_thicknesses_mm:
             return None
-        basis = (id(piece), id(kit))
+        basis = (id(piece), self._judged_by)
         kept = self._layers.get(piece_id)
         if kept is None or kept[0] != basis:
             kept = (basis, Layers(Sheet(as_counted(piece), kit.cuts), GRADE_STEP_MM))
