@@ -161,6 +161,7 @@ class SpeciesPage(QWidget):
             field.setText(self._shown(name))
             return
         self._keep(self.chosen, new, f"{name.replace('_', ' ')} {field.text()}")
+        field.setText(self._shown(name))
 
     def _value(self, name: str, text: str) -> Any:
         if name in NUMBERS:

@@ -100,8 +100,7 @@ class ValueTable(QAbstractTableModel):
             return self.columns[index.column()].shown(self.values[index.row()], self.state.shop.kit.length_style)
         if role == Qt.ItemDataRole.ToolTipRole:
             return (
-                getattr(self.values[index.row()], "source", "")
-                or f"{self.columns[index.column()].title}: press twice, or F2 and type"
+                getattr(self.values[index.row()], "source", "") or f"{self.columns[index.column()].title}: press twice, or type"
             )
         return None
 
@@ -176,11 +175,7 @@ class TableBlock(QWidget):
         self.table.setShowGrid(False)
         self.table.setAlternatingRowColors(True)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.table.setEditTriggers(
-            QAbstractItemView.EditTrigger.DoubleClicked
-            | QAbstractItemView.EditTrigger.EditKeyPressed
-            | QAbstractItemView.EditTrigger.AnyKeyPressed
-        )
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.AnyKeyPressed)
         for k, column in enumerate(columns):
             self.table.setColumnWidth(k, column.wide)
         self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
