@@ -118,6 +118,7 @@ class Words(unittest.TestCase):
         self.assertEqual(said("stack bench").piece.stacking, "bench")
         tap = said("tap 368 d .09", BOARD.changed(mass_kg=4.0)).piece.taps[0]
         self.assertEqual((tap.hz, tap.decay_s, tap.thickness_mm), (368, 0.09, 40))
+        self.assertIn("another tone?", said("tap 3680", BOARD.changed(mass_kg=4.0)).gloss)
         supply = said("supplier Nether Holm").piece.supply
         self.assertEqual(supply.supplier, "Nether Holm")
         self.assertEqual(said("price 42").piece.supply.price, 42)

@@ -22,7 +22,7 @@ from grainet.wood.settling import fitted_pace, settle
 from grainet.wood.species import FLAGS, Species, find, library, library_with
 from grainet.wood.tap import expected_hz, facts_of, quality, speed_m_s, stiffness_gpa, timoshenko_factor, unlike
 from grainet.wood.weighing import heading, levelled_off, moisture_from_mass, sample_pct
-from grainet.wood.weight import neck_area_mm2, part_weight
+from grainet.wood.weight import part_weight
 
 LIBRARY = library_with()
 
@@ -326,7 +326,6 @@ class MovementAndWeight(unittest.TestCase):
         both = one + one
         self.assertAlmostEqual(both.kg, 2 * one.kg)
         self.assertAlmostEqual(both.spread_kg, math.sqrt(2) * one.spread_kg)
-        self.assertAlmostEqual(neck_area_mm2(600, 42, 56, 480), 49 * 480 + 56 * 120)
 
 
 class ReadingsOverTime(unittest.TestCase):

@@ -94,8 +94,21 @@ class OfAPlan(unittest.TestCase):
         self.assertIn(("neck and fretboard", "dust", "warn"), kinds, "rosewood dust on maple")
         self.assertIn(("neck and fretboard", "moisture", "block"), kinds, "12.5 beside 8.5")
         self.assertIn(("body halves", "clamps", "warn"), kinds)
+        lax = self.kit.changed(rules=HouseRules(gap_warns_pct=5.0, gap_blocks_pct=6.0))
+        self.assertNotIn("moisture", {p.kind for _, p in minded(self.job, self.plan, lax, year_of(()))}, "the house rule decides")
         many = self.kit.changed(clamps=(Clamp(id="b", name="Bars", reach_mm=900, force_kn=2.0, count=30),))
         self.assertNotIn("clamps", {p.kind for _, p in minded(self.job, self.plan, many, year_of(()))})
+
+    def test_the_glue_in_use_and_its_times_in_this_warmth(self):
+        from grainet.work.glue_ups import of_the_glue
+
+        warm = of_the_glue(self.kit, "2026-11-24")
+        self.assertEqual([(p.grade, p.kind) for p in warm], [("note", "glue")])
+        self.assertIn("in clamps 0.75 h, machine after 24 h", warm[0].text)
+        cold = self.kit.changed(temperature_c=5.0, glues=tuple(g.changed(expires="2020-01-01") for g in self.kit.glues))
+        grades = [p.grade for p in of_the_glue(cold, "2026-11-24")]
+        self.assertEqual(grades, ["block", "warn", "note"])
+        self.assertIn("in clamps 6 h", of_the_glue(cold, "2026-11-24")[-1].text, "eight times as long at 5 °C")
 
 
 class Brief(unittest.TestCase):

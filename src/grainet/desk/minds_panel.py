@@ -49,7 +49,9 @@ class MindsPanel(QWidget):
         ]
         if rows:
             self.weights.append(("all its wood", together(rows).said))
-        self.minds = [(p.grade, name, p.text, p.step) for name, p in minded(*shown, kit, self.state.shop.year)]
+        self.minds = [
+            (p.grade, name, p.text, p.step) for name, p in minded(*shown, kit, self.state.shop.year, self.state.today.isoformat())
+        ]
         self.moves = movements_of(*shown, kit, self.state.shop.year)
         words = "; ".join([f"{name}: {kg}" for name, kg in self.weights] + [f"{name}: {text}" for _, name, text, _ in self.minds])
         self.setAccessibleDescription(words)

@@ -71,13 +71,6 @@ class Facts:
         """The driest and dampest air of the year: the log where it was passed in, else the kit's guess."""
         return self._year or year_of((), self.kit.year)
 
-    @cached_property
-    def basic_sg(self) -> float:
-        """Specific gravity for forecasts: the measured density's, else the species', else a middling hardwood's."""
-        if self.density is not None:
-            return min(1.2, max(0.1, self.density / 1000 / 1.12 * (1 - 0.6 * 26.5 * self.density / 1000 / 1.2 / 100)))
-        return self.species.basic_sg if self.species else 0.55
-
 
 def density_of(piece: Piece, species: Species | None = None) -> float | None:
     """Density at 12 % in kg/m3 from mass, outline and mean thickness; None while something of it is unread."""

@@ -17,7 +17,6 @@ from grainet.kit.uses import UseRule
 Group = Literal["now", "soon", "later", "unread", "never"]
 GROUPS: tuple[Group, ...] = ("now", "soon", "later", "unread", "never")
 SOON_DAYS = 31
-WAITING_RULES = frozenset({"moisture", "core", "rest"})
 READING_RULES = frozenset({"size"})
 TOLD_FIRST = ("rings", "slope", "density", "figure", "movement", "moisture", "bow", "twist", "cup", "tap", "rest", "core")
 RANK_NAMES = frozenset(TOLD_FIRST)

@@ -40,9 +40,10 @@ class Pairing:
 
 def pairings(
     members: list[Member], driest_pct: float, dampest_pct: float, water_based: bool = True, most_movement_mm: float = MOST_MOVEMENT_MM,
+    gap_warns_pct: float = GAP_WARNS_PCT, gap_blocks_pct: float = GAP_BLOCKS_PCT,
 ) -> list[Pairing]:  # fmt: skip
     """Everything to mind among the members of one glue-up, gravest first, each kind of trouble once."""
-    found = [*_moisture(members)]
+    found = [*_moisture(members, gap_warns_pct, gap_blocks_pct)]
     found += [p for m in members if m.species for p in _single(m, water_based)]
     for a, b in combinations(members, 2):
         if a.species and b.species:
@@ -51,7 +52,7 @@ def pairings(
     return sorted({(p.kind, p.text): p for p in found}.values(), key=lambda p: order[p.grade])
 
 
-def _moisture(members: list[Member]) -> list[Pairing]:
+def _moisture(members: list[Member], warns: float, blocks: float) -> list[Pairing]:
     read = [m for m in members if m.moisture_pct is not None]
     if len(read) < len(members):
         unread = ", ".join(m.name for m in members if m.moisture_pct is None)
@@ -60,10 +61,10 @@ def _moisture(members: list[Member]) -> list[Pairing]:
         return []
     low, high = (f(read, key=lambda m: m.moisture_pct or 0.0) for f in (min, max))
     gap = (high.moisture_pct or 0) - (low.moisture_pct or 0)
-    if gap <= GAP_WARNS_PCT:
+    if gap <= warns:
         return []
-    text = f"{high.name} {high.moisture_pct:.1f} % beside {low.name} {low.moisture_pct:.1f} %: {gap:.1f} apart, wants {GAP_WARNS_PCT:g}"
-    return [Pairing("block" if gap > GAP_BLOCKS_PCT else "warn", "moisture", text, "let both settle in one place first")]
+    text = f"{high.name} {high.moisture_pct:.1f} % beside {low.name} {low.moisture_pct:.1f} %: {gap:.1f} apart, wants {warns:g}"
+    return [Pairing("block" if gap > blocks else "warn", "moisture", text, "let both settle in one place first")]
 
 
 def _single(m: Member, water_based: bool) -> list[Pairing]:

@@ -11,6 +11,7 @@ from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.record import CutSample, Happening, Paper, Rest, Surprise, Tap, Weighing
 from grainet.wood.settling import STACKING_WORDS
 from grainet.wood.species import COLOURS, POROSITIES
+from grainet.wood.tap import SUPPORTS_AT, TRUST_WITHIN, expected_hz
 from grainet.wood.value import BadEntry
 from grainet.wood.weighing import sample_pct
 
@@ -218,11 +219,22 @@ class WoodWords(ReaderBase):
 
         facts = facts_of(tap)
         stiff = f", {facts.stiffness_gpa:.1f} GPa" if facts.stiffness_gpa else ""
+        stiff += self._far_from_expected(tap)
         return Meaning(
             f"rings at {hz:g} Hz: {facts.speed_m_s:.0f} m/s{stiff}; weightless unless the house says so",
             piece.changed(taps=(*piece.taps, tap)),
             label="knock",
         )
+
+    def _far_from_expected(self, tap: Tap) -> str:
+        """What to say where a tone is not the one that the species' stiffness would give: another mode, or a support in the way."""
+        species = self.library.find(self.piece.species)
+        if species is None or species.moe_gpa is None:
+            return ""
+        expected = expected_hz(species.moe_gpa, tap.density_kg_m3 or species.density_12_kg_m3, tap.length_mm, tap.thickness_mm)
+        if abs(tap.hz - expected) <= TRUST_WITHIN * expected:
+            return ""
+        return f"; about {expected:.0f} Hz were to be expected, held at {SUPPORTS_AT:.3f} of its length: another tone?"
 
     # where it is from ---------------------------------------------------------------------------------------------
     def _supply(self, field: str, verb: str, most: int) -> Callable[[str], Meaning]:

@@ -62,11 +62,6 @@ class Species(Value):
         return self.density_12_kg_m3 * (1 - 2 * self.density_spread), self.density_12_kg_m3 * (1 + 2 * self.density_spread)
 
     @property
-    def volumetric_pct(self) -> float:
-        """Volumetric shrinkage; where no table gives it, 26.5 times the basic specific gravity (notes)."""
-        return self.shrink_volumetric_pct if self.shrink_volumetric_pct is not None else 26.5 * self.basic_sg
-
-    @property
     def names(self) -> tuple[str, ...]:
         """Every name that finds it: common, its bracket, scientific, trade names."""
         bare, _, inner = self.common.partition("(")

@@ -34,8 +34,3 @@ def part_weight(
     volume = max(0.0, area_mm2 * thickness_mm * rounding - cavities_mm3) / 1e9
     kg = volume * density_kg_m3
     return Weight(kg, kg * spread)
-
-
-def neck_area_mm2(length_mm: float, nut_mm: float, heel_mm: float, shaft_mm: float) -> float:
-    """Plan of a tapered shaft and its heel: a trapezium to the shaft's end and the full width beyond."""
-    return (nut_mm + heel_mm) / 2 * min(shaft_mm, length_mm) + heel_mm * max(0.0, length_mm - shaft_mm)

@@ -43,7 +43,7 @@ def tearing_of(job: Job, plan: Plan) -> Iterator[tuple[str, Tearing]]:
             yield job.part(part_id).shown_name, found
 
 
-def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir) -> list[tuple[str, Pairing]]:
+def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str = "") -> list[tuple[str, Pairing]]:
     """Everything to mind at a plan's glue lines: the glue-up's name and the pairing, gravest first; clamps that lack at the end."""
     found: list[tuple[str, Pairing]] = []
     groups = groups_of(plan)
@@ -64,6 +64,8 @@ def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir) -> list[tuple[str,
                 members = [_glued(job.piece(x.piece), width, kit, f"No. {x.piece}") for x in (a[0], b[0])]
                 name = f"{job.part(a[0].part).shown_name} and {job.part(b[0].part).shown_name}"
                 found += [(name, p) for p in _of(members, kit, year)]
+    if found or any(len(c) > 1 for c in groups.values()):
+        found += [("every joint", p) for p in of_the_glue(kit, today)]
     order = {"block": 0, "warn": 1, "note": 2}
     return sorted(dict.fromkeys(found), key=lambda f: order[f[1].grade])
 
@@ -75,13 +77,37 @@ def beside(first: Piece, second: Piece, kit: ShopKit, year: YearAir) -> list[Pai
 
 
 def _of(members: list[Glued], kit: ShopKit, year: YearAir) -> list[Pairing]:
-    found = pairings(members, year.driest_pct, year.dampest_pct, kit.glue.water_based, kit.rules.most_movement_mm)
-    return [p for p in found if p.kind != "moisture" or _over(members, kit)]
+    rules = kit.rules
+    return pairings(
+        members, year.driest_pct, year.dampest_pct, kit.glue.water_based, rules.most_movement_mm, rules.gap_warns_pct, rules.gap_blocks_pct
+    )  # fmt: skip
 
 
-def _over(members: list[Glued], kit: ShopKit) -> bool:
-    read = [m.moisture_pct for m in members if m.moisture_pct is not None]
-    return len(read) < len(members) or (max(read) - min(read) > kit.rules.gap_warns_pct if read else True)
+def of_the_glue(kit: ShopKit, today: str) -> list[Pairing]:
+    """The glue in use: its times in this shop's warmth, and what speaks against the bottle. The label in hand wins."""
+    glue, slower = kit.glue, kit.glue.slower_at(kit.temperature_c)
+    found = []
+    if glue.stale(today):
+        found.append(Pairing("block", "glue", f"{glue.name} went off on {glue.expires}", "a fresh bottle"))
+    if kit.temperature_c < glue.least_c:
+        found.append(
+            Pairing(
+                "warn",
+                "glue",
+                f"{kit.temperature_c:.0f} °C, {glue.name.lower()} wants {glue.least_c:.0f}",
+                "warm wood, glue and room first",
+            )
+        )
+    text = f"{glue.name}: open {glue.open_min:g} min, in clamps {glue.handling_h * slower:.2g} h, machine after {max(glue.machining_h * slower, 24.0 if glue.water_based else 0.0):.3g} h"
+    found.append(
+        Pairing(
+            "note",
+            "glue",
+            text,
+            f"at {kit.temperature_c:.0f} °C; before a water-based joint is planed flush 24 h; the label wins",
+        )
+    )
+    return found
 
 
 def _glued(piece: Piece, width_mm: float, kit: ShopKit, name: str) -> Glued:

@@ -13,7 +13,7 @@ from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.kit.gluing import PRESSURE_KINDS, WORKING_FORCE_KN, Clamp, Glue
 from grainet.kit.shop_kit import ShopKit
-from grainet.wood.climate import MONTHS
+from grainet.wood.climate import MONTHS, recent_pct
 from grainet.wood.meters import Correction, Meter
 from grainet.wood.units import format_length
 from grainet.wood.value import Value
@@ -257,6 +257,11 @@ class MetersPage(SimplePage):
         draw.write(p, left - 310, 254, "in hand", theme.ink2, 14)
         draw.write(p, left, 218, f"wood in this air settles at {kit.target_moisture_pct:.1f} %", theme.ochre, 15, 600)
         draw.write(p, left, 256, "A year of air, where nothing was logged", theme.ink, 16, 700)
+        recent = recent_pct(self.state.shop.air)
+        if recent is not None:
+            draw.write(
+                p, left + 250, 218, f"the log's last four weeks: {recent:.1f}", theme.ink2, 13.5, room=self.width() - left - 250
+            )
         logged = [m[:3] for m, yes in zip(MONTHS, self.state.shop.year.logged) if yes]
         words = f"logged: {', '.join(logged)}" if len(logged) < 12 else "every month is logged; see F12"
         draw.write(
