@@ -257,13 +257,10 @@ class MetersPage(SimplePage):
         draw.write(p, left - 310, 254, "in hand", theme.ink2, 14)
         draw.write(p, left, 218, f"wood in this air settles at {kit.target_moisture_pct:.1f} %", theme.ochre, 15, 600)
         draw.write(p, left, 256, "A year of air, where nothing was logged", theme.ink, 16, 700)
-        recent = recent_pct(self.state.shop.air)
-        if recent is not None:
-            draw.write(
-                p, left + 250, 218, f"the log's last four weeks: {recent:.1f}", theme.ink2, 13.5, room=self.width() - left - 250
-            )
         logged = [m[:3] for m, yes in zip(MONTHS, self.state.shop.year.logged) if yes]
-        words = f"logged: {', '.join(logged)}" if len(logged) < 12 else "every month is logged; see F12"
+        recent = recent_pct(self.state.shop.air)
+        words = f"logged: {', '.join(logged)}" if len(logged) < 12 else "every month is logged (F12)"
+        words += f"; the last four weeks: {recent:.1f} %" if recent is not None else ""
         draw.write(
             p, left, 236, words if logged else "nothing logged yet: air 20.5 46, or F12", theme.ink2, 13, room=self.width() - left
         )
