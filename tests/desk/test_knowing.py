@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMenu
 
 from grainet.kit.uses import shipped
 from grainet.wood.piece import Piece
@@ -333,7 +334,7 @@ class NothingThere(Case):
             self.assertEqual(self.find("sortRack").model.rows, [])
         self.key(Qt.Key.Key_F8, target=self.window)
         for _ in range(7):
-            self.find("kitBook").step(1)
+            self.find("kitBook").step_lane(1)
             self.assertFalse(self.find("kitBook").grab().isNull())
 
 
@@ -371,6 +372,35 @@ class SortTheRack(Case):
         self.assertTrue(all(r.first for r in rows if r.piece))
         wet = next(r for r in rows if r.piece == "17")
         self.assertIn(" to ", wet.right)
+
+    def test_keys_alone_sort_for_another_use_and_walk_the_columns(self):
+        self.key(Qt.Key.Key_F11, target=self.window)
+        for _ in range(2):
+            self.key(Qt.Key.Key_Down, target=self.window)
+        self.assertEqual(self.state.use, "neck")
+        self.assertEqual(self.rows()[0].head, "Can make it now: 5")
+        self.key(Qt.Key.Key_F12, target=self.window)
+        self.key(Qt.Key.Key_Down, target=self.window)
+        self.assertEqual(self.find("plots").kind, "weight")
+        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_Down, target=self.window)
+        self.assertEqual(self.find("kitBook").page, "gluing")
+
+    def test_everything_is_reached_by_mouse_from_the_rail_and_the_rack(self):
+        self.window.rail.more.click()
+        menu = self.window.findChild(QMenu, "menu.all")
+        texts = [a.text() for a in menu.actions()]
+        for label in ("Sort the rack", "Plots", "Kit book", "Every rule", "What to mind of the plan"):
+            self.assertIn(label, texts)
+        menu.close()
+        self.find("rack.question").click()
+        menus = [m for m in self.window.rack.question.findChildren(QMenu) if m.isVisible()]
+        wanted = next(a for m in menus for a in m.actions() if a.text().startswith("Sort the whole rack"))
+        wanted.trigger()
+        self.settle()
+        self.assertEqual(self.state.screen, "sort_rack")
+        for m in menus:
+            m.close()
 
     def test_a_row_takes_the_piece_and_opens_it(self):
         self.key(Qt.Key.Key_F11, target=self.window)

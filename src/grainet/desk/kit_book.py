@@ -65,7 +65,8 @@ class KitBook(QWidget):
             tab.setChecked(one == name)
         self.update()
 
-    def step(self, by: int) -> None:
+    def step_lane(self, by: int) -> None:
+        """Up and down: the next one in the column."""
         names = [p[0] for p in PAGES]
         self.show_page(names[max(0, min(len(names) - 1, names.index(self.page) + by))])
 

@@ -88,7 +88,8 @@ class Plots(QWidget):
         self.thick.setPlaceholderText(self._as_it_is())
         self._again()
 
-    def step(self, by: int) -> None:
+    def step_lane(self, by: int) -> None:
+        """Up and down: the next one in the column."""
         names = [k[0] for k in KINDS]
         self.show_kind(names[max(0, min(len(names) - 1, names.index(self.kind) + by))])
 

@@ -113,6 +113,14 @@ class SortRack(QWidget):
         names = [m[0] for m in MODES]
         self.show_mode(names[max(0, min(len(names) - 1, names.index(self.mode) + by))])
 
+    def step_lane(self, by: int) -> None:
+        """Up and down: another use, as in Look over; another list where no use is sorted for."""
+        if self.mode != "use":
+            self.step(by)
+            return
+        uses = [self.use.itemData(k) for k in range(self.use.count())]
+        self.state.choose_use(uses[max(0, min(len(uses) - 1, uses.index(self.state.use) + by))])
+
     def ask(self) -> None:
         """Ask the rack what the form says; a sentence tells what cannot be used."""
         kit = self.state.shop.kit
@@ -306,7 +314,7 @@ class SortRack(QWidget):
             draw.write(p, LEFT, y, "sorted for a", theme.ink2, 14)
         elif not self.model.rows and self.said:
             draw.write(p, SIDE_W + 16, self.list.geometry().top() + 40, "Nothing to show.", theme.ink2, 15)
-        hint = "length: how well every rule is met; full height gives, low if, line won't"
+        hint = "length: how well every rule is met; full gives, low if, line won't; up and down pick the use, Tab the list"
         if self.mode == "use":
             draw.write(p, SIDE_W + 8, self.height() - 22, hint, theme.ink2, 13.5)
 
