@@ -75,6 +75,48 @@ class Real(WindowTest):
         self.assertGreater(after[2][0], before[2][0] + 5)
         self.assertEqual(after[0], before[0])
 
+    def test_sort_the_rack_for_necks_weigh_a_board_and_read_why(self):
+        self.window.activateWindow()
+        QTest.qWaitForWindowActive(self.window, 3000)
+        handle = self.window.windowHandle()
+        left, plain = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        QTest.keyClick(handle, Qt.Key.Key_F11)
+        self.settle()
+        for _ in range(2):
+            QTest.keyClick(handle, Qt.Key.Key_Down)
+            self.settle()
+        sort = self.find("sortRack")
+        rows = sort.model.rows
+        self.assertEqual((self.state.use, rows[0].head, rows[1].piece), ("neck", "Can make it now: 5", "3"))
+        k = next(k for k, r in enumerate(rows) if r.piece == "17")
+        sort.list.scrollTo(sort.model.index(k))
+        self.settle()
+        at = sort.list.viewport().mapTo(self.window, sort.list.visualRect(sort.model.index(k)).center())
+        QTest.mouseClick(handle, left, plain, at)
+        self.settle()
+        self.assertEqual(self.state.piece_id, "17")
+        QTest.keyClick(handle, Qt.Key.Key_Escape)
+        self.window.setFocus()
+        for letter in "weigh 7.5":
+            QTest.keyClick(handle, letter)
+        QTest.keyClick(handle, Qt.Key.Key_Return)
+        self.settle()
+        self.assertEqual(len(self.shop.piece("17").weighings), 8)
+        self.window.setFocus()
+        QTest.keyClick(handle, Qt.Key.Key_F12)
+        self.settle()
+        chart = self.find("plots").view.chart
+        self.assertIn("Its 8 weighings", chart.source)
+        QTest.keyClick(handle, Qt.Key.Key_F3)
+        self.settle()
+        QTest.keyClick(handle, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
+        self.settle()
+        self.assertTrue(self.find("rules").isVisible())
+        self.assertIn("Moisture if", self.find("rules").accessibleDescription())
+        picture = self.app.primaryScreen().grabWindow(self.window.winId()).toImage()
+        shades = {picture.pixel(x, y) for y in range(500, 700, 9) for x in range(20, picture.width(), 3)}
+        self.assertGreater(len(shades), 6, "the rules are painted on the real screen")
+
 sys.exit(0 if unittest.main(argv=["x"], exit=False).result.wasSuccessful() else 1)
 """
 
