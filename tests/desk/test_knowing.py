@@ -468,6 +468,82 @@ class SortTheRack(Case):
         self.assertTrue(any("Papers wanted" in r.head for r in self.rows()))
 
 
+class ByMouse(Case):
+    """What the words say, the buttons of Bring in say too."""
+
+    def menu(self, button):
+        """The open menu of a button, as flat text to action."""
+        self.click(button)
+        menu = self.window.findChild(QMenu, f"{button}.menu")
+        self.assertIsNotNone(menu, button)
+        found = {}
+
+        def walk(one):
+            for action in one.actions():
+                found.setdefault(action.text(), action)
+                if action.menu() is not None:
+                    walk(action.menu())
+
+        walk(menu)
+        return menu, found
+
+    def press(self, button, text):
+        menu, found = self.menu(button)
+        found[text].trigger()
+        menu.close()
+        self.settle()
+
+    def test_doubt_candidates_look_and_certainty(self):
+        self.click("rail.bringIn")
+        self.state.choose_piece("15")
+        self.settle()
+        species = self.window.bring_in.species.objectName()
+        self.press(species, "Not sure of it")
+        self.press(species, "Iroko")
+        self.assertEqual((self.shop.piece("15").species_sure, self.shop.piece("15").candidates), (False, ("Iroko",)))
+        self.press(species, "In rings")
+        self.press(species, "Brown")
+        self.assertEqual(self.shop.piece("15").look, ("ring", "brown"))
+        self.press(species, "Nothing seen")
+        self.assertEqual(self.shop.piece("15").look, ())
+        self.press(species, "Surely Iroko")
+        piece = self.shop.piece("15")
+        self.assertEqual((piece.species, piece.species_sure), ("Iroko", True))
+        self.assertIn("renamed Iroko", piece.history[-1].what)
+        self.press(species, "Weigh the candidates up (F8)")
+        self.assertEqual(self.find("kitBook").page, "species")
+
+    def test_stacking_claims_and_what_opens_the_tape_line(self):
+        self.click("rail.bringIn")
+        self.state.choose_piece("9")
+        self.settle()
+        more = self.window.bring_in.more.objectName()
+        self.press(more, "In a still stack")
+        self.assertEqual(self.shop.piece("9").stacking, "still")
+        for text, words in (
+            ("Weigh it for its series ...", "weigh "),
+            ("A paper kept with it ...", "paper "),
+            ("Keep it for ...", "keep for "),
+            ("A knock ...", "tap "),
+            ("A cut sample, wet and dry ...", "sample "),
+        ):
+            self.press(more, text)
+            self.assertEqual(self.find("tape.line").text(), words)
+            self.key(Qt.Key.Key_Escape, target=self.find("tape.line"))
+        self.type("keep for a stool")
+        self.press(more, "Give its claims back")
+        self.assertEqual([r for r in self.shop.reservations() if r.piece == "9"], [])
+
+    def test_a_shop_s_own_species_stands_in_the_menu(self):
+        own = self.shop.kit.library.find("alder").changed(common="Quince", scientific="", other_names=())
+        self.state.keep("own", self.shop.kit.changed(species=(own,)))
+        self.click("rail.bringIn")
+        self.state.choose_piece("3")
+        self.settle()
+        self.press(self.window.bring_in.species.objectName(), "Quince")
+        self.assertIn("Quince", (self.shop.piece("3").species, *self.shop.piece("3").candidates))
+
+
 class Rules(Case):
     def test_every_rule_over_the_lanes(self):
         self.state.choose_piece("8")

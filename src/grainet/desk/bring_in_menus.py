@@ -14,7 +14,8 @@ from grainet.wood.defects import ALIASES, FAMILY, DefectKind, label_of
 from grainet.wood.figure import FIGURE_KINDS
 from grainet.wood.photo import FLATNESS_PICTURES, SIDE_WORDS, SIDES
 from grainet.wood.piece import PIECE_KINDS, Piece
-from grainet.wood.species import library
+from grainet.wood.settling import STACKING_WORDS
+from grainet.wood.species import COLOURS
 from grainet.wood.value import BadEntry
 
 if TYPE_CHECKING:
@@ -29,6 +30,8 @@ FAMILY_WORDS = {
     "shows": "Only shows",
 }
 Row = tuple[str, Callable[[], object]]
+
+PORES = (("ring", "in rings"), ("semi", "half in rings"), ("diffuse", "evenly spread"), ("none", "none: a softwood"))
 
 
 class Menus:
@@ -78,13 +81,44 @@ class Menus:
         menu = QMenu(self.screen)
         menu.addAction("Unknown", self._say("sp unknown"))
         menu.addAction("Type a name ...", self._tape("sp "))
+        piece, known = self.state.piece, self.state.shop.kit.library
+        if piece is not None and piece.species != "unknown":
+            sure = piece.species_sure
+            menu.addAction(
+                "Not sure of it" if sure else "Sure of it",
+                self._say(f"sp {piece.species}?" if sure else f"surely {piece.species}"),
+            )
+            also = menu.addMenu("It may also be")
+            for one in sorted(known.all, key=lambda s: s.common):
+                if one.common not in (piece.species, *piece.candidates):
+                    also.addAction(one.common, self._say(f"maybe {one.common.replace(',', ' ')}"))
+            for name in piece.candidates:
+                menu.addAction(f"Surely {name}", self._say(f"surely {name}"))
+        look = menu.addMenu("As it looks")
+        for words, options in (("Pores", PORES), ("Colour", tuple((c, c) for c in COLOURS))):
+            own = look.addMenu(words)
+            for word, label in options:
+                seen = tuple(dict.fromkeys((*(piece.look if piece else ()), word)))
+                own.addAction(label.capitalize(), self._say(f"look {', '.join(seen)}"))
+        look.addAction("Nothing seen", self._forget_look)
+        menu.addAction("Weigh the candidates up (F8)", lambda: self._kit_page("species"))
         groups: dict[str, QMenu] = {}
-        for species in sorted(library(), key=lambda s: s.common):
+        for species in sorted(known.all, key=lambda s: s.common):
             first = species.common[0].upper()
             if first not in groups:
                 groups[first] = menu.addMenu(first)
             groups[first].addAction(species.common, self._say(f"sp {species.common}"))
         self._open(self.screen.species, menu)
+
+    def _forget_look(self) -> None:
+        piece = self.state.piece
+        if piece is not None:
+            self.state.keep(f"No. {piece.id}: look forgotten", piece.changed(look=()))
+
+    def _kit_page(self, name: str) -> None:
+        window = self.screen.window()
+        if hasattr(window, "show_kit_page"):
+            window.show_kit_page(name)
 
     # marks --------------------------------------------------------------------------------------------------------
     def mark(self) -> None:
@@ -228,7 +262,26 @@ class Menus:
         for place in sorted({p.place for p in self.state.shop.pieces() if p.place}):
             places.addAction(place, self._say(f"at {place}"))
         places.addAction("Type it ...", self._tape("at "))
-        menu.addAction("Origin ...", self._tape("from "))
+        dry = menu.addMenu("Moisture and rest")
+        for label, line in (
+            ("What the meter in hand shows ...", "raw "), ("A cut sample, wet and dry ...", "sample "), ("Weigh it for its series ...", "weigh "), ("Log its bow ...", "rest "),
+            ("Work it though it moves, because ...", "waive "),
+        ):  # fmt: skip
+            dry.addAction(label, self._tape(line))
+        stacked = dry.addMenu("How it rests")
+        for word in ("sticks", "still", "bench", "sealed"):
+            stacked.addAction(STACKING_WORDS[word].capitalize(), self._say(f"stack {word}"))
+        dry.addAction("Plot it (F12)", lambda: self.state.screen_wanted.emit("plots"))
+        bought = menu.addMenu("Where it is from")
+        for label, line in (
+            ("Origin ...", "from "), ("Supplier ...", "supplier "), ("Price ...", "price "), ("Said of its drying ...", "claim "), ("Said of its age ...", "age "),
+            ("A paper kept with it ...", "paper "), ("What it hid ...", "surprise "), ("Why it was passed over ...", "passed "),
+        ):  # fmt: skip
+            bought.addAction(label, self._tape(line))
+        menu.addAction("Keep it for ...", self._tape("keep for "))
+        menu.addAction("Give its claims back", self._say("free"))
+        menu.addAction("What to mind beside another piece ...", self._tape("beside "))
+        menu.addAction("A knock ...", self._tape("tap "))
         menu.addAction("Note ...", self._tape("note "))
         menu.addSeparator()
         menu.addAction("Print its label ...", lambda: screen.label_wanted.emit(False))
