@@ -113,8 +113,6 @@ class Plots(QWidget):
             self.state.today,
             *self._what_if(),
         )
-        if self.kind == "overview":
-            key += (sum(self.state.shop.known_verdict(p.id, self.state.use) is not None for p in self.state.shop.pieces()),)
         if key == self._key or key == self._asked:
             return
         self._asked = key
@@ -171,11 +169,6 @@ class Plots(QWidget):
         if kind == "movement" and piece is not None:
             facts, wide = shop.facts(piece.id), self._blank_width()
             return lambda: _movement_chart(facts, wide)
-        if kind == "overview":  # those that are not judged yet are asked for, and shown dashed until they are
-            for one in shop.pieces()[:400]:
-                state.verdict(one.id, use)
-            known = {p.id: shop.known_verdict(p.id, use) for p in shop.pieces()}
-            return lambda: _overview_chart([shop.facts(n) for n in known if shop.has_piece(n)], known, shop.kit.use(use))
         return lambda: chart_of(shop, kind, today, number, use)
 
     def _place(self) -> None:
@@ -205,6 +198,15 @@ class Plots(QWidget):
         p.fillRect(self.rect(), theme.bench)
         piece = self.state.piece
         draw.write(p, LEFT, 40, f"No. {piece.id}" if piece else "No piece", theme.ink, 20, 700)
+        if self._asked is not None:
+            draw.write(
+                p,
+                SIDE_W + 20,
+                self.height() - FOOT_H + 34,
+                "drawing ..." if self.kind not in ("moisture", "movement") else "",
+                theme.ink2,
+                14,
+            )
         own = self.tabs["movement"].geometry().bottom()
         draw.write(p, LEFT, own + 18, "the whole shop", theme.ink2, 13)
         if self.kind == "movement":
@@ -350,9 +352,3 @@ def _movement_chart(*what):  # type: ignore[no-untyped-def]
     from grainet.chart.year import movement_chart
 
     return movement_chart(*what)
-
-
-def _overview_chart(*what):  # type: ignore[no-untyped-def]
-    from grainet.chart.rack import overview_chart
-
-    return overview_chart(*what)
