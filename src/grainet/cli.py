@@ -26,6 +26,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         for line in fault.lines:
             print(line, file=sys.stderr)
         return UNUSABLE
+    except BrokenPipeError:  # whoever read the lines has seen enough
+        sys.stdout = None  # type: ignore[assignment]
+        return DONE
 
 
 def _parser() -> argparse.ArgumentParser:

@@ -10,10 +10,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QModelIndex
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QListView, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QListView
 
 from grainet.desk import draw
-from grainet.desk.controls import WordButton
+from grainet.desk.controls import Page, WordButton
 from grainet.desk.sort_list import RowPainter, Rows
 from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT, font
@@ -34,7 +34,7 @@ MODES = (
 CHIPS = ("clear", "ready", "quartered", "figured", "swept", "reclaimed")
 
 
-class SortRack(QWidget):
+class SortRack(Page):
     """The screen."""
 
     def __init__(self, state: State) -> None:
@@ -317,11 +317,3 @@ class SortRack(QWidget):
         hint = "length: how well every rule is met; full gives, low if, line won't; up and down pick the use, Tab the list"
         if self.mode == "use":
             draw.write(p, SIDE_W + 8, self.height() - 22, hint, theme.ink2, 13.5)
-
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        super().showEvent(event)
-        self.refresh()
-
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        super().resizeEvent(event)
-        self.refresh()

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
+from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from grainet.desk import draw
+from grainet.desk.controls import Page
 from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.kit.shop_kit import ShopKit
@@ -60,7 +61,7 @@ def inner(*path: str) -> tuple[Callable[[ShopKit], Any], Callable[[ShopKit, Any]
     return get, put
 
 
-class FiguresPage(QWidget):
+class FiguresPage(Page):
     """Columns of figures."""
 
     def __init__(self, state: State, rows: Sequence[Row], groups: Sequence[str], said: str, top: int = 16) -> None:
@@ -168,11 +169,3 @@ class FiguresPage(QWidget):
                 draw.write(p, x, y + 16, "guessed" if guessed else "not known", theme.ochre, 13)
             elif row.unit:
                 draw.write(p, x, y + 16, row.unit, theme.ink2, 13)
-
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        super().showEvent(event)
-        self.refresh()
-
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        super().resizeEvent(event)
-        self.refresh()

@@ -6,10 +6,10 @@ from typing import Any
 
 from pydantic import ValidationError
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
+from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from grainet.desk import draw
-from grainet.desk.controls import WordButton, count_of
+from grainet.desk.controls import Page, WordButton, count_of
 from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.kit.uses import PRESETS, RULES, UseRule, as_preset, shipped
@@ -32,7 +32,7 @@ HOW = ("must", "weigh", "off")
 ROW_H = 38
 
 
-class UsesPage(QWidget):
+class UsesPage(Page):
     """The page. A change waits as a draft, with its preview, until it is kept."""
 
     def __init__(self, state: State) -> None:
@@ -299,11 +299,3 @@ class UsesPage(QWidget):
             self.start()
             return
         super().keyPressEvent(event)
-
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        super().showEvent(event)
-        self.refresh()
-
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        super().resizeEvent(event)
-        self.refresh()
