@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from grainet.session.laid import Laid
@@ -11,14 +13,33 @@ from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 
 if TYPE_CHECKING:
+    from grainet.work.cautions import Caution
     from grainet.work.steps import Step
 
 
 def board_steps(shop: Shop, laid: Laid, piece_id: str) -> list[Step]:
-    """The steps of one board of a laid-out build."""
+    """The steps of one board of a laid-out build; the last one says what to mind when its parts are glued."""
     from grainet.work.steps import steps_for  # brings in Shapely: not at the start
 
-    return steps_for(laid.job, laid.plan, laid.job.piece(piece_id), shop.kit.length_style, shop.kit.library)
+    steps = steps_for(laid.job, laid.plan, laid.job.piece(piece_id), shop.kit.length_style, shop.kit.library)
+    if steps:
+        steps[-1] = replace(steps[-1], cautions=(*steps[-1].cautions, *_before_gluing(shop, laid, piece_id)))
+    return steps
+
+
+def _before_gluing(shop: Shop, laid: Laid, piece_id: str) -> Iterator[Caution]:
+    """Dust, tannin, oil, moisture gaps, clamps and the glue itself, for the glue-ups that this board's parts go into.
+
+    What speaks against gluing at all (a moisture gap, a stale bottle) is of grade A: it wants to be agreed to.
+    """
+    from grainet.work.cautions import Caution
+    from grainet.work.glue_ups import minded
+
+    mine = {laid.job.part(p.part).shown_name for p in laid.plan.placements if p.piece == piece_id}
+    for name, one in minded(laid.job, laid.plan, shop.kit, shop.year):
+        if name == "every joint" or mine & set(name.split(" and ")):
+            grade = {"block": "A", "warn": "B", "note": "C"}[one.grade]
+            yield Caution(grade, f"Before gluing {name}: {one.text}" + (f": {one.step}." if one.step else "."))  # type: ignore[arg-type]
 
 
 def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False) -> Laid:
