@@ -588,6 +588,20 @@ class WhatToMind(Case):
         self.assertFalse(panel.grab().isNull())
         self.key(Qt.Key.Key_G, CTRL, self.window)
         self.assertFalse(panel.isVisible())
+        screen.keep_plan()
+        self.settle()
+        self.click("rail.sawAndWait")
+        saw = self.find("sawAndWait")
+        board = min(saw.laid.boards, key=lambda b: len(saw.laid.cuts_of(b)))
+        saw._choose_board(board)
+        self.settle()
+        for _ in range(60):
+            if saw.before_gluing():
+                break
+            saw.chalk_action()
+            self.settle()
+        self.assertTrue(any("every joint: Yellow aliphatic" in c.text for c in saw.before_gluing()))
+        self.assertFalse(saw.grab().isNull())
 
 
 if __name__ == "__main__":

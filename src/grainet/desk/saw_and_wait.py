@@ -23,12 +23,15 @@ from grainet.session.sawing import board_steps, tick
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.wood.value import BadEntry
+from grainet.work.cautions import Caution
 from grainet.work.waiting import Wait, settling_wait
 
 if TYPE_CHECKING:
     from grainet.work.steps import Step
 
 STRIP_H, LANE_H, WAIT_H = 54, 40, 168
+GLUING = "Before gluing"  # how the cautions begin that are for later
+MOST_NOTES = 6  # the gravest; all of them stand in Lay out (Ctrl+G)
 MANY = 400  # pieces from which what waits is worked out in the background
 
 
@@ -282,7 +285,8 @@ class SawAndWait(QWidget):
                 )
                 lane.setGeometry(0, k * LANE_H, self.width(), LANE_H)
         top = int(STRIP_H + self._board_high() + 16)
-        self.scroll.setGeometry(0, top, self.width(), max(40, self.height() - WAIT_H - top))
+        notes = len(self.before_gluing())
+        self.scroll.setGeometry(0, top, self.width(), max(40, self.height() - WAIT_H - top - (notes * 19 + 12 if notes else 0)))
         self.inner.resize(self.width(), max(1, len(steps) * LANE_H))
         if upcoming is not None and getattr(self, "_shown_step", None) != (board, upcoming.n):
             self._shown_step = (board, upcoming.n)
@@ -332,6 +336,7 @@ class SawAndWait(QWidget):
         else:
             p.fillRect(QRectF(0, self.scroll.y(), self.width(), self.scroll.height()), theme.ground)
             self._live(p, laid, laid.job.piece(board))
+            self._gluing(p)
         self._waiting(p)
 
     def _live(self, p: QPainter, laid: Laid, piece: Piece) -> None:
@@ -391,7 +396,7 @@ class SawAndWait(QWidget):
         from grainet.desk.controls import wrapped
 
         theme = self.state.theme
-        for caution in step.cautions:
+        for caution in (c for c in step.cautions if not c.text.startswith(GLUING)):
             for line in wrapped(caution.text, 13, room, 600 if caution.grade == "A" else 400):
                 if y > bottom + 4:
                     return
@@ -406,6 +411,32 @@ class SawAndWait(QWidget):
                 )
                 y += 17
             y += 3
+
+    def before_gluing(self) -> list[Caution]:
+        """What the step in hand says of gluing its board's parts, once it is the last one."""
+        step = self.next_step() if self.laid is not None and self.board_id is not None else None
+        return [c for c in step.cautions if c.text.startswith(GLUING)][:MOST_NOTES] if step is not None else []
+
+    def _gluing(self, p: QPainter) -> None:
+        """What to mind before gluing, between the lanes and what waits."""
+        theme, notes = self.state.theme, self.before_gluing()
+        if not notes:
+            return
+        top = self.height() - WAIT_H - len(notes) * 19 - 10
+        p.fillRect(QRectF(0, top, self.width(), self.height() - WAIT_H - top), theme.ground)
+        draw.write(p, LEFT, top + 18, "Before gluing", theme.ink, 15, 700)
+        for k, note in enumerate(notes):
+            ink = {"A": theme.wine, "B": theme.ochre}.get(note.grade, theme.ink)
+            draw.write(
+                p,
+                AXIS_X,
+                top + 18 + 19 * k,
+                note.text.removeprefix(GLUING + " "),
+                ink,
+                14,
+                600 if note.grade == "A" else 400,
+                room=self.width() - AXIS_X - RIGHT,
+            )
 
     # waiting ------------------------------------------------------------------------------------------------------
     def waits(self) -> list[Wait]:
