@@ -59,7 +59,7 @@ def standing_of(facts: Facts, rule: UseRule, verdict: Verdict, today: date, soon
     worst = tuple(_short(line) for line in sorted(low, key=lambda v: v.score)[:2])
     count = verdict.gives or verdict.gives_if
     return Standing(
-        facts.piece.id, group, rank, count, days, _why(verdict, group, asks), best, worst, tuple(line.reason.text.removeprefix("if ") for line in asks)
+        facts.piece.id, group, rank, count, days, _why(verdict, group, asks), best, worst, tuple(line.reason.text for line in asks)
     )  # fmt: skip
 
 
