@@ -334,13 +334,13 @@ def main() -> int:
     quick = "quick" in sys.argv[1:]
     fields()
     shop()
-    taking_in()
     first_paint()
     plans(quick)
     children = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
     own = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"memory: planning here {own:.0f} MB, the window {children:.0f} MB (together budgeted 500 MB)")
-    knowing()  # last: five thousand pieces in this process would count as the planner's memory
+    taking_in()  # last: large photos and five thousand pieces in this process would count as the planner's memory
+    knowing()
     return 0
 
 

@@ -92,15 +92,14 @@ def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
         else max((r.moisture_pct for r in facts.piece.moisture_now), key=lambda m: abs(m - target))
     )
     score = 1 - abs(worst - target) / (2 * over or 1)
-    days = f"about {ready.soonest:.0f} to {ready.latest:.0f} days {_stacked(facts)}{_moves(facts, worst, target)}"
     if worst > limit and not settled:
         yield _line(
-            rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(limit, 1), source=METER_RULE, remedy=days,
+            rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(limit, 1), source=METER_RULE, remedy=_days(facts, worst),
             text=f"if it dries first: {worst:.1f} %, wants {limit:.1f}",
         )  # fmt: skip
     elif worst < target - over and not settled:
         yield _line(
-            rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(target - over, 1), source=METER_RULE, remedy=days,
+            rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(target - over, 1), source=METER_RULE, remedy=_days(facts, worst),
             text=f"if it takes up moisture first: {worst:.1f} %, wants {target - over:.1f}",
         )  # fmt: skip
     else:
@@ -108,6 +107,12 @@ def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
         yield _line(
             rule, "moisture", "Moisture", "holds", score, found=worst, wanted=round(limit, 1), text=text, source=METER_RULE
         )
+
+
+def _days(facts: Facts, worst_pct: float) -> str:
+    """How long the way to the air is, as it lies, and what it does to the width; worked out only for what is not there yet."""
+    ready, target = facts.ready, facts.kit.target_moisture_pct
+    return f"about {ready.soonest:.0f} to {ready.latest:.0f} days {_stacked(facts)}{_moves(facts, worst_pct, target)}"
 
 
 def _moves(facts: Facts, from_pct: float, to_pct: float) -> str:

@@ -87,7 +87,7 @@ class ShopKit(Value):
     rules: HouseRules = HouseRules()
     species: tuple[Species, ...] = ()  # the shop's own, and shipped ones that it changed
 
-    @property
+    @cached_property
     def target_moisture_pct(self) -> float:
         return equilibrium_pct(self.temperature_c, self.humidity)
 
