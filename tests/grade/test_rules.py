@@ -57,6 +57,24 @@ class EveryRule(unittest.TestCase):
             {"moisture": "if", "core": "if", "rings": "if", "twist": "wont"},
         )
 
+    def test_every_limit_of_the_shop_that_is_known_is_spoken_of(self):
+        from grainet.kit.shop_limits import ShopLimits
+
+        def said(**limits):
+            kit = KIT.changed(limits=ShopLimits(**limits), cuts=KIT.cuts.changed(skim_mm=2.5))
+            return [line.reason.text for line in lines(Facts(made(), kit), kit.use("neck")) if line.rule == "machines"]
+
+        neck = KIT.use("neck")
+        silent = said(router_reach_mm=299, rule_mm=3000, planer_deepest_mm=2.5)
+        self.assertEqual(said(), silent, "limits that the part is within say nothing")
+        for text, limits in (
+            (f"the router takes {neck.thickness_mm - 1:.0f}", {"router_reach_mm": neck.thickness_mm - 1}),
+            ("2.5 off a face is 3 passes of 1 at most", {"planer_deepest_mm": 1.0}),
+            ("the longest rule 500", {"rule_mm": 500}),
+        ):
+            (more,) = [one for one in said(**limits) if one not in silent]
+            self.assertIn(text, more)
+
     def test_the_lines_are_what_the_verdict_is_made_of(self):
         for use in USE_IDS:
             board = made(grain_slope_deg=4, flatness={"rock_mm": 30, "bow_mm": 20, "cup_mm": 4}, mass_kg=4)

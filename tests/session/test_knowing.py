@@ -359,6 +359,8 @@ class Gates(InShop):
             shrink_radial_pct=5,
             shrink_tangential_pct=10,
             flags=frozenset({"silica", "oily"}),
+            trade_note="sold with a felling paper",
+            finish_note="darkens within a year",
         )
         library = self.shop.kit.changed(species=(own,)).library
         texts = " ".join(
@@ -369,6 +371,8 @@ class Gates(InShop):
         )
         self.assertIn("sharp spare blade", texts)
         self.assertIn("wiped with solvent", texts)
+        self.assertIn("check current trade rules; sold with a felling paper", texts)
+        self.assertIn("Under a finish: darkens within a year.", texts)
 
 
 class AskingThousands(unittest.TestCase):

@@ -103,6 +103,7 @@ class OfAPlan(unittest.TestCase):
         from grainet.work.glue_ups import of_the_glue
 
         warm = of_the_glue(self.kit, "2026-11-24")
+        self.assertIn(f"closed within {self.kit.glue.closed_min:g}", warm[-1].text)
         self.assertEqual([(p.grade, p.kind) for p in warm], [("note", "glue")])
         self.assertIn("in clamps 0.75 h, machine after 24 h", warm[0].text)
         cold = self.kit.changed(temperature_c=5.0, glues=tuple(g.changed(expires="2020-01-01") for g in self.kit.glues))

@@ -60,10 +60,10 @@ class RulesPanel(QWidget):
         draw.write(p, LEFT, 30, f"Every rule for a {label}", theme.ink, 17, 700)
         columns = (LEFT + 34, 150.0, 190.0 + (self.width() - 1280) * 0.3 + 330, self.width() * 0.66)
         for x, head in zip(columns[1:], ("found and wanted", "would help", "whose rule")):
-            draw.write(p, x, 58, head, theme.ink2, 13)
-        each = min(ROW_H, (self.height() - 66) / max(1, len(found)))
+            draw.write(p, x, 64, head, theme.ink2, 13)
+        each = min(ROW_H, (self.height() - 72) / max(1, len(found)))
         for k, line in enumerate(found):
-            y = 66 + k * each
+            y = 72 + k * each
             self._mark(p, line.word, QRectF(LEFT, y + 5, 20, each - 11))
             ink = {"if": theme.ochre, "wont": theme.wine, "off": theme.ink2, "note": theme.teal}.get(line.word, theme.ink)
             draw.write(p, columns[0], y + each / 2 + 5, line.label, theme.ink, 14.5, 600, room=columns[1] - columns[0] - 8)

@@ -14,7 +14,7 @@ from typing import Any, Literal
 from grainet.grade.facts import Facts
 from grainet.grade.ready import THICK_ENOUGH_FOR_A_CORE_MM
 from grainet.grade.verdict import Reason, Word
-from grainet.kit.shop_limits import refusals
+from grainet.kit.shop_limits import MachineStep, refusals, remarks
 from grainet.kit.uses import RULES, UseRule
 from grainet.wood.coating import consequences
 from grainet.wood.figure import house_word
@@ -425,18 +425,16 @@ def _tap(facts: Facts, rule: UseRule) -> Iterator[Line]:
 
 
 def _machines(facts: Facts, rule: UseRule) -> Iterator[Line]:
-    stack = rule.thickness_mm
-    for step in ("thicknesser", "planer"):
-        for text in refusals(facts.kit.cuts.machines, facts.kit.limits, step, rule.length_mm, rule.width_mm, stack):  # type: ignore[arg-type]
-            yield _line(
-                rule,
-                "machines",
-                "Machines",
-                "note",
-                text=text,
-                source="the kit book",
-                remedy="another method, or by hand; the manual decides",
-            )
+    kit, another = facts.kit, "another method, or by hand; the manual decides"
+    steps: tuple[MachineStep, ...] = ("thicknesser", "planer", "router")
+    found = [
+        (text, another)
+        for step in steps
+        for text in refusals(kit.cuts.machines, kit.limits, step, rule.length_mm, rule.width_mm, rule.thickness_mm)
+    ]
+    found += [(text, "") for text in remarks(kit.limits, kit.cuts.skim_mm, rule.length_mm)]
+    for text, remedy in found:
+        yield _line(rule, "machines", "Machines", "note", text=text, source="the kit book", remedy=remedy)
 
 
 def _weight(facts: Facts, rule: UseRule) -> Iterator[Line]:

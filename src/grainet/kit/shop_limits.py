@@ -63,3 +63,14 @@ def refusals(
     elif step == "router":
         over(thickness_mm, limits.router_reach_mm, "deep")
     return found
+
+
+def remarks(limits: ShopLimits, skim_mm: float, length_mm: float) -> list[str]:
+    """What the shop's own tools mean for a part without refusing it: the passes a skim takes, a rule shorter than the part."""
+    found: list[str] = []
+    if limits.planer_deepest_mm is not None and skim_mm > limits.planer_deepest_mm + 1e-9:
+        passes = math.ceil(skim_mm / limits.planer_deepest_mm - 1e-9)
+        found.append(f"{skim_mm:g} off a face is {passes} passes of {limits.planer_deepest_mm:g} at most")
+    if limits.rule_mm is not None and length_mm > limits.rule_mm + 1e-9:
+        found.append(f"{length_mm:.0f} long, the longest rule {limits.rule_mm:.0f}: a stretched line shows its straightness")
+    return found

@@ -58,9 +58,12 @@ def _of_the_wood(piece: Piece, library: SpeciesLibrary) -> list[Caution]:
         found.append(
             Caution("B", f"{name}: oily; before gluing a fresh face, wiped with solvent in moving air, gloves, no flame.")
         )
-    if "trade_regulated" in flags:
+    trade = {one.trade_note: None for one in named if one.trade_note}
+    if trade or "trade_regulated" in flags:
         kept = f"{len(piece.supply.papers)} papers kept with it" if piece.supply.papers else "no paper kept with it"
-        found.append(Caution("C", f"{name}: check current trade rules; {kept}."))
+        found.append(Caution("C", f"{name}: {'; '.join({'check current trade rules': None, **trade})}; {kept}."))
+    finish = dict.fromkeys(one.finish_note for one in named if one.finish_note)
+    found += [Caution("C", f"Under a finish: {note}.") for note in finish]
     return found
 
 

@@ -98,7 +98,7 @@ def of_the_glue(kit: ShopKit, today: str) -> list[Pairing]:
                 "warm wood, glue and room first",
             )
         )
-    text = f"{glue.name}: open {glue.open_min:g} min, in clamps {glue.handling_h * slower:.2g} h, machine after {max(glue.machining_h * slower, 24.0 if glue.water_based else 0.0):.3g} h"
+    text = f"{glue.name}: open {glue.open_min:g} min, closed within {glue.closed_min:g}, in clamps {glue.handling_h * slower:.2g} h, machine after {max(glue.machining_h * slower, 24.0 if glue.water_based else 0.0):.3g} h"
     found.append(
         Pairing(
             "note",

@@ -233,7 +233,7 @@ class UsesPage(Page):
         self.use.setGeometry(0, 0, 210, 40)
         x = 224
         for button in (*self.presets.values(), self.back):
-            button.setGeometry(x, -2, 112, 44)
+            button.setGeometry(x, 0, 112, 44)
             x += 120
         third = self.width() / 3
         for k, (name, _, _) in enumerate(FIELDS):
