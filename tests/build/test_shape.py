@@ -8,7 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from grainet.build.curve import box_ring, through
-from grainet.build.shape import area, as_array, extents, is_rectangle, is_turned_over, placed, ring_fault
+from grainet.build.shape import area, as_array, extents, is_rectangle, is_turned_over, placed
+from grainet.wood.outline import ring_fault
 
 RING = as_array([(0, 0), (300, 0), (250, 90), (0, 60)])
 NUMBERS = st.floats(min_value=-2000, max_value=2000)

@@ -48,7 +48,7 @@ class Real(WindowTest):
         handle = self.window.windowHandle()
         QTest.keyClick(handle, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
         self.settle()
-        for line in ("plank 900x120 ash", "t 31 31.5 30.8"):
+        for line in ("plank 900x120 white ash", "t 31 31.5 30.8"):
             for letter in line:
                 QTest.keyClick(handle, letter)
             QTest.keyClick(handle, Qt.Key.Key_Return)

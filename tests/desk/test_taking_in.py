@@ -465,7 +465,7 @@ class Stock(Case):
     def test_a_bundle_by_one_line_lies_as_one_end(self):
         self.key(Qt.Key.Key_N, CTRL)
         self.find("tape.line").clear()
-        self.type("bundle 5x760x58x12 4x700 3x620 maple")
+        self.type("bundle 5x760x58x12 4x700 3x620 sugar maple")
         self.assertEqual(len([p for p in self.shop.pieces() if p.bundle == "18"]), 12)
         self.assertFalse(self.shop.has_piece("18"))
         end = self.find("rack.18-1")

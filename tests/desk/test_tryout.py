@@ -15,7 +15,7 @@ from tests.desk.app import WindowTest
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 PLANK = (
-    "plank 2390x231 ash",
+    "plank 2390x231 white ash",
     "w 231 230 231",
     "t 52.4 52.1 49.8",
     "kg 17.4",
@@ -27,7 +27,7 @@ PLANK = (
     "from mill",
     "at C1",
 )
-SLAB = ("1620", "kind slab", "e 166 176 160 184 152 190 158 188 163 182 148 205 156 198 170 186 164 180", "t 52.6 52.4 52.1 51.8 51.6", "sp walnut",
+SLAB = ("1620", "kind slab", "e 166 176 160 184 152 190 158 188 163 182 148 205 156 198 170 186 164 180", "t 52.6 52.4 52.1 51.8 51.6", "sp european walnut",
         "kg 20.1", "mc 10.6", "ring 18 22", "at floor")  # fmt: skip
 BUNDLE = ("bundle 5x760x58x12 4x700 3x620 sugar maple",)
 

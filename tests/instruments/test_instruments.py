@@ -16,7 +16,7 @@ from grainet.instruments.stand_ins import FAULT_KINDS, StandIn, tone_of
 from grainet.session.tape_words import read
 from grainet.wood.piece import Piece
 
-BOARD = read("plank 1200x160 ash", Piece(id="31"), 0, "mm", "2026-11-25").piece
+BOARD = read("plank 1200x160 white ash", Piece(id="31"), 0, "mm", "2026-11-25").piece
 
 
 def ask(kind, fault="", piece=BOARD, x=300.0, expected=None, **more):

@@ -20,7 +20,7 @@ from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 from tools import accuracy
 
-BOARD = read("plank 900x180x40 ash", Piece(id="1"), 0, "mm", "").piece
+BOARD = read("plank 900x180x40 white ash", Piece(id="1"), 0, "mm", "").piece
 
 
 def lines(angle_deg, rows=240, columns=700, period=5.0):

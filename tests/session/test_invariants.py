@@ -239,7 +239,7 @@ class Coats(unittest.TestCase):
     def test_every_declaration_has_its_consequences_and_a_way_to_clear_them(self):
         for finish in ("", *FINISHES):
             for treatment in ("", *TREATMENTS):
-                for tests in ((), (CoatTest(on="d", how="h", clean=True),), (CoatTest(on="d", how="h", clean=False),)):
+                for tests in ((), (CoatTest(on="2026-11-01", how="h", clean=True),), (CoatTest(on="2026-11-01", how="h", clean=False),)):
                     coat = Coating(finish=finish, treatment=treatment, tests=tests)
                     for reclaimed in (False, True):
                         found = consequences(coat, reclaimed)
@@ -251,7 +251,7 @@ class Coats(unittest.TestCase):
                         if tests and not tests[-1].clean:
                             self.assertTrue(any(c.closes == "use" for c in found))
                         cleared = coat.changed(
-                            finish=finish or "none", treatment="none", tests=(CoatTest(on="d", how="h", clean=True),)
+                            finish=finish or "none", treatment="none", tests=(CoatTest(on="2026-11-01", how="h", clean=True),)
                         )
                         self.assertFalse(any(c.closes for c in consequences(cleared, reclaimed)))
 

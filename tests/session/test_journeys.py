@@ -67,8 +67,8 @@ class TheWetUnnamedFind(Story):
 
         self.shop.apply("found", Piece(id="1", kind="plank", racked=True))
         self.say(
-            "plank 900x110x42 oak",
-            "sp oak?",
+            "plank 900x110x42 european oak",
+            "sp european oak?",
             "maybe sweet chestnut, iroko, cocobolo",
             "look ring, brown",
             "ring 74 72",
@@ -159,7 +159,7 @@ class TheWetUnnamedFind(Story):
         from grainet.wood.piece import Piece
 
         self.shop.apply("bought", Piece(id="1", kind="plank", racked=True))
-        self.say("plank 900x110x20 ash", "core 10.4")
+        self.say("plank 900x110x20 white ash", "core 10.4")
         self.assertEqual(readiness(self.shop.piece("1"), self.shop.kit).word, "waits")
         self.shop.apply("a damp cellar", self.shop.kit.changed(humidity=0.55))
         self.assertEqual(readiness(self.shop.piece("1"), self.shop.kit).word, "ready")

@@ -47,7 +47,7 @@ def said(line, piece=BOARD, kit=None):
 
 class Words(unittest.TestCase):
     def test_a_doubtful_species_and_its_candidates(self):
-        unsure = said("sp oak?").piece
+        unsure = said("sp european oak?").piece
         self.assertEqual((unsure.species, unsure.species_sure), ("European oak", False))
         more = said("maybe sweet chestnut, iroko", unsure).piece
         self.assertEqual(more.candidates, ("Sweet chestnut", "Iroko"))
@@ -60,8 +60,8 @@ class Words(unittest.TestCase):
                 said(bad)
 
     def test_renaming_writes_history_and_first_naming_does_not(self):
-        self.assertEqual(said("sp walnut", BOARD.changed(species="unknown")).piece.history, ())
-        renamed = said("sp walnut").piece
+        self.assertEqual(said("sp european walnut", BOARD.changed(species="unknown")).piece.history, ())
+        renamed = said("sp european walnut").piece
         self.assertEqual([h.what for h in renamed.history], ["species European ash renamed European walnut"])
 
     def test_a_shop_s_own_species_is_understood(self):

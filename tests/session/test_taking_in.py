@@ -25,18 +25,18 @@ def meaning(line: str, piece: Piece | None = None) -> Meaning:
     return read(line, piece or Piece(id="18", racked=False), 0.0, "mm", "2026-11-25")
 
 
-BOARD = say(Piece(id="18", racked=False), "plank 1500x180x32 ash")
+BOARD = say(Piece(id="18", racked=False), "plank 1500x180x32 white ash")
 
 
 class Kinds(unittest.TestCase):
     def test_every_kind_comes_in_with_one_line(self):
         for kind in PIECE_KINDS:
-            piece = say(Piece(id="1"), f"{kind} 900x120x12 walnut")
+            piece = say(Piece(id="1"), f"{kind} 900x120x12 black walnut")
             self.assertEqual((piece.kind, piece.extents, piece.least_thickness_mm), (kind, (0, 0, 900, 120), 12))
             self.assertIn("walnut", piece.species.lower())
 
     def test_a_bundle_of_three_lengths_counts_as_twelve(self):
-        found = meaning("bundle 5x760x58x12 4x700 3x620x60 maple")
+        found = meaning("bundle 5x760x58x12 4x700 3x620x60 sugar maple")
         self.assertTrue(found.replaces)
         self.assertEqual(len(found.more), 12)
         self.assertEqual([p.length_mm for p in found.more], [760] * 5 + [700] * 4 + [620] * 3)
@@ -45,7 +45,7 @@ class Kinds(unittest.TestCase):
         self.assertEqual(len({p.id for p in found.more}), 12)
 
     def test_a_pack_keeps_its_sawn_order(self):
-        self.assertEqual([p.sawn_order for p in meaning("pack 6x500x200x3 cherry").more], [1, 2, 3, 4, 5, 6])
+        self.assertEqual([p.sawn_order for p in meaning("pack 6x500x200x3 black cherry").more], [1, 2, 3, 4, 5, 6])
 
     def test_a_bundle_asks_for_what_it_lacks(self):
         for line in (
@@ -61,7 +61,7 @@ class Kinds(unittest.TestCase):
             meaning("bundle 5x760x58x12", BOARD)
 
     def test_a_panel_with_layers_says_when_they_do_not_add_up(self):
-        found = meaning("layers 0.6 walnut 18 lime across 0.6 walnut", BOARD)
+        found = meaning("layers 0.6 black walnut 18 lime across 0.6 black walnut", BOARD)
         self.assertEqual([(x.thickness_mm, x.across) for x in found.piece.layers], [(0.6, False), (18, True), (0.6, False)])
         self.assertIn("12.8 from the 32.0 read", found.gloss)
 
@@ -135,7 +135,7 @@ class Marks(unittest.TestCase):
             [(d.kind, name_of(d), d.family) for d in piece.defects],
             [("thin_spot", "crush", "void"), ("notch", "spall", "void"), ("groove", "ridge", "void")],
         )
-        with self.assertRaisesRegex(BadEntry, "wants a size"):
+        with self.assertRaisesRegex(BadEntry, "wants its size"):
             say(BOARD, "crush hard")
         self.assertTrue(ALIASES)
 

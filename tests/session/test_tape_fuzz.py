@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from grainet.demo.rack import rack
-from grainet.session.tape_words import WORDS, read
+from grainet.session.tape_words import read
+from grainet.session.word_list import WORD_LIST, found_words
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 
@@ -50,7 +51,7 @@ FIGURE = st.one_of(
 def tried(line, piece):
     """The meaning, or None for an entry that is answered with a sentence."""
     try:
-        return read(line, piece, 100.0, "mm", "2026-11-24")
+        return read(line, piece, 300.0, "mm", "2026-11-24")
     except BadEntry as fault:
         assert str(fault).strip()
     except ValidationError:
@@ -82,11 +83,27 @@ class Fuzz(unittest.TestCase):
             defects=(Defect(id="k1", kind="knot", polygon=ring), Defect(id="c1", kind="crack", polygon=ring), Defect(id="m1", kind="nail", polygon=ring, resolved=True)),
             suggestions=(Suggestion(id="k2?", what="defect", kind="knot", confidence=0.7, polygon=ring),),
         )  # fmt: skip
-        for example, _ in WORDS:
-            with self.subTest(example):
+        for word in WORD_LIST:
+            with self.subTest(word.example):
                 begun = Piece(id="90", racked=False)
-                line = {"e 148 186": "100 e 148 186"}.get(example, example)
-                self.assertIsNotNone(tried(line, begun if example.startswith("bundle") else piece))
+                line = {"e 148 186": "100 e 148 186"}.get(word.example, word.example)
+                self.assertIsNotNone(tried(line, begun if line.startswith("bundle") else piece))
+
+    def test_every_word_that_is_read_stands_in_the_list(self):
+        from grainet.kit.shop_kit import ShopKit
+        from grainet.session.tape_words import Reader
+
+        known = Reader(PIECES[1], 0, "mm", "mm", "2026-11-27", 10, kit=ShopKit())._known()
+        said = " ".join(f"{w.form} {w.does} {w.example} {w.also}" for w in WORD_LIST)
+        for word in known:
+            self.assertRegex(said, rf"(^|\W){word}(\W|$)")
+
+    def test_a_builder_s_own_words_find_the_word(self):
+        for typed, form in (
+            ("beam", "plank"), ("reclaimed", "reclaimed"), ("paint", "finish"), ("bark", "e up"), ("blank", "plank"), ("metres", "plank"),
+            ("k 18", "k L x W"), ("nail", "m "), ("heavy", "kg"), ("quartered", "ring"), ("½", "plank"), ("damp", "mc"),
+        ):  # fmt: skip
+            self.assertTrue(any(w.form.startswith(form) for w in found_words(typed)[:3]), typed)
 
 
 class Meanings(unittest.TestCase):

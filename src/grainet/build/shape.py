@@ -51,33 +51,3 @@ def is_rectangle(ring: Array, tolerance: float = 1e-6) -> bool:
     """Whether a ring fills its extents, its sides along the axes."""
     x0, y0, x1, y1 = extents(ring)
     return abs(area(ring) - (x1 - x0) * (y1 - y0)) <= tolerance * max(1.0, x1 - x0 + y1 - y0)
-
-
-def is_plain_box(outline: Ring) -> bool:
-    """Whether an outline is four corners along the axes; plain comparisons, for it is asked of every piece of a rack."""
-    if len(outline) != 4:
-        return False
-    xs, ys = sorted({x for x, _ in outline}), sorted({y for _, y in outline})
-    return len(xs) == 2 and len(ys) == 2 and len(set(outline)) == 4
-
-
-def ring_fault(ring: Ring) -> str | None:
-    """What is wrong with a ring as an outline, as a sentence part; None when it is sound."""
-    from shapely.geometry import Polygon
-    from shapely.validation import explain_validity
-
-    if len(ring) < 3:
-        return f"has {len(ring)} points, wants at least 3"
-    far = max(max(abs(x), abs(y)) for x, y in ring)
-    if far > 20_000:
-        return f"reaches {far:.0f} mm out, wants at most 20000"
-    polygon = Polygon(ring)
-    if polygon.convex_hull.area < 1e-6:
-        return "encloses no area"
-    if not polygon.is_valid:
-        text = explain_validity(polygon)
-        if "[" in text:
-            x, y = (float(v) for v in text[text.index("[") + 1 : text.index("]")].split()[:2])
-            return f"crosses itself near ({x:.0f}, {y:.0f})"
-        return "crosses itself"
-    return None

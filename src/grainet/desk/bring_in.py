@@ -19,7 +19,8 @@ from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
 from grainet.session.meaning import Meaning
 from grainet.session.take_in import tasks_of
-from grainet.session.tape_words import WORDS, Reader, grid_places
+from grainet.session.tape_words import Reader, grid_places
+from grainet.session.word_list import WORD_LIST
 from grainet.wood.defects import ALIASES, label_of
 from grainet.wood.figure import FIGURE_KINDS
 from grainet.wood.piece import Piece, WidthStation, with_readings
@@ -539,13 +540,13 @@ class BringIn(QWidget):
                     13.5,
                     room=max(30.0, room),
                 )
-        for k, (example, meaning) in enumerate(WORDS[: 2 * (ROWS - len(self.tasks)) if len(self.tasks) < ROWS else 0]):
+        for k, word in enumerate(WORD_LIST[: 2 * (ROWS - len(self.tasks)) if len(self.tasks) < ROWS else 0]):
             y = top + 8 + (len(self.tasks) + k // 2) * 47 + 27
             half = (self._mouse_x() - AXIS_X - 30) / 2
             x = AXIS_X + (k % 2) * half
-            draw.slip(p, theme, x, y - 16, example, px=14)
-            used = draw.text_width(example, 14, 500, True)
-            draw.write(p, x + used + 20, y, meaning, theme.ink2, 13, room=half - used - 34)
+            draw.slip(p, theme, x, y - 16, word.example, px=14)
+            used = draw.text_width(word.example, 14, 500, True)
+            draw.write(p, x + used + 20, y, word.does, theme.ink2, 13, room=half - used - 34)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
@@ -585,4 +586,4 @@ def _figure_in(reader: Reader, kind: str, ring: list[tuple[float, float]]) -> Me
     """A figure zone over a dragged rectangle."""
     xs, ys = zip(*ring)
     reader.at = (min(xs) + max(xs)) / 2
-    return reader.figure(kind, f"{max(xs) - min(xs):.1f}x{max(ys) - min(ys):.1f} y {(min(ys) + max(ys)) / 2:.1f}")
+    return reader.figure(kind, [max(xs) - min(xs), max(ys) - min(ys)], f"y {(min(ys) + max(ys)) / 2:.1f}")

@@ -324,7 +324,14 @@ class LookOver(QWidget):
             x = max(min(axis.x(reading.x_mm), axis.right - 90), right + 12)
             right = x + draw.write(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, True)
         flat = piece.flatness
-        text = f"bow {flat.bow_mm:g}   cup {flat.cup_mm:g}" + (f"   crook {flat.crook_mm:g}" if flat.crook_mm else "")
+        text = "   ".join(
+            f"{word} {mm:g}" + (f" over {span:.0f}" if span else "")
+            for word, mm, span in (
+                ("bow", flat.bow_mm, flat.bow_span_mm), ("cup", flat.cup_mm, flat.cup_span_mm), ("crook", flat.crook_mm, flat.crook_span_mm),
+                ("twist", flat.rock_mm, flat.rock_span_mm),
+            )
+            if mm or word in ("bow", "cup")
+        )  # fmt: skip
         if right < axis.right - 230:
             draw.write(p, axis.right - draw.text_width(text, 15, 500, True), y, text, theme.ink2, 15, 500, True)
 

@@ -174,7 +174,7 @@ class State(QObject):
 
     def reshape_mark(self, piece: Piece, tag: str, ring: tuple[tuple[float, float], ...]) -> bool:
         """Keep a trouble's new outline if it touches the piece and does not cross itself; a sentence says why not."""
-        from grainet.build.shape import ring_fault
+        from grainet.wood.outline import ring_fault
 
         old = next(d for d in piece.defects if d.id == tag)
         x0, y0, x1, y1 = piece.extents

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from grainet.exchange.json_file import Unusable
 from grainet.wood.climate import AirReading
+from grainet.wood.value import why_not
 
 MOST_ROWS = 200_000
 TIMES = (
@@ -53,7 +54,7 @@ def read_air(path: Path) -> list[AirReading]:
         try:
             found.append(_reading(row[when], row[warm], row[damp], fahrenheit, path.name))
         except (ValueError, IndexError) as fault:
-            reason = fault.errors()[0]["msg"] if isinstance(fault, ValidationError) else str(fault)
+            reason = why_not(fault) if isinstance(fault, ValidationError) else str(fault)
             faults.append(f"{path.name}: row {n}: {reason}")
     if faults:
         raise Unusable(faults)

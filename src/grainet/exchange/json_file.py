@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from grainet.wood.value import Value
+from grainet.wood.value import Value, place_of, sentence_of
 
 V = TypeVar("V", bound=Value)
 OURS = frozenset({"x-depth_mm", "x-barred", "x-source", "x-remedy", "x-slides_mm"})  # our own additions to the contract
@@ -85,32 +85,7 @@ def to_value(data: Any, model: type[V], name: str) -> V:
     try:
         return model.model_validate_json(json.dumps(data))
     except ValidationError as faults:
-        raise Unusable([f"{name}: {place(f['loc'])}: {_sentence(f)}" for f in faults.errors()]) from None  # type: ignore[arg-type]
-
-
-def place(where: tuple[int | str, ...]) -> str:
-    """``pieces[3].outline`` from a validation error's location; names of alternatives are left out."""
-    text = ""
-    for step in where:
-        if isinstance(step, int):
-            text += f"[{step}]"
-        elif not any(mark in step for mark in ("constrained", "literal[", "tuple[", "function-", "nullable", "[")):
-            text += f".{step}" if text else step
-    return text or "the file"
-
-
-def _sentence(fault: dict[str, Any]) -> str:
-    found, kind, context = fault.get("input"), fault["type"], fault.get("ctx", {})
-    if kind == "extra_forbidden":
-        return "no such key (keys of your own begin with x-)"
-    if kind == "missing":
-        return "missing"
-    shown = json.dumps(found, default=str)
-    shown = shown if len(shown) <= 60 else shown[:57] + "..."
-    if kind == "too_short":
-        return f"has {context.get('actual_length')} entries, wants at least {context.get('min_length')}"
-    message = fault["msg"].replace("Input should be", "wants").replace("a valid array", "a list")
-    return f"found {shown}, {message[0].lower() + message[1:]}"
+        raise Unusable([f"{name}: {place_of(f['loc']) or 'the file'}: {sentence_of(f)}" for f in faults.errors()]) from None
 
 
 def _kind(data: Any) -> str:

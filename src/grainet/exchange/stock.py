@@ -16,10 +16,10 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from grainet.exchange.json_file import Unusable, parse_json, place, read_json, write_json, write_text
+from grainet.exchange.json_file import Unusable, parse_json, read_json, write_json, write_text
 from grainet.wood.coating import FINISHES, TREATMENTS
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, WidthStation, with_readings
-from grainet.wood.value import Value
+from grainet.wood.value import Value, why_not
 
 WANTED = ("number", "length_mm", "width_mm", "thickness_mm")
 FLAT = {"bow_mm": "bow_mm", "cup_mm": "cup_mm", "crook_mm": "crook_mm", "twist_mm": "rock_mm"}
@@ -106,9 +106,7 @@ def _json_row(k: int, data: Any) -> StockRow:
     try:
         return StockRow(f"pieces[{k}]", number, Piece.model_validate_json(json.dumps(data)))
     except ValidationError as faults:
-        first = faults.errors()[0]
-        where = place(first["loc"])
-        return StockRow(f"pieces[{k}]", number, None, (f"{where}: " if where else "") + first["msg"])
+        return StockRow(f"pieces[{k}]", number, None, why_not(faults))
 
 
 # CSV ------------------------------------------------------------------------------------------------------------------
@@ -143,8 +141,7 @@ def _csv_row(where: str, row: dict[Any, Any]) -> StockRow:
     try:
         return StockRow(where, number, _piece(row))
     except ValidationError as faults:
-        first = faults.errors()[0]
-        return StockRow(where, number, None, f"{place(first['loc'])}: {first['msg']}")
+        return StockRow(where, number, None, why_not(faults))
     except (ValueError, Unusable) as fault:
         return StockRow(where, number, None, str(fault))
 
@@ -199,8 +196,11 @@ def _with_column(piece: Piece, name: str, row: dict[str, Any]) -> Piece:
     figure = _figure(row, name)
     if name in NUMBERS:
         return piece.changed(**{NUMBERS[name]: figure})
-    if name in FLAT:
-        return piece.changed(flatness=piece.flatness.changed(**{FLAT[name]: figure or 0.0}))
+    if name in FLAT:  # a list has no spans: its figures are over the whole piece
+        field, word = FLAT[name], name.removesuffix("_mm")
+        flat = piece.flatness.changed(**{field: figure or 0.0, field.replace("_mm", "_span_mm"): None})
+        others = tuple(w for w in piece.flat_read if w != word)
+        return piece.changed(flatness=flat, flat_read=others if figure is None else (*others, word))
     return _with_size(piece, name, figure, row)
 
 
@@ -250,7 +250,7 @@ def row_of(piece: Piece) -> dict[str, str]:
         "length_mm": length, "width_mm": y1 - y0 if piece.outline else None, "thickness_mm": piece.least_thickness_mm,
         "moisture_pct": max((r.moisture_pct for r in piece.moisture_now), default=None), "ring_start_deg": rings[0], "ring_end_deg": rings[1],
         **{column: getattr(piece, field) for column, field in NUMBERS.items()},
-        **{column: getattr(piece.flatness, field) or None for column, field in FLAT.items()},
+        **{column: getattr(piece.flatness, field) or (0.0 if column.removesuffix("_mm") in piece.flat_read else None) for column, field in FLAT.items()},
     }  # fmt: skip
     words = {
         "number": piece.id, "kind": piece.kind, "reclaimed": "yes" if piece.reclaimed else "no", "finish": piece.coating.finish,

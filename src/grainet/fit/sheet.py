@@ -17,7 +17,8 @@ from shapely import affinity
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.shape import as_array, is_plain_box
+from grainet.build.shape import as_array
+from grainet.wood.outline import is_plain_box
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.defects import GROWING, Defect, Family
 from grainet.wood.flatness import crook_loss, flattening_links

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.shape import is_plain_box
+from grainet.wood.outline import is_plain_box
 from grainet.fit.exact import Exact
 from grainet.fit.field import depths_to_try, forbidding_names
 from grainet.fit.orientation import Orientation

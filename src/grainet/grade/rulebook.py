@@ -18,6 +18,7 @@ from grainet.kit.shop_limits import MachineStep, refusals, remarks
 from grainet.kit.uses import RULES, UseRule
 from grainet.wood.coating import consequences
 from grainet.wood.figure import house_word
+from grainet.wood.flatness import twist_over
 from grainet.wood.movement import shrinkage_across_face, width_change_mm
 from grainet.wood.rings import describe, least_angle
 from grainet.wood.tap import facts_of
@@ -334,11 +335,11 @@ def _shape(facts: Facts, rule: UseRule) -> Iterator[Line]:
         (
             "twist",
             "Twist",
-            flat.rock_mm * min(1.0, rule.length_mm / long) * min(1.0, rule.width_mm / wide),
+            twist_over(flat, min(rule.length_mm, long), rule.width_mm, long, wide),
             rule.most_twist_mm,
             "twisted",
         ),
-        ("bow", "Bow", flat.bow_mm * min(1.0, rule.length_mm / (flat.bow_span_mm or long)) ** 2, rule.most_bow_mm, "bowed"),
+        ("bow", "Bow", flat.bow_mm * (min(rule.length_mm, long) / (flat.bow_span_mm or long)) ** 2, rule.most_bow_mm, "bowed"),
     ]
     for name, label, value, most, word in rows:
         if most is None:
@@ -361,17 +362,16 @@ def _shape(facts: Facts, rule: UseRule) -> Iterator[Line]:
                 source=rule.source,
             )
     if rule.most_cup_mm is not None:
-        word_: LineWord = "wont" if flat.cup_mm > rule.most_cup_mm else "holds"
-        text = (
-            f"cup too deep: {flat.cup_mm:.1f}, a plate allows {rule.most_cup_mm:.1f}" if word_ == "wont" else f"{flat.cup_mm:.1f}"
-        )
+        cup = flat.cup_mm * (wide / (flat.cup_span_mm or wide)) ** 2  # a plate is taken whole, so its whole cup counts
+        word_: LineWord = "wont" if cup > rule.most_cup_mm else "holds"
+        text = f"cup too deep: {cup:.1f}, a plate allows {rule.most_cup_mm:.1f}" if word_ == "wont" else f"{cup:.1f}"
         yield _line(
             rule,
             "cup",
             "Cup",
             word_,
-            1 - flat.cup_mm / rule.most_cup_mm,
-            found=flat.cup_mm,
+            1 - cup / rule.most_cup_mm,
+            found=cup,
             wanted=rule.most_cup_mm,
             text=text,
             source=rule.source,

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from grainet.wood.value import Value
+from grainet.wood.value import DayOrEmpty, Value
 
 Hours = Annotated[float, Field(ge=0, le=1000)]
 Minutes = Annotated[float, Field(ge=0, le=10_000)]
@@ -44,7 +44,7 @@ class Glue(Value):
     least_c: float = Field(default=10.0, ge=-10, le=60)
     fills_gaps: bool = False
     water_based: bool = True
-    expires: str = ""
+    expires: DayOrEmpty = ""
     source: str = "shipped default, a usual range of its family; the label wins"
 
     def stale(self, today: str) -> bool:

@@ -259,7 +259,7 @@ def _flattening(footprint: Polygon, piece: Piece) -> float:
     length, width, whole_l, whole_w = x1 - x0, y1 - y0, px1 - px0, py1 - py0
     bow = flat.bow_mm * (length / (flat.bow_span_mm or whole_l)) ** 2
     cup = flat.cup_mm * (width / (flat.cup_span_mm or whole_w)) ** 2
-    return bow + cup + flat.rock_mm / 2 * length * width / (whole_l * whole_w)
+    return bow + cup + flat.rock_mm / 2 * length * width / ((flat.rock_span_mm or whole_l) * whole_w)
 
 
 def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit) -> Iterator[str]:

@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.asking import GRID_MM, Query, matches, one_species, usable_cells
+from grainet.wood.flatness import over_the_whole
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
@@ -55,7 +56,7 @@ def row_of(piece: Piece, kit: ShopKit, basis: str) -> Row:
     crook = 0.0 if piece.crook_in_outline else flat.crook_mm
     figures = np.array([
         x1 - x0, y1 - y0, min(thick, default=NEVER), max(thick, default=NEVER), flat.bow_mm, flat.bow_span_mm or long, flat.cup_mm,
-        flat.cup_span_mm or wide, flat.rock_mm, crook, flat.crook_span_mm or long, NEVER if angle is None else angle,
+        flat.cup_span_mm or wide, over_the_whole(flat, long).rock_mm, crook, flat.crook_span_mm or long, NEVER if angle is None else angle,
         NEVER if state.worst_pct is None else state.worst_pct, core, any(f.kind != "plain" for f in piece.figure), piece.reclaimed,
         not piece.unswept_faces and not piece.live_metal, measured, len(piece.weighings),
     ], float)  # fmt: skip

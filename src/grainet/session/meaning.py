@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from grainet.kit.shop_kit import ShopKit
@@ -10,11 +11,15 @@ from grainet.session.asking import Query
 from grainet.wood.climate import AirReading
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
+from grainet.wood.quantity import FIGURE, PLAIN, Quantity, of_ten
 from grainet.wood.species import SpeciesLibrary
 from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
-from grainet.wood.value import BadEntry
+from grainet.wood.value import BadEntry, Choose
 
 SAME_PLACE_MM = 0.5
+ALSO_CALLED: dict[str, PieceKind] = {
+    "board": "plank", "beam": "billet", "batten": "strip", "sheet": "panel", "leaf": "plate", "furniture": "furniture_part",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -38,6 +43,7 @@ class Meaning:
     air: AirReading | None = None  # a reading of the shop's air
     beside: str | None = None  # another piece's number, to be glued beside this one
     frees: str | None = None  # a claim to give back, or * for all on the piece
+    lists: str | None = None  # the words of the tape line are asked for, those that mean this
     cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart
 
 
@@ -66,40 +72,71 @@ class ReaderBase:
         end = self.piece.length_mm or self.piece.extents[2]
         return self.at if self.placed or not end else round(end / 2, 1)
 
-    def mm(self, text: str, name: str, least: float = 0.0, most: float = 20_000.0) -> float:
-        """One length in mm within limits, or two figures for it that agree. Raises BadEntry."""
-        pair = parse_pair(text, self.unit)
+    # figures ------------------------------------------------------------------------------------------------------
+    def mm(self, text: str, name: str, least: float = 0.0, most: float = 20_000.0, beside: float | None = None) -> float:
+        """One length in mm within limits, or two figures for it that agree. Raises BadEntry.
+
+        ``beside`` is a figure for a like thing: one ten times as large or small is asked about, unless it ends with "!".
+        """
+        tidy, sure = _sure(text)
+        pair = parse_pair(tidy, self.unit)
         if pair is not None and not pair.agrees:
             raise BadEntry(f"{text}: the two figures are {pair.apart_mm:.1f} apart. Measure once more.")
-        sign = -1 if text.strip().startswith("-") else 1
-        mm = pair.first.mm if pair else sign * parse_length(text.strip().removeprefix("-"), self.unit).mm
+        sign = -1 if tidy.startswith("-") else 1
+        mm = pair.first.mm if pair else sign * parse_length(tidy.removeprefix("-"), self.unit).mm
         if not least < mm <= most:
-            raise BadEntry(f"{name} {mm:.1f} wants to be over {least:g} and at most {most:g}.")
+            raise BadEntry(f"{name} {mm:.1f} wants to be over {max(0.0, least):g} and at most {most:g}.")
+        if not sure:
+            self._of_ten(tidy, mm, beside, name)
         return mm
 
-    def lengths(self, text: str, name: str, most: float) -> list[float]:
+    def _of_ten(self, text: str, value: float, beside: float | None, name: str) -> None:
+        if of_ten(value, beside):
+            assert beside is not None
+            choices = [c for c in (_slipped(text, value, beside),) if c]
+            asked = f"{choices[0]} or {text}" if choices else text
+            raise Choose(
+                f"{name} {text} stands beside {beside:.4g}, about ten times apart: {asked}? {text}! keeps it.", text, (*choices, f"{text}!")
+            )
+
+    def lengths(self, text: str, name: str, most: float, beside: float | None = None) -> list[float]:
         """One length, or several parted by blanks: ``52.4 52.1 51.6``; ``2 1/16`` and ``7 ft 10`` are one."""
         words = text.split()
-        plain = len(words) > 1 and all(re.fullmatch(r"\d+(?:[.,]\d+)?|[.,]\d+", w) for w in words)
-        return [self.mm(w, name, most=most) for w in words] if plain else [self.mm(text, name, most=most)]
+        plain = len(words) > 1 and all(re.fullmatch(rf"{FIGURE}!?", w) for w in words)
+        if not plain:
+            return [self.mm(text, name, most=most, beside=beside)]
+        figures: list[float] = []
+        for word in words:
+            figures.append(self.mm(word, name, most=most, beside=beside))
+            beside = beside or figures[0]
+        return figures
 
     def shown(self, mm: float) -> str:
         return format_length(mm, self.style, unit=True)
 
-    def number(self, text: str, name: str, low: float, high: float) -> float:
-        """One plain figure within limits. Raises BadEntry."""
-        try:
-            value = float(text.replace(",", ".").rstrip("%°").strip())
-        except ValueError:
-            raise BadEntry(f"“{text}” is not a figure for {name}; wants {low:g} to {high:g}.") from None
+    def number(
+        self, text: str, name: str, low: float, high: float, of: Quantity = PLAIN, beside: float | None = None,
+        parse: Callable[[str, str], float] | None = None,
+    ) -> float:  # fmt: skip
+        """One figure of a quantity within limits, in the unit that is kept. Raises BadEntry."""
+        tidy, sure = _sure(text)
+        if not tidy:
+            raise BadEntry(f"{name} wants a figure, {of.named.partition('such as')[2].strip() or 'such as 3'}.")
+        value = (parse or of.parse)(tidy, name)
         if not low <= value <= high:
             raise BadEntry(f"{name} {value:g} is out of reach; wants {low:g} to {high:g}.")
+        if not sure:
+            self._of_ten(tidy, value, beside, name)
         return value
 
-    def options(self, text: str, letters: str) -> tuple[str, dict[str, str]]:
-        """``52.4 y 40 h 0.4`` to ("52.4", {"y": "40", "h": "0.4"})."""
-        found = dict(re.findall(rf"(?:^|\s)([{letters}])\s+(\S+)", text))
-        return re.sub(rf"(?:^|\s)[{letters}]\s+\S+", "", text).strip(), found
+    def options(self, text: str, names: str | Sequence[str], flags: Sequence[str] = ()) -> Options:
+        """``52.4 y 40 through`` to what stands before the options, the options and the flags; see ``Options``."""
+        return Options.parse(text, tuple(names), tuple(flags))
+
+    def nothing_more(self, rest: str, word: str) -> None:
+        """Raises BadEntry where words that take nothing are followed by something."""
+        if rest.strip():
+            raise BadEntry(f"“{rest.strip()}” is left over: {word} wants nothing behind it.")
 
     def read_by(self, name: str, **changes: object) -> Piece:
         """The piece with some figures changed, and a note of the instrument that gave them."""
@@ -107,15 +144,72 @@ class ReaderBase:
         return self.piece.changed(read_by=(*others, (name, self.by)) if self.by else others, **changes)
 
     def kind_named(self, name: str) -> PieceKind | None:
-        """A piece kind by its first letters."""
-        tidy = name.strip().lower().replace(" ", "_")
+        """A piece kind by its first letters, or by what the trade calls it besides."""
+        tidy = name.strip().lower().replace(" ", "_").replace("-", "")
+        if tidy in ALSO_CALLED:
+            return ALSO_CALLED[tidy]
         return next((k for k in PIECE_KINDS if len(tidy) >= 4 and k.startswith(tidy)), None) or next(
             (k for k in PIECE_KINDS if tidy and k.startswith(tidy)), None
         )
 
 
-def with_option(rest: str, letter: str) -> tuple[str, str]:
-    """``8.4 d 20`` to ("8.4", "20")."""
-    found = re.match(rf"^(.*?)(?:\s+{letter}\s+(\S+))?$", rest)
-    assert found is not None
-    return found[1], found[2] or ""
+def _sure(text: str) -> tuple[str, bool]:
+    """A figure and whether it was confirmed with "!": ``523!``."""
+    tidy = text.strip()
+    return (tidy[:-1].strip(), True) if tidy.endswith("!") else (tidy, False)
+
+
+def _slipped(text: str, value: float, beside: float) -> str:
+    """The figure with its point moved to where it agrees with the one beside it; empty where it is no plain figure."""
+    if not re.fullmatch(FIGURE, text):
+        return ""
+    step = 10.0 if value < beside else 0.1
+    moved = float(text.replace(",", ".")) * step
+    if of_ten(value * step, beside):
+        moved *= step
+    return f"{moved:.6g}"
+
+
+@dataclass(frozen=True)
+class Options:
+    """A line's tail taken apart: the words before the first option, options with their figure (``y 40``), bare flags (``through``),
+    and what follows them all. Whoever reads a line says what becomes of every one of these; ``left`` must never be dropped."""
+
+    first: str
+    given: dict[str, str]
+    flags: tuple[str, ...]
+    left: str
+
+    @classmethod
+    def parse(cls, text: str, names: tuple[str, ...], flags: tuple[str, ...] = ()) -> Options:
+        """Take a tail apart. Raises BadEntry where an option has no figure or stands twice."""
+        first: list[str] = []
+        left: list[str] = []
+        given: dict[str, str] = {}
+        found: list[str] = []
+        words = text.split()
+        k = 0
+        while k < len(words):
+            word = words[k].lower()
+            if word in names:
+                if k + 1 == len(words) or words[k + 1].lower() in names:
+                    raise BadEntry(f"“{word}” wants a figure behind it, such as {word} 40.")
+                if word in given:
+                    raise BadEntry(f"“{word}” stands twice on the line.")
+                k += 2
+                given[word] = words[k - 1]
+                while k < len(words) and re.fullmatch(r"[0-9]+/[0-9]+|mm|cm|in|inch|ft|%|°|hz|s", words[k], re.I):
+                    given[word] += f" {words[k]}"  # y 2 1/16, d 9 mm
+                    k += 1
+                continue
+            if word in flags:
+                found.append(word)
+            else:
+                (left if given or found else first).append(words[k])
+            k += 1
+        return cls(" ".join(first), given, tuple(found), " ".join(left))
+
+    def all_used(self, wanted: str) -> None:
+        """Raises BadEntry where something is left over."""
+        if self.left:
+            raise BadEntry(f"“{self.left}” is left over; {wanted}")

@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from grainet.wood.value import Value
+from grainet.wood.value import DayOrEmpty, Name, Place, Value
 
-Box = tuple[float, float, float, float]
+Box = tuple[Place, Place, Place, Place]
 
 
 class Reservation(Value):
     """One claim. ``box`` is the claimed region in mm from the marked end and the near edge; None claims the whole piece."""
 
-    id: str = Field(min_length=1)
-    piece: str = Field(min_length=1)
+    id: Name
+    piece: Name
     claimed_for: str = Field(min_length=1, max_length=80)
     design: str = ""
     part: str = ""
     box: Box | None = None
-    on: str = ""
+    on: DayOrEmpty = ""
     note: str = Field(default="", max_length=200)
 
     @property

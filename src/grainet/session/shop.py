@@ -27,6 +27,7 @@ from grainet.store.caches import cache_file
 from grainet.store.shop_file import ShopFile, ShopUnusable
 from grainet.wood.climate import AirLog, AirReading, YearAir, year_of
 from grainet.wood.defects import counted
+from grainet.wood.flatness import over_the_whole
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
 
@@ -441,9 +442,11 @@ class Shop:
 
 
 def as_counted(piece: Piece) -> Piece:
-    """The piece as judging and planning see it: troubles that were dealt with count as such."""
-    troubles = counted(piece.defects)
-    return piece if troubles == piece.defects else piece.changed(defects=troubles)
+    """The piece as judging and planning see it: troubles that were dealt with count as such, twist over the whole length."""
+    x0, _, x1, _ = piece.extents
+    troubles, flat = counted(piece.defects), over_the_whole(piece.flatness, x1 - x0 or piece.length_mm or 1.0)
+    same = troubles == piece.defects and flat is piece.flatness
+    return piece if same else piece.changed(defects=troubles, flatness=flat)
 
 
 def _natural(name: str) -> tuple[object, ...]:

@@ -64,9 +64,12 @@ def accepted(piece: Piece, one: Suggestion, house: tuple[str, ...] = HOUSE_WORDS
         return rest.changed(ring_angle_deg=tuple(both))
     if one.what in ("bow", "cup", "crook"):
         sag, span = round(one.figures[0], 1), float(round(one.figures[1]))
-        return rest.changed(flatness=rest.flatness.changed(**{f"{one.what}_mm": sag, f"{one.what}_span_mm": span}))
+        flat = rest.flatness.changed(**{f"{one.what}_mm": sag, f"{one.what}_span_mm": span})
+        return rest.changed(flatness=flat, flat_read=(*(w for w in rest.flat_read if w != one.what), one.what))
     if one.what == "twist":
-        return rest.changed(flatness=rest.flatness.changed(rock_mm=round(one.figures[0], 1)))
+        apart = float(round(one.figures[1])) if len(one.figures) > 1 and one.figures[1] >= 1 else None
+        flat = rest.flatness.changed(rock_mm=round(one.figures[0], 1), rock_span_mm=apart)
+        return rest.changed(flatness=flat, flat_read=(*(w for w in rest.flat_read if w != "twist"), "twist"))
     return _with_edges(rest, one)
 
 

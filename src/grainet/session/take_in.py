@@ -83,8 +83,11 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
         found.append(Task("Rings at both ends", "0 flat to 90 quarter, or a photo of the end", "ring "))
     if piece.grain_slope_deg is None:
         found.append(Task("Slope of grain", "degrees off the edge, or a photo of face 1", "slope "))
-    if piece.flatness.bow_mm == 0 and piece.flatness.cup_mm == 0:
-        found.append(Task("Bow and cup", "straightedge along, across; 0 counts as read", "bow "))
+    flat = piece.flatness
+    open_ = [w for w, mm in (("bow", flat.bow_mm), ("cup", flat.cup_mm)) if not mm and w not in piece.flat_read]
+    if open_:
+        what, how = " and ".join(open_).capitalize(), {"bow": "straightedge along", "cup": "straightedge across"}
+        found.append(Task(what, f"{', '.join(how[w] for w in open_)}; 0 counts as read", f"{open_[0]} "))
     if not piece.origin:
         found.append(Task("Origin", "where it comes from", "from "))
     if not piece.place:

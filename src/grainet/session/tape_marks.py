@@ -8,10 +8,11 @@ from typing import get_args
 
 from grainet.session.meaning import Meaning, ReaderBase
 from grainet.session.suggesting import accepted, without
-from grainet.wood.defects import FAMILY, SEVERITY_WORDS, Defect, DefectKind, label_of, next_defect_id
+from grainet.wood.defects import DEEPEST_MM, FAMILY, SEVERITY_WORDS, Defect, DefectKind, label_of, next_defect_id
 from grainet.wood.figure import FigureZone, house_word, next_figure_id
 from grainet.wood.piece import Sweep
-from grainet.wood.value import BadEntry, Ring
+from grainet.wood.quantity import ANGLE, SHARE, parse_whole
+from grainet.wood.value import BadEntry, Choose, Ring
 
 ALL_DEFECTS: tuple[str, ...] = get_args(DefectKind)
 FACES = {"1": "1", "2": "2", "edge": "edge", "through": "through"}
@@ -26,55 +27,116 @@ class MarkWords(ReaderBase):
             "feature": self._feature, "cleared": self._cleared, "face": self._face, "is": self._kind_of_mark, "take": self._take,
         }  # fmt: skip
 
-    def box_here(self, size: str, y_text: str | None) -> Ring:
-        """A rectangle of ``length x width`` about the plumb, ``y`` up or in the middle."""
-        sides = size.lower().split("x")
-        if len(sides) != 2:
-            raise BadEntry(f"“{size}” is not a size; wants length x width, such as 24x18.")
-        w, h = (self.mm(s, "size", most=20_000) for s in sides)
-        _x0, y0, _x1, y1 = self.piece.extents
-        y = self.mm(y_text, "y", least=-1e-9, most=5000) if y_text else (y0 + y1) / 2
-        a, b, c, d = self.at - w / 2, y - h / 2, self.at + w / 2, y + h / 2
+    def box_here(self, sizes: list[float], y_text: str | None, at_edge: str = "") -> Ring:
+        """A rectangle of length x width about the plumb, ``y`` up, in the middle or along an edge; one size is as much both ways.
+
+        A mark at an end or an edge begins there. Raises BadEntry where it would lie beyond the wood.
+        """
+        if len(sizes) > 2:
+            raise BadEntry("A mark wants length x width, such as 24x18, then d and its depth.")
+        x0, y0, x1, y1 = self.piece.extents
+        if not self.piece.outline:
+            raise BadEntry("A mark wants the board first: its length and width, l 2390 and w 231.")
+        w, h = sizes[0], sizes[-1]
+        if w > x1 - x0 + 0.5 or h > y1 - y0 + 0.5:
+            raise BadEntry(f"{w:.0f} × {h:.0f} is larger than the board, which is {x1 - x0:.0f} × {y1 - y0:.0f}.")
+        if at_edge:
+            y = y0 if at_edge == "near" else y1
+        else:
+            y = self.mm(y_text, "y", least=-1e-9, most=5000) if y_text else (y0 + y1) / 2
+        (a, c), (b, d) = _laid(self.at, w, x0, x1, "x"), _laid(y, h, y0, y1, "y")
         return ((a, b), (c, b), (c, d), (a, d))
 
-    def defect(self, kind: str, rest: str, note: str = "") -> Meaning:
-        """A trouble by its size and options; ``note`` keeps the bench's own word for it."""
-        size, _, options = rest.partition(" ")
-        given = dict(re.findall(r"(?:^|\s)([ydfs])\s+(\S+)", options))
-        ring = self.box_here(size, given.get("y"))
-        face = FACES.get(given.get("f", "1"))
+    def defect(self, kind: str, sizes: list[float], rest: str, note: str = "") -> Meaning:
+        """A trouble by its sizes and options; ``note`` keeps the bench's own word for it.
+
+        A third size, and for what takes thickness a bare figure behind the sizes, is how deep it goes.
+        """
+        told = self.options(rest, "ydfs", ("through", "edge", "near", "far", *SEVERITY_WORDS))
+        given = dict(told.given)
+        depths = [f"{sizes.pop():g} mm"] if len(sizes) == 3 else []
+        if told.first and FAMILY[kind] == "void":  # type: ignore[index]
+            depths.append(told.first)
+        elif told.first:
+            raise BadEntry(f"“{told.first}” is left over: y {told.first} for how far up, d {told.first} for how deep?")
+        told.all_used("a mark wants a size, then y, d, f, s or through, such as k 24x18 y 40 d 12.")
+        if len(depths) + ("d" in given) > 1:
+            raise BadEntry("The depth stands twice on the line; wants it once, such as d 12.")
+        if depths:
+            given["d"] = depths[0]
+        face = "through" if "through" in told.flags else "edge" if "edge" in told.flags else FACES.get(given.get("f", "1"))
         if face is None:
             raise BadEntry(f"face {given['f']} is not known; wants 1, 2, edge or through.")
-        depth = self.mm(given["d"], "depth", least=-1e-9, most=1000) if "d" in given else None
-        severity = int(self.number(given["s"], "severity", 1, 3)) if "s" in given else None
-        return self.add_defect(kind, ring, face, depth, severity, note)
+        if "f" in given and FACES[given["f"]] != face:
+            raise BadEntry(f"f {given['f']} and {face} do not go together on one mark.")
+        if face == "through" and "d" in given:
+            raise BadEntry("What goes through has no depth; wants through or d.")
+        edges = [f for f in told.flags if f in ("near", "far")]
+        at_edge = edges[0] if edges else "near" if kind == "wane" and "y" not in given else ""
+        if len(edges) > 1 or (edges and "y" in given):
+            raise BadEntry("near, far and y each say how far up it lies; wants one of them.")
+        ring = self.box_here(sizes, given.get("y"), at_edge)
+        severity = self._severity_of(given, told.flags)
+        return self.add_defect(kind, ring, face, self._depth_of(given.get("d")), severity, note, f", along the {at_edge} edge" if at_edge else "")
 
-    def add_defect(self, kind: str, ring: Ring, face: str, depth: float | None, severity: int | None = None, note: str = ""
+    def _severity_of(self, given: dict[str, str], flags: tuple[str, ...]) -> int | None:
+        words = [SEVERITY_WORDS.index(f) + 1 for f in flags if f in SEVERITY_WORDS]
+        if len(words) + ("s" in given) > 1:
+            raise BadEntry("How grave it is stands twice on the line; wants it once, such as s 2.")
+        if words:
+            return words[0]
+        return self._whole_severity(given["s"]) if "s" in given else None
+
+    def _whole_severity(self, text: str) -> int:
+        level = parse_whole(text, "how grave a mark is")
+        if not 1 <= level <= 3:
+            raise BadEntry(f"{level} is out of reach; wants 1 slight, 2 plain or 3 grave.")
+        return level
+
+    def _depth_of(self, text: str | None) -> float | None:
+        """How deep a mark goes; deeper than the wood is asked about."""
+        if text is None or text in ("?", "unknown"):
+            return None
+        depth = self.mm(text, "depth", least=-1e-9, most=DEEPEST_MM)
+        thick = max(self.piece.all_thicknesses_mm, default=None)
+        if thick is not None and depth > thick + 1e-9:
+            raise Choose(f"{depth:g} deep is more than the wood, {thick:.1f} thick there at most: through?", f"d {text}", ("through",))
+        return depth
+
+    def add_defect(self, kind: str, ring: Ring, face: str, depth: float | None, severity: int | None = None, note: str = "", where: str = ""
     ) -> Meaning:  # fmt: skip
         """A new defect of a kind with the next free tag."""
         self._on_the_piece(ring)
         tag = next_defect_id(kind, {d.id for d in self.piece.defects})
         new = Defect(id=tag, kind=kind, face=face, polygon=ring, depth_mm=depth, severity=severity, by=self.by, note=note)  # type: ignore[arg-type]
-        deep = "depth unknown: counts as through" if depth is None else f"{depth:g} deep"
-        where = "through" if face == "through" else f"on face {face}" if face in "12" else "on the edge"
+        deep = "" if face == "through" else ", depth unknown: counts as through" if depth is None else f", {depth:g} deep"
+        on = "through" if face == "through" else f"on face {face}" if face in "12" else "on the edge"
+        grave = f", {SEVERITY_WORDS[severity - 1]}" if severity else ""
+        xs, ys = [x for x, _ in ring], [y for _, y in ring]
+        at = f"{min(xs):.0f} to {max(xs):.0f} along, {min(ys):.0f} to {max(ys):.0f} up"
         return Meaning(
-            f"{label_of(note or kind)} {tag} {where}, {deep}",
+            f"{label_of(note or kind)} {tag} {on}{where}, {at}{deep}{grave}",
             self.piece.changed(defects=(*self.piece.defects, new)),
             label=f"{label_of(kind)} {tag}",
         )
 
-    def figure(self, kind: str, rest: str) -> Meaning:
+    def figure(self, kind: str, sizes: list[float], rest: str) -> Meaning:
         """A figure zone by its size: strength, wavelength, angle and the house's word."""
-        size, _, options = rest.partition(" ")
-        given = dict(re.findall(r"(?:^|\s)(y|f|s|wl|a|word)\s+(\S+)", options))
-        ring = self.box_here(size, given.get("y"))
+        told = self.options(rest, ("y", "f", "s", "wl", "a", "word"), ("through",))
+        given = told.given
+        if told.first or told.left:
+            raise BadEntry(f"“{told.first or told.left}” is left over; figure wants a size, then y, f, s, wl, a or word, such as curl 300x120 s .6.")
+        face = given.get("f", "through")
+        if face not in ("1", "2", "through"):
+            raise BadEntry(f"f {face}: figure lies on face 1, on 2, or goes through.")
+        ring = self.box_here(sizes, given.get("y"))
         self._on_the_piece(ring)
-        strength = self.number(given["s"], "strength", 0, 1) if "s" in given else None
+        strength = self.number(given["s"], "strength", 0, 1, SHARE) if "s" in given else None
         zone = FigureZone(
             id=next_figure_id({f.id for f in self.piece.figure}), kind=kind, polygon=ring,  # type: ignore[arg-type]
-            face=given.get("f", "through"),  # type: ignore[arg-type]
-            strength=strength, angle_deg=self.number(given["a"], "angle", -90, 90) if "a" in given else 0.0,
-            wavelength_mm=self.number(given["wl"], "wavelength", 0.5, 500) if "wl" in given else None,
+            face=face,  # type: ignore[arg-type]
+            strength=strength, angle_deg=self.number(given["a"], "the bands' angle", -90, 90, ANGLE) if "a" in given else 0.0,
+            wavelength_mm=self.mm(given["wl"], "wavelength", least=0.4, most=500) if "wl" in given else None,
             word=given.get("word", "") or house_word(strength, self.house), by=self.by,
         )  # fmt: skip
         return Meaning(
@@ -83,10 +145,14 @@ class MarkWords(ReaderBase):
         )  # fmt: skip
 
     def _on_the_piece(self, ring: Ring) -> None:
-        x0, y0, x1, y1 = self.piece.extents
-        xs, ys = zip(*ring)
-        if self.piece.outline and (max(xs) < x0 or min(xs) > x1 or max(ys) < y0 or min(ys) > y1):
-            raise BadEntry("That lies off the piece.")
+        """Raises BadEntry where a mark lies off the wood, past a live edge too."""
+        from shapely.geometry import Polygon
+
+        if not self.piece.outline:
+            return
+        met = Polygon(self.piece.outline).buffer(0).intersection(Polygon(ring).buffer(0))
+        if met.area <= 1e-6:
+            raise BadEntry("That lies off the piece: there is no wood at that place.")
 
     # one mark -----------------------------------------------------------------------------------------------------
     def _find(self, tag: str) -> Defect:
@@ -142,12 +208,12 @@ class MarkWords(ReaderBase):
         found, text = self._two(rest, "depth wants a mark and a figure, such as depth k1 12.")
         if text in ("?", "unknown"):
             return self._replace(found, found.changed(depth_mm=None), f"{found.id}: depth unknown, counts as through")
-        depth = self.mm(text, "depth", least=-1e-9, most=1000)
+        depth = self._depth_of(text)
         return self._replace(found, found.changed(depth_mm=depth), f"{found.id} is {depth:g} deep")
 
     def _severity(self, rest: str) -> Meaning:
         found, text = self._two(rest, "sev wants a mark and 1 to 3, such as sev k1 2.")
-        level = SEVERITY_WORDS.index(text) + 1 if text in SEVERITY_WORDS else int(self.number(text, "severity", 1, 3))
+        level = SEVERITY_WORDS.index(text) + 1 if text in SEVERITY_WORDS else self._whole_severity(text)
         return self._replace(found, found.changed(severity=level), f"{found.id} is {SEVERITY_WORDS[level - 1]}")
 
     def _feature(self, rest: str) -> Meaning:
@@ -202,3 +268,21 @@ class MarkWords(ReaderBase):
             there = ", ".join(s.id for s in self.piece.suggestions) or "none"
             raise BadEntry(f"No picture suggests “{tag}” here; suggested: {there}.")
         return Meaning(f"{tag} kept as measured by the picture", accepted(self.piece, found, self.house), label=f"{tag} kept")
+
+
+def _laid(middle: float, size: float, low: float, high: float, axis: str) -> tuple[float, float]:
+    """From where to where a mark lies: about its middle, or beginning at an end that it is put to. Raises BadEntry beyond the wood."""
+    if not low - 0.5 <= middle <= high + 0.5:
+        raise BadEntry(f"{middle:.0f} is off the piece, which goes from {low:.0f} to {high:.0f} {'along' if axis == 'x' else 'across'}.")
+    at_low, at_high = middle <= low + 0.5, middle >= high - 0.5
+    start = low if at_low else high - size if at_high else middle - size / 2
+    if start < low - 0.5 or start + size > high + 0.5:
+        beyond = max(low - start, start + size - high)
+        ends = ("the marked end", "the far end") if axis == "x" else ("the near edge", "the far edge")
+        short = start < low - 0.5
+        raise BadEntry(
+            f"That would reach {beyond:.0f} beyond {ends[0] if short else ends[1]}: put it to {low if short else high:.0f} and it begins there, "
+            f"or to {low + size / 2 if short else high - size / 2:.0f} at the least."
+        )
+    start = min(max(start, low), high - size)
+    return round(start, 3), round(start + size, 3)

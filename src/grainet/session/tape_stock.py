@@ -10,10 +10,12 @@ from grainet.wood.coating import FINISHES, TREATMENTS, CoatTest
 from grainet.wood.defects import label_of
 from grainet.wood.piece import Layer, Piece, PieceKind, Station, WidthStation, with_readings
 from grainet.wood.turning import flipped_over_the_end, rolled_over, turned_end_for_end
+from grainet.wood.quantity import parse_whole
+from grainet.wood.units import LENGTH
 from grainet.wood.value import BadEntry
 
 MOST_ITEMS = 200
-_SIZES = re.compile(r"^\d[\d.,/]*(?:x[\d.,/]+)*$", re.I)
+_GROUP = re.compile(rf"(?<!\S)(?P<count>[^\sx]+)\s*x\s*(?P<sizes>{LENGTH}(?:\s*x\s*{LENGTH})*)(?=$|\s)", re.I)
 
 
 class StockWords(ReaderBase):
@@ -28,39 +30,37 @@ class StockWords(ReaderBase):
         }  # fmt: skip
 
     def species_named(self, text: str) -> str:
-        """A species of the library by any name. Raises BadEntry."""
-        if text.strip().lower() in ("unknown", "?", ""):
+        """A species of the library by any name. Raises BadEntry; a name that several have is asked about."""
+        if text.strip().lower() in ("unknown", "?"):
             return "unknown"
-        found = self.library.best(text)
-        if found is None:
-            raise BadEntry(f"“{text}” is not in the species library; sp unknown is allowed.")
-        return found.common
+        return self.species_of(text).common
 
-    def sized_piece(self, kind: PieceKind, rest: str) -> Meaning:
+    def sized_piece(self, kind: PieceKind, figures: list[float], rest: str) -> Meaning:
         """``plank 2390x231x52 ash``: kind, length x width (x thickness) and species in one line."""
-        size, _, name = rest.strip().partition(" ")
-        figures = [self.mm(part, "size") for part in size.lower().split("x")]
         if len(figures) not in (2, 3):
-            raise BadEntry(f"“{size}”: wants length x width, or length x width x thickness, such as 2390x231x52.")
+            raise BadEntry(f"{len(figures)} sizes: wants length x width, or length x width x thickness, such as 2390x231x52.")
         changes: dict[str, object] = {"kind": kind}
-        if name:
-            changes["species"] = self.species_named(name)
+        words = rest.split()
+        if "reclaimed" in (w.lower() for w in words):
+            changes["reclaimed"] = True
+            words = [w for w in words if w.lower() != "reclaimed"]
+        if words:
+            changes["species"] = self.species_named(" ".join(words))
         piece = _boxed(self.piece.changed(**changes), figures, self.by)
         wood = "" if piece.species == "unknown" else f", {piece.species}"
-        return Meaning(f"{label_of(kind)} {' × '.join(self.shown(f) for f in figures)}{wood}", piece, label=label_of(kind))
+        was = ", reclaimed: sweep it for metal" if changes.get("reclaimed") else ""
+        return Meaning(f"{label_of(kind)} {' × '.join(self.shown(f) for f in figures)}{wood}{was}", piece, label=label_of(kind))
 
     def _bundle(self, kind: PieceKind, word: str) -> Callable[[str], Meaning]:
         def read(rest: str) -> Meaning:
-            words = rest.split()
-            sizes = [w for w in words if _SIZES.match(w)]
-            if not sizes:
-                raise BadEntry(f"{word} wants count x length x width x thickness, such as {word} 5x760x58x12 4x700 3x620 maple.")
-            species = (
-                self.species_named(" ".join(w for w in words if w not in sizes))
-                if len(words) > len(sizes)
-                else self.piece.species
-            )
-            items = self._items(sizes, kind, species)
+            groups = list(_GROUP.finditer(rest))
+            if not groups:
+                raise BadEntry(f"{word} wants count x length x width x thickness, such as {word} 5x760x58x12 4x700 3x620 cherry.")
+            name = " ".join(_GROUP.sub(" ", rest).split())
+            if re.search(r"[0-9]", name):
+                raise BadEntry(f"“{name}” is left over; {word} wants groups such as 5x760x58x12, then the species.")
+            species = self.species_named(name) if name else self.piece.species
+            items = self._items([(g["count"], g["sizes"]) for g in groups], kind, species)
             lengths = len({i.length_mm for i in items})
             wood = "" if species == "unknown" else f", {species}"
             gloss = f"{len(items)} {label_of(kind)}s of {lengths} length{'s' if lengths > 1 else ''}{wood}"
@@ -68,19 +68,20 @@ class StockWords(ReaderBase):
 
         return read
 
-    def _items(self, sizes: list[str], kind: PieceKind, species: str) -> list[Piece]:
+    def _items(self, groups: list[tuple[str, str]], kind: PieceKind, species: str) -> list[Piece]:
         """The items of a bundle; a group that leaves width or thickness out has those of the one before."""
         if self.piece.outline:
             raise BadEntry(f"No. {self.piece.id} is measured already; a bundle wants a new piece: Ctrl+N.")
         items: list[Piece] = []
         last: list[float] = []
-        for size in sizes:
-            count_text, *parts = size.lower().split("x")
-            count = int(self.number(count_text, "count", 1, MOST_ITEMS))
-            figures = [self.mm(p, "size") for p in parts]
+        for count_text, sizes in groups:
+            count = parse_whole(count_text, "how many")
+            if not 1 <= count <= MOST_ITEMS:
+                raise BadEntry(f"{count} items are out of reach for one group; wants 1 to {MOST_ITEMS}.")
+            figures = [self.mm(part, "size") for part in re.split(r"\s*x\s*", sizes, flags=re.I)]
             figures += last[len(figures) :]
             if len(figures) != 3:
-                raise BadEntry(f"“{size}”: wants count x length x width x thickness, such as 5x760x58x12.")
+                raise BadEntry(f"“{count_text}x{sizes}”: wants count x length x width x thickness, such as 5x760x58x12.")
             last = figures
             if len(items) + count > MOST_ITEMS:
                 raise BadEntry(f"{len(items) + count} items are too many for one bundle; wants at most {MOST_ITEMS}.")
@@ -94,10 +95,12 @@ class StockWords(ReaderBase):
 
     def _layers(self, rest: str) -> Meaning:
         """``layers 0.6 walnut 18 lime across 0.6 walnut``: thickness and species of each, face 1 first."""
-        groups = re.findall(r"([\d.,/]+)\s+([^\d]+)", rest)
-        if not groups:
+        groups = re.findall(rf"(?<!\S)({LENGTH})\s+([^0-9.,]+?)(?=$|\s+[0-9.,])", rest, re.I)
+        told = sum(len("".join(g).replace(" ", "")) for g in groups)
+        if not groups or told != len(rest.replace(" ", "")):
             raise BadEntry(
-                "layers wants thickness and species of each, face 1 first, such as layers 0.6 walnut 18 lime 0.6 walnut."
+                "layers wants thickness and species of each, face 1 first, such as layers 0.6 cherry 18 lime 0.6 cherry; "
+                f"found “{rest.strip()}”."
             )
         made = []
         for size, name in groups:
@@ -158,7 +161,11 @@ class StockWords(ReaderBase):
         )
 
     def _turn(self, turn: Callable[[Piece], Piece], gloss: str) -> Callable[[str], Meaning]:
-        return lambda _rest: Meaning(gloss, turn(self.piece), label=gloss.partition(":")[0])
+        def read(rest: str) -> Meaning:
+            self.nothing_more(rest, gloss.partition(" ")[0])
+            return Meaning(gloss, turn(self.piece), label=gloss.partition(":")[0])
+
+        return read
 
     def _apart(self, tool: str) -> Callable[[str], Meaning]:
         def read(rest: str) -> Meaning:

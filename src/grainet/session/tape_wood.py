@@ -10,19 +10,13 @@ from grainet.wood.meters import corrected
 from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.record import CutSample, Happening, Paper, Rest, Surprise, Tap, Weighing
 from grainet.wood.settling import STACKING_WORDS
-from grainet.wood.species import COLOURS, POROSITIES
+from grainet.wood.quantity import CELSIUS, GRAMS, PERCENT, SECONDS, TONE, WEIGHT, parse_money
+from grainet.wood.species import COLOURS, POROSITIES, Species, plain
 from grainet.wood.tap import SUPPORTS_AT, TRUST_WITHIN, expected_hz
-from grainet.wood.value import BadEntry
+from grainet.wood.value import BadEntry, Choose, real_day
 from grainet.wood.weighing import sample_pct
 
-WOOD_WORDS = (
-    ("sp ash?", "species, unsure; maybe oak, chestnut names what else it may be"), ("surely ash", "the species for certain"), ("look ring, brown", "pores and colour as seen, to narrow it"),
-    ("raw 10.5 c 28", "what the meter in hand shows, corrected by its table"), ("sample 52.4 48.1 core", "a slice wet and oven-dry in g: whole, shell or core"),
-    ("weigh 31.4", "a weighing in its series; on 2026-11-03 says when"), ("rest 2.0 twist .4", "bow today in the rest log"), ("waive grain is straight", "works a moving piece, with the reason"),
-    ("stack sticks", "how it rests: sticks, still, bench, sealed"), ("tap 368 d .09", "tone in Hz and decay in s"), ("supplier Nether Holm", "who sold it"), ("price 42", "what it cost"),
-    ("claim kiln dried", "what was said of its drying; age 1890 of its age"), ("paper invoice 2019-117", "proof of origin"), ("surprise hidden nail", "a flaw that it hid"),
-    ("passed too short", "why it was left lying"), ("beside 3", "what to mind where the two are glued"), ("keep for Merrow neck", "claims it, or the part tried on it; free gives it back"),
-)  # fmt: skip
+MOST_CHOICES = 12
 
 
 class WoodWords(ReaderBase):
@@ -31,30 +25,50 @@ class WoodWords(ReaderBase):
     def wood_words(self) -> dict[str, Callable[[str], Meaning]]:
         return {
             "sp": self._species, "maybe": self._maybe, "surely": self._surely, "look": self._look, "raw": self._raw, "sample": self._sample, "weigh": self._weigh,
-            "rest": self._rest, "waive": self._waive, "stack": self._stack, "tap": self._tap, "supplier": self._supply("supplier", "bought of", 80),
+            "rest": self._rest, "settled": self._settled, "waive": self._waive, "stack": self._stack, "tap": self._tap, "supplier": self._supply("supplier", "bought of", 80),
             "price": self._price, "claim": self._supply("drying_claim", "said to be", 200), "age": self._supply("age_claim", "said to date from", 200), "paper": self._paper,
             "surprise": self._surprise, "passed": self._passed, "keep": self._keep, "free": self._free, "beside": self._beside,
         }  # fmt: skip
 
     # what it is ---------------------------------------------------------------------------------------------------
+    def species_of(self, text: str) -> Species:
+        """The one species of a name. Raises BadEntry, and Choose where several are called so."""
+        name = text.strip()
+        found = self.library.matches(name)
+        if len(found) > 1:
+            shown = [s.common for s in found[:MOST_CHOICES]]
+            more = f" and {len(found) - len(shown)} more" if len(found) > len(shown) else ""
+            raise Choose(f"{len(found)} species are called {name}: {', '.join(shown)}{more}. Which one? {name}? keeps it unsure.", name, shown)
+        if not found:
+            if len(plain(name)) < 2:
+                raise BadEntry(f"“{name}” names no species; wants a name such as sp white ash, or sp unknown.")
+            raise BadEntry(f"“{name}” is not in the species library; add it in the kit book (F8), or sp unknown.")
+        return found[0]
+
     def _named(self, text: str) -> str:
-        found = self.library.best(text.strip())
-        if found is None:
-            raise BadEntry(f"“{text.strip()}” is not in the species library; add it in the kit book (F8), or sp unknown.")
-        return found.common
+        return self.species_of(text).common
 
     def _species(self, rest: str) -> Meaning:
         text = rest.strip()
         if text.lower() in ("unknown", "?"):
             return Meaning("species unknown", self._renamed("unknown", sure=False), label="species")
-        unsure = text.endswith("?")
-        name = self._named(text.rstrip("? "))
-        found = self.library.find(name)
-        assert found is not None
+        if text.endswith("?"):
+            return self._unsure(text.rstrip("? "))
+        found = self.species_of(text)
         gloss = f"{found.common}, {found.scientific}" if found.scientific else found.common
-        if unsure:
-            gloss += ": unsure; the strictest caution of what it may be counts"
-        return Meaning(gloss, self._renamed(name, sure=not unsure), label="species")
+        return Meaning(gloss, self._renamed(found.common, sure=True), label="species")
+
+    def _unsure(self, text: str) -> Meaning:
+        """``sp walnut?``: unsure; a family's name keeps every one of the family as what it may be."""
+        found = self.library.matches(text)
+        if not found:
+            self.species_of(text)  # says why not
+        first, others = found[0].common, tuple(s.common for s in found[1:MOST_CHOICES])
+        new = self._renamed(first, sure=False)
+        if others:
+            new = new.changed(candidates=tuple(dict.fromkeys((*new.candidates, *others))))
+        may = ", ".join((first, *others))
+        return Meaning(f"{may}: unsure; the strictest caution of what it may be counts", new, label="species")
 
     def _renamed(self, name: str, sure: bool) -> Piece:
         """The piece under another name, with the old one in its story."""
@@ -94,19 +108,26 @@ class WoodWords(ReaderBase):
 
     # how wet it is ------------------------------------------------------------------------------------------------
     def _dated(self, text: str) -> tuple[str, str]:
-        """``31.4 on 2026-11-03`` to ("31.4", "2026-11-03"); today where no day is said."""
-        amount, _, day = text.partition(" on ")
-        day = day.strip() or self.today
-        if not re.fullmatch(r"\d{4}-\d{2}-\d{2}", day) or day > self.today:
-            raise BadEntry(f"“on {day}”: wants a day that has been, such as on {self.today}.")
+        """``31.4 on 2026-11-03`` to ("31.4", "2026-11-03"); today where no day is said. Raises BadEntry for a day that is none."""
+        amount, said, day = f" {text} ".rpartition(" on ")
+        if not said:
+            return text.strip(), self.today
+        day = day.strip()
+        try:
+            real_day(day)
+        except ValueError as fault:
+            raise BadEntry(f"on {day}: {fault}.") from None
+        if day > self.today:
+            raise BadEntry(f"on {day} is still to come; wants a day that has been, such as on {self.today}.")
         return amount.strip(), day
 
     def _raw(self, rest: str) -> Meaning:
-        amount, options = self.options(rest, "cd")
-        value = self.number(amount, "the meter's reading in %", 0, 200)
-        temperature = self.number(options["c"], "temperature in °C", -20, 60) if "c" in options else 20.0
-        meter = self.kit.meter
-        depth = self.number(options["d"], "depth", 0, 500) if "d" in options else meter.reach_mm
+        told = self.options(rest, "cd")
+        told.all_used("raw wants a reading, then c and d, such as raw 10.5 c 28.")
+        options, meter = told.given, self.kit.meter
+        value = self.number(told.first, "the meter's reading", 0, 200, PERCENT)
+        temperature = self.number(options["c"], "temperature", -20, 60, CELSIUS) if "c" in options else 20.0
+        depth = self.depth_in_the_wood(options.get("d", f"{meter.reach_mm:g} mm" if self._reaches(meter.reach_mm) else None))
         species = self.library.find(self.piece.species) if self.piece.species_sure else None
         thickness = self.piece.least_thickness_mm
         found = corrected(meter, value, species, temperature, None, thickness, self.library.find)
@@ -124,6 +145,11 @@ class WoodWords(ReaderBase):
         gloss = f"{value:g} shown is {found.moisture_pct:g} ± {found.doubt_pct:g} % at {self.inner:.0f}{say}"
         return Meaning(gloss, self.piece.changed(moisture=(*others, new)), label="moisture")
 
+    def _reaches(self, reach_mm: float) -> bool:
+        """Whether a meter's reach lies within the wood."""
+        thick = self.piece.least_thickness_mm
+        return thick is None or reach_mm <= thick
+
     def _sample(self, rest: str) -> Meaning:
         amount, day = self._dated(rest)
         words = amount.split()
@@ -132,7 +158,7 @@ class WoodWords(ReaderBase):
             raise BadEntry(
                 "sample wants the slice's weight wet and oven-dry in grams, then whole, shell or core: sample 52.4 48.1 core."
             )
-        wet, dry = (self.number(w, "weight in g", 0.01, 100_000) for w in words[:2])
+        wet, dry = (self.number(w, "the slice's weight", 0.01, 100_000, GRAMS) for w in words[:2])
         try:
             moisture = sample_pct(wet, dry)
         except ValueError as fault:
@@ -140,7 +166,7 @@ class WoodWords(ReaderBase):
         thickness = self.piece.least_thickness_mm or 20.0
         sample = CutSample(on=day, x_mm=self.inner, wet_g=wet, dry_g=dry, part=part)  # type: ignore[arg-type]
         y = sum(self.piece.extents[1::2]) / 2
-        depth = 2.0 if part == "shell" else thickness / 2
+        depth = min(2.0, thickness / 2) if part == "shell" else round(thickness / 2, 2)
         reading = MoistureReading(
             x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=round(moisture, 1), on=day, by="cut sample"
         )
@@ -154,7 +180,8 @@ class WoodWords(ReaderBase):
 
     def _weigh(self, rest: str) -> Meaning:
         amount, day = self._dated(rest)
-        kg = self.number(amount.lower().removesuffix("kg"), "weight in kg", 0.001, 2000)
+        last = max(self.piece.weighings, key=lambda w: w.on, default=None)
+        kg = self.number(amount, "the weight", 0.001, 2000, WEIGHT, beside=last.kg if last else self.piece.mass_kg)
         return Meaning(f"weighs {kg:g} kg on {day}", self.weighed(kg, day), label="weighing")
 
     def weighed(self, kg: float, day: str) -> Piece:
@@ -165,23 +192,41 @@ class WoodWords(ReaderBase):
 
     def _rest(self, rest: str) -> Meaning:
         amount, day = self._dated(rest)
-        bow_text, _, twist_text = amount.partition("twist")
-        bow = self.mm(bow_text.replace("bow", "").strip(), "bow", least=-1e-9, most=300)
-        twist = self.mm(twist_text.strip(), "twist", least=-1e-9, most=300) if twist_text.strip() else None
-        rows = tuple(
-            sorted((*(r for r in self.piece.rests if r.on != day), Rest(on=day, bow_mm=bow, twist_mm=twist)), key=lambda r: r.on)
-        )
+        told = self.options(amount.removeprefix("bow").strip(), ("twist", "over"))
+        told.all_used("rest wants the bow, then twist and over, such as rest 2.0 twist .4 over 1500.")
+        bow = self.mm(told.first, "bow", least=-1e-9, most=300)
+        twist = self.mm(told.given["twist"], "twist", least=-1e-9, most=300) if "twist" in told.given else None
+        over = self.mm(told.given["over"], "span") if "over" in told.given else None
+        others = [r for r in self.piece.rests if r.on != day]
+        spans = {r.over_mm for r in others}
+        if others and over not in spans:
+            before = next(iter(spans))
+            raise BadEntry(
+                f"The rest log was read over {f'{before:.0f}' if before else 'the whole board'}: only readings over the same span can be compared."
+            )
+        rows = tuple(sorted((*others, Rest(on=day, bow_mm=bow, twist_mm=twist, over_mm=over)), key=lambda r: r.on))
         last = rows[-1]
-        flat = self.piece.flatness.changed(
-            bow_mm=last.bow_mm, **({"rock_mm": last.twist_mm} if last.twist_mm is not None else {})
-        )
+        twisted = {"rock_mm": last.twist_mm, "rock_span_mm": last.over_mm} if last.twist_mm is not None else {}
+        flat = self.piece.flatness.changed(bow_mm=last.bow_mm, bow_span_mm=last.over_mm, **twisted)
+        read = ("bow", "twist") if last.twist_mm is not None else ("bow",)
+        flat_read = (*(w for w in self.piece.flat_read if w not in read), *read)
         from grainet.wood.rest import rest_state
 
         state = rest_state(rows, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
-        said = f"bow {bow:.1f}" + (f", twist {twist:.1f}" if twist is not None else "")
-        return Meaning(
-            f"{said} on {day}: {state.word}, {state.said}", self.piece.changed(rests=rows, flatness=flat), label="rest log"
-        )
+        said = f"bow {bow:g}" + (f", twist {twist:g}" if twist is not None else "") + (f" over {over:.0f}" if over else "")
+        new = self.piece.changed(rests=rows, flatness=flat, flat_read=flat_read)
+        return Meaning(f"{said} on {day}: {state.word}, {state.said}", new, label="rest log")
+
+    def _settled(self, rest: str) -> Meaning:
+        """Marked by hand as settled: it counts until a newer reading says otherwise."""
+        why = rest.strip()
+        if why.lower() in ("no", "not"):
+            return Meaning("no longer marked as settled", self.piece.changed(settled=None), label="settled")
+        if not 3 <= len(why) <= 200:
+            raise BadEntry("settled wants a reason in words, such as settled two years in this room.")
+        row = Happening(on=self.today, what=f"marked as settled: {why}")
+        new = self.piece.changed(settled=Happening(on=self.today, what=why), history=(*self.piece.history, row))
+        return Meaning(f"settled by your word: {why}; a newer reading that says otherwise counts more", new, label="settled")
 
     def _waive(self, rest: str) -> Meaning:
         why = rest.strip()
@@ -204,9 +249,10 @@ class WoodWords(ReaderBase):
     def _tap(self, rest: str) -> Meaning:
         from grainet.grade.facts import density_of
 
-        amount, options = self.options(rest, "d")
-        hz = self.number(amount.lower().removesuffix("hz"), "tone in Hz", 15, 8000)
-        decay = self.number(options["d"], "decay in s", 0.001, 30) if "d" in options else None
+        told = self.options(rest, "d")
+        told.all_used("tap wants a tone, then d and the decay, such as tap 368 d .09.")
+        hz = self.number(told.first, "the tone", 15, 8000, TONE)
+        decay = self.number(told.given["d"], "the decay", 0.001, 30, SECONDS) if "d" in told.given else None
         piece = self.piece
         x0, y0, x1, y1 = piece.extents
         if not piece.outline or not piece.all_thicknesses_mm:
@@ -247,13 +293,19 @@ class WoodWords(ReaderBase):
         return read
 
     def _price(self, rest: str) -> Meaning:
-        price = self.number(re.sub(r"[^\d.,]", "", rest) or "?", "price", 0, 1_000_000)
-        return Meaning(f"cost {price:g}", self.piece.changed(supply=self.piece.supply.changed(price=price)), label="price")
+        if not rest.strip():
+            raise BadEntry("price wants what it cost, such as price 42.50.")
+        price = parse_money(rest)
+        if not 0 <= price <= 1_000_000:
+            raise BadEntry(f"“{rest.strip()}” is out of reach for a price; wants 0 to 1000000.")
+        return Meaning(f"cost {price:.10g}", self.piece.changed(supply=self.piece.supply.changed(price=price)), label="price")
 
     def _paper(self, rest: str) -> Meaning:
         kind, _, number = rest.strip().partition(" ")
         if not kind:
             raise BadEntry("paper wants what it is and its number, such as paper invoice 2019-117.")
+        if len(kind) > 60:
+            raise BadEntry(f"“{kind[:60]}”: {len(kind)} letters are too many for what it is; wants at most 60.")
         supply = self.piece.supply
         new = supply.changed(papers=(*supply.papers, Paper(kind=kind, number=number.strip(), on=self.today)))
         return Meaning(f"{kind} {number.strip()} kept with it", self.piece.changed(supply=new), label="paper")
@@ -262,13 +314,17 @@ class WoodWords(ReaderBase):
         if not rest.strip():
             raise BadEntry("surprise wants what it hid, such as surprise hidden nail.")
         supply = self.piece.supply
-        new = supply.changed(surprises=(*supply.surprises, Surprise(on=self.today, what=rest.strip()[:200])))
+        if len(rest) > 200:
+            raise BadEntry(f"{len(rest)} letters are too many; wants at most 200.")
+        new = supply.changed(surprises=(*supply.surprises, Surprise(on=self.today, what=rest.strip())))
         return Meaning(f"it hid {rest.strip()}", self.piece.changed(supply=new), label="surprise")
 
     def _passed(self, rest: str) -> Meaning:
         if not rest.strip():
             raise BadEntry("passed wants why it was left lying, such as passed too short for a bass.")
-        row = Happening(on=self.today, what=rest.strip()[:300])
+        if len(rest) > 300:
+            raise BadEntry(f"{len(rest)} letters are too many; wants at most 300.")
+        row = Happening(on=self.today, what=rest.strip())
         return Meaning(
             f"passed over: {rest.strip()}", self.piece.changed(passed_over=(*self.piece.passed_over, row)), label="passed over"
         )

@@ -9,45 +9,34 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
+from dataclasses import replace
 
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.air_words import air_reading
 from grainet.session.asking import parse_query
-from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase, with_option
+from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase
 from grainet.session.tape_marks import ALL_DEFECTS, MarkWords
 from grainet.session.tape_stock import StockWords
-from grainet.session.tape_wood import WOOD_WORDS, WoodWords
+from grainet.session.tape_wood import WoodWords
 from grainet.wood.defects import ALIASES, KIND_OF_CODE, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
-from grainet.wood.units import LengthStyle, parse_length
-from grainet.wood.value import BadEntry
-
-WORDS = (
-    ("760", "moves the plumb"), ("l 2390", "length"), ("w 231 230 231", "width here, or several evenly spaced"),
-    ("e 148 186", "live edges here, up and down from the line; more pairs go evenly along"), ("t 52.4 52.1 51.6", "thickness here, or several evenly spaced; y 40 h 0.4"),
-    ("grid 5x3", "readings wanted along and across"), ("plank 2390x231x52 ash", "kind, size and species at once"), ("bundle 5x760x58x12 4x700 3x620 maple", "strips counted; pack for veneers"),
-    ("nominal 8/4 x 8 in x 8 ft", "as it was sold"), ("kg 31.4", "weight"), ("mc 8.4", "moisture here; d 20 says how deep"), ("core 12.5", "moisture of the core"),
-    ("ring 38 36", "ring angle at each end"), ("slope 1.5", "slope of grain on face 1"), ("runout 2", "slope on the near edge"), ("planes far", "far, marked or both: how face 1 planes"),
-    ("bow 3 over 1500", "bow, cup, crook, twist; f 2 says the hollow face"), ("kind slab", "kind"), ("layers 0.6 walnut 18 lime 0.6 walnut", "layers, face 1 first"),
-    ("from loom beam", "origin"), ("at C3", "place on the rack"), ("k 24x18", "a knot here, any trouble letter; y 40 d 12 f 2"), ("curl 300x120 s .6", "figure here; wl 12 a 4 word lively"),
-    ("depth k1 12", "a mark's depth, ? unknown"), ("sev k1 2", "1 slight, 2 plain, 3 grave"), ("feature k1", "kept on purpose"), ("ends c1 far", "a crack's end closed: marked, far, both, open"),
-    ("cleared c1 glued", "how it was dealt with"), ("drop k1", "takes a mark away"), ("part 700x90", "what would be left of a part from here"), ("#18", "opens No. 18, as its label says"), ("ask 30 x 110 x 700 clear, quartered", "asks the rack"), ("take k2?", "keeps what a picture suggests"), ("clear 1", "face 1 swept for metal"), ("out m1", "metal drawn out"),
-    ("finish paint", "old finish"), ("tested clean swab", "its test, clean or lead"), ("treated none", "treatment"), ("turn", "end for end; roll, over"),
-    ("cut 900", "sawn apart there; rip 60, resaw 12"), *WOOD_WORDS, ("air 20.5 46", "the shop's air now, °C and %"),
-)  # fmt: skip
-
+from grainet.wood.quantity import ANGLE, PERCENT, SLOPE, WEIGHT, parse_slope
+from grainet.wood.units import LENGTH, LengthStyle, nominal_words, parse_length, with_plain_fractions
+from grainet.wood.value import BadEntry, Choose, real_day
 
 def read(
     text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = "",
     house: tuple[str, ...] = HOUSE_WORDS, kit: ShopKit | None = None,
 ) -> Meaning:  # fmt: skip
     """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
-    line = text.strip()
+    line = " ".join(text.split())
+    if (first := re.match(r"[A-Za-z]+", line)) is None or first[0].lower() not in FREE:
+        line = with_plain_fractions(line.replace("×", "x"))
     if not line:
         raise BadEntry("Type a figure: 760 moves the plumb, t 52.4 is a thickness there, ? lists the words.")
-    if line == "?":
-        raise BadEntry("  ".join(example for example, _ in WORDS))
+    if line.startswith("?"):
+        return Meaning("the words of the tape line", lists=line[1:].strip())
     if line.startswith("#"):
         return Meaning(f"opens No. {line[1:].strip()}", opens=line[1:].strip())
     if re.match(r"ask\b", line, re.I):
@@ -65,21 +54,42 @@ def read(
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
     reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, kit or ShopKit(), place is not None or plumb_mm > 0)
-    return reader.read(word, rest)
+    if place is not None:
+        reader.on_the_board(place)
+    return reader.read(word, rest, place)
+
+
+# words that are followed by a person's own words, which are kept letter for letter
+FREE = frozenset("from at note keep supplier claim age paper surprise passed waive cleared tested treated free ask".split())
+PLACED = frozenset(
+    "w e t mc core raw sample part cut rip resaw".split()
+)  # words that a place before them says something about; for marks and figure it does too
+SPACED = tuple(
+    sorted((label_of(k) for k in (*PIECE_KINDS, *ALL_DEFECTS, *FIGURE_KINDS, *ALIASES) if "_" in k), key=len, reverse=True)
+)
+_PLACE = re.compile(rf"\s*({LENGTH})(?=$|\s|[A-Za-z])", re.I)
 
 
 def _split(line: str, unit: str) -> tuple[float | None, str, str]:
-    """``760 t 52`` to (760, t, 52): a leading length, the word, and what follows."""
-    found = re.match(
-        r"^(?P<place>[\d.,/ \"'″′-]*(?:mm|in|ft)?[\d ]*?)\s*(?P<word>[A-Za-z_]+)?(?:\s+(?P<rest>.*)|(?P<tight>[\d.].*))?$", line
-    )
-    if not found:
-        raise BadEntry(f"“{line}” is not understood; ? lists the words.")
-    place = found["place"].strip()
-    word, rest = found["word"] or "", (found["rest"] or found["tight"] or "").strip()
-    if word.lower() in ("in", "mm", "ft", "cm"):
-        return parse_length(line, unit).mm, "", ""
-    return (parse_length(place, unit).mm if place else None), word, rest
+    """``760 t 52`` to (760, t, 52): a leading length, the word, and what follows. A word is never cut apart for a unit in it."""
+    place, tail = None, line
+    found = _PLACE.match(line)
+    if found:
+        text = found[1]
+        if re.search(r"[0-9]\s*m$", text, re.I) and line[found.end() :].strip():
+            text = re.sub(r"\s*m$", "", text, flags=re.I)  # metal at a place, not metres
+        place = parse_length(text.removesuffix("!"), unit).mm
+        tail = line[found.start(1) + len(text) :].strip()
+    lower = tail.lower()
+    for name in SPACED:
+        if lower == name or lower.startswith(f"{name} "):
+            return place, name.replace(" ", "_"), tail[len(name) :].strip()
+    word = re.match(r"([A-Za-z_]+)(?:\s+(.*)|([0-9].*))?$", tail, re.S)
+    if word is None:
+        if tail:
+            raise BadEntry(f"“{line}” is not understood from “{tail}” on; ? lists the words.")
+        return place, "", ""
+    return place, word[1], (word[2] or word[3] or "").strip()
 
 
 def _bare(at: float, piece: Piece | None, unit: str) -> Meaning:
@@ -94,41 +104,92 @@ def _bare(at: float, piece: Piece | None, unit: str) -> Meaning:
 class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
     """Reads one word for one piece at one place."""
 
-    def read(self, word: str, rest: str) -> Meaning:
-        known: dict[str, Callable[[str], Meaning]] = {
-            "l": self._length, "w": self._width, "e": self._edges, "t": self._thickness, "grid": self._grid, "kg": self._mass, "mc": self._moisture,
-            "core": self._core, "ring": self._rings, "slope": self._angle("grain_slope_deg", "grain slopes"), "runout": self._angle("runout_deg", "runs out"),
-            "planes": self._planes, "interlocked": self._interlocked, "bow": self._flat("bow"), "cup": self._flat("cup"), "crook": self._flat("crook"),
-            "rock": self._flat("rock"), "twist": self._twist, "kind": self._kind, "from": self._text("origin", "from"),
-            "at": self._text("place", "lies at"), "note": self._text("note", "note:"), "nominal": self._nominal,
-        }  # fmt: skip
-        known["part"] = self._part
-        known |= self.mark_words() | self.stock_words() | self.wood_words()
+    def read(self, word: str, rest: str, place: float | None = None) -> Meaning:
+        """What a word with what follows it means. A place that says nothing about the word is told in the gloss."""
+        meaning = self._of_word(word, rest)
         lower = word.lower()
-        sized = re.match(r"^[\d.,]+\s*x", rest, re.I)
-        if sized and (lower in KIND_OF_CODE or lower in ALL_DEFECTS):
-            return self.defect(KIND_OF_CODE.get(lower, lower), rest)
-        if sized and lower in ALIASES:
-            return self.defect(ALIASES[lower], rest, lower)
-        if sized and lower in FIGURE_KINDS:
-            return self.figure(lower, rest)
-        if sized and len(lower) >= 4 and (kind := self.kind_named(lower)):  # a slip of one key must not reshape a piece
-            return self.sized_piece(kind, rest)
+        marks = lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES or lower in FIGURE_KINDS
+        if place is None or lower in PLACED or marks:
+            return meaning
+        return replace(meaning, gloss=f"{meaning.gloss} (of the whole piece: {place:.0f} says nothing here)")
+
+    def _of_word(self, word: str, rest: str) -> Meaning:
+        lower, known = word.lower(), self._known()
+        sized = self.take_sizes(rest)
+        if sized is not None and (len(sized[0]) > 1 or lower not in known):  # t 52 is a thickness, t 60x40 a stain
+            words, tail = sized
+            if lower in KIND_OF_CODE or lower in ALL_DEFECTS:
+                return self.defect(KIND_OF_CODE.get(lower, lower), self.sizes(words), tail)
+            if lower in ALIASES:
+                return self.defect(ALIASES[lower], self.sizes(words), tail, lower)
+            if lower in FIGURE_KINDS:
+                return self.figure(lower, self.sizes(words), tail)
+            if len(lower) >= 4 and len(words) > 1 and (kind := self.kind_named(lower)):  # one slipped key must not reshape a piece
+                return self.sized_piece(kind, self.sizes(words), tail)
         if lower in known:
             return known[lower](rest)
-        if lower in KIND_OF_CODE or lower in ALL_DEFECTS:
-            raise BadEntry(f"“{word} {rest}”: a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {word} 24x18.")
-        if lower in FIGURE_KINDS or lower in PIECE_KINDS or lower in ALIASES:
-            raise BadEntry(f"“{word} {rest}” wants a size, such as {word} 300x120.")
-        raise BadEntry(f"“{word}” is not a word of the tape line; ? lists them.")
+        if lower in ("reclaimed", "bought"):
+            self.nothing_more(rest, lower)
+            return self._kind(lower)
+        if lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES:
+            raise BadEntry(f"a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {label_of(lower)} 24x18, or 18 across.")
+        if lower in FIGURE_KINDS:
+            raise BadEntry(f"{label_of(lower)} wants its size, such as {label_of(lower)} 300x120.")
+        if len(lower) >= 4 and (kind := self.kind_named(lower)):
+            if rest:
+                raise BadEntry(f"“{rest}” is not a size; wants length x width x thickness, such as {label_of(kind)} 2390x231x52.")
+            return self._kind(kind)
+        raise BadEntry(f"“{label_of(word)}” is not a word of the tape line; ? lists them, and finds them by what they mean.")
+
+    def _known(self) -> dict[str, Callable[[str], Meaning]]:
+        known: dict[str, Callable[[str], Meaning]] = {
+            "l": self._length, "w": self._width, "e": self._edges, "t": self._thickness, "grid": self._grid, "kg": self._mass, "mc": self._moisture,
+            "core": self._core, "ring": self._rings, "slope": self._angle("grain_slope_deg", "slope of grain", "grain slopes"),
+            "runout": self._angle("runout_deg", "run-out", "runs out"), "planes": self._planes, "interlocked": self._interlocked,
+            "bow": self._flat("bow"), "cup": self._flat("cup"), "crook": self._flat("crook"), "rock": self._flat("rock"), "twist": self._twist,
+            "kind": self._kind, "from": self._text("origin", "from"), "at": self._text("place", "lies at"), "note": self._text("note", "note:"),
+            "nominal": self._nominal, "part": self._part, "arrived": self._arrived,
+        }  # fmt: skip
+        return known | self.mark_words() | self.stock_words() | self.wood_words()
+
+    def sizes(self, words: list[str]) -> list[float]:
+        """Sizes in mm. Raises BadEntry for one that cannot be used."""
+        return [self.mm(word, "size") for word in words]
+
+    def take_sizes(self, rest: str) -> tuple[list[str], str] | None:
+        """Sizes at the head of what follows a word, and the rest: ``24x18 y 40``, ``94"x9"x2" ash``, ``18`` for one across.
+
+        None where it does not begin with a size.
+        """
+        found = re.match(rf"({LENGTH}(?:\s*x\s*{LENGTH})*)(?=$|\s)", rest, re.I)
+        if found is None:
+            if re.match(rf"{LENGTH}\s*x", rest, re.I):
+                raise BadEntry(f"“{rest.split()[0]}” is not a size; wants one such as 24x18 or 2390x231x52.")
+            return None
+        return re.split(r"\s*x\s*", found[1], flags=re.I), rest[found.end() :].strip()
+
+    def on_the_board(self, place: float) -> None:
+        """Raises BadEntry where a place along lies off the board."""
+        end = self.piece.length_mm or self.piece.extents[2]
+        if end and place > end + 0.5:
+            raise BadEntry(f"{place:.0f} is off the board, which ends at {end:.0f}.")
 
     # sizes --------------------------------------------------------------------------------------------------------
     def _length(self, rest: str) -> Meaning:
-        mm = self.mm(rest, "length")
-        return Meaning(f"{self.shown(mm)} long", with_readings(self.piece, length_mm=mm), label="length")
+        piece = self.piece
+        mm = self.mm(rest, "length", beside=piece.length_mm or piece.nominal_length_mm)
+        marks = [x for d in piece.defects for x, _ in d.polygon]
+        far = max([*(s.x_mm for s in piece.stations), *(w.x_mm for w in piece.width_stations if piece.length_mm is None), *marks], default=0.0)
+        if far > mm + 0.5 and not rest.strip().endswith("!"):
+            raise Choose(
+                f"Something was read or marked at {far:.0f}, which would lie beyond {mm:.0f}. Is the length right? {rest.strip()}! keeps it.",
+                rest.strip(), (f"{rest.strip()}!",),
+            )  # fmt: skip
+        return Meaning(f"{self.shown(mm)} long", with_readings(piece, length_mm=mm), label="length")
 
     def _width(self, rest: str) -> Meaning:
-        figures = self.lengths(rest, "width", 5000)
+        known = [w.far_mm + w.near_mm for w in self.piece.width_stations if abs(w.x_mm - self.at) > SAME_PLACE_MM]
+        figures = self.lengths(rest, "width", 5000, beside=_middle(known) or self.piece.nominal_width_mm)
         if len(figures) == 1:
             return self._with_edges({self.at: (figures[0], 0.0)}, f"{self.shown(figures[0])} wide at {self.at:.0f}")
         places = self._evenly(len(figures), 0.0)
@@ -168,17 +229,22 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         return Meaning(gloss, with_readings(self.piece, width_stations=stations), label="edges")
 
     def _thickness(self, rest: str) -> Meaning:
-        amount, options = self.options(rest, "yh")
+        told = self.options(rest, "yh")
+        told.all_used("t wants figures, then y and h, such as t 52.4 y 40 h 0.4.")
+        amount, options = told.first, told.given
         if "/" in amount and len(amount.split()) == 1 and (quarters := parse_length(amount, self.unit)).nominal:
             return Meaning(
-                f"{amount} nominal, {quarters.mm:.1f}: measure the actual thickness too",
+                f"{amount} nominal, {nominal_words(quarters.mm)}: measure the actual thickness too",
                 self.piece.changed(nominal_thickness_mm=quarters.mm),
                 label="nominal thickness",
             )
-        figures = self.lengths(amount, "thickness", 1000)
+        known = [s.thickness_mm for s in self.piece.stations if abs(s.x_mm - self.at) > SAME_PLACE_MM]
+        figures = self.lengths(amount, "thickness", 1000, beside=_middle(known) or self.piece.nominal_thickness_mm)
         height = self.mm(options["h"], "height", least=-300, most=300) if "h" in options else None
         y_said = self.mm(options["y"], "y", least=-1e-9, most=5000) if "y" in options else None
         if len(figures) > 1:
+            if height is not None:
+                raise BadEntry("A height goes with one thickness at a time, such as t 52.4 h 0.4.")
             return self._thickness_row(figures, y_said)
         y = self._middle_y() if y_said is None else y_said
         if self.piece.outline and not self.piece.extents[1] - 1 <= y <= self.piece.extents[3] + 1:
@@ -223,7 +289,7 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         return Meaning(gloss, self.piece.changed(stations=stations, thickness_mm=None), label="thickness")
 
     def _grid(self, rest: str) -> Meaning:
-        found = re.match(r"^(\d+)\s*x\s*(\d+)$", rest.strip(), re.I)
+        found = re.match(r"^([0-9]+)\s*x\s*([0-9]+)$", rest.strip(), re.I)
         if not found or not (1 <= int(found[1]) <= 25 and 1 <= int(found[2]) <= 9):
             raise BadEntry(f"“grid {rest}”: wants readings along x across, at most 25x9, such as grid 5x3.")
         grid = (int(found[1]), int(found[2]))
@@ -236,18 +302,21 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             raise BadEntry(f"“nominal {rest}”: wants thickness x width x length, such as nominal 8/4 x 8 in x 8 ft.")
         sizes = [self.mm(part, "nominal size") for part in parts]
         return Meaning(
-            "nominal " + " × ".join(self.shown(s) for s in sizes),
+            "nominal " + " × ".join(nominal_words(s) if self.style == "mm" else self.shown(s) for s in sizes),
             self.piece.changed(**dict(zip(fields, sizes))),
             label="nominal size",
         )
 
     def _part(self, rest: str) -> Meaning:
         """``part 700x90 y 40``: a part tried from the plumb on, to see what would be left of it."""
-        size, options = self.options(rest, "y")
-        sides = size.lower().split("x")
-        if not self.piece.outline or len(sides) != 2:
+        sized = self.take_sizes(rest)
+        if not self.piece.outline or sized is None or len(sized[0]) != 2:
             raise BadEntry("part wants length x width on a measured board, such as part 700x90.")
-        length, width = (self.mm(side, "size") for side in sides)
+        (length, width), tail = self.sizes(sized[0]), sized[1]
+        told = self.options(tail, "y")
+        options = told.given
+        if told.first or told.left:
+            raise BadEntry(f"“{told.first or told.left}” is left over; part wants a size and y, such as part 700x90 y 40.")
         x0, y0, x1, y1 = self.piece.extents
         low = self.mm(options["y"], "y", least=-1e-9) if "y" in options else max(y0, (y0 + y1 - width) / 2)
         if length > x1 - x0 + 1e-6 or width > y1 - y0 + 1e-6:
@@ -258,23 +327,35 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
 
     # figures ------------------------------------------------------------------------------------------------------
     def _mass(self, rest: str) -> Meaning:
-        kg = self.number(rest, "weight in kg", 0.001, 2000)
+        kg = self.number(rest, "the weight", 0.001, 2000, WEIGHT, beside=self.piece.mass_kg)
         if self.piece.weighings:  # a series was begun: this is its next weighing
             return Meaning(f"weighs {kg:g} kg, in its series", self.weighed(kg, self.today), label="weighing")
         return Meaning(f"weighs {kg:g} kg", self.read_by("mass_kg", mass_kg=kg), label="weight")
 
     def _moisture(self, rest: str) -> Meaning:
-        amount, depth = with_option(rest, "d")
-        value = self.number(amount, "moisture in %", 0, 200)
-        deep = self.number(depth, "pin depth", 0, 500) if depth else self.pin_depth_mm
-        return self._reading(value, deep, f"{value:g} % at {self.inner:.0f}, {deep:.0f} deep")
+        told = self.options(rest, "d")
+        told.all_used("mc wants a figure, then d, such as mc 8.4 d 20.")
+        known = [r.moisture_pct for r in self.piece.moisture_now]
+        value = self.number(told.first, "moisture", 0, 200, PERCENT, beside=_middle(known))
+        deep = self.depth_in_the_wood(told.given.get("d"))
+        return self._reading(value, deep, f"{value:g} % at {self.inner:.0f}, {deep:g} deep")
+
+    def depth_in_the_wood(self, said: str | None) -> float:
+        """How deep a reading lies: as said, else where the pins reach, and the middle of wood that is thinner than they are long."""
+        thick = self.piece.least_thickness_mm
+        if said is None:
+            return self.pin_depth_mm if thick is None or thick > self.pin_depth_mm else round(thick / 2, 2)
+        depth = self.mm(said, "depth", least=-1e-9, most=1000)
+        if thick is not None and depth > max(self.piece.all_thicknesses_mm) + 1e-9:
+            raise BadEntry(f"{depth:g} deep is through the wood, which is {thick:.1f} thick; wants at most that.")
+        return depth
 
     def _core(self, rest: str) -> Meaning:
         thickness = self.piece.least_thickness_mm
         if thickness is None:
             raise BadEntry("The core needs a thickness first: t 52.4.")
-        value = self.number(rest, "core moisture in %", 0, 200)
-        return self._reading(value, thickness / 2, f"core {value:g} % at {self.inner:.0f}")
+        value = self.number(rest, "core moisture", 0, 200, PERCENT)
+        return self._reading(value, round(thickness / 2, 2), f"core {value:g} % at {self.inner:.0f}")
 
     def _reading(self, value: float, depth: float, gloss: str) -> Meaning:
         y = sum(self.piece.extents[1::2]) / 2
@@ -288,7 +369,7 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         words = rest.split()
         if len(words) not in (1, 2):
             raise BadEntry("ring wants one angle or two, marked end first, such as ring 38 36.")
-        angles = [self.number(w, "ring angle", 0, 90) for w in words]
+        angles = [self.number(w, "ring angle", 0, 90, ANGLE) for w in words]
         both = (angles[0], angles[1] if len(angles) == 2 else None)
         return Meaning(
             f"rings {angles[0]:g}° at the marked end" + (f", {angles[1]:g}° at the far end" if len(angles) == 2 else ""),
@@ -296,9 +377,9 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             label="rings",
         )
 
-    def _angle(self, field: str, verb: str) -> Callable[[str], Meaning]:
+    def _angle(self, field: str, name: str, verb: str) -> Callable[[str], Meaning]:
         def read(rest: str) -> Meaning:
-            value = self.number(rest, f"{field.removesuffix('_deg').replace('_', ' ')} in degrees", -45, 45)
+            value = round(self.number(rest, name, -45, 45, SLOPE, parse=parse_slope), 2)
             return Meaning(f"{verb} {value:g}°", self.read_by(field, **{field: value}), label=verb)
 
         return read
@@ -315,40 +396,45 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         return Meaning(gloss.get(word, "tears both ways"), self.piece.changed(planing=word), label="planing direction")
 
     def _interlocked(self, rest: str) -> Meaning:
-        yes = rest.strip().lower() not in ("no", "not")
+        word = rest.strip().lower()
+        if word not in ("", "yes", "no", "not"):
+            raise BadEntry(f"“{rest}” is left over; wants interlocked, or interlocked no.")
+        yes = word not in ("no", "not")
         return Meaning("interlocked grain" if yes else "not interlocked", self.piece.changed(interlocked=yes), label="interlock")
 
     def _flat(self, name: str) -> Callable[[str], Meaning]:
-        def read(rest: str) -> Meaning:
-            amount, options = self.options(rest, "f")
-            size, _, span = amount.partition(" over ")
-            mm = self.mm(size, name, least=-1e-9, most=300)
-            changes: dict[str, float] = {f"{name}_mm": mm}
-            if span and name != "rock":
-                changes[f"{name}_span_mm"] = self.mm(span, "span")
-            face = options.get("f", self.piece.hollow_face)
-            if face not in ("", "1", "2"):
-                raise BadEntry(f"f {face}: the hollow face is 1 or 2.")
-            flat = self.piece.flatness.changed(**changes)
-            gloss = (
-                f"{name} {mm:.1f}"
-                + (f" over {self.mm(span, 'span'):.0f}" if span else "")
-                + (f", face {face} hollow" if "f" in options else "")
-            )
-            return Meaning(gloss, self.read_by(name, flatness=flat, hollow_face=face), label=name)
+        return lambda rest: self._off_flat(name, rest)
 
-        return read
+    def _off_flat(self, name: str, rest: str) -> Meaning:
+        """Bow, cup, crook or rock with its span and the hollow face; 0 is a reading too."""
+        told = self.options(rest, ("f", "over"))
+        told.all_used(f"{name} wants a figure, then over and f, such as {name} 3 over 1500 f 2.")
+        mm = self.mm(told.first, name, least=-1e-9, most=300)
+        span = self.mm(told.given["over"], "span") if "over" in told.given else None
+        across = name == "cup"
+        whole = (self.piece.extents[3] - self.piece.extents[1]) if across else self.piece.length_mm or self.piece.extents[2]
+        if span is not None and whole and span > whole + 1:
+            raise BadEntry(f"{span:.0f} is more than the board's {whole:.0f} {'across' if across else 'along'}; wants the span read over.")
+        face = told.given.get("f", self.piece.hollow_face)
+        if face not in ("", "1", "2"):
+            raise BadEntry(f"f {face}: the hollow face is 1 or 2.")
+        flat = self.piece.flatness.changed(**{f"{name}_mm": mm, f"{name}_span_mm": span})
+        word = "twist" if name == "rock" else name
+        read = (*(w for w in self.piece.flat_read if w != word), word)
+        gloss = f"{name} {mm:g}" + (f" over {span:.0f}" if span else " over all of it") + (f", face {face} hollow" if "f" in told.given else "")
+        return Meaning(gloss, self.read_by(name, flatness=flat, hollow_face=face, flat_read=read), label=name)
 
     def _twist(self, rest: str) -> Meaning:
-        """The height of the fourth corner, or an angle over the length that gives it."""
+        """The height of the fourth corner, or an angle over the length (or a span) that gives it."""
         text = rest.strip().lower()
-        if text.endswith(("°", "deg")):
-            angle = self.number(text.removesuffix("deg").rstrip("° "), "twist in degrees", 0, 30)
+        amount, over, span = text.partition(" over ")
+        if amount.endswith(("°", "deg", "degrees")):
+            angle = self.number(amount, "twist in degrees", 0, 30, ANGLE)
             width = self.piece.extents[3] - self.piece.extents[1]
             if not width:
                 raise BadEntry("A twist in degrees wants the width first: w 231.")
-            text = f"{width * math.tan(math.radians(angle)):.2f} mm"
-        meaning = self._flat("rock")(text)
+            text = f"{width * math.tan(math.radians(angle)):.2f} mm{over}{span}"
+        meaning = self._off_flat("rock", text)
         return Meaning(f"twist: {meaning.gloss.removeprefix('rock ')} under the fourth corner", meaning.piece, label="twist")
 
     # words --------------------------------------------------------------------------------------------------------
@@ -365,13 +451,27 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             raise BadEntry(f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed.")
         return Meaning(f"a {label_of(kind)}", self.piece.changed(kind=kind), label="kind")
 
+    def _arrived(self, rest: str) -> Meaning:
+        day = rest.strip() or self.today
+        try:
+            real_day(day)
+        except ValueError as fault:
+            raise BadEntry(f"{fault}.") from None
+        return Meaning(f"came on {day}", self.piece.changed(arrived=day), label="arrival")
+
     def _text(self, field: str, word: str) -> Callable[[str], Meaning]:
         def read(rest: str) -> Meaning:
             if len(rest) > 300:
                 raise BadEntry(f"{len(rest)} letters are too many; wants at most 300.")
-            return Meaning(f"{word} {rest}", self.piece.changed(**{field: rest}), label=field)
+            said = f"{word} {rest}" if rest else f"{field} no longer told"
+            return Meaning(said, self.piece.changed(**{field: rest}), label=field)
 
         return read
+
+
+def _middle(figures: list[float]) -> float | None:
+    """The middle one of some figures, or None."""
+    return sorted(figures)[len(figures) // 2] if figures else None
 
 
 def grid_places(piece: Piece) -> list[tuple[float, float]]:

@@ -13,7 +13,7 @@ from typing import Annotated
 from pydantic import Field
 
 from grainet.wood.moisture import equilibrium_pct
-from grainet.wood.value import Value
+from grainet.wood.value import Time, Value
 
 Humidity = Annotated[float, Field(ge=0, le=1)]
 Celsius = Annotated[float, Field(ge=-40, le=60)]
@@ -37,7 +37,7 @@ MONTHS = (
 class AirReading(Value):
     """The air at a time (ISO, to the minute): C, and relative humidity 0..1."""
 
-    at: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}(T\d{2}:\d{2}(:\d{2})?)?$")
+    at: Time
     temperature_c: Celsius
     humidity: Humidity
     by: str = ""
@@ -54,7 +54,7 @@ class AirReading(Value):
 class AirLog(Value):
     """The readings of one month, ``id`` such as "2026-11"; kept by month so that a long log is never rewritten whole."""
 
-    id: str = Field(pattern=r"^\d{4}-\d{2}$")
+    id: str = Field(pattern=r"^[0-9]{4}-[0-9]{2}$")
     readings: tuple[AirReading, ...] = ()
 
 

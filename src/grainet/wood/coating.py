@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from grainet.wood.value import Value
+from grainet.wood.value import DayOrEmpty, Value
 
 Finish = Literal["", "none", "unknown", "paint", "varnish", "stain", "oil"]
 Treatment = Literal["", "none", "unknown", "preservative", "decking", "railway", "fire_retardant"]
@@ -21,7 +21,7 @@ BARRED = frozenset({"unknown", "preservative", "decking", "railway", "fire_retar
 class CoatTest(Value):
     """A test of the old finish: the day, how, and whether it came out free of lead and other toxic matter."""
 
-    on: str
+    on: DayOrEmpty
     how: str
     clean: bool
 

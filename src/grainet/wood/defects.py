@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from grainet.wood.value import Ring, Value
+from grainet.wood.value import Name, Outline, Ring, Value
 
 Family = Literal["metal", "breaks", "void", "moves", "tool", "shows"]
 DefectKind = Literal[
@@ -50,7 +50,13 @@ ALIASES: dict[str, DefectKind] = {
     "chip": "notch",
     "ridge": "groove",
     "tenon_hole": "mortise",
+    "inbark": "hole",  # bark grown in: no wood there, and nobody sees how deep
+    "bark": "hole",
+    "resin": "pitch",
+    "gum": "pitch",
+    "honeycomb": "check",
 }
+DEEPEST_MM = 1000.0
 GROWING = frozenset({"crack", "split", "check", "shake"})  # they may run on unseen beyond their ends
 
 
@@ -61,11 +67,11 @@ class Defect(Value):
     ``ends_closed``: the end nearer the marked end first. ``resolved`` is for metal that has been drawn out.
     """
 
-    id: str = Field(min_length=1)
+    id: Name
     kind: DefectKind
     face: Face = "1"
-    polygon: Ring = Field(min_length=3)
-    depth_mm: float | None = Field(default=None, ge=0)
+    polygon: Outline
+    depth_mm: float | None = Field(default=None, ge=0, le=DEEPEST_MM)
     resolved: bool = False
     ends_closed: tuple[bool, bool] | None = None
     keep: bool = False

@@ -6,10 +6,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from grainet.wood.value import Ring, Value
+from grainet.wood.value import Name, Outline, Value
 
-FigureKind = Literal["curl", "flame", "quilt", "birdseye", "ray_fleck", "burl", "spalt", "ribbon", "plain"]
-FIGURE_KINDS: tuple[FigureKind, ...] = ("curl", "flame", "quilt", "birdseye", "ray_fleck", "burl", "spalt", "ribbon", "plain")
+FigureKind = Literal["curl", "flame", "quilt", "birdseye", "ray_fleck", "burl", "spalt", "ribbon", "cathedral", "plain"]
+FIGURE_KINDS: tuple[FigureKind, ...] = ("curl", "flame", "quilt", "birdseye", "ray_fleck", "burl", "spalt", "ribbon", "cathedral", "plain")
 HOUSE_WORDS = ("quiet", "whisper", "lively", "loud", "wild")  # shipped scale, weakest first; a shop writes its own
 
 
@@ -20,10 +20,10 @@ class FigureZone(Value):
     the grain; ``wavelength_mm`` from band to band. ``word`` is the house's; ``by`` says what measured it.
     """
 
-    id: str = Field(min_length=1)
+    id: Name
     kind: FigureKind = "curl"
     face: Literal["1", "2", "through"] = "through"
-    polygon: Ring = Field(min_length=3)
+    polygon: Outline
     strength: float | None = Field(default=None, ge=0, le=1)
     angle_deg: float = Field(default=0.0, ge=-90, le=90)
     wavelength_mm: float | None = Field(default=None, gt=0, le=500)

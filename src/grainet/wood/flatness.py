@@ -34,10 +34,10 @@ class LossChain:
 def flattening_links(
     flat: Flatness, part_length_mm: float, part_width_mm: float, piece_length_mm: float, piece_width_mm: float
 ) -> tuple[Link, Link, Link]:
-    """Bow (l/span)^2, cup (w/span)^2 and half the rocking gap x (l w)/(L W), in mm."""
+    """Bow (l/span)^2, cup (w/span)^2 and half the rocking gap x (l w)/(span W), in mm; an absent span is the piece's extent."""
     bow = flat.bow_mm * (part_length_mm / (flat.bow_span_mm or piece_length_mm)) ** 2
     cup = flat.cup_mm * (part_width_mm / (flat.cup_span_mm or piece_width_mm)) ** 2
-    rock = flat.rock_mm / 2 * (part_length_mm * part_width_mm) / (piece_length_mm * piece_width_mm)
+    rock = flat.rock_mm / 2 * (part_length_mm * part_width_mm) / ((flat.rock_span_mm or piece_length_mm) * piece_width_mm)
     return Link("bow", bow), Link("cup", cup), Link("rocking", rock)
 
 
@@ -53,3 +53,16 @@ def loss_chain(
 def crook_loss(flat: Flatness, part_length_mm: float, piece_length_mm: float) -> float:
     """What straightening the edge takes from the width over a part's length, in mm."""
     return flat.crook_mm * (part_length_mm / (flat.crook_span_mm or piece_length_mm)) ** 2
+
+
+def twist_over(flat: Flatness, part_length_mm: float, part_width_mm: float, piece_length_mm: float, piece_width_mm: float) -> float:
+    """The height of the fourth corner of a part of a twisted board, in mm: what was read over a span, by length and width."""
+    span = flat.rock_span_mm or piece_length_mm
+    return flat.rock_mm * part_length_mm / span * min(1.0, part_width_mm / piece_width_mm)
+
+
+def over_the_whole(flat: Flatness, piece_length_mm: float) -> Flatness:
+    """The same twist told over the piece's whole length, as jobs have it."""
+    if flat.rock_span_mm is None:
+        return flat
+    return flat.changed(rock_mm=min(1000.0, flat.rock_mm * piece_length_mm / flat.rock_span_mm), rock_span_mm=None)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from grainet.wood.value import Point, Value
+from grainet.wood.value import DayOrEmpty, Place, Value
 
 Side = Literal["face1", "face2", "near_edge", "far_edge", "marked_end", "far_end"]
 SIDES: tuple[Side, ...] = ("face1", "face2", "near_edge", "far_edge", "marked_end", "far_end")
@@ -17,6 +17,10 @@ SIDE_WORDS: dict[str, str] = {
 }  # fmt: skip
 
 
+Sha = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]  # the SHA-256 of the original: a name in photos/, never a path
+Pixel = Annotated[float, Field(ge=-1_000_000, le=1_000_000)]
+
+
 class TruePoint(Value):
     """A clicked pixel (px, py) and where it lies on the side, in mm of the side's own axes (u, v).
 
@@ -24,10 +28,10 @@ class TruePoint(Value):
     ``u_mm`` None: somewhere on this straight edge, its place along it unknown.
     """
 
-    px: float
-    py: float
-    v_mm: float
-    u_mm: float | None = None
+    px: Pixel
+    py: Pixel
+    v_mm: Place
+    u_mm: Place | None = None
 
 
 class Photo(Value):
@@ -38,15 +42,15 @@ class Photo(Value):
     """
 
     side: Side
-    sha: str = Field(min_length=8)
-    width_px: int = Field(gt=0)
-    height_px: int = Field(gt=0)
+    sha: Sha
+    width_px: int = Field(gt=0, le=1_000_000)
+    height_px: int = Field(gt=0, le=1_000_000)
     points: tuple[TruePoint, ...] = ()
     lens: float = Field(default=0.0, ge=-1, le=1)
     miss_mm: float = Field(default=0.0, ge=0)
     doubt_mm: float = Field(default=0.0, ge=0)
-    shift_mm: Point = (0.0, 0.0)  # laid onto the other face by a through mark
-    taken: str = ""
+    shift_mm: tuple[Place, Place] = (0.0, 0.0)  # laid onto the other face by a through mark
+    taken: DayOrEmpty = ""
     by: str = ""
 
     @property

@@ -7,9 +7,9 @@ Lengths mm, angles degrees, mass kg, moisture % of oven-dry mass.
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from grainet.wood.coating import Coating
 from grainet.wood.defects import Defect
@@ -17,7 +17,7 @@ from grainet.wood.figure import FigureZone
 from grainet.wood.photo import Photo
 from grainet.wood.record import CutSample, Happening, Rest, Supply, Tap, Weighing
 from grainet.wood.suggestion import Suggestion
-from grainet.wood.value import Point, Ring, Value
+from grainet.wood.value import Day, DayOrEmpty, DayOrWords, Name, OutlineOrEmpty, Place, Point, Ring, Value, twice_named
 
 PieceKind = Literal["slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut"]
 PIECE_KINDS: tuple[PieceKind, ...] = (
@@ -25,16 +25,17 @@ PIECE_KINDS: tuple[PieceKind, ...] = (
 )  # fmt: skip
 READINGS_HOLD_DAYS = 21  # wood on sticks moves on: an older reading is history, not the state
 Positive = Annotated[float, Field(gt=0, le=20_000)]
+OffFlat = Annotated[float, Field(ge=0, le=1000)]
 Angle = Annotated[float, Field(ge=0, le=90)]
 
 
 class Station(Value):
     """A thickness read at one place; ``top_mm`` is the height of face 1 over a flat bench, where it was taken."""
 
-    x_mm: float
-    y_mm: float
+    x_mm: Place
+    y_mm: Place
     thickness_mm: Positive
-    top_mm: float | None = None
+    top_mm: float | None = Field(default=None, ge=-1000, le=1000)
     by: str = ""  # which instrument gave it; empty: typed
 
 
@@ -42,7 +43,7 @@ class WidthStation(Value):
     """Where the two long edges lie at ``x_mm``: ``far_mm`` above and ``near_mm`` below the snapped line (both read up from it
     and down from it as positive numbers; on a straight board the line is the near edge and ``near_mm`` is 0)."""
 
-    x_mm: float = Field(ge=0)
+    x_mm: float = Field(ge=0, le=20_000)
     far_mm: float = Field(ge=0, le=5000)
     near_mm: float = Field(default=0.0, ge=0, le=5000)
     by: str = ""
@@ -51,24 +52,25 @@ class WidthStation(Value):
 class Flatness(Value):
     """How far the piece is from flat; an absent span is the piece's own extent."""
 
-    bow_mm: float = Field(default=0, ge=0)
+    bow_mm: OffFlat = 0.0
     bow_span_mm: Positive | None = None
-    cup_mm: float = Field(default=0, ge=0)
+    cup_mm: OffFlat = 0.0
     cup_span_mm: Positive | None = None
-    crook_mm: float = Field(default=0, ge=0)
+    crook_mm: OffFlat = 0.0
     crook_span_mm: Positive | None = None
-    rock_mm: float = Field(default=0, ge=0)
+    rock_mm: OffFlat = 0.0
+    rock_span_mm: Positive | None = None
     crook_in_outline: bool = False
 
 
 class MoistureReading(Value):
     """One reading; it speaks only for its depth below the nearer face."""
 
-    x_mm: float
-    y_mm: float
-    depth_mm: float = Field(ge=0)
+    x_mm: Place
+    y_mm: Place
+    depth_mm: float = Field(ge=0, le=1000)
     moisture_pct: float = Field(ge=0, le=200)
-    on: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = None
+    on: Day | None = None
     by: str = ""
     raw_pct: float | None = Field(default=None, ge=0, le=200)  # what the meter showed, before its table corrected it
     temperature_c: float | None = Field(default=None, ge=-20, le=80)
@@ -79,7 +81,7 @@ class Sweep(Value):
     """A metal sweep of one face: the day, how, and what it found."""
 
     face: Literal["1", "2"]
-    on: str
+    on: DayOrEmpty
     how: str = "detector and eye"
     found: str = ""  # tags of the marks that the sweep left, or empty
 
@@ -98,10 +100,10 @@ class Piece(Value):
     ``outline`` is empty while length and width are still unread.
     """
 
-    id: str = Field(min_length=1)
+    id: Name
     kind: PieceKind = "plank"
     species: str = "unknown"
-    outline: Ring = ()
+    outline: OutlineOrEmpty = ()
     thickness_mm: Positive | None = None
     stations: tuple[Station, ...] = ()
     flatness: Flatness = Flatness()
@@ -126,6 +128,7 @@ class Piece(Value):
     planing: Literal["", "far", "marked", "both_ways_tear"] = ""  # face 1 planes clean toward this end
     runout_deg: float | None = Field(default=None, ge=-45, le=45)  # on the near edge: fibres rise toward face 1 going right
     interlocked: bool = False
+    flat_read: tuple[Literal["bow", "cup", "crook", "twist"], ...] = ()  # read, though it may be 0
     hollow_face: Literal["", "1", "2"] = ""  # the face that bow and cup leave hollow
     figure: tuple[FigureZone, ...] = ()
     photos: tuple[Photo, ...] = ()
@@ -134,13 +137,13 @@ class Piece(Value):
     reclaimed: bool = False
     sweeps: tuple[Sweep, ...] = ()
     origin: str = ""
-    arrived: str = ""
+    arrived: DayOrWords = ""
     place: str = ""
     parent: str | None = None
-    parent_outline: Ring = ()
+    parent_outline: OutlineOrEmpty = ()
     pictured_as: str = ""
-    picture_at: tuple[float, float] = (0.0, 0.0)
-    picture_depth_mm: float = 0.0
+    picture_at: tuple[Place, Place] = (0.0, 0.0)
+    picture_depth_mm: Place = 0.0
     picture_sign: tuple[int, int, int] = (1, 1, 1)  # -1 where the piece was turned since it was pictured
     racked: bool = True
     gone: str = ""  # sawn up for this build, or empty while the piece lies on the rack
@@ -154,11 +157,18 @@ class Piece(Value):
     weighings: tuple[Weighing, ...] = ()
     samples: tuple[CutSample, ...] = ()
     rests: tuple[Rest, ...] = ()
+    settled: Happening | None = None  # marked as settled by hand: the day, and why
     rest_waived: str = ""  # why a moving piece is worked after all, in the builder's words
     taps: tuple[Tap, ...] = ()
     supply: Supply = Supply()
     passed_over: tuple[Happening, ...] = ()  # why it was left lying
     history: tuple[Happening, ...] = ()
+
+    @field_validator("defects", "figure", "suggestions")
+    @classmethod
+    def _each_has_its_own_tag(cls, marks: tuple[Defect | FigureZone | Suggestion, ...]) -> Any:
+        twice_named("the tag", (m.id for m in marks))
+        return marks
 
     @property
     def extents(self) -> tuple[float, float, float, float]:

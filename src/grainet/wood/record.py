@@ -6,9 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from grainet.wood.value import Value
+from grainet.wood.value import Day, DayOrEmpty, Value
 
-Day = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 Money = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
@@ -24,7 +23,7 @@ class CutSample(Value):
     """A slice sawn from a piece, weighed wet and oven-dry (grams); it speaks for the whole section, the shell or the core."""
 
     on: Day
-    x_mm: float = Field(ge=0)
+    x_mm: float = Field(ge=0, le=20_000)
     wet_g: float = Field(gt=0, le=100_000)
     dry_g: float = Field(gt=0, le=100_000)
     part: Literal["whole", "shell", "core"] = "whole"
@@ -36,6 +35,7 @@ class Rest(Value):
     on: Day
     bow_mm: float = Field(ge=0, le=300)
     twist_mm: float | None = Field(default=None, ge=0, le=300)
+    over_mm: float | None = Field(default=None, gt=0, le=20_000)  # the span it was read over; None: the whole piece
 
 
 class Tap(Value):
@@ -57,7 +57,7 @@ class Paper(Value):
 
     kind: str = Field(min_length=1, max_length=60)
     number: str = ""
-    on: str = ""
+    on: DayOrEmpty = ""
 
 
 class Surprise(Value):

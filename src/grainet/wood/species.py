@@ -127,14 +127,34 @@ class SpeciesLibrary:
         own = self.find(text)
         return sorted(hits, key=lambda s: (s is not own, not any(plain(n).startswith(whole) for n in s.names), s.common))[:most]
 
+    def matches(self, text: str) -> tuple[Species, ...]:
+        """Every species that a name may mean, likeliest first: one where the name is its own, several where it is a family's
+        ("walnut"), none where nothing is called so or the text holds no name at all."""
+        tidy = plain(text)
+        if len(tidy) < 2 or tidy == "unknown":
+            return ()
+        words = tidy.split()
+        own = self._index.get(tidy)
+        if own is not None and (len(words) > 1 or tidy in (plain(own.common), plain(own.scientific))):
+            return (own,)
+        hits = [s for s in self.all if any(set(words) <= set(plain(n).split()) for n in s.names)]
+        hits = hits or [s for s in self.all if any(all(_begins(n, w) for w in words) for n in s.names)]
+        return tuple(sorted(hits, key=lambda s: (s is not own, s.common)))
+
     def best(self, text: str) -> Species | None:
-        """What a person most likely means by a name: the very name, or the first that is suggested."""
-        return self.find(text) or next(iter(self.suggest(text, 1)), None)
+        """The one species that a name means, or None where none or several do."""
+        found = self.matches(text)
+        return found[0] if len(found) == 1 else None
 
     def short_name(self, name: str) -> str:
         """The name for a small label: the common name without its bracket."""
         species = self.find(name)
         return (species.common if species else name).partition("(")[0].strip() or "unknown"
+
+
+def _begins(name: str, word: str) -> bool:
+    """Whether a word of a name begins with another: "cherr" finds cherry."""
+    return len(word) >= 3 and any(part.startswith(word) for part in plain(name).split())
 
 
 @lru_cache(maxsize=1)

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from grainet.wood.defects import DefectKind
-from grainet.wood.value import Point, Ring, Value
+from grainet.wood.value import Name, OutlineOrEmpty, Place, Point, Value
 
 SuggestionKind = Literal["defect", "slope", "rings", "figure", "edges", "bow", "cup", "crook", "twist"]
 
@@ -20,14 +20,14 @@ class Suggestion(Value):
     picture (bow, cup, crook); the fourth corner's height and the distance of winding sticks (twist). ``edges`` holds (x, near y, far y) of a live-edge outline in mm.
     """
 
-    id: str = Field(min_length=1)
+    id: Name
     what: SuggestionKind
     confidence: float = Field(ge=0, le=1)
     face: Literal["1", "2", "edge", "end"] = "1"
     kind: DefectKind | None = None
-    polygon: Ring = ()
+    polygon: OutlineOrEmpty = ()
     figures: tuple[float, ...] = ()
-    edges: tuple[tuple[float, float, float], ...] = ()
+    edges: tuple[tuple[Place, Place, Place], ...] = ()
     text: str = ""
 
     @property

@@ -8,9 +8,11 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
 from fractions import Fraction
 from typing import Literal
 
+from grainet.wood.quantity import FIGURE, parse_figure
 from grainet.wood.value import BadEntry
 
 MM_PER_INCH = 25.4
@@ -21,13 +23,24 @@ MISMATCH_MM = 1.0  # two figures for one length further apart than this are aske
 LengthStyle = Literal["mm", "inch", "fraction", "feet", "quarters"]
 LENGTH_STYLES: tuple[LengthStyle, ...] = ("mm", "inch", "fraction", "feet", "quarters")
 
-_NUMBER = r"\d+(?:[.,]\d+)?|[.,]\d+"
-_FRACTION = r"\d+\s*/\s*\d+"
-_AMOUNT = re.compile(rf"(?:(?P<whole>{_NUMBER})(?:[\s-]+(?P<part>{_FRACTION}))?|(?P<only>{_FRACTION}))$")
-_SPLIT_UNIT = re.compile(r"(?P<amount>.*?)\s*(?P<unit>mm|millimetres?|cm|m|inches|inch|in|\"|″|”|feet|foot|ft|'|′|’)?$", re.I)
+_FRACTION = r"[0-9]+\s*/\s*[0-9]+"
+_MIXED = rf"(?:{_FRACTION}|{FIGURE}(?:[\s-]+{_FRACTION})?)"
+_FEET = r"(?:feet|foot|ft|'|′|’)"
+_INCHES = r"(?:inches|inch|in|\"|″|”|'')"
+_UNIT = rf"(?:millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|mm|cm|m|{_INCHES}|{_FEET})"
+_ENDS = r"(?<![A-Za-z])|(?!(?!x\s*[0-9.,½¼¾])[A-Za-z])"  # a unit's word ends here: no letter follows, save the x of a size
+# one length inside a longer line; a unit's word ends where it ends: "450 interlocked" holds no inches
+LENGTH = rf"(?:{FIGURE}\s*{_FEET}\s*{_MIXED}(?:\s*{_INCHES})?(?:{_ENDS})!?|{_MIXED}\s*{_UNIT}(?:{_ENDS})!?|{_MIXED}!?)"
+_AMOUNT = re.compile(rf"(?:(?P<whole>{FIGURE})(?:[\s-]+(?P<part>{_FRACTION}))?|(?P<only>{_FRACTION}))$")
+_SPLIT_UNIT = re.compile(rf"(?P<amount>.*?)\s*(?P<unit>{_UNIT})?$", re.I | re.S)
+_VULGAR = {
+    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3",
+}  # fmt: skip
 _UNIT_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "ft": MM_PER_FOOT}
 _UNIT_NAME = {
-    "millimetre": "mm", "millimetres": "mm", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in",
+    "millimetre": "mm", "millimetres": "mm", "millimeter": "mm", "millimeters": "mm", "centimetre": "cm", "centimetres": "cm",
+    "centimeter": "cm", "centimeters": "cm", "metre": "m", "metres": "m", "meter": "m", "meters": "m",
+    "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in", "''": "in",
     "feet": "ft", "foot": "ft", "'": "ft", "′": "ft", "’": "ft",
 }  # fmt: skip
 
@@ -53,12 +66,12 @@ def parse_length(text: str, default_unit: str = "mm") -> Length:
     BadEntry
         With a sentence of what was found and what is wanted.
     """
-    tidy = " ".join(text.strip().split())
+    tidy = with_plain_fractions(" ".join(text.split()))
     if not tidy:
         raise BadEntry("Nothing was typed; wants a length such as 52.4, 2 1/16 in or 7 ft 10.")
-    feet = re.match(rf"^(?P<ft>{_NUMBER})\s*(?:ft|feet|foot|'|′|’)\s*(?P<rest>\S.*)$", tidy, re.I)
+    feet = re.match(rf"^(?P<ft>{FIGURE})\s*{_FEET}\s*(?P<rest>[^'\s].*)$", tidy, re.I)
     if feet:
-        rest = re.sub(r"\s*(inches|inch|in|\"|″|”)$", "", feet["rest"], flags=re.I)
+        rest = re.sub(rf"\s*{_INCHES}$", "", feet["rest"], flags=re.I)
         inches, _ = _amount(rest, tidy)
         return _in_range(_number(feet["ft"]) * MM_PER_FOOT + inches * MM_PER_INCH, tidy)
     split = _SPLIT_UNIT.match(tidy)
@@ -86,7 +99,14 @@ def _amount(text: str, whole_entry: str) -> tuple[float, bool]:
 
 
 def _number(text: str) -> float:
-    return float(text.replace(",", "."))
+    return parse_figure(text)
+
+
+def with_plain_fractions(text: str) -> str:
+    """``2½`` as ``2 1/2``: the keyboard's own fractions in figures."""
+    for sign, plain in _VULGAR.items():
+        text = re.sub(rf"(?<=[0-9])\s*{sign}", f" {plain}", text).replace(sign, plain)
+    return text.replace("⁄", "/")
 
 
 def _fraction(text: str, whole_entry: str) -> float:
@@ -99,7 +119,7 @@ def _fraction(text: str, whole_entry: str) -> float:
 def _in_range(mm: float, entry: str, nominal: bool = False) -> Length:
     if not math.isfinite(mm) or mm > LONGEST_MM:
         raise BadEntry(f"“{entry}” is {mm / 1000:.3g} m; wants at most {LONGEST_MM / 1000:.0f} m.")
-    return Length(mm, nominal)
+    return Length(round(mm, 6), nominal)  # 7/4 is 44.45, not a bit less
 
 
 @dataclass(frozen=True)
@@ -129,7 +149,7 @@ def parse_pair(text: str, default_unit: str = "mm") -> LengthPair | None:
 def format_length(mm: float, style: LengthStyle = "mm", unit: bool = False) -> str:
     """Write a length in mm the way ``style`` reads it; ``unit`` adds the unit's sign."""
     if style == "mm":
-        text = f"{mm:.1f}" if abs(mm) < 100 else f"{mm:.0f}"
+        text = f"{_half_up(mm, 1)}" if abs(mm) < 99.95 else f"{_half_up(mm, 0)}"
         return (text.removesuffix(".0")) + (" mm" if unit else "")
     inches = mm / MM_PER_INCH
     if style == "inch":
@@ -140,6 +160,16 @@ def format_length(mm: float, style: LengthStyle = "mm", unit: bool = False) -> s
         feet, rest = divmod(round(inches * 8) / 8, 12)
         return f"{int(feet)} ft {_mixed(rest, 8)}" if rest else f"{int(feet)} ft"
     return _mixed(inches, 32 if abs(inches) < 4 else 16) + (" in" if unit else "")
+
+
+def _half_up(value: float, places: int) -> Decimal:
+    """Rounded as a person rounds: 44.45 is 44.5, whatever the last bit says."""
+    return Decimal(f"{value:.9f}").quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP)
+
+
+def nominal_words(mm: float) -> str:
+    """A trade size in mm without rounding: 7/4 is 44.45."""
+    return f"{_half_up(mm, 2)}".rstrip("0").rstrip(".")
 
 
 def _mixed(inches: float, denominator: int) -> str:

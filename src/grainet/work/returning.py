@@ -9,6 +9,8 @@ from shapely.geometry import Point, Polygon
 from grainet.job.answer import Offcut
 from grainet.wood.defects import Defect
 from grainet.wood.figure import FigureZone
+from grainet.wood.flatness import twist_over
+from grainet.wood.outline import sound_ring
 from grainet.wood.photo import Photo
 from grainet.wood.piece import Flatness, MoistureReading, Piece, Station
 from grainet.wood.thickness import ThicknessField
@@ -26,16 +28,15 @@ def offcut_piece(parent: Piece, offcut: Offcut, number: str) -> Piece:
     x0, y0, x1, y1 = shape.bounds
     px0, py0, px1, py1 = parent.extents
     through = offcut.depth_mm <= 0 and abs(offcut.thickness_mm - _least_under(parent, offcut.polygon)) < 0.5
-    share_l, share_w = (x1 - x0) / (px1 - px0), (y1 - y0) / (py1 - py0)
     return parent.changed(
-        id=number, kind="offcut", name="", outline=_moved(offcut.polygon, -x0, -y0), length_mm=None, width_stations=(),
+        id=number, kind="offcut", name="", outline=sound_ring((x - x0, y - y0) for x, y in offcut.polygon) or (), length_mm=None, width_stations=(),
         thickness_mm=None if through and parent.stations else round(offcut.thickness_mm, 2),
         stations=_stations(parent, shape, x0, y0) if through else (),
-        flatness=_flatness(parent.flatness, share_l, share_w),
+        flatness=_flatness(parent.flatness, (x1 - x0, y1 - y0), (px1 - px0, py1 - py0)),
         mass_kg=_mass(parent, shape, offcut.thickness_mm),
         moisture=_readings(parent, shape, x0, y0, offcut),
         defects=_defects(parent, shape, x0, y0, offcut),
-        parent=parent.id, parent_outline=offcut.polygon, pictured_as=parent.pictured_as or parent.id,
+        parent=parent.id, parent_outline=sound_ring(offcut.polygon, 6) or (), pictured_as=parent.pictured_as or parent.id,
         picture_at=(parent.picture_at[0] + parent.picture_sign[0] * x0, parent.picture_at[1] + parent.picture_sign[1] * y0),
         picture_depth_mm=parent.picture_depth_mm + parent.picture_sign[2] * offcut.depth_mm,
         figure=_figure(parent, shape, x0, y0, offcut), suggestions=(), photos=_photos(parent, offcut, x0, y0),
@@ -43,7 +44,7 @@ def offcut_piece(parent: Piece, offcut: Offcut, number: str) -> Piece:
         layers=parent.layers if through else (),
         place="", gone="", label_printed=False, racked=False, note="",
         # series, logs and knocks were the whole piece's; what it is and where it came from stays with the wood
-        weighings=(), samples=(), rests=(), rest_waived="", taps=(), passed_over=(),
+        weighings=(), samples=(), rests=(), settled=None, rest_waived="", taps=(), passed_over=(),
         supply=parent.supply.changed(price=None, surprises=()),
     )  # fmt: skip
 
@@ -72,10 +73,13 @@ def _stations(parent: Piece, shape: Polygon, x0: float, y0: float) -> tuple[Stat
     return tuple(kept)
 
 
-def _flatness(flat: Flatness, share_l: float, share_w: float) -> Flatness:
+def _flatness(flat: Flatness, part: tuple[float, float], whole: tuple[float, float]) -> Flatness:
+    """What is left of bow, cup, crook and twist over a smaller length and width; each counts from the span that it was read over."""
+    bow, crook = part[0] / (flat.bow_span_mm or whole[0]), part[0] / (flat.crook_span_mm or whole[0])
+    cup = part[1] / (flat.cup_span_mm or whole[1])
     return Flatness(
-        bow_mm=round(flat.bow_mm * share_l**2, 2), crook_mm=round(flat.crook_mm * share_l**2, 2),
-        cup_mm=round(flat.cup_mm * share_w**2, 2), rock_mm=round(flat.rock_mm * share_l * share_w, 2), crook_in_outline=flat.crook_in_outline,
+        bow_mm=round(flat.bow_mm * bow**2, 2), crook_mm=round(flat.crook_mm * crook**2, 2),
+        cup_mm=round(flat.cup_mm * cup**2, 2), rock_mm=round(twist_over(flat, *part, *whole), 2), crook_in_outline=flat.crook_in_outline,
     )  # fmt: skip
 
 
@@ -109,7 +113,8 @@ def _figure(parent: Piece, shape: Polygon, x0: float, y0: float, offcut: Offcut)
         met = Polygon(zone.polygon).intersection(shape)
         whole = max((g for g in getattr(met, "geoms", [met]) if isinstance(g, Polygon)), key=lambda g: g.area, default=None)
         if whole is not None and whole.area >= LEAST_DEFECT_MM2:
-            kept.append(zone.changed(polygon=_moved(tuple((x, y) for x, y in whole.exterior.coords[:-1]), -x0, -y0)))
+            ring = sound_ring((x - x0, y - y0) for x, y in whole.exterior.coords[:-1])
+            kept += [zone.changed(polygon=ring)] if ring else []
     return tuple(kept)
 
 
@@ -140,9 +145,10 @@ def _defects(parent: Piece, shape: Polygon, x0: float, y0: float, offcut: Offcut
         whole = max((g for g in getattr(met, "geoms", [met]) if isinstance(g, Polygon)), key=lambda g: g.area, default=None)
         if whole is None or whole.area < LEAST_DEFECT_MM2:
             continue
-        changes: dict[str, object] = {
-            "polygon": _moved(tuple((x, y) for x, y in affinity.translate(whole, -x0, -y0).exterior.coords[:-1]), 0, 0)
-        }
+        ring = sound_ring((x - x0, y - y0) for x, y in whole.exterior.coords[:-1])
+        if ring is None:
+            continue
+        changes: dict[str, object] = {"polygon": ring}
         if defect.depth_mm is not None and defect.face in ("1", "2"):
             low, high = (0.0, defect.depth_mm) if defect.face == "1" else (least - defect.depth_mm, least)
             if high <= top or low >= bottom:
