@@ -8,14 +8,14 @@ import numpy as np
 
 from grainet.chart.figure import Band, Chart, Dots, Line, Mark, Post, days_axis, empty, scale
 from grainet.grade.facts import Facts
-from grainet.grade.forecast import LONGEST_DAYS, forecast_of, weighed_moistures
+from grainet.grade.forecast import Forecast, forecast_of, weighed_moistures
 from grainet.grade.ready import day_words
 from grainet.wood.piece import Piece
-from grainet.wood.settling import BAND, STACKING_WORDS, Settling, Stacking
+from grainet.wood.settling import BAND, LONGEST_DAYS, STACKING_WORDS, Settling, Stacking
 from grainet.wood.weighing import days_of, heading, levelled_off
 
 SOURCE = (
-    "Diffusion through the thickness (Wood Handbook); real wood is half to twice as quick: an estimate. Lists use a quick form."
+    "Diffusion through the thickness (Wood Handbook); real wood is half to twice as quick: an estimate."
 )
 
 
@@ -28,11 +28,15 @@ def moisture_chart(
     found = forecast_of(piece, facts.species, facts.kit, thickness_mm, stacking, air_pct)
     if found is None:
         return empty("moisture", title, "Its moisture or thickness is not read yet: mc 8.4, t 52.4.")
-    run, target, pace, slow, quick = found.run, found.air_pct, found.pace, found.slowest, found.quickest
+    target, pace, slow, quick = found.air_pct, found.pace, found.slowest, found.quickest
     within = facts.kit.rules.ready_within_pct
-    start = found.started or today
-    likely = run.day_when(target, within)
-    shown = _reach(run, likely, pace, slow, (today - start).days)
+    begun = found.started or today
+    days = [date.fromisoformat(r.on) for r in piece.moisture if r.on]
+    start = min([*days, begun])  # the axis begins with the oldest reading, the forecast with the readings that speak for today
+    behind = float((begun - start).days)
+    likely = found.book_days
+    shown = _reach(likely, pace, slow, behind, (today - start).days)
+    run = found.run_to((shown - behind) * max(1.0, pace, quick if found.fit else 1.0))
     marks: list[Mark] = [
         Band(
             ((0, target + within), (shown, target + within)),
@@ -42,40 +46,41 @@ def moisture_chart(
         )
     ]
     if run.mean[0] - target > 0.05 or target - run.mean[0] > 0.05:
-        marks.append(_spread(run, slow, quick, shown))
+        marks.append(_spread(run, slow, quick, behind, shown))
     for line, ink, words, width in (
         (run.core, "ink", "core", 2.6),
         (run.mean, "chalk", "mean", 2.0),
         (run.face1, "teal", "face 1", 1.6),
     ):
-        marks.append(Line(_stretched(run.days, line, pace, shown), ink, words, width, dashed=words != "core"))  # type: ignore[arg-type]
+        marks.append(Line(_stretched(run.days, line, pace, behind, shown), ink, words, width, dashed=words != "core"))  # type: ignore[arg-type]
     if abs(run.face2 - run.face1).max() > 0.3:
-        marks.append(Line(_stretched(run.days, run.face2, pace, shown), "wine", "face 2", 1.6, dashed=True))
+        marks.append(Line(_stretched(run.days, run.face2, pace, behind, shown), "wine", "face 2", 1.6, dashed=True))
     marks += _measured(piece, start, shown)
     marks.append(Post((today - start).days, "today", "ink2", dashed=True))
-    said, posts = _ready_words(piece, facts, run, likely, pace, slow, quick, start, today, within)
+    what_if = thickness_mm is not None or stacking is not None or air_pct is not None
+    said, posts = _ready_words(facts, found, what_if, start, today)
     marks += [p for p in posts if p.x <= shown]
     thick = thickness_mm or piece.least_thickness_mm or 0.0
     how = STACKING_WORDS[piece.stacking if stacking is None else stacking]
     values = [*run.core, *run.face1, target - within - 0.5, target + within + 0.5, *(r.moisture_pct for r in piece.moisture)]
     table = (("day", "date", "core_pct", "mean_pct", "face1_pct", "face2_pct"),) + tuple(
-        (f"{d / pace:.2f}", str(start + timedelta(days=round(d / pace))), f"{c:.2f}", f"{m:.2f}", f"{a:.2f}", f"{b:.2f}")
+        (f"{d / pace + behind:.2f}", str(begun + timedelta(days=round(d / pace))), f"{c:.2f}", f"{m:.2f}", f"{a:.2f}", f"{b:.2f}")
         for d, c, m, a, b in list(zip(run.days, run.core, run.mean, run.face1, run.face2))[::6]
-        if d / pace <= shown * 1.01
+        if d / pace + behind <= shown * 1.01
     )
     title += f", {thick:.0f} thick, {how}, air {target:.1f} %"
     by = f" Its {len(piece.weighings)} weighings: {pace:.2g} times the book's pace." if found.fit else ""
     return Chart("moisture", title, said, days_axis(start, shown), scale("moisture, %", values), tuple(marks), SOURCE + by, table)
 
 
-def _reach(run: Settling, likely: float | None, pace: float, slow: float, today: int) -> float:
-    late = likely / slow if likely else run.days[-1] / pace
-    return float(max(14.0, today + 5, min(late * 1.08 + 4, LONGEST_DAYS * 2)))
+def _reach(likely: float | None, pace: float, slow: float, behind: float, today: int) -> float:
+    late = likely / slow if likely is not None else LONGEST_DAYS / pace
+    return float(max(14.0, today + 5, min(behind + late * 1.08 + 4, LONGEST_DAYS * 2)))
 
 
-def _stretched(days: np.ndarray, values: np.ndarray, pace: float, shown: float) -> tuple[tuple[float, float], ...]:
-    """A run at another pace, carried on level to the chart's end."""
-    t = days / pace
+def _stretched(days: np.ndarray, values: np.ndarray, pace: float, behind: float, shown: float) -> tuple[tuple[float, float], ...]:
+    """A run at another pace from the day it begins, carried on to the chart's end."""
+    t = days / pace + behind
     keep = t <= shown
     points = [(float(a), float(b)) for a, b in zip(t[keep], values[keep])]
     if points and points[-1][0] < shown:
@@ -83,10 +88,10 @@ def _stretched(days: np.ndarray, values: np.ndarray, pace: float, shown: float) 
     return tuple(points)
 
 
-def _spread(run: Settling, slow: float, quick: float, shown: float) -> Band:
-    xs = np.linspace(0, shown, 60)
-    upper = [(float(x), float(np.interp(x, run.days / slow, run.core))) for x in xs]
-    lower = [(float(x), float(np.interp(x, run.days / quick, run.core))) for x in xs]
+def _spread(run: Settling, slow: float, quick: float, behind: float, shown: float) -> Band:
+    xs = np.linspace(behind, shown, 60)
+    upper = [(float(x), float(np.interp(x - behind, run.days / slow, run.core))) for x in xs]
+    lower = [(float(x), float(np.interp(x - behind, run.days / quick, run.core))) for x in xs]
     return Band(tuple(upper), tuple(lower), "chalk_wash", "core, half to double" if quick == BAND else "core, as weighings allow")
 
 
@@ -110,25 +115,23 @@ def _measured(piece: Piece, start: date, shown: float) -> list[Mark]:
     return rows
 
 
-def _ready_words(
-    piece: Piece, facts: Facts, run: Settling, likely: float | None, pace: float, slow: float, quick: float, start: date, today: date, within: float
-) -> tuple[str, list[Post]]:  # fmt: skip
-    if levelled_off(piece.weighings):
+def _ready_words(facts: Facts, found: Forecast, what_if: bool, start: date, today: date) -> tuple[str, list[Post]]:
+    """When it is ready: as every list says it, or for another thickness, stacking or air as the same forecast says it."""
+    ready, within = facts.ready, facts.kit.rules.ready_within_pct
+    if not what_if and ready.word == "ready" and ready.by == "weighings":
         return "Settled: its last weighings agree within a thousandth over a week.", []
-    target = facts.kit.target_moisture_pct
-    if likely is None:
-        return f"It does not come within {within:g} of the air in {run.days[-1]:.0f} days as it lies.", []
-    days = (likely / quick, likely / pace, likely / slow)
-    when = [start + timedelta(days=round(d)) for d in days]
-    if days[1] <= 0:
-        unread = (
-            " Its core is not read: that is a guess."
-            if not facts.moisture.core_read and (piece.least_thickness_mm or 0) >= 24
-            else ""
-        )
-        return f"Ready: within {within:g} of the air's {target:.1f} %.{unread}", []
-    words = f"Ready between {day_words(max(today, when[0]))} and {day_words(max(today, when[2]))}, likely {day_words(max(today, when[1]))}."
-    return words, [Post(days[1], f"ready, {when[1].day} {when[1]:%b}", "ochre")]
+    if not what_if and ready.word != "waits":
+        return f"{ready.said(today).capitalize()}.", []
+    until = found.days_until()
+    if until is None:
+        return f"It does not come within {within:g} of the air in {LONGEST_DAYS:.0f} days as it lies.", []
+    if until[1] <= 0:
+        return f"Ready: within {within:g} of the air's {found.air_pct:.1f} %.", []
+    begun = found.started or today
+    soonest, likely, latest = (max(today, begun + timedelta(days=round(d))) for d in until)
+    words = f"Ready between {day_words(soonest)} and {day_words(latest)}, likely {day_words(likely)}."
+    post = begun + timedelta(days=round(until[1]))
+    return words, [Post(float((post - start).days), f"ready, {post.day} {post:%b}", "ochre")]
 
 
 def weight_chart(facts: Facts, today: date) -> Chart:

@@ -11,7 +11,7 @@ from grainet.wood.climate import YearAir, year_of
 from grainet.wood.density import DensityStanding, density_at_12, density_standing
 from grainet.wood.moisture import MoistureState, moisture_state
 from grainet.wood.piece import Piece
-from grainet.wood.rest import RestState, rest_state
+from grainet.wood.rest import RestState, rest_of
 from grainet.wood.species import Species
 from grainet.wood.thickness import ThicknessField
 
@@ -64,7 +64,7 @@ class Facts:
 
     @cached_property
     def rest(self) -> RestState:
-        return rest_state(self.piece.rests, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
+        return rest_of(self.piece, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
 
     @cached_property
     def year(self) -> YearAir:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
+from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,17 +14,29 @@ from numpy.typing import NDArray
 from grainet.kit.shop_kit import ShopKit
 from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.record import Weighing
-from grainet.wood.settling import BAND, PaceFit, Settling, Stacking, fitted_pace, settle
+from grainet.wood.settling import BAND, Board, PaceFit, Settling, Stacking, days_to_settle, fitted_pace, horizon_days, settle
 from grainet.wood.species import Species
 from grainet.wood.weighing import moisture_from_mass
 
-LONGEST_DAYS = 1500.0
+LEAST_WEIGHINGS, UNKNOWN_SG = 3, 0.55
 LEAST_BAND = 1.25  # however well the weighings fit: the rest of the way need not go as the first part did
+MOST_KEPT = 40_000  # days of so many different boards are kept
+
+
+@dataclass(frozen=True)
+class Basis:
+    """What a forecast rests on: the board as one run takes it, the day it starts (ISO or empty), its weighings, and the tolerance."""
+
+    board: Board
+    started: str
+    weighed: tuple[tuple[float, float], ...]  # days since the start, moisture in %
+    within_pct: float
 
 
 @dataclass(frozen=True)
 class Forecast:
-    """The run at the book's pace, the day it starts (None: undated), the air's equilibrium in %, and the pace and its band."""
+    """The run at the book's pace, the day it starts (None: undated), the air's equilibrium in %, the pace and its band, and the
+    day from which it is ready at the book's pace (None: beyond the run)."""
 
     run: Settling
     started: date | None
@@ -31,51 +45,101 @@ class Forecast:
     slowest: float
     quickest: float
     fit: PaceFit | None
+    book_days: float | None
+    board: Board
 
-    def days_until(self, within_pct: float) -> tuple[float, float, float] | None:
-        """Days from the start until all of it is within ``within_pct`` of the air: soonest, likely, latest; None beyond the run."""
-        day = self.run.day_when(self.air_pct, within_pct)
+    def run_to(self, days: float) -> Settling:
+        """The run, carried on where it is shorter than so many days at the book's pace."""
+        if days <= float(self.run.days[-1]):
+            return self.run
+        b = self.board
+        return settle(b.thickness_mm, b.start_pct, b.air_pct, days, b.basic_sg, b.temperature_c, b.stacking)
+
+    def days_until(self) -> tuple[float, float, float] | None:
+        """Days from the start until all of it is within the tolerance of the air: soonest, likely, latest; None beyond the run."""
+        day = self.book_days
         return None if day is None else (day / self.quickest, day / self.pace, day / self.slowest)
+
+
+def basis_of(
+    piece: Piece, species: Species | None, kit: ShopKit, thickness_mm: float | None = None, stacking: Stacking | None = None,
+    air_pct: float | None = None,
+) -> Basis | None:  # fmt: skip
+    """What the forecast of a piece rests on, or of a blank of another thickness, stacking or air; None while something is unread.
+
+    With three weighings or more it starts from the oldest readings, and they correct its pace; else from the worst of the
+    readings that speak for today, which is what the piece is judged by.
+    """
+    thick = thickness_mm or piece.least_thickness_mm
+    if not piece.moisture_now or thick is None:
+        return None
+    air = kit.target_moisture_pct if air_pct is None else air_pct
+    what_if = thickness_mm is not None or stacking is not None or air_pct is not None
+    days, moistures = weighed_moistures(piece.moisture, () if what_if else piece.weighings)
+    if len(days) >= LEAST_WEIGHINGS:
+        start, day = first_moisture(piece.moisture)
+        started, weighed = day.isoformat() if day else "", tuple(zip(days.tolist(), moistures.tolist()))
+    else:
+        start = max((r.moisture_pct for r in piece.moisture_now), key=lambda pct: abs(pct - kit.target_moisture_pct))
+        started, weighed = max((r.on for r in piece.moisture_now if r.on), default=""), ()
+    how: Stacking = piece.stacking if stacking is None else stacking
+    board = Board(max(0.2, thick), start, air, species.basic_sg if species else UNKNOWN_SG, kit.temperature_c, how)
+    return Basis(board, started, weighed, kit.rules.ready_within_pct)
 
 
 def forecast_of(
     piece: Piece, species: Species | None, kit: ShopKit, thickness_mm: float | None = None, stacking: Stacking | None = None,
     air_pct: float | None = None,
 ) -> Forecast | None:  # fmt: skip
-    """The forecast of a piece, or of a blank of another thickness, stacking or air; None while moisture or thickness is unread.
-
-    It starts from the oldest readings, and weighings correct its pace as they come in.
-    """
-    thick = thickness_mm or piece.least_thickness_mm
-    if not piece.moisture or thick is None:
-        return None
-    target = kit.target_moisture_pct if air_pct is None else air_pct
-    what_if = thickness_mm is not None or stacking is not None or air_pct is not None
-    return _forecast(
-        piece.moisture, () if what_if else piece.weighings, thick, species.basic_sg if species else 0.55, target, kit.temperature_c,
-        kit.rules.ready_within_pct, piece.stacking if stacking is None else stacking,
-    )  # fmt: skip
+    """The forecast of a piece, or of a blank of another thickness, stacking or air; None while moisture or thickness is unread."""
+    basis = basis_of(piece, species, kit, thickness_mm, stacking, air_pct)
+    return None if basis is None else _forecast(basis)
 
 
-@lru_cache(maxsize=1024)
-def _forecast(
-    readings: tuple[MoistureReading, ...], weighings: tuple[Weighing, ...], thick: float, sg: float, target: float, temperature_c: float,
-    within: float, how: Stacking,
-) -> Forecast:  # fmt: skip
+@lru_cache(maxsize=256)
+def _forecast(basis: Basis) -> Forecast:
     """The run for what a forecast rests on, kept: a window asks for it again with every change of anything."""
-    start_pct, started = first_moisture(readings)
-    days = 60.0
-    run = settle(thick, start_pct, target, days, sg, temperature_c, how)
-    while run.day_when(target, within) is None and days < LONGEST_DAYS:
-        days = min(LONGEST_DAYS, days * 2.5)
-        run = settle(thick, start_pct, target, days, sg, temperature_c, how)
-    at, moistures = weighed_moistures(readings, weighings)
-    fit = fitted_pace(run, at, moistures) if len(at) >= 3 else None
-    if fit is None:
-        return Forecast(run, started, target, 1.0, 1 / BAND, BAND, None)
-    return Forecast(
-        run, started, target, fit.pace, min(fit.slowest, fit.pace / LEAST_BAND), max(fit.quickest, fit.pace * LEAST_BAND), fit
-    )
+    book = book_days([basis])[0]
+    fit = _fit(basis)
+    pace, slow, quick = (fit.pace, fit.slowest, fit.quickest) if fit else (1.0, 1 / BAND, BAND)
+    if fit is not None:
+        slow, quick = min(slow, pace / LEAST_BAND), max(quick, pace * LEAST_BAND)
+    board = basis.board
+    shown = 2.2 * book if book else horizon_days(board, basis.within_pct)
+    late = max((day for day, _ in basis.weighed), default=0.0) * pace
+    run = settle(board.thickness_mm, board.start_pct, board.air_pct, max(10.0, shown, late), board.basic_sg, board.temperature_c, board.stacking)
+    started = date.fromisoformat(basis.started) if basis.started else None
+    return Forecast(run, started, board.air_pct, pace, slow, quick, fit, book, board)
+
+
+def _fit(basis: Basis) -> PaceFit | None:
+    """The pace that the weighings give; None with fewer than three."""
+    if len(basis.weighed) < LEAST_WEIGHINGS:
+        return None
+    days, moistures = np.array(basis.weighed).T
+    board = basis.board
+    run = settle(board.thickness_mm, board.start_pct, board.air_pct, max(10.0, 3 * float(days.max())), board.basic_sg, board.temperature_c, board.stacking)
+    return fitted_pace(run, days, moistures)
+
+
+_known: dict[tuple[Board, float], float | None] = {}
+_knowing = Lock()
+
+
+def book_days(bases: Sequence[Basis]) -> list[float | None]:
+    """From which day on each board is ready at the book's pace; worked out for all unknown ones at once, and kept."""
+    keys = [(b.board, b.within_pct) for b in bases]
+    with _knowing:
+        unknown = list(dict.fromkeys(k for k in keys if k not in _known))
+        if len(_known) + len(unknown) > MOST_KEPT:
+            _known.clear()
+            unknown = list(dict.fromkeys(keys))
+        for within in {w for _, w in unknown}:
+            mine = [k for k in unknown if k[1] == within]
+            for at in range(0, len(mine), 512):
+                part = mine[at : at + 512]
+                _known.update(zip(part, days_to_settle([board for board, _ in part], within)))
+        return [_known[k] for k in keys]
 
 
 def first_moisture(readings: tuple[MoistureReading, ...]) -> tuple[float, date | None]:

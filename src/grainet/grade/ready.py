@@ -1,22 +1,25 @@
 """Whether a piece is ready for the shop's air, and if not, in how many days: as a range, never as one date.
 
-The quick forecast by readings; weighings beat it, for they correct its pace, and a levelled-off series beats everything but an unread core.
+One forecast for lists, rails and plots alike; weighings correct its pace, a levelled-off series beats it, and a person's word
+beats both until something newer is read.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
 
-from grainet.grade.forecast import forecast_of
+from grainet.grade.forecast import basis_of, book_days, forecast_of
 from grainet.kit.shop_kit import ShopKit
-from grainet.wood.moisture import moisture_state, settling_days
-from grainet.wood.piece import Piece
-from grainet.wood.settling import EMISSION_M_S
+from grainet.wood.moisture import moisture_state
+from grainet.wood.piece import Piece, marked_settled
+from grainet.wood.record import Weighing
+from grainet.wood.settling import BAND, LONGEST_DAYS
 from grainet.wood.weighing import levelled_off, moisture_from_mass
 
-THICK_ENOUGH_FOR_A_CORE_MM = 24.0
+THICK_ENOUGH_FOR_A_CORE_MM, USUAL_THICKNESS_MM = 24.0, 30.0
 ReadyWord = Literal["ready", "waits", "unread", "core unread"]
 
 
@@ -41,9 +44,9 @@ class Readiness:
     def said(self, today: date) -> str:
         """In words with its dates."""
         if self.word == "ready":
-            return f"ready: {self.worst_pct:.1f} %, air {self.target_pct:.1f}" + (
-                f" ({self.by})" if self.by == "weighings" else ""
-            )
+            if self.worst_pct is None:
+                return f"ready ({self.by})"
+            return f"ready: {self.worst_pct:.1f} %, air {self.target_pct:.1f}" + (f" ({self.by})" if self.by != "readings" else "")
         if self.word == "unread":
             return "moisture not read"
         if self.word == "core unread":
@@ -57,47 +60,53 @@ def day_words(day: date) -> str:
 
 
 def readiness(piece: Piece, kit: ShopKit) -> Readiness:
-    """The state of one piece against the shop's equilibrium and its own tolerance."""
+    """The state of one piece against the shop's equilibrium and its own tolerance. The plot asks the same forecast."""
     target, within = kit.target_moisture_pct, kit.rules.ready_within_pct
     state = moisture_state(piece.moisture_now, piece.least_thickness_mm, target)
-    thick = piece.least_thickness_mm or 30.0
+    since = max((r.on for r in piece.moisture_now if r.on), default="")
+    if marked_settled(piece):
+        assert piece.settled is not None
+        return Readiness("ready", state.worst_pct, target, since=piece.settled.on, by="your word")
     if state.worst_pct is None:
         return Readiness("unread", None, target)
-    since = max((r.on for r in piece.moisture_now if r.on), default="")
-    by_weight = _by_weighings(piece, kit, state.worst_pct, since)
-    if by_weight is not None:
-        return by_weight
+    rows = sorted(piece.weighings, key=lambda w: w.on)
+    if levelled_off(rows):
+        now = moisture_from_mass(rows[-1].kg, _weighed_when_read(rows, since).kg, state.worst_pct)
+        return Readiness("ready", round(now, 1), target, since=rows[-1].on, by="weighings")
     if abs(state.worst_pct - target) <= within:
+        thick = piece.least_thickness_mm or 30.0
         unread_core = not state.core_read and thick >= THICK_ENOUGH_FOR_A_CORE_MM
         return Readiness("core unread" if unread_core else "ready", state.worst_pct, target, since=since, by="readings")
+    return _by_forecast(piece, kit, state.worst_pct, target)
+
+
+def _weighed_when_read(rows: list[Weighing], read_on: str) -> Weighing:
+    """The weighing nearest to the day of the moisture readings."""
+    if not read_on:
+        return rows[0]
+    return min(rows, key=lambda w: abs((date.fromisoformat(w.on) - date.fromisoformat(read_on)).days))
+
+
+def _by_forecast(piece: Piece, kit: ShopKit, worst: float, target: float) -> Readiness:
+    """When it is ready by the one forecast, at the pace of its weighings where there are three or more."""
     species = kit.library.find(piece.species)
-    s1, s2 = EMISSION_M_S[piece.stacking]
-    one_sided = min(s1, s2) == 0
-    forecast = settling_days(
-        thick * (2 if one_sided else 1), state.worst_pct, target, species.basic_sg if species else 0.55, kit.temperature_c, within,
-        max(s1, s2),
-    )  # fmt: skip
-    return Readiness(
-        "waits", state.worst_pct, target, forecast.days, forecast.soonest_days, forecast.latest_days, since, "forecast"
-    )
+    basis = basis_of(piece, species, kit)
+    if basis is None:  # no thickness read: a usual one stands for it
+        basis = basis_of(piece, species, kit, thickness_mm=USUAL_THICKNESS_MM)
+    assert basis is not None
+    if basis.weighed:
+        found = forecast_of(piece, species, kit)
+        days = found.days_until() if found is not None else None
+    else:
+        book = book_days([basis])[0]
+        days = None if book is None else (book / BAND, book, book * BAND)
+    soonest, likely, latest = days or (LONGEST_DAYS,) * 3
+    return Readiness("waits", worst, target, likely, soonest, latest, basis.started, "weighings" if basis.weighed else "forecast")
 
 
-def _by_weighings(piece: Piece, kit: ShopKit, worst: float, read_on: str) -> Readiness | None:
-    """What the weighing series says: levelled off is settled wherever it stands; three or more correct the forecast's pace."""
-    rows = sorted(piece.weighings, key=lambda w: w.on)
-    target = kit.target_moisture_pct
-    if levelled_off(rows):
-        known = (
-            min(rows, key=lambda w: abs((date.fromisoformat(w.on) - date.fromisoformat(read_on)).days)) if read_on else rows[0]
-        )
-        now = moisture_from_mass(rows[-1].kg, known.kg, worst)
-        return Readiness("ready", round(now, 1), target, since=rows[-1].on, by="weighings")
-    if len(rows) < 3:
-        return None
-    forecast = forecast_of(piece, kit.library.find(piece.species), kit)
-    if forecast is None or forecast.fit is None or forecast.started is None:
-        return None
-    days = forecast.days_until(kit.rules.ready_within_pct)
-    if days is None or abs(worst - target) <= kit.rules.ready_within_pct:
-        return None
-    return Readiness("waits", worst, target, days[1], days[0], days[2], forecast.started.isoformat(), "weighings")
+def prepare(pieces: Sequence[Piece], kit: ShopKit) -> None:
+    """Work out the forecasts of many pieces at once, so that asking for each of them costs nothing."""
+    target, within = kit.target_moisture_pct, kit.rules.ready_within_pct
+    wet = [p for p in pieces if any(abs(r.moisture_pct - target) > within for r in p.moisture_now) and not marked_settled(p)]
+    bases = [basis_of(p, kit.library.find(p.species), kit) for p in wet]
+    book_days([b for b in bases if b is not None and not b.weighed])

@@ -110,12 +110,12 @@ def _brief_gate(shop: Shop, laid: Laid, step: Step) -> None:
 
 def _rest_gate(shop: Shop, laid: Laid, piece_id: str, step: Step) -> None:
     """A piece that still moves closes the cut that brings a neck or fretboard to its final size. Raises BadEntry."""
-    from grainet.wood.rest import rest_state
+    from grainet.wood.rest import rest_of
 
     if not shop.has_piece(piece_id):
         return
     piece, rules = shop.piece(piece_id), shop.kit.rules
-    state = rest_state(piece.rests, rules.rest_within_mm, rules.rest_days)
+    state = rest_of(piece, rules.rest_within_mm, rules.rest_days)
     if state.word in ("unread", "settled") or piece.rest_waived:
         return
     closed = [role for role in sorted(roles_freed(laid, step)) if rules.rest_gate(role) == "block"]

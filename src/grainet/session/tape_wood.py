@@ -210,11 +210,11 @@ class WoodWords(ReaderBase):
         flat = self.piece.flatness.changed(bow_mm=last.bow_mm, bow_span_mm=last.over_mm, **twisted)
         read = ("bow", "twist") if last.twist_mm is not None else ("bow",)
         flat_read = (*(w for w in self.piece.flat_read if w not in read), *read)
-        from grainet.wood.rest import rest_state
+        from grainet.wood.rest import rest_of
 
-        state = rest_state(rows, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
         said = f"bow {bow:g}" + (f", twist {twist:g}" if twist is not None else "") + (f" over {over:.0f}" if over else "")
         new = self.piece.changed(rests=rows, flatness=flat, flat_read=flat_read)
+        state = rest_of(new, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
         return Meaning(f"{said} on {day}: {state.word}, {state.said}", new, label="rest log")
 
     def _settled(self, rest: str) -> Meaning:

@@ -216,6 +216,13 @@ class Piece(Value):
         return tuple(face for face in ("1", "2") if face not in swept)
 
 
+def marked_settled(piece: Piece) -> bool:
+    """Whether a person's word that it is settled still counts: no reading or weighing has been taken since."""
+    if piece.settled is None:
+        return False
+    return not any(r.on and r.on > piece.settled.on for r in (*piece.moisture, *piece.weighings, *piece.rests))
+
+
 def outline_from_readings(length_mm: float, widths: tuple[WidthStation, ...]) -> Ring:
     """The outline that the edge readings describe, counter-clockwise from the near corner at the marked end.
 

@@ -11,7 +11,9 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
+from grainet.wood.piece import Piece, marked_settled
 from grainet.wood.record import Rest
+from grainet.wood.weighing import still_changing
 
 RestWord = Literal["unread", "watching", "moving", "settled"]
 STILL_WITHIN_MM, STILL_DAYS, STILL_READINGS = 0.2, 7, 3
@@ -24,15 +26,31 @@ class RestState:
     word: RestWord
     still_days: int
     last_move_mm: float
+    because: str = ""  # what else decides: a person's word, or a weight that still changes
 
     @property
     def said(self) -> str:
+        if self.because:
+            return self.because
         return {
             "unread": "no rest log yet",
             "watching": f"still for {self.still_days} days so far",
             "moving": f"moved {self.last_move_mm:.1f} at the last reading",
             "settled": f"still for {self.still_days} days",
         }[self.word]
+
+
+def rest_of(piece: Piece, within_mm: float = STILL_WITHIN_MM, days: int = STILL_DAYS) -> RestState:
+    """What a piece's log says, with its weight and a person's word: wood that still loses weight has not settled, however straight."""
+    state = rest_state(piece.rests, within_mm, days)
+    if marked_settled(piece):
+        assert piece.settled is not None
+        return RestState("settled", state.still_days, state.last_move_mm, f"by your word: {piece.settled.what}")
+    weighed = max((w.on for w in piece.weighings), default="")
+    newer = any(r.on and r.on > weighed for r in piece.moisture)  # a meter has spoken since, and judges by itself
+    if state.word == "settled" and not newer and still_changing(piece.weighings):
+        return RestState("watching", state.still_days, state.last_move_mm, f"straight for {state.still_days} days, but its weight still changes")
+    return state
 
 
 def rest_state(

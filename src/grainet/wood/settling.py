@@ -7,14 +7,14 @@ Diffusion out of the ends is left out: short pieces settle sooner than this says
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from grainet.wood.moisture import FIBRE_SATURATION_PCT, SECONDS_PER_DAY, diffusion_m2_s
+from grainet.wood.moisture import FIBRE_SATURATION_PCT, SECONDS_PER_DAY, diffusion_m2_s, settling_days
 
 Array = NDArray[np.float64]
 Stacking = Literal["", "sticks", "still", "bench", "sealed"]
@@ -30,6 +30,7 @@ STACKING_WORDS = {
 }
 CELLS, STEPS = 32, 160
 BAND = 2.0  # half to double
+LONGEST_DAYS = 1500.0
 
 
 @dataclass(frozen=True)
@@ -48,15 +49,61 @@ class Settling:
     def day_when(self, target_pct: float, within_pct: float, slower: float = 1.0) -> float | None:
         """The first day from which the wettest and driest place stay within ``within_pct`` of a target; None if not in this run."""
         off = np.max([abs(line - target_pct) for line in (self.core, self.face1, self.face2, self.mean)], axis=0)
-        outside = np.flatnonzero(off > within_pct)
-        if not len(outside):
-            return 0.0
-        k = int(outside[-1])
-        if k + 1 >= len(self.days):
-            return None
-        a, b = off[k], off[k + 1]
-        share = (a - within_pct) / (a - b) if a > b else 1.0
-        return float((self.days[k] + share * (self.days[k + 1] - self.days[k])) * slower)
+        day = _day_within(self.days, off, within_pct)
+        return None if day is None else day * slower
+
+
+def _day_within(days: Array, off: Array, within: float) -> float | None:
+    """From which day on a distance stays within a limit: ``days`` and ``off`` of shape (n,)."""
+    outside = np.flatnonzero(off > within)
+    if not len(outside):
+        return 0.0
+    k = int(outside[-1])
+    if k + 1 >= len(days):
+        return None
+    a, b = off[k], off[k + 1]
+    share = (a - within) / (a - b) if a > b else 1.0
+    return float(days[k] + share * (days[k + 1] - days[k]))
+
+
+@dataclass(frozen=True)
+class Board:
+    """What one settling run rests on: thickness mm, moisture at the start and of the air in %, basic specific gravity, C, stacking."""
+
+    thickness_mm: float
+    start_pct: float
+    air_pct: float
+    basic_sg: float
+    temperature_c: float
+    stacking: Stacking = ""
+
+
+def horizon_days(board: Board, within_pct: float) -> float:
+    """How long a run has to be so that the board is ready within it, by the quick form; the run decides when it is."""
+    s1, s2 = EMISSION_M_S[board.stacking]
+    thick = board.thickness_mm * (2 if min(s1, s2) == 0 else 1)
+    quick = settling_days(thick, board.start_pct, board.air_pct, board.basic_sg, board.temperature_c, within_pct, max(s1, s2)).days
+    return float(min(LONGEST_DAYS, max(10.0, 1.6 * quick)))
+
+
+def days_to_settle(boards: Sequence[Board], within_pct: float) -> list[float | None]:
+    """From which day on each board is within a tolerance of the air; None where that is beyond ``LONGEST_DAYS``.
+
+    Many boards are run at once, at little more than the price of one.
+    """
+    found: list[float | None] = [None] * len(boards)
+    days = {k: horizon_days(board, within_pct) for k, board in enumerate(boards)}
+    while days:
+        order = list(days)
+        lines = _run([boards[k] for k in order], np.array([days[k] for k in order]))
+        off = np.max([abs(line - np.array([boards[k].air_pct for k in order])) for line in lines[1:5]], axis=0)
+        for n, k in enumerate(order):
+            found[k] = _day_within(lines[0][:, n], off[:, n], within_pct)
+            if found[k] is not None or days[k] >= LONGEST_DAYS:
+                del days[k]
+            else:
+                days[k] = min(LONGEST_DAYS, 2.5 * days[k])
+    return found
 
 
 def settle(
@@ -72,53 +119,66 @@ def settle(
     """
     if not 0.2 <= thickness_mm <= 1000 or days <= 0 or pace <= 0:
         raise ValueError(f"{thickness_mm:g} thick for {days:g} days: wants 0.2 to 1000 mm and more than 0 days")
-    edges = _edges(cells) * thickness_mm / 1000
-    dx, depth = np.diff(edges), (edges[1:] + edges[:-1]) / 2000 * 1e6
-    m = (
-        np.full(cells, float(start_pct))
-        if np.ndim(start_pct) == 0
-        else _on_cells(np.asarray(start_pct, float), depth, thickness_mm)
-    )
-    s1, s2 = (s * pace for s in (emission_m_s or EMISSION_M_S[stacking]))
-    times = days * np.linspace(0, 1, steps + 1) ** 2
-    air = air_pct if callable(air_pct) else (lambda _day, level=float(air_pct): level)
+    air = air_pct if callable(air_pct) else None
+    level = 0.0 if callable(air_pct) else float(air_pct)
+    board = Board(thickness_mm, float(np.mean(start_pct)), level, basic_sg, temperature_c, stacking)
+    start = None if np.ndim(start_pct) == 0 else np.asarray(start_pct, float)
+    found = _run([board], np.array([days]), start, air, pace, emission_m_s, cells, steps, constant_d)
+    depth = (_edges(cells)[1:] + _edges(cells)[:-1]) / 2 * thickness_mm
+    when, core, face1, face2, mean = (line[:, 0] for line in found[:5])
+    return Settling(when, core, face1, face2, mean, found[5][0], depth)
 
-    book = diffusion_m2_s(basic_sg, 0.0, temperature_c)  # D(M) = D(0) exp(0.0894 M), level above fibre saturation
+
+def _run(
+    boards: Sequence[Board], days: Array, start: Array | None = None, air: Callable[[float], float] | None = None, pace: float = 1.0,
+    emission_m_s: tuple[float, float] | None = None, cells: int = CELLS, steps: int = STEPS, constant_d: float | None = None,
+) -> tuple[Array, Array, Array, Array, Array, Array]:  # fmt: skip
+    """Runs of some boards at once: days, core, face 1, face 2 and mean, each (steps + 1, boards), and the last profiles (boards, cells).
+
+    ``days`` (boards,) says how long each run is; ``start`` a profile and ``air`` a function of the day serve a single board.
+    """
+    thick = np.array([b.thickness_mm for b in boards])[:, None]
+    edges = _edges(cells) * thick / 1000
+    dx = np.diff(edges, axis=1)
+    depth = (edges[:, 1:] + edges[:, :-1]) / 2 * 1000
+    m = np.repeat(np.array([b.start_pct for b in boards])[:, None], cells, axis=1)
+    if start is not None:
+        m = _on_cells(start, depth[0], boards[0].thickness_mm)[None, :]
+    emission = np.array([emission_m_s or EMISSION_M_S[b.stacking] for b in boards], float) * pace
+    times = days[None, :] * np.linspace(0, 1, steps + 1)[:, None] ** 2
+    still = np.array([b.air_pct for b in boards])
+    # D(M) = D(0) exp(0.0894 M), level above fibre saturation
+    book = np.array([diffusion_m2_s(b.basic_sg, 0.0, b.temperature_c) for b in boards])[:, None] * pace
 
     def coefficient(profile: Array) -> Array:
         if constant_d is not None:
-            return np.full(cells, constant_d * pace)
-        return pace * book * np.exp(0.0894 * np.minimum(profile, FIBRE_SATURATION_PCT))
+            return np.full(profile.shape, constant_d * pace)
+        return np.asarray(book * np.exp(0.0894 * np.minimum(profile, FIBRE_SATURATION_PCT)))
 
-    def surfaces(profile: Array, d: Array, level: float) -> tuple[float, float]:
-        found = []
-        for s, cell in ((s1, 0), (s2, -1)):
-            inner = 2 * d[cell] / dx[cell]
-            found.append(float((s * level + inner * profile[cell]) / (s + inner)))
-        return found[0], found[1]
+    def row(profile: Array, level: Array) -> tuple[Array, Array, Array, Array]:
+        d = coefficient(profile)
+        faces = [
+            (emission[:, k] * level + (inner := 2 * d[:, cell] / dx[:, cell]) * profile[:, cell]) / (emission[:, k] + inner)
+            for k, cell in ((0, 0), (1, -1))
+        ]
+        middle = (profile[:, (cells - 1) // 2] + profile[:, cells // 2]) / 2
+        return middle, faces[0], faces[1], (profile * dx).sum(axis=1) / dx.sum(axis=1)
 
-    rows = [(0.0, m, *surfaces(m, coefficient(m), air(0.0)))]
+    def air_at(day: Array) -> Array:
+        return still if air is None else np.array([air(float(day[0]))])
+
+    rows = [row(m, air_at(times[0]))]
     for k in range(steps):
         dt = (times[k + 1] - times[k]) * SECONDS_PER_DAY
-        level = air((times[k] + times[k + 1]) / 2)
-        theta = 1.0 if k < 4 else 0.5
+        level = air_at((times[k] + times[k + 1]) / 2)
         guess = m
         for _ in range(2):  # the coefficient hangs on the moisture that is being found
             d = coefficient((m + guess) / 2)
-            guess = _step(m, d, dx, dt, level, (s1, s2), theta)
+            guess = _kept_in(m, d, dx, dt, level, emission, 1.0 if k < 4 else 0.5)
         m = guess
-        rows.append((times[k + 1], m, *surfaces(m, coefficient(m), air(times[k + 1]))))
-    profiles = np.array([r[1] for r in rows])
-    middle = (profiles[:, (cells - 1) // 2] + profiles[:, cells // 2]) / 2
-    return Settling(
-        np.array([r[0] for r in rows]),
-        middle,
-        np.array([r[2] for r in rows]),
-        np.array([r[3] for r in rows]),
-        profiles @ dx / dx.sum(),
-        m,
-        depth,
-    )
+        rows.append(row(m, air_at(times[k + 1])))
+    core, face1, face2, mean = (np.array([r[j] for r in rows]) for j in range(4))
+    return times, core, face1, face2, mean, m
 
 
 def _edges(cells: int) -> Array:
@@ -131,24 +191,65 @@ def _on_cells(profile: Array, depth_mm: Array, thickness_mm: float) -> Array:
     return np.interp(depth_mm, (np.arange(len(profile)) + 0.5) * thickness_mm / len(profile), profile)
 
 
-def _step(m: Array, d: Array, dx: Array, dt: float, level: float, emission: tuple[float, float], theta: float) -> Array:
-    """One step of the tridiagonal system; conductances per area in m/s between cells, and through each face to the air."""
+def _kept_in(m: Array, d: Array, dx: Array, dt: Array, level: Array, emission: Array, theta: float) -> Array:
+    """One step, taken again fully implicit for boards that it drove beyond the wood and the air that they began with."""
+    new = _step(m, d, dx, dt, level, emission, theta)
+    if theta == 1.0:
+        return new
+    low, high = np.minimum(m.min(axis=1), level), np.maximum(m.max(axis=1), level)
+    beyond = (new.min(axis=1) < low - 1e-12) | (new.max(axis=1) > high + 1e-12)
+    if beyond.any():
+        new[beyond] = _step(m[beyond], d[beyond], dx[beyond], dt[beyond], level[beyond], emission[beyond], 1.0)
+    return new
+
+
+def _step(m: Array, d: Array, dx: Array, dt: Array, level: Array, emission: Array, theta: float) -> Array:
+    """One step of the tridiagonal systems; conductances per area in m/s between cells, and through each face to the air.
+
+    ``m``, ``d`` and ``dx`` are (boards, cells), ``dt`` and ``level`` (boards,), ``emission`` (boards, 2).
+    """
     half = dx / (2 * d)
-    between = 1 / (half[:-1] + half[1:])
-    out = [0.0 if s == 0 else 1 / (1 / s + inner) for s, inner in zip(emission, (half[0], half[-1]))]
-    left, right = np.concatenate([[out[0]], between]), np.concatenate([between, [out[1]]])
-    r = dt / dx
-    padded = np.concatenate([[level], m, [level]])
-    flux = left * (padded[:-2] - m) + right * (padded[2:] - m)
+    between = 1 / (half[:, :-1] + half[:, 1:])
+    with np.errstate(divide="ignore"):  # a sealed face lets nothing through
+        out = 1 / (1 / emission + half[:, [0, -1]])
+    left, right = np.hstack([out[:, :1], between]), np.hstack([between, out[:, 1:]])
+    r = dt[:, None] / dx
+    padded = np.hstack([level[:, None], m, level[:, None]])
+    flux = left * (padded[:, :-2] - m) + right * (padded[:, 2:] - m)
     rhs = m + (1 - theta) * r * flux
-    rhs[0] += theta * r[0] * out[0] * level
-    rhs[-1] += theta * r[-1] * out[1] * level
-    matrix = np.diag(
-        1 + theta * r * (left + right)
-    )  # some thirty cells: a dense solve costs less than bringing in another library
-    inner = np.arange(len(m) - 1)
-    matrix[inner + 1, inner], matrix[inner, inner + 1] = -theta * r[1:] * between, -theta * r[:-1] * between
-    return np.asarray(np.linalg.solve(matrix, rhs))
+    rhs[:, 0] += theta * r[:, 0] * out[:, 0] * level
+    rhs[:, -1] += theta * r[:, -1] * out[:, 1] * level
+    return _solved(-theta * r[:, 1:] * between, 1 + theta * r * (left + right), -theta * r[:, :-1] * between, rhs)
+
+
+def _solved(below: Array, middle: Array, above: Array, rhs: Array) -> Array:
+    """Tridiagonal systems, one a row: plain figures for a few, one sweep over all boards at once for many."""
+    boards, cells = middle.shape
+    if boards <= 4:
+        rows = zip(below.tolist(), middle.tolist(), above.tolist(), rhs.tolist())
+        return np.array([_swept(*row) for row in rows])
+    b, c, x = below.T.copy(), above.T.copy(), rhs.T.copy()
+    pivot = middle.T.copy()
+    for k in range(1, cells):
+        w = b[k - 1] / pivot[k - 1]
+        pivot[k] -= w * c[k - 1]
+        x[k] -= w * x[k - 1]
+    x[-1] /= pivot[-1]
+    for k in range(cells - 2, -1, -1):
+        x[k] = (x[k] - c[k] * x[k + 1]) / pivot[k]
+    return x.T
+
+
+def _swept(below: list[float], pivot: list[float], above: list[float], x: list[float]) -> list[float]:
+    """One tridiagonal system by elimination; for some thirty cells plain figures beat arrays."""
+    for k in range(1, len(x)):
+        w = below[k - 1] / pivot[k - 1]
+        pivot[k] -= w * above[k - 1]
+        x[k] -= w * x[k - 1]
+    x[-1] /= pivot[-1]
+    for k in range(len(x) - 2, -1, -1):
+        x[k] = (x[k] - above[k] * x[k + 1]) / pivot[k]
+    return x
 
 
 @dataclass(frozen=True)

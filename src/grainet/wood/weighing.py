@@ -54,6 +54,14 @@ def levelled_off(weighings: Sequence[Weighing]) -> bool:
     return False
 
 
+def still_changing(weighings: Sequence[Weighing]) -> bool:
+    """Whether the newest weighings say that the wood still gives off or takes up water: a series that has not levelled off."""
+    rows = sorted(weighings, key=lambda w: w.on)
+    if len(rows) < 2 or levelled_off(rows):
+        return False
+    return abs(rows[-1].kg - rows[-2].kg) > PLATEAU_SHARE * rows[-1].kg
+
+
 @dataclass(frozen=True)
 class Heading:
     """Where a weighing series is heading: kg(t) = end + fall x exp(-t / pace), t in days from the first weighing.

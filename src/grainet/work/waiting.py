@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from grainet.grade.forecast import forecast_of
 from grainet.grade.ready import Readiness, readiness
 from grainet.kit.shop_kit import ShopKit
-from grainet.wood.moisture import settling_days
 from grainet.wood.piece import Piece
 from grainet.wood.settling import STACKING_WORDS
 
@@ -40,19 +40,17 @@ def settling_wait(
     """
     if not piece.moisture_now:
         return None
-    worst = max(r.moisture_pct for r in piece.moisture_now)
+    worst = max((r.moisture_pct for r in piece.moisture_now), key=lambda pct: abs(pct - kit.target_moisture_pct))
     target = kit.target_moisture_pct
     ready = known or readiness(piece, kit)
-    if thickness_mm is None and (ready.word != "waits" or worst < target):
+    if thickness_mm is None and ready.word != "waits":
         return None
     thick = thickness_mm or piece.least_thickness_mm or 30.0
     days, soonest, latest, since = ready.days, ready.soonest, ready.latest, ready.since
     if thickness_mm is not None:
-        species = kit.library.find(piece.species)
-        forecast = settling_days(
-            thick, worst, target, species.basic_sg if species else 0.55, kit.temperature_c, kit.rules.ready_within_pct
-        )
-        days, soonest, latest = forecast.days, forecast.soonest_days, forecast.latest_days
+        found = forecast_of(piece, kit.library.find(piece.species), kit, thickness_mm=thickness_mm)
+        until = found.days_until() if found is not None else None
+        soonest, days, latest = until or (0.0, 0.0, 0.0)
     if days < 0.5:
         return None
     start = date.fromisoformat(since) if since else today
