@@ -88,6 +88,33 @@ class OfTheDemo(unittest.TestCase):
         weighed = next(m for m in chart.marks if isinstance(m, Dots) and m.name == "by weight")
         self.assertEqual(len(weighed.points), 7)
 
+    def test_the_plot_and_the_lists_say_one_date(self):
+        """Every wet board: the day in the plot's sentence, in readiness and in the waits is one and the same."""
+        from grainet.grade.ready import day_words
+        from grainet.work.waiting import settling_wait
+
+        shop = self.shop
+        seen = 0
+        for piece in shop.pieces():
+            facts = shop.facts(piece.id)
+            if facts.ready.word != "waits":
+                continue
+            seen += 1
+            said = moisture_chart(facts, TODAY).said
+            soonest, likely, latest = facts.ready.dates(TODAY)
+            self.assertIn(f"Ready between {day_words(soonest)} and {day_words(latest)}, likely {day_words(likely)}", said)
+            wait = settling_wait(piece, shop.kit, TODAY)
+            self.assertEqual(max(TODAY, wait.ready), likely)
+        self.assertGreaterEqual(seen, 3)
+
+    def test_the_curve_goes_on_to_the_air_s_moisture(self):
+        for number in ("1", "8", "17"):
+            facts = self.shop.facts(number)
+            chart = moisture_chart(facts, TODAY)
+            for name in ("core", "mean", "face 1"):
+                line = next(m for m in chart.marks if isinstance(m, Line) and m.name == name)
+                self.assertLess(abs(line.points[-1][1] - facts.kit.target_moisture_pct), 1.0, (number, name))
+
     def test_what_if_another_thickness(self):
         facts = self.shop.facts("1")
         last = [float(moisture_chart(facts, TODAY, thick).table[-1][0]) for thick in (10.0, 60.0)]

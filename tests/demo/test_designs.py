@@ -5,10 +5,10 @@ import unittest
 from shapely.geometry import Polygon
 
 from grainet.build.shape import as_array
-from grainet.wood.outline import ring_fault
 from grainet.demo.designs import DESIGNS, HALF
 from grainet.fit.orientation import orientations
 from grainet.job.job import Job
+from grainet.wood.outline import ring_fault
 
 
 class Designs(unittest.TestCase):

@@ -1,5 +1,6 @@
 """Plans: known best packings, random jobs through the independent verifier, bounds, determinism, sets and recipes."""
 
+import itertools
 import unittest
 
 from grainet.plan.planner import plan_job
@@ -98,6 +99,30 @@ class Sets(unittest.TestCase):
         plan = plan_job(made.changed(barred=(Bar(part="p", piece="A", why="too wet"),)))
         self.assertEqual(plan.placements, ())
         self.assertEqual(plan.refused[0].why, "too wet")
+
+
+class CleanUp(unittest.TestCase):
+    """Strips ripped side by side keep what is planed off both sawn sides; a part that does not ask lies a kerf away."""
+
+    def gaps(self, cutting, clean):
+        made = job([piece("A", 800, 200, 20)], [part("s", 700, 30, thickness_mm=18, clean=clean)], {
+            "kerf_mm": {"crosscut": 3, "rip": 3, "resaw": 1.2, "outline": 3}, "edge_mm": 1, "trim_mm": 4, "cutting": cutting,
+        })  # fmt: skip
+        plan = plan_job(made)
+        self.assertEqual(check(made, plan), [])
+        ys = sorted((min(y for _, y in p.polygon), max(y for _, y in p.polygon)) for p in plan.placements)
+        return plan, made, [b[0] - a[1] for a, b in itertools.pairwise(ys)]
+
+    def test_between_neighbours(self):
+        for cutting in ("straight", "outline"):
+            with self.subTest(cutting):
+                self.assertAlmostEqual(min(self.gaps(cutting, False)[2]), 3, places=5)
+                self.assertGreaterEqual(min(self.gaps(cutting, True)[2]), 5 - 1e-6)
+
+    def test_the_verifier_wants_it_too(self):
+        plan, made, _ = self.gaps("outline", False)
+        asked = made.changed(parts=tuple(p.changed(clean=True) for p in made.parts))
+        self.assertTrue(any("apart" in fault or "overlap" in fault for fault in check(asked, plan)))
 
 
 class Whole(unittest.TestCase):

@@ -239,7 +239,11 @@ class Coats(unittest.TestCase):
     def test_every_declaration_has_its_consequences_and_a_way_to_clear_them(self):
         for finish in ("", *FINISHES):
             for treatment in ("", *TREATMENTS):
-                for tests in ((), (CoatTest(on="2026-11-01", how="h", clean=True),), (CoatTest(on="2026-11-01", how="h", clean=False),)):
+                for tests in (
+                    (),
+                    (CoatTest(on="2026-11-01", how="h", clean=True),),
+                    (CoatTest(on="2026-11-01", how="h", clean=False),),
+                ):
                     coat = Coating(finish=finish, treatment=treatment, tests=tests)
                     for reclaimed in (False, True):
                         found = consequences(coat, reclaimed)

@@ -13,10 +13,11 @@ from grainet.match.pairing import Member, pairings
 from grainet.wood.candidates import weighed_up
 from grainet.wood.climate import SHIPPED_YEAR, AirReading, year_of
 from grainet.wood.density import density_standing
-from grainet.wood.moisture import equilibrium_pct, settling_days
+from grainet.wood.moisture import dry_basis_pct, equilibrium_pct, humidity_for, settling_days, wet_basis_pct
 from grainet.wood.movement import (
     across_glue_line_mm,
     diamond_deg,
+    face_change_mm,
     free_cup_mm,
     over_a_year,
     shrinkage_across_face,
@@ -24,9 +25,9 @@ from grainet.wood.movement import (
 )
 from grainet.wood.record import Rest, Weighing
 from grainet.wood.rest import rest_state
-from grainet.wood.settling import EMISSION_M_S, settle
+from grainet.wood.settling import EMISSION_M_S, Board, days_to_settle, settle
 from grainet.wood.species import library, library_with, plain
-from grainet.wood.weighing import levelled_off, moisture_from_mass, sample_pct
+from grainet.wood.weighing import levelled_off, mass_at, moisture_from_mass, sample_pct
 from grainet.work.clamping import clamps_wanted
 
 PCT = st.floats(5, 28)
@@ -34,6 +35,52 @@ SHRINK = st.floats(2, 12)
 ANGLE = st.floats(0, 90)
 LIBRARY = library_with()
 QUIET = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+
+
+class MovingByTheRings(unittest.TestCase):
+    def test_near_the_heart_a_flat_face_moves_less_than_its_tangential_share(self):
+        straight = width_change_mm(150, 12, 8, 9.1)
+        near, far = (face_change_mm(150, 9.1, 5.0, 12, 8, 0.0, mm) for mm in (120, 5000))
+        self.assertLess(abs(near), abs(straight) * 0.97)
+        self.assertAlmostEqual(far, straight, delta=0.01)
+        self.assertAlmostEqual(face_change_mm(150, 9.1, 5.0, 12, 8, 90.0, 5000), width_change_mm(150, 12, 8, 5.0), delta=0.03)
+        self.assertEqual(face_change_mm(150, 9.1, 5.0, 12, 8, 0.0), straight)
+
+    @QUIET
+    @given(st.floats(20, 200), SHRINK, st.floats(10, 400))
+    def test_a_curved_face_moves_between_its_radial_and_tangential_share(self, width, tangential, pith):
+        radial = tangential * 0.5
+        moved = abs(face_change_mm(width, tangential, radial, 12, 8, 0.0, pith))
+        self.assertLessEqual(moved, abs(width_change_mm(width, 12, 8, tangential)) + 1e-6)
+        self.assertGreaterEqual(moved, abs(width_change_mm(width, 12, 8, radial)) * 0.98)
+
+
+class MoistureTold(unittest.TestCase):
+    @QUIET
+    @given(st.floats(0.05, 0.94), st.floats(5, 30))
+    def test_the_air_that_holds_a_moisture_is_the_inverse(self, humidity, temperature):
+        self.assertAlmostEqual(humidity_for(equilibrium_pct(temperature, humidity), temperature), humidity, places=6)
+
+    def test_wet_and_dry_weight_and_weight_at_a_target(self):
+        self.assertAlmostEqual(dry_basis_pct(20), 25)
+        self.assertAlmostEqual(wet_basis_pct(25), 20)
+        self.assertIsNone(humidity_for(40, 20))
+        self.assertAlmostEqual(mass_at(11.2, 12, 8), 10.8)
+        self.assertAlmostEqual(moisture_from_mass(mass_at(7.7, 14, 9), 7.7, 14), 9)
+
+
+class OneForecast(unittest.TestCase):
+    @settings(max_examples=12, deadline=None)
+    @given(st.lists(st.tuples(st.floats(3, 90), st.floats(5, 40), st.sampled_from(sorted(EMISSION_M_S))), min_size=8, max_size=9))
+    def test_many_boards_at_once_are_ready_when_each_alone_is(self, rows):
+        boards = [Board(thick, pct, 8.5, 0.55, 20.0, how) for thick, pct, how in rows]
+        together = days_to_settle(boards, 1.0)
+        for board, day in zip(boards, together):
+            alone = days_to_settle([board], 1.0)[0]
+            if day is None or alone is None:
+                self.assertEqual(day, alone)
+            else:
+                self.assertAlmostEqual(day, alone, places=6)
 
 
 class Drying(unittest.TestCase):

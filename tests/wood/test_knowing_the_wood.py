@@ -1,5 +1,6 @@
 """What is known of wood in figures: species, meters, samples, weighings, air, settling, rest, taps, movement, weight."""
 
+import itertools
 import math
 import unittest
 from datetime import date, timedelta
@@ -20,7 +21,17 @@ from grainet.wood.record import Rest, Tap, Weighing
 from grainet.wood.rest import rest_state
 from grainet.wood.settling import fitted_pace, settle
 from grainet.wood.species import FLAGS, Species, find, library, library_with
-from grainet.wood.tap import expected_hz, facts_of, quality, speed_m_s, stiffness_gpa, timoshenko_factor, unlike
+from grainet.wood.tap import (
+    decay_from_t60,
+    expected_hz,
+    facts_of,
+    quality,
+    radiation_ratio,
+    speed_m_s,
+    stiffness_gpa,
+    timoshenko_factor,
+    unlike,
+)
 from grainet.wood.weighing import heading, levelled_off, moisture_from_mass, sample_pct
 from grainet.wood.weight import part_weight
 
@@ -264,9 +275,19 @@ class RestLog(unittest.TestCase):
 
 class Taps(unittest.TestCase):
     def test_the_worked_example(self):
-        self.assertLess(abs(stiffness_gpa(600, 368, 500, 20) / 12.0 - 1), 0.01)
+        self.assertLess(abs(stiffness_gpa(600, 368, 500, 20) / 12.4 - 1), 0.01)
+        self.assertAlmostEqual(timoshenko_factor(500, 20), 1.034, delta=0.001)
         self.assertAlmostEqual(quality(368, 0.09), math.pi * 368 * 0.09)
-        self.assertAlmostEqual(speed_m_s(368, 500, 20), 0.9728 * 368 * 0.25 / 0.02)
+        self.assertAlmostEqual(quality(368, decay_from_t60(0.5)), 0.4548 * 368 * 0.5, delta=0.1)
+        self.assertAlmostEqual(speed_m_s(368, 500, 20), 0.9728 * 368 * 0.25 / 0.02 * math.sqrt(1.0341), delta=1)
+        self.assertAlmostEqual(radiation_ratio(4551, 600), 7.585)
+
+    def test_the_correction_has_no_step_at_any_length(self):
+        factors = [timoshenko_factor(x * 22, 22) for x in (19.9, 19.999, 20.0, 20.001, 20.1, 700 / 22)]
+        self.assertTrue(all(a >= b for a, b in itertools.pairwise(factors)))
+        self.assertLess(factors[0] - factors[4], 0.002)
+        self.assertAlmostEqual(factors[2], 1.053, delta=0.001)
+        self.assertAlmostEqual(factors[-1], 1.021, delta=0.001, msg="a bar of 700 x 22 read 2.1 % low")
 
     def test_speed_and_stiffness_agree_for_a_slender_bar(self):
         e, c = stiffness_gpa(600, 368, 500, 20) * 1e9, speed_m_s(368, 500, 20)
@@ -275,14 +296,13 @@ class Taps(unittest.TestCase):
     def test_the_tone_of_a_stiffness_is_its_inverse_and_stubby_bars_are_corrected(self):
         for length, thick in ((500, 20), (300, 25)):
             self.assertAlmostEqual(stiffness_gpa(600, expected_hz(12, 600, length, thick), length, thick), 12)
-        self.assertEqual(timoshenko_factor(500, 20), 1.0)
-        self.assertGreater(timoshenko_factor(300, 25), 1.0)
+        self.assertGreater(timoshenko_factor(300, 25), timoshenko_factor(500, 20))
 
     def test_only_like_sizes_are_compared(self):
         a = Tap(on="2026-01-01", hz=368, length_mm=500, width_mm=80, thickness_mm=20, density_kg_m3=600, decay_s=0.1)
         self.assertEqual(unlike(a, a.changed(hz=300.0, length_mm=510.0)), "")
         self.assertIn("length 500 and 600", unlike(a, a.changed(length_mm=600.0)))
-        self.assertAlmostEqual(facts_of(a).stiffness_gpa, 12.0, delta=0.1)
+        self.assertAlmostEqual(facts_of(a).stiffness_gpa, 12.4, delta=0.1)
         self.assertIsNone(facts_of(a.changed(density_kg_m3=None)).stiffness_gpa)
 
 

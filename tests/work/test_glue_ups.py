@@ -25,6 +25,11 @@ class Clamps(unittest.TestCase):
         self.assertEqual((thick.by, thick.count), ("force", 19), "600 x 45 at 1.4 MPa is 37.8 kN")
         self.assertAlmostEqual(thick.force_kn, 600 * 45 * 1.4 / 1000)
 
+    def test_a_joint_that_is_just_so_many_spacings_long_wants_no_clamp_more(self):
+        glue = SHIPPED_GLUES[1]
+        self.assertEqual(clamps_wanted(152.4, 5.4, 5.4, 60, 0.5, glue).count, 3)
+        self.assertEqual(clamps_wanted(152.6, 5.4, 5.4, 60, 0.5, glue).count, 4)
+
     def test_pressure_is_clipped_and_epoxy_wants_contact(self):
         self.assertEqual((pressure_mpa(0.1, YELLOW), pressure_mpa(1.0, YELLOW)), (0.7, 1.7))
         self.assertLess(pressure_mpa(0.6, EPOXY), 0.21)

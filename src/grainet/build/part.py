@@ -42,6 +42,7 @@ class Part(Value):
     leaves: int = Field(default=1, ge=1, le=50)
     per_set: int = Field(default=1, ge=1, le=50)
     same_piece: bool = False
+    clean: bool = False  # its sawn long sides and ends get the kit's edge and trim towards neighbours too
 
     label: str = ""
     letter: str = ""

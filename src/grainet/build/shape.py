@@ -8,7 +8,7 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from grainet.wood.value import Point, Ring
+from grainet.wood.value import Point
 
 Array = NDArray[np.float64]
 

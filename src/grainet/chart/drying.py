@@ -10,13 +10,12 @@ from grainet.chart.figure import Band, Chart, Dots, Line, Mark, Post, days_axis,
 from grainet.grade.facts import Facts
 from grainet.grade.forecast import Forecast, forecast_of, weighed_moistures
 from grainet.grade.ready import day_words
+from grainet.wood.moisture import humidity_for
 from grainet.wood.piece import Piece
 from grainet.wood.settling import BAND, LONGEST_DAYS, STACKING_WORDS, Settling, Stacking
-from grainet.wood.weighing import days_of, heading, levelled_off
+from grainet.wood.weighing import days_of, heading, levelled_off, mass_at
 
-SOURCE = (
-    "Diffusion through the thickness (Wood Handbook); real wood is half to twice as quick: an estimate."
-)
+SOURCE = "Diffusion through the thickness (Wood Handbook); real wood is half to twice as quick: an estimate."
 
 
 def moisture_chart(
@@ -129,9 +128,20 @@ def _ready_words(facts: Facts, found: Forecast, what_if: bool, start: date, toda
         return f"Ready: within {within:g} of the air's {found.air_pct:.1f} %.", []
     begun = found.started or today
     soonest, likely, latest = (max(today, begun + timedelta(days=round(d))) for d in until)
-    words = f"Ready between {day_words(soonest)} and {day_words(latest)}, likely {day_words(likely)}."
+    words = _then(facts)
+    words = f"Ready between {day_words(soonest)} and {day_words(latest)}, likely {day_words(likely)}.{words}"
     post = begun + timedelta(days=round(until[1]))
     return words, [Post(float((post - start).days), f"ready, {post.day} {post:%b}", "ochre")]
+
+
+def _then(facts: Facts) -> str:
+    """What the piece will weigh when it is there, and which air would hold it where it is."""
+    piece, target = facts.piece, facts.kit.target_moisture_pct
+    mean, worst = facts.moisture.mean_pct, facts.moisture.worst_pct
+    weighed = piece.mass_kg is not None and mean is not None
+    said = f" It will weigh about {mass_at(piece.mass_kg, mean, target):.3g} kg then." if weighed else ""  # type: ignore[arg-type]
+    held = humidity_for(worst, facts.kit.temperature_c) if worst is not None else None
+    return said + (f" Air of {100 * held:.0f} % would hold it at {worst:.1f}." if held is not None else "")
 
 
 def weight_chart(facts: Facts, today: date) -> Chart:

@@ -8,7 +8,7 @@ from grainet.chart.figure import Chart, Dots, Mark, Note, empty, rows_axis, scal
 from grainet.grade.facts import Facts
 from grainet.wood.tap import facts_of, unlike
 
-SOURCE = "A free-free bar on two supports; E = 0.9464 rho f² L⁴/h². It cannot foretell a finished instrument's tone; it weighs nothing unless the house says so."
+SOURCE = "A free-free bar on two supports; E = 0.9464 rho f² L⁴/h² F, F for shear. It cannot foretell a finished instrument's tone; it weighs nothing unless the house says so."
 MOST_ROWS = 22
 
 
@@ -50,10 +50,11 @@ def taps_chart(facts: Sequence[Facts], chosen: str | None = None) -> Chart:
     span = x.high - x.low
     x = type(x)(x.label, x.low, x.high + 0.35 * span, x.ticks)
     said_words = f"{len(fair)} of {len(knocked)} are of the size of No. {first.piece.id} ({base.length_mm:.0f} × {base.width_mm:.0f} × {base.thickness_mm:.1f}) and may be compared."
-    table = (("number", "species", "hz", "decay_s", "length_mm", "width_mm", "thickness_mm", "speed_m_s", "stiffness_gpa", "comparable"),) + tuple(
+    table = (("number", "species", "hz", "decay_s", "length_mm", "width_mm", "thickness_mm", "speed_m_s", "stiffness_gpa", "radiation_m4_kg_s", "comparable"),) + tuple(
         (
             f.piece.id, f.piece.species, f"{t.hz:g}", "" if t.decay_s is None else f"{t.decay_s:g}", f"{t.length_mm:.0f}", f"{t.width_mm:.0f}", f"{t.thickness_mm:.1f}",
-            f"{facts_of(t).speed_m_s:.0f}", "" if (e := facts_of(t).stiffness_gpa) is None else f"{e:.2f}", "yes" if f in fair else "no",
+            f"{facts_of(t).speed_m_s:.0f}", "" if (e := facts_of(t).stiffness_gpa) is None else f"{e:.2f}",
+            "" if (r := facts_of(t).radiation) is None else f"{r:.2f}", "yes" if f in fair else "no",
         )
         for f in [*fair, *other]
         for t in [f.piece.taps[-1]]

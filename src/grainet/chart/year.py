@@ -8,10 +8,8 @@ from datetime import date
 from grainet.chart.figure import Axis, Band, Block, Chart, Dots, Line, Mark, Tick, days_axis, empty, scale
 from grainet.grade.facts import Facts
 from grainet.wood.climate import MONTHS, AirReading, YearAir
-from grainet.wood.movement import free_cup_mm, over_a_year, shrinkage_across_face, width_change_mm
+from grainet.wood.movement import UNKNOWN_PITH_MM, face_change_mm, free_cup_mm, over_a_year
 from grainet.wood.rings import least_angle
-
-UNKNOWN_PITH_MM = 100.0
 
 
 def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: float | None = None) -> Chart:
@@ -33,7 +31,7 @@ def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: fl
         angle or 0.0,
         year.driest_pct,
         year.dampest_pct,
-        UNKNOWN_PITH_MM,
+        piece.heart_mm,
     )
     marks: list[Mark] = []
     values = [0.0]
@@ -43,8 +41,9 @@ def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: fl
         ("quartered", 90.0, "teal", 1.6, True),
     ]
     for name, a, ink, stroke, dashed in rows:
-        shrink = shrinkage_across_face(species.shrink_tangential_pct, species.shrink_radial_pct, a)
-        line = [(k + 0.5, width_change_mm(width, year.driest_pct, m, shrink)) for k, m in enumerate(year.equilibrium_pct)]
+        pith = piece.heart_mm if name == rows[0][0] else None
+        both = (species.shrink_tangential_pct, species.shrink_radial_pct)
+        line = [(k + 0.5, face_change_mm(width, *both, year.driest_pct, m, a, pith)) for k, m in enumerate(year.equilibrium_pct)]
         marks.append(Line(tuple(line), ink, name, stroke, dashed))  # type: ignore[arg-type]
         values += [y for _, y in line]
         if name == rows[0][0]:
@@ -57,13 +56,13 @@ def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: fl
             species.shrink_radial_pct,
             year.driest_pct,
             year.dampest_pct,
-            UNKNOWN_PITH_MM,
+            piece.heart_mm or UNKNOWN_PITH_MM,
             angle or 0.0,
         )
     )
     said = (
         f"{width:.0f} wide moves {whole.width_mm:.2f} between {year.driest_pct:.1f} and {year.dampest_pct:.1f} %, its thickness {whole.thickness_mm:.2f}; "
-        f"free it may cup {cup:.2f} at most. {sum(year.logged)} of 12 months logged.{unread}"
+        f"free it may cup {cup:.2f} at most{_hollow(piece.heart_face)}. {sum(year.logged)} of 12 months logged.{unread}"
     )
     x = Axis("", 0, 12, tuple(Tick(k + 0.5, m[:3]) for k, m in enumerate(MONTHS)))
     table = (("month", "air_pct", "logged", "wider_than_driest_mm"),) + tuple(
@@ -74,6 +73,14 @@ def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: fl
     return Chart(
         "movement", title, said, x, scale("mm wider than in the driest month", values, least=0.2), tuple(marks), source, table
     )
+
+
+def _hollow(heart_face: str) -> str:
+    """Which face goes hollow and which crowned as it dries: the bark side is the hollow one."""
+    if not heart_face:
+        return ""
+    bark = "2" if heart_face == "1" else "1"
+    return f", drying hollow on face {bark} and crowned on face {heart_face}, where the heart is"
 
 
 def _first_line(marks: Sequence[Mark]) -> tuple[tuple[float, float], ...]:

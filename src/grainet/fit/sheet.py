@@ -17,11 +17,12 @@ from shapely import affinity
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
+from grainet.build.part import Part
 from grainet.build.shape import as_array
-from grainet.wood.outline import is_plain_box
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.defects import GROWING, Defect, Family
 from grainet.wood.flatness import crook_loss, flattening_links
+from grainet.wood.outline import is_plain_box
 from grainet.wood.piece import Piece
 from grainet.wood.thickness import ThicknessField
 
@@ -73,6 +74,18 @@ def _sweep(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
     ring = list(polygon.exterior.coords)
     quads = [Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in itertools.pairwise(ring)]
     return [*(shapely.make_valid(q) for q in quads if q.area > 0), affinity.translate(polygon, dx, dy)]
+
+
+def with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> Polygon:
+    """A footprint with what is cleaned off its sawn long sides and ends where the part asks for it; nobody else may lie there."""
+    shape: BaseGeometry = footprint
+    if not part.clean:
+        return footprint
+    for dx, dy in ((kit.trim_mm, 0.0), (0.0, kit.edge_mm)):
+        if dx or dy:
+            rings = getattr(shape, "geoms", [shape])
+            shape = shapely.union_all([shape, *(g for r in rings for sign in (-1, 1) for g in _sweep(r, sign * dx, sign * dy))])
+    return shape if isinstance(shape, Polygon) else shape.convex_hull  # type: ignore[return-value]
 
 
 class Sheet:

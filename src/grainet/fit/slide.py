@@ -10,11 +10,11 @@ from collections.abc import Sequence
 
 from shapely.geometry.base import BaseGeometry
 
-from grainet.wood.outline import is_plain_box
 from grainet.fit.exact import Exact
 from grainet.fit.field import depths_to_try, forbidding_names
 from grainet.fit.orientation import Orientation
 from grainet.fit.sheet import Sheet
+from grainet.wood.outline import is_plain_box
 
 BOX_SHARE = 0.75  # a trouble that fills so much of its box counts as the box: a round knot does, a slanting crack does not
 THIN_MM = 3.0  # a crack this thin along or across counts as its box whatever it fills

@@ -72,15 +72,20 @@ class Facts:
         return self._year or year_of((), self.kit.year)
 
 
-def density_of(piece: Piece, species: Species | None = None) -> float | None:
-    """Density at 12 % in kg/m3 from mass, outline and mean thickness; None while something of it is unread."""
+def own_density_of(piece: Piece) -> float | None:
+    """Density as it lies, at its own moisture, in kg/m3 from mass, outline and mean thickness; None while something is unread."""
     if piece.mass_kg is None or not piece.outline or not piece.all_thicknesses_mm:
         return None
     volume_m3 = outline_area_mm2(piece) * mean_thickness_mm(piece) / 1e9
     void = sum(_polygon_area(d.polygon) * (d.depth_mm or 0.0) for d in piece.defects if d.family == "void") / 1e9
-    measured = piece.mass_kg / max(volume_m3 - void, 1e-9)
+    return piece.mass_kg / max(volume_m3 - void, 1e-9)
+
+
+def density_of(piece: Piece, species: Species | None = None) -> float | None:
+    """Density at 12 % in kg/m3; as it lies where its moisture is not read; None while weight or size is unread."""
+    measured = own_density_of(piece)
     readings = [r.moisture_pct for r in piece.moisture_now]
-    if not readings:
+    if measured is None or not readings:
         return measured
     return density_at_12(measured, sum(readings) / len(readings), species.shrink_volumetric_pct if species else None)
 

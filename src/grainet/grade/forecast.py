@@ -107,7 +107,15 @@ def _forecast(basis: Basis) -> Forecast:
     board = basis.board
     shown = 2.2 * book if book else horizon_days(board, basis.within_pct)
     late = max((day for day, _ in basis.weighed), default=0.0) * pace
-    run = settle(board.thickness_mm, board.start_pct, board.air_pct, max(10.0, shown, late), board.basic_sg, board.temperature_c, board.stacking)
+    run = settle(
+        board.thickness_mm,
+        board.start_pct,
+        board.air_pct,
+        max(10.0, shown, late),
+        board.basic_sg,
+        board.temperature_c,
+        board.stacking,
+    )
     started = date.fromisoformat(basis.started) if basis.started else None
     return Forecast(run, started, board.air_pct, pace, slow, quick, fit, book, board)
 
@@ -118,7 +126,15 @@ def _fit(basis: Basis) -> PaceFit | None:
         return None
     days, moistures = np.array(basis.weighed).T
     board = basis.board
-    run = settle(board.thickness_mm, board.start_pct, board.air_pct, max(10.0, 3 * float(days.max())), board.basic_sg, board.temperature_c, board.stacking)
+    run = settle(
+        board.thickness_mm,
+        board.start_pct,
+        board.air_pct,
+        max(10.0, 3 * float(days.max())),
+        board.basic_sg,
+        board.temperature_c,
+        board.stacking,
+    )
     return fitted_pace(run, days, moistures)
 
 

@@ -200,7 +200,7 @@ def _length(part: Part) -> float:
 
 
 def _count(sheet: Sheet, part: Part, from_mm: float, to_mm: float) -> int:
-    """How many stand one after another and, on a wide clear stretch, side by side."""
+    """How many stand one after another and, on a wide clear stretch, side by side; each ripped side is cleaned up."""
     kit, length, width = sheet.kit, _length(part), max(y for _, y in part.outline)
     along = math.floor((to_mm - from_mm + kit.kerf_mm.crosscut + 1e-6) / (length + kit.kerf_mm.crosscut))
     room = sheet.least_chord(from_mm, to_mm) - 2 * (kit.edge_mm + kit.margin_mm)
@@ -209,7 +209,8 @@ def _count(sheet: Sheet, part: Part, from_mm: float, to_mm: float) -> int:
         for h in sheet.hazards
         if h.polygon.bounds[0] < to_mm and h.polygon.bounds[2] > from_mm
     )
-    across = math.floor((room - in_the_way + kit.kerf_mm.rip + 1e-6) / (width + kit.kerf_mm.rip))
+    between = kit.kerf_mm.rip + 2 * kit.edge_mm
+    across = math.floor((room - in_the_way + between + 1e-6) / (width + between))
     return max(1, along) * max(1, across)
 
 

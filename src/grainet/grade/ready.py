@@ -46,7 +46,9 @@ class Readiness:
         if self.word == "ready":
             if self.worst_pct is None:
                 return f"ready ({self.by})"
-            return f"ready: {self.worst_pct:.1f} %, air {self.target_pct:.1f}" + (f" ({self.by})" if self.by != "readings" else "")
+            return f"ready: {self.worst_pct:.1f} %, air {self.target_pct:.1f}" + (
+                f" ({self.by})" if self.by != "readings" else ""
+            )
         if self.word == "unread":
             return "moisture not read"
         if self.word == "core unread":

@@ -19,9 +19,10 @@ from grainet.kit.uses import RULES, UseRule
 from grainet.wood.coating import consequences
 from grainet.wood.figure import house_word
 from grainet.wood.flatness import twist_over
-from grainet.wood.movement import shrinkage_across_face, width_change_mm
+from grainet.wood.movement import face_change_mm
 from grainet.wood.rings import describe, least_angle
 from grainet.wood.tap import facts_of
+from grainet.wood.units import format_length
 from grainet.wood.weight import MEASURED_SPREAD, part_weight
 
 LineWord = Literal["holds", "if", "wont", "off", "note"]
@@ -122,8 +123,8 @@ def _moves(facts: Facts, from_pct: float, to_pct: float) -> str:
     if facts.species is None or y1 - y0 <= 0:
         return ""
     angle = least_angle(facts.piece.ring_angle_deg)
-    shrink = shrinkage_across_face(facts.species.shrink_tangential_pct, facts.species.shrink_radial_pct, angle or 0.0)
-    change = width_change_mm(y1 - y0, from_pct, to_pct, shrink)
+    both = (facts.species.shrink_tangential_pct, facts.species.shrink_radial_pct)
+    change = face_change_mm(y1 - y0, *both, from_pct, to_pct, angle or 0.0, facts.piece.heart_mm)
     return f"; {y1 - y0:.0f} wide gets {abs(change):.1f} {'narrower' if change < 0 else 'wider'}"
 
 
@@ -332,13 +333,7 @@ def _shape(facts: Facts, rule: UseRule) -> Iterator[Line]:
     x0, y0, x1, y1 = facts.piece.extents
     long, wide = max(1.0, x1 - x0), max(1.0, y1 - y0)
     rows: list[tuple[str, str, float, float | None, str]] = [
-        (
-            "twist",
-            "Twist",
-            twist_over(flat, min(rule.length_mm, long), rule.width_mm, long, wide),
-            rule.most_twist_mm,
-            "twisted",
-        ),
+        ("twist", "Twist", twist_over(flat, min(rule.length_mm, long), rule.width_mm, long, wide), rule.most_twist_mm, "twisted"),
         ("bow", "Bow", flat.bow_mm * (min(rule.length_mm, long) / (flat.bow_span_mm or long)) ** 2, rule.most_bow_mm, "bowed"),
     ]
     for name, label, value, most, word in rows:
@@ -346,8 +341,8 @@ def _shape(facts: Facts, rule: UseRule) -> Iterator[Line]:
             continue
         if value > most:
             yield _line(
-                rule, name, label, "wont", 0.0, found=round(value, 1), wanted=most, source=rule.source, remedy="shorten or rip before flattening",
-                text=f"{word}: {value:.1f} over the part, wants {most:g} or less",
+                rule, name, label, "wont", 0.0, found=round(value, 2), wanted=most, source=rule.source, remedy="shorten or rip before flattening",
+                text=f"{word}: {format_length(value)} over the part, wants {most:g} or less",
             )  # fmt: skip
         else:
             yield _line(
@@ -382,11 +377,10 @@ def _movement(facts: Facts, rule: UseRule) -> Iterator[Line]:
     if rule.most_movement_mm is None or facts.species is None:
         return
     angle = least_angle(facts.piece.ring_angle_deg)
-    shrink = shrinkage_across_face(
-        facts.species.shrink_tangential_pct, facts.species.shrink_radial_pct, angle if angle is not None else 0.0
+    both, year = (facts.species.shrink_tangential_pct, facts.species.shrink_radial_pct), facts.year
+    moves = face_change_mm(
+        rule.width_mm, *both, year.driest_pct, year.dampest_pct, angle if angle is not None else 0.0, facts.piece.heart_mm
     )
-    year = facts.year
-    moves = width_change_mm(rule.width_mm, year.driest_pct, year.dampest_pct, shrink)
     word: LineWord = "wont" if moves > rule.most_movement_mm else "holds"
     text = f"moves {moves:.1f} a year across {rule.width_mm:.0f}" + (
         f", wants {rule.most_movement_mm:g}" if word == "wont" else ""
@@ -418,7 +412,11 @@ def _tap(facts: Facts, rule: UseRule) -> Iterator[Line]:
         return
     last = facts_of(facts.piece.taps[-1])
     stiff = f"{last.stiffness_gpa:.1f} GPa, " if last.stiffness_gpa else ""
-    text = f"{stiff}{last.speed_m_s:.0f} m/s" + (f", Q {last.quality:.0f}" if last.quality else "")
+    text = (
+        f"{stiff}{last.speed_m_s:.0f} m/s"
+        + (f", Q {last.quality:.0f}" if last.quality else "")
+        + (f", radiates {last.radiation:.1f}" if last.radiation else "")
+    )
     weight = facts.kit.rules.tap_weight or rule.weight("tap")
     told = {"found": text, "text": text, "source": "by ear or by measurement; weightless unless the house says so"}
     yield Line("tap", "Knock", "note", told, min(1.0, last.speed_m_s / 6000), weight)

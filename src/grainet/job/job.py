@@ -9,8 +9,8 @@ from pydantic import Field
 
 from grainet.build.part import Part
 from grainet.build.recipe import Build
-from grainet.wood.outline import ring_fault
 from grainet.kit.cut_kit import CutKit
+from grainet.wood.outline import ring_fault
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
 

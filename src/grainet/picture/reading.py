@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any, Literal
 
 from numpy.typing import NDArray
 
 from grainet.picture.board_edge import board_edges
-from grainet.picture.end_grain import end_grain
+from grainet.picture.end_grain import EndGrain, end_grain
 from grainet.picture.figure import figure_of
 from grainet.picture.grain import slope_of_grain
 from grainet.picture.rectify import TrueMap, fit, warp
@@ -162,8 +163,18 @@ def _of_end(image: NDArray[Any], piece: Piece, photo: Photo) -> list[Suggestion]
     end = 0.0 if photo.side == "marked_end" else 1.0
     where = "marked" if end == 0 else "far"
     return [
-        Suggestion(id="rings?", what="rings", confidence=rings.confidence, face="end", figures=(round(rings.angle_deg, 1), end), text=f"rings {rings.angle_deg:.0f}° at the {where} end")
+        Suggestion(id="rings?", what="rings", confidence=rings.confidence, face="end", figures=(round(rings.angle_deg, 1), end, *_heart(rings, picture, scale)), text=f"rings {rings.angle_deg:.0f}° at the {where} end")
     ]  # fmt: skip
+
+
+def _heart(rings: EndGrain, picture: NDArray[Any], scale: float) -> tuple[float, ...]:
+    """The face (1 above) that the pith lies toward and its distance from the middle; nothing where it is too far to be told."""
+    rows, columns = picture.shape[0] / scale, picture.shape[1] / scale
+    across, down = rings.pith_mm[0] - columns / 2, rings.pith_mm[1] - rows / 2
+    far = math.hypot(across, down)
+    if abs(down) < 2.0 or rings.angle_deg > 60 or far > 3 * columns:
+        return ()
+    return (1.0 if down < 0 else 2.0, round(far, 0))
 
 
 def _of_edge(image: NDArray[Any], piece: Piece, photo: Photo) -> list[Suggestion]:

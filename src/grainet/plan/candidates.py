@@ -22,7 +22,8 @@ from grainet.build.part import Part
 from grainet.fit.exact import Exact, Seat, Trouble, inner_positions, seats
 from grainet.fit.field import Field, Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations
-from grainet.fit.sheet import Sheet
+from grainet.fit.sheet import Sheet, with_clean_up
+from grainet.kit.cut_kit import CutKit
 
 Array = NDArray[np.float64]
 MOST_STOPS, CHAIN_FROM_TROUBLE = 12, 6
@@ -37,6 +38,7 @@ class Candidate:
     piece: str
     way: Orientation
     seat: Seat
+    _claimed: tuple[CutKit, Polygon] | None = field(default=None, repr=False)
 
     @cached_property
     def ring(self) -> Array:
@@ -45,6 +47,15 @@ class Candidate:
     @cached_property
     def polygon(self) -> Polygon:
         return Polygon(self.ring)
+
+    def claimed(self, kit: CutKit) -> Polygon:
+        """The footprint with what is cleaned off its sawn sides towards neighbours."""
+        if not self.part.clean:
+            return self.polygon
+        if self._claimed is None or self._claimed[0] is not kit:
+            object.__setattr__(self, "_claimed", (kit, with_clean_up(self.polygon, self.part, kit)))
+        assert self._claimed is not None
+        return self._claimed[1]
 
     @property
     def key(self) -> tuple[object, ...]:
@@ -158,9 +169,10 @@ def _chain_lengths(parts: Sequence[Part], sheet: Sheet) -> tuple[list[float], li
     along, across = (kerf.crosscut, kerf.rip) if sheet.kit.cutting == "straight" else (kerf.outline, kerf.outline)
     lengths, widths = set(), set()
     for part in parts:
+        trim, edge = (2 * sheet.kit.trim_mm, 2 * sheet.kit.edge_mm) if part.clean else (0.0, 0.0)
         for way in orientations(part)[:4]:
-            lengths.add(round(way.length + along, 6))
-            widths.add(round(way.width + across, 6))
+            lengths.add(round(way.length + along + trim, 6))
+            widths.add(round(way.width + across + edge, 6))
     return _sums(frozenset(lengths), sheet.length, 28), _sums(frozenset(widths), sheet.width, 14)
 
 

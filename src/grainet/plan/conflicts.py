@@ -1,6 +1,7 @@
 """Which candidates of one piece cannot both be sawn: cliques over a lattice of points, and the colliding pairs these miss.
 
 "outline": clear distance at least the outline kerf. "straight": the boxes stand a crosscut kerf apart along or a rip kerf across.
+A part that is cleaned up after sawing keeps that wood to itself too.
 """
 
 from __future__ import annotations
@@ -44,7 +45,7 @@ def conflicts(items: Sequence[Candidate], kit: CutKit) -> Conflicts:
 
 def _grown(items: Sequence[Candidate], kit: CutKit) -> NDArray[np.object_]:
     """Footprints grown by just under half a kerf, so that two that overlap are nearer than a kerf."""
-    polygons = np.array([c.polygon for c in items], dtype=object)
+    polygons = np.array([c.claimed(kit) for c in items], dtype=object)
     if kit.cutting == "straight":
         half = np.array([kit.kerf_mm.crosscut, kit.kerf_mm.rip]) / 2 - EPS
         box = shapely.bounds(polygons)
@@ -77,7 +78,7 @@ def _cover(grown: NDArray[np.object_], bounds: NDArray[np.float64]) -> NDArray[n
 
 
 def _collide(items: Sequence[Candidate], kit: CutKit, a: NDArray[np.int64], b: NDArray[np.int64]) -> NDArray[np.bool_]:
-    polygons = np.array([c.polygon for c in items], dtype=object)
+    polygons = np.array([c.claimed(kit) for c in items], dtype=object)
     if kit.cutting == "straight":
         return np.ones(len(a), bool)  # grown boxes that meet are too near, by construction
     kerf = kit.kerf_mm.outline

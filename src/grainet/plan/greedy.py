@@ -36,7 +36,8 @@ class Bench:
     def lay(self, one: Candidate) -> None:
         kit = self.sheets[one.piece].kit
         kerf = kit.kerf_mm.outline if kit.cutting == "outline" else max(kit.kerf_mm.crosscut, kit.kerf_mm.rip)
-        shape = one.polygon if kit.cutting == "outline" else one.polygon.envelope
+        claimed = one.claimed(kit)
+        shape = claimed if kit.cutting == "outline" else claimed.envelope
         self.layers[one.piece].take(shape.buffer(kerf, join_style="mitre") if kerf else shape)
         self.laid[one.piece].append(one)
 
@@ -157,7 +158,6 @@ def _free(bench: Bench, one: Candidate) -> bool:
     kit = bench.sheets[one.piece].kit
     laid = bench.laid[one.piece]
     if kit.cutting == "straight":
-        return separable([c.polygon.bounds for c in [*laid, one]], kit.kerf_mm.crosscut, kit.kerf_mm.rip)
-    return all(
-        c.polygon.distance(one.polygon) >= kit.kerf_mm.outline - 1e-6 and not c.polygon.overlaps(one.polygon) for c in laid
-    )
+        return separable([c.claimed(kit).bounds for c in [*laid, one]], kit.kerf_mm.crosscut, kit.kerf_mm.rip)
+    mine = one.claimed(kit)
+    return all(c.claimed(kit).distance(mine) >= kit.kerf_mm.outline - 1e-6 and not c.claimed(kit).overlaps(mine) for c in laid)

@@ -257,10 +257,11 @@ class Planner:
             by_piece[self.pool.items[k].piece].append(k)
         bad = []
         for piece, members in by_piece.items():
-            kerf = self.job.kit.kerf_mm
+            kit = self.job.kit
+            kerf = kit.kerf_mm
 
-            def locked(group: Sequence[int], kerf=kerf) -> bool:  # type: ignore[no-untyped-def]
-                return not separable([self.pool.items[k].polygon.bounds for k in group], kerf.crosscut, kerf.rip)
+            def locked(group: Sequence[int], kit=kit, kerf=kerf) -> bool:  # type: ignore[no-untyped-def]
+                return not separable([self.pool.items[k].claimed(kit).bounds for k in group], kerf.crosscut, kerf.rip)
 
             if self.job.kit.cutting == "straight" and locked(members):
                 bad.append(smallest_bad(members, locked))
@@ -276,17 +277,18 @@ class Planner:
 
         A rule of thumb that spares many solves; the bound does not rest on it.
         """
-        kerf, items = self.job.kit.kerf_mm, self.pool.items
+        kit, items = self.job.kit, self.pool.items
+        kerf = kit.kerf_mm
         rows = []
         for member in group:
             one = items[member]
-            others = [items[k].polygon.bounds for k in group if k != member]
-            x0, y0, x1, y1 = one.polygon.bounds
+            others = [items[k].claimed(kit).bounds for k in group if k != member]
+            x0, y0, x1, y1 = one.claimed(kit).bounds
             kin = [member]
             for k, other in enumerate(items):
                 if k == member or other.piece != one.piece or other.part.id != one.part.id:
                     continue
-                bx = other.polygon.bounds
+                bx = other.claimed(kit).bounds
                 if abs(bx[0] - x0) + abs(bx[2] - x1) < x1 - x0 and abs(bx[1] - y0) + abs(bx[3] - y1) < y1 - y0:
                     if not separable([*others, bx], kerf.crosscut, kerf.rip):
                         kin.append(k)

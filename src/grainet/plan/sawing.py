@@ -138,9 +138,11 @@ class _Sawing:
         for k in ordered[1:]:
             gap = self.boxes[k][low] - reach
             if gap >= kerf - EPS:
-                found.append((gap, reach + kerf / 2))
-                if gap > kerf + EPS:
-                    found += [(gap - 1e-3, self.boxes[k][low] - kerf / 2), (gap - 2e-3, (reach + self.boxes[k][low]) / 2)]
+                flush = [reach + kerf / 2, self.boxes[k][low] - kerf / 2] if gap > kerf + EPS else [reach + kerf / 2]
+                middle = [(reach + self.boxes[k][low]) / 2] if gap > kerf + EPS else []
+                cleaned = any(self.members[m].part.clean for m in inside)  # then both sides want something to plane off
+                places = [*middle, *flush] if cleaned else [*flush, *middle]
+                found += [(gap - 1e-3 * n, at) for n, at in enumerate(places)]
             reach = max(reach, self.boxes[k][high])
         return [at for _, at in sorted(found, key=lambda f: -f[0])]
 

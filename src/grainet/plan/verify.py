@@ -396,7 +396,7 @@ def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Itera
         key = (one.part, one.set, one.copy_)
         if key not in seen:
             seen.add(key)
-            footprints[one.piece].append((one, Polygon(one.polygon)))
+            footprints[one.piece].append((one, _with_clean_up(Polygon(one.polygon), parts[one.part], kit)))
     for piece, rows in footprints.items():
         for i, (a, shape_a) in enumerate(rows):
             for b, shape_b in rows[i + 1 :]:
@@ -407,6 +407,16 @@ def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Itera
                     yield f"{names} are {shape_a.distance(shape_b):.3g} apart, want {kit.kerf_mm.outline:g}"
                 elif kit.cutting == "straight" and not _box_apart(shape_a.bounds, shape_b.bounds, kit):
                     yield f"{names} leave no room for a straight cut between them"
+
+
+def _with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> BaseGeometry:
+    """A footprint with the edge and trim that it asks for towards its neighbours."""
+    shape: BaseGeometry = footprint
+    if part.clean:
+        for dx, dy in ((kit.trim_mm, 0.0), (0.0, kit.edge_mm)):
+            grown = [s for g in getattr(shape, "geoms", [shape]) for sign in (-1, 1) for s in _swept(g, sign * dx, sign * dy)]
+            shape = shapely.union_all([shape, *grown])
+    return shape
 
 
 def _box_apart(a: tuple[float, ...], b: tuple[float, ...], kit: CutKit) -> bool:

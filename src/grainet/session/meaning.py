@@ -12,11 +12,11 @@ from grainet.wood.climate import AirReading
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
 from grainet.wood.quantity import FIGURE, PLAIN, Quantity, of_ten
-from grainet.wood.species import SpeciesLibrary
+from grainet.wood.species import Species, SpeciesLibrary, plain
 from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
 from grainet.wood.value import BadEntry, Choose
 
-SAME_PLACE_MM = 0.5
+SAME_PLACE_MM, MOST_CHOICES = 0.5, 12
 ALSO_CALLED: dict[str, PieceKind] = {
     "board": "plank", "beam": "billet", "batten": "strip", "sheet": "panel", "leaf": "plate", "furniture": "furniture_part",
 }  # fmt: skip
@@ -72,6 +72,34 @@ class ReaderBase:
         end = self.piece.length_mm or self.piece.extents[2]
         return self.at if self.placed or not end else round(end / 2, 1)
 
+    def species_of(self, text: str) -> Species:
+        """The one species of a name. Raises BadEntry, and Choose where several are called so."""
+        name = text.strip()
+        found = self.library.matches(name)
+        if len(found) > 1:
+            shown = [s.common for s in found[:MOST_CHOICES]]
+            more = f" and {len(found) - len(shown)} more" if len(found) > len(shown) else ""
+            raise Choose(
+                f"{len(found)} species are called {name}: {', '.join(shown)}{more}. Which one? {name}? keeps it unsure.",
+                name,
+                shown,
+            )
+        if not found:
+            if len(plain(name)) < 2:
+                raise BadEntry(f"“{name}” names no species; wants a name such as sp white ash, or sp unknown.")
+            raise BadEntry(f"“{name}” is not in the species library; add it in the kit book (F8), or sp unknown.")
+        return found[0]
+
+    def depth_in_the_wood(self, said: str | None) -> float:
+        """How deep a reading lies: as said, else where the pins reach, and the middle of wood that is thinner than they are long."""
+        thick = self.piece.least_thickness_mm
+        if said is None:
+            return self.pin_depth_mm if thick is None or thick > self.pin_depth_mm else round(thick / 2, 2)
+        depth = self.mm(said, "depth", least=-1e-9, most=1000)
+        if thick is not None and depth > max(self.piece.all_thicknesses_mm) + 1e-9:
+            raise BadEntry(f"{depth:g} deep is through the wood, which is {thick:.1f} thick; wants at most that.")
+        return depth
+
     # figures ------------------------------------------------------------------------------------------------------
     def mm(self, text: str, name: str, least: float = 0.0, most: float = 20_000.0, beside: float | None = None) -> float:
         """One length in mm within limits, or two figures for it that agree. Raises BadEntry.
@@ -96,7 +124,9 @@ class ReaderBase:
             choices = [c for c in (_slipped(text, value, beside),) if c]
             asked = f"{choices[0]} or {text}" if choices else text
             raise Choose(
-                f"{name} {text} stands beside {beside:.4g}, about ten times apart: {asked}? {text}! keeps it.", text, (*choices, f"{text}!")
+                f"{name} {text} stands beside {beside:.4g}, about ten times apart: {asked}? {text}! keeps it.",
+                text,
+                (*choices, f"{text}!"),
             )
 
     def lengths(self, text: str, name: str, most: float, beside: float | None = None) -> list[float]:

@@ -61,7 +61,8 @@ def accepted(piece: Piece, one: Suggestion, house: tuple[str, ...] = HOUSE_WORDS
         angle, end = one.figures[0], int(one.figures[1])
         both = list(rest.ring_angle_deg or (None, None))
         both[end] = float(round(angle))
-        return rest.changed(ring_angle_deg=tuple(both))
+        heart = {"heart_face": f"{one.figures[2]:.0f}", "heart_mm": one.figures[3]} if len(one.figures) > 3 else {}
+        return rest.changed(ring_angle_deg=tuple(both), **heart)
     if one.what in ("bow", "cup", "crook"):
         sag, span = round(one.figures[0], 1), float(round(one.figures[1]))
         flat = rest.flatness.changed(**{f"{one.what}_mm": sag, f"{one.what}_span_mm": span})

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from typing import get_args
 
@@ -77,7 +76,9 @@ class MarkWords(ReaderBase):
             raise BadEntry("near, far and y each say how far up it lies; wants one of them.")
         ring = self.box_here(sizes, given.get("y"), at_edge)
         severity = self._severity_of(given, told.flags)
-        return self.add_defect(kind, ring, face, self._depth_of(given.get("d")), severity, note, f", along the {at_edge} edge" if at_edge else "")
+        return self.add_defect(
+            kind, ring, face, self._depth_of(given.get("d")), severity, note, f", along the {at_edge} edge" if at_edge else ""
+        )
 
     def _severity_of(self, given: dict[str, str], flags: tuple[str, ...]) -> int | None:
         words = [SEVERITY_WORDS.index(f) + 1 for f in flags if f in SEVERITY_WORDS]
@@ -100,7 +101,9 @@ class MarkWords(ReaderBase):
         depth = self.mm(text, "depth", least=-1e-9, most=DEEPEST_MM)
         thick = max(self.piece.all_thicknesses_mm, default=None)
         if thick is not None and depth > thick + 1e-9:
-            raise Choose(f"{depth:g} deep is more than the wood, {thick:.1f} thick there at most: through?", f"d {text}", ("through",))
+            raise Choose(
+                f"{depth:g} deep is more than the wood, {thick:.1f} thick there at most: through?", f"d {text}", ("through",)
+            )
         return depth
 
     def add_defect(self, kind: str, ring: Ring, face: str, depth: float | None, severity: int | None = None, note: str = "", where: str = ""
@@ -125,7 +128,9 @@ class MarkWords(ReaderBase):
         told = self.options(rest, ("y", "f", "s", "wl", "a", "word"), ("through",))
         given = told.given
         if told.first or told.left:
-            raise BadEntry(f"“{told.first or told.left}” is left over; figure wants a size, then y, f, s, wl, a or word, such as curl 300x120 s .6.")
+            raise BadEntry(
+                f"“{told.first or told.left}” is left over; figure wants a size, then y, f, s, wl, a or word, such as curl 300x120 s .6."
+            )
         face = given.get("f", "through")
         if face not in ("1", "2", "through"):
             raise BadEntry(f"f {face}: figure lies on face 1, on 2, or goes through.")
@@ -273,7 +278,9 @@ class MarkWords(ReaderBase):
 def _laid(middle: float, size: float, low: float, high: float, axis: str) -> tuple[float, float]:
     """From where to where a mark lies: about its middle, or beginning at an end that it is put to. Raises BadEntry beyond the wood."""
     if not low - 0.5 <= middle <= high + 0.5:
-        raise BadEntry(f"{middle:.0f} is off the piece, which goes from {low:.0f} to {high:.0f} {'along' if axis == 'x' else 'across'}.")
+        raise BadEntry(
+            f"{middle:.0f} is off the piece, which goes from {low:.0f} to {high:.0f} {'along' if axis == 'x' else 'across'}."
+        )
     at_low, at_high = middle <= low + 0.5, middle >= high - 0.5
     start = low if at_low else high - size if at_high else middle - size / 2
     if start < low - 0.5 or start + size > high + 0.5:

@@ -9,8 +9,8 @@ from grainet.session.meaning import Meaning, ReaderBase
 from grainet.wood.coating import FINISHES, TREATMENTS, CoatTest
 from grainet.wood.defects import label_of
 from grainet.wood.piece import Layer, Piece, PieceKind, Station, WidthStation, with_readings
-from grainet.wood.turning import flipped_over_the_end, rolled_over, turned_end_for_end
 from grainet.wood.quantity import parse_whole
+from grainet.wood.turning import flipped_over_the_end, rolled_over, turned_end_for_end
 from grainet.wood.units import LENGTH
 from grainet.wood.value import BadEntry
 

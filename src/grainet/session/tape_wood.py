@@ -5,18 +5,16 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase
+from grainet.session.meaning import MOST_CHOICES, SAME_PLACE_MM, Meaning, ReaderBase
 from grainet.wood.meters import corrected
 from grainet.wood.piece import MoistureReading, Piece
+from grainet.wood.quantity import CELSIUS, GRAMS, PERCENT, SECONDS, TONE, WEIGHT, parse_money
 from grainet.wood.record import CutSample, Happening, Paper, Rest, Surprise, Tap, Weighing
 from grainet.wood.settling import STACKING_WORDS
-from grainet.wood.quantity import CELSIUS, GRAMS, PERCENT, SECONDS, TONE, WEIGHT, parse_money
-from grainet.wood.species import COLOURS, POROSITIES, Species, plain
-from grainet.wood.tap import SUPPORTS_AT, TRUST_WITHIN, expected_hz
-from grainet.wood.value import BadEntry, Choose, real_day
+from grainet.wood.species import COLOURS, POROSITIES
+from grainet.wood.tap import SUPPORTS_AT, TRUST_WITHIN, decay_from_t60, expected_hz
+from grainet.wood.value import BadEntry, real_day
 from grainet.wood.weighing import sample_pct
-
-MOST_CHOICES = 12
 
 
 class WoodWords(ReaderBase):
@@ -31,20 +29,6 @@ class WoodWords(ReaderBase):
         }  # fmt: skip
 
     # what it is ---------------------------------------------------------------------------------------------------
-    def species_of(self, text: str) -> Species:
-        """The one species of a name. Raises BadEntry, and Choose where several are called so."""
-        name = text.strip()
-        found = self.library.matches(name)
-        if len(found) > 1:
-            shown = [s.common for s in found[:MOST_CHOICES]]
-            more = f" and {len(found) - len(shown)} more" if len(found) > len(shown) else ""
-            raise Choose(f"{len(found)} species are called {name}: {', '.join(shown)}{more}. Which one? {name}? keeps it unsure.", name, shown)
-        if not found:
-            if len(plain(name)) < 2:
-                raise BadEntry(f"“{name}” names no species; wants a name such as sp white ash, or sp unknown.")
-            raise BadEntry(f"“{name}” is not in the species library; add it in the kit book (F8), or sp unknown.")
-        return found[0]
-
     def _named(self, text: str) -> str:
         return self.species_of(text).common
 
@@ -247,24 +231,31 @@ class WoodWords(ReaderBase):
 
     # a knock ------------------------------------------------------------------------------------------------------
     def _tap(self, rest: str) -> Meaning:
-        from grainet.grade.facts import density_of
+        from grainet.grade.facts import own_density_of
 
-        told = self.options(rest, "d")
-        told.all_used("tap wants a tone, then d and the decay, such as tap 368 d .09.")
+        told = self.options(rest, ("d", "t60"))
+        told.all_used("tap wants a tone, then d (to 1/e) or t60 and its decay, such as tap 368 d .09.")
+        if len(told.given) > 1:
+            raise BadEntry("d and t60 both say how long it rang; wants one of them.")
         hz = self.number(told.first, "the tone", 15, 8000, TONE)
         decay = self.number(told.given["d"], "the decay", 0.001, 30, SECONDS) if "d" in told.given else None
+        if "t60" in told.given:
+            decay = decay_from_t60(self.number(told.given["t60"], "the decay", 0.005, 60, SECONDS))
         piece = self.piece
         x0, y0, x1, y1 = piece.extents
         if not piece.outline or not piece.all_thicknesses_mm:
             raise BadEntry("A knock says nothing without length, width and thickness: measure them first.")
         tap = Tap(
             on=self.today, hz=hz, decay_s=decay, length_mm=x1 - x0, width_mm=y1 - y0, thickness_mm=sum(piece.all_thicknesses_mm) / len(piece.all_thicknesses_mm),
-            density_kg_m3=density_of(piece, self.library.find(piece.species)), by=self.by,
+            density_kg_m3=own_density_of(piece), by=self.by,
         )  # fmt: skip
         from grainet.wood.tap import facts_of
 
         facts = facts_of(tap)
-        stiff = f", {facts.stiffness_gpa:.1f} GPa" if facts.stiffness_gpa else ""
+        stiff = (
+            f", {facts.stiffness_gpa:.1f} GPa, radiates {facts.radiation:.1f}" if facts.stiffness_gpa and facts.radiation else ""
+        )
+        stiff += f", Q {facts.quality:.0f}" if facts.quality else ""
         stiff += self._far_from_expected(tap)
         return Meaning(
             f"rings at {hz:g} Hz: {facts.speed_m_s:.0f} m/s{stiff}; weightless unless the house says so",

@@ -20,10 +20,12 @@ from grainet.session.tape_stock import StockWords
 from grainet.session.tape_wood import WoodWords
 from grainet.wood.defects import ALIASES, KIND_OF_CODE, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
+from grainet.wood.moisture import dry_basis_pct, humidity_for
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
 from grainet.wood.quantity import ANGLE, PERCENT, SLOPE, WEIGHT, parse_slope
 from grainet.wood.units import LENGTH, LengthStyle, nominal_words, parse_length, with_plain_fractions
 from grainet.wood.value import BadEntry, Choose, real_day
+
 
 def read(
     text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = "",
@@ -60,9 +62,28 @@ def read(
 
 
 # words that are followed by a person's own words, which are kept letter for letter
-FREE = frozenset("from at note keep supplier claim age paper surprise passed waive cleared tested treated free ask".split())
+FREE = frozenset(
+    [
+        "from",
+        "at",
+        "note",
+        "keep",
+        "supplier",
+        "claim",
+        "age",
+        "paper",
+        "surprise",
+        "passed",
+        "waive",
+        "cleared",
+        "tested",
+        "treated",
+        "free",
+        "ask",
+    ]
+)
 PLACED = frozenset(
-    "w e t mc core raw sample part cut rip resaw".split()
+    ["w", "e", "t", "mc", "core", "raw", "sample", "part", "cut", "rip", "resaw"]
 )  # words that a place before them says something about; for marks and figure it does too
 SPACED = tuple(
     sorted((label_of(k) for k in (*PIECE_KINDS, *ALL_DEFECTS, *FIGURE_KINDS, *ALIASES) if "_" in k), key=len, reverse=True)
@@ -124,7 +145,9 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
                 return self.defect(ALIASES[lower], self.sizes(words), tail, lower)
             if lower in FIGURE_KINDS:
                 return self.figure(lower, self.sizes(words), tail)
-            if len(lower) >= 4 and len(words) > 1 and (kind := self.kind_named(lower)):  # one slipped key must not reshape a piece
+            if (
+                len(lower) >= 4 and len(words) > 1 and (kind := self.kind_named(lower))
+            ):  # one slipped key must not reshape a piece
                 return self.sized_piece(kind, self.sizes(words), tail)
         if lower in known:
             return known[lower](rest)
@@ -132,7 +155,9 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             self.nothing_more(rest, lower)
             return self._kind(lower)
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES:
-            raise BadEntry(f"a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {label_of(lower)} 24x18, or 18 across.")
+            raise BadEntry(
+                f"a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {label_of(lower)} 24x18, or 18 across."
+            )
         if lower in FIGURE_KINDS:
             raise BadEntry(f"{label_of(lower)} wants its size, such as {label_of(lower)} 300x120.")
         if len(lower) >= 4 and (kind := self.kind_named(lower)):
@@ -144,7 +169,7 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
     def _known(self) -> dict[str, Callable[[str], Meaning]]:
         known: dict[str, Callable[[str], Meaning]] = {
             "l": self._length, "w": self._width, "e": self._edges, "t": self._thickness, "grid": self._grid, "kg": self._mass, "mc": self._moisture,
-            "core": self._core, "ring": self._rings, "slope": self._angle("grain_slope_deg", "slope of grain", "grain slopes"),
+            "core": self._core, "ring": self._rings, "heart": self._heart, "slope": self._angle("grain_slope_deg", "slope of grain", "grain slopes"),
             "runout": self._angle("runout_deg", "run-out", "runs out"), "planes": self._planes, "interlocked": self._interlocked,
             "bow": self._flat("bow"), "cup": self._flat("cup"), "crook": self._flat("crook"), "rock": self._flat("rock"), "twist": self._twist,
             "kind": self._kind, "from": self._text("origin", "from"), "at": self._text("place", "lies at"), "note": self._text("note", "note:"),
@@ -179,7 +204,10 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         piece = self.piece
         mm = self.mm(rest, "length", beside=piece.length_mm or piece.nominal_length_mm)
         marks = [x for d in piece.defects for x, _ in d.polygon]
-        far = max([*(s.x_mm for s in piece.stations), *(w.x_mm for w in piece.width_stations if piece.length_mm is None), *marks], default=0.0)
+        far = max(
+            [*(s.x_mm for s in piece.stations), *(w.x_mm for w in piece.width_stations if piece.length_mm is None), *marks],
+            default=0.0,
+        )
         if far > mm + 0.5 and not rest.strip().endswith("!"):
             raise Choose(
                 f"Something was read or marked at {far:.0f}, which would lie beyond {mm:.0f}. Is the length right? {rest.strip()}! keeps it.",
@@ -333,22 +361,20 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         return Meaning(f"weighs {kg:g} kg", self.read_by("mass_kg", mass_kg=kg), label="weight")
 
     def _moisture(self, rest: str) -> Meaning:
-        told = self.options(rest, "d")
-        told.all_used("mc wants a figure, then d, such as mc 8.4 d 20.")
+        told = self.options(rest, "d", ("wet",))
+        told.all_used("mc wants a figure, then wet or d, such as mc 8.4 d 20.")
         known = [r.moisture_pct for r in self.piece.moisture_now]
-        value = self.number(told.first, "moisture", 0, 200, PERCENT, beside=_middle(known))
+        of_wet = "wet" in told.flags
+        value = self.number(told.first, "moisture", 0, 95 if of_wet else 200, PERCENT, beside=None if of_wet else _middle(known))
+        said = f"{value:g} % of the wet weight is " if of_wet else ""
+        value = round(dry_basis_pct(value), 2) if of_wet else value
         deep = self.depth_in_the_wood(told.given.get("d"))
-        return self._reading(value, deep, f"{value:g} % at {self.inner:.0f}, {deep:g} deep")
+        return self._reading(value, deep, f"{said}{value:g} % at {self.inner:.0f}, {deep:g} deep{self._held_by(value)}")
 
-    def depth_in_the_wood(self, said: str | None) -> float:
-        """How deep a reading lies: as said, else where the pins reach, and the middle of wood that is thinner than they are long."""
-        thick = self.piece.least_thickness_mm
-        if said is None:
-            return self.pin_depth_mm if thick is None or thick > self.pin_depth_mm else round(thick / 2, 2)
-        depth = self.mm(said, "depth", least=-1e-9, most=1000)
-        if thick is not None and depth > max(self.piece.all_thicknesses_mm) + 1e-9:
-            raise BadEntry(f"{depth:g} deep is through the wood, which is {thick:.1f} thick; wants at most that.")
-        return depth
+    def _held_by(self, moisture_pct: float) -> str:
+        """Which air would hold the wood at that."""
+        held = humidity_for(moisture_pct, self.kit.temperature_c)
+        return "" if held is None else f"; air of {100 * held:.0f} % holds it there"
 
     def _core(self, rest: str) -> Meaning:
         thickness = self.piece.least_thickness_mm
@@ -376,6 +402,22 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             self.piece.changed(ring_angle_deg=both),
             label="rings",
         )
+
+    def _heart(self, rest: str) -> Meaning:
+        """On which side the pith lies and how far: it tells hollow from crown, and how much a flat-sawn face moves."""
+        words = rest.split()
+        if not words or words[0] not in ("1", "2", "no") or len(words) > 2 or (words[0] == "no" and len(words) > 1):
+            raise BadEntry("heart wants the face that the heart lies toward, and how far if you know: heart 2 120, or heart no.")
+        if words[0] == "no":
+            return Meaning("heart's side not known", self.piece.changed(heart_face="", heart_mm=None), label="heart")
+        far = self.mm(words[1], "the heart's distance", most=5000) if len(words) == 2 else None
+        bark = "2" if words[0] == "1" else "1"
+        gloss = (
+            f"heart toward face {words[0]}"
+            + (f", {far:.0f} from the middle" if far else "")
+            + f": drying, face {bark} goes hollow"
+        )
+        return Meaning(gloss, self.read_by("heart", heart_face=words[0], heart_mm=far), label="heart")
 
     def _angle(self, field: str, name: str, verb: str) -> Callable[[str], Meaning]:
         def read(rest: str) -> Meaning:
@@ -414,14 +456,20 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         across = name == "cup"
         whole = (self.piece.extents[3] - self.piece.extents[1]) if across else self.piece.length_mm or self.piece.extents[2]
         if span is not None and whole and span > whole + 1:
-            raise BadEntry(f"{span:.0f} is more than the board's {whole:.0f} {'across' if across else 'along'}; wants the span read over.")
+            raise BadEntry(
+                f"{span:.0f} is more than the board's {whole:.0f} {'across' if across else 'along'}; wants the span read over."
+            )
         face = told.given.get("f", self.piece.hollow_face)
         if face not in ("", "1", "2"):
             raise BadEntry(f"f {face}: the hollow face is 1 or 2.")
         flat = self.piece.flatness.changed(**{f"{name}_mm": mm, f"{name}_span_mm": span})
         word = "twist" if name == "rock" else name
         read = (*(w for w in self.piece.flat_read if w != word), word)
-        gloss = f"{name} {mm:g}" + (f" over {span:.0f}" if span else " over all of it") + (f", face {face} hollow" if "f" in told.given else "")
+        gloss = (
+            f"{name} {mm:g}"
+            + (f" over {span:.0f}" if span else " over all of it")
+            + (f", face {face} hollow" if "f" in told.given else "")
+        )
         return Meaning(gloss, self.read_by(name, flatness=flat, hollow_face=face, flat_read=read), label=name)
 
     def _twist(self, rest: str) -> Meaning:

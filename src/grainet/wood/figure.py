@@ -9,7 +9,18 @@ from pydantic import Field
 from grainet.wood.value import Name, Outline, Value
 
 FigureKind = Literal["curl", "flame", "quilt", "birdseye", "ray_fleck", "burl", "spalt", "ribbon", "cathedral", "plain"]
-FIGURE_KINDS: tuple[FigureKind, ...] = ("curl", "flame", "quilt", "birdseye", "ray_fleck", "burl", "spalt", "ribbon", "cathedral", "plain")
+FIGURE_KINDS: tuple[FigureKind, ...] = (
+    "curl",
+    "flame",
+    "quilt",
+    "birdseye",
+    "ray_fleck",
+    "burl",
+    "spalt",
+    "ribbon",
+    "cathedral",
+    "plain",
+)
 HOUSE_WORDS = ("quiet", "whisper", "lively", "loud", "wild")  # shipped scale, weakest first; a shop writes its own
 
 

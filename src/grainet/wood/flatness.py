@@ -55,7 +55,9 @@ def crook_loss(flat: Flatness, part_length_mm: float, piece_length_mm: float) ->
     return flat.crook_mm * (part_length_mm / (flat.crook_span_mm or piece_length_mm)) ** 2
 
 
-def twist_over(flat: Flatness, part_length_mm: float, part_width_mm: float, piece_length_mm: float, piece_width_mm: float) -> float:
+def twist_over(
+    flat: Flatness, part_length_mm: float, part_width_mm: float, piece_length_mm: float, piece_width_mm: float
+) -> float:
     """The height of the fourth corner of a part of a twisted board, in mm: what was read over a span, by length and width."""
     span = flat.rock_span_mm or piece_length_mm
     return flat.rock_mm * part_length_mm / span * min(1.0, part_width_mm / piece_width_mm)

@@ -35,6 +35,29 @@ def equilibrium_pct(temperature_c: float, humidity: float) -> float:
     return 1800 / w * (kh / (1 - kh) + (k1 * kh + 2 * k1 * k2 * kh * kh) / (1 + k1 * kh + k1 * k2 * kh * kh))
 
 
+def humidity_for(moisture_pct: float, temperature_c: float) -> float | None:
+    """The relative humidity (0 to 1) whose air holds wood at a moisture; None for wood wetter than any air here keeps it."""
+    low, high = 0.0, HIGHEST_RH
+    if moisture_pct > equilibrium_pct(temperature_c, high):
+        return None
+    for _ in range(60):  # the equilibrium rises with humidity all the way
+        middle = (low + high) / 2
+        low, high = (middle, high) if equilibrium_pct(temperature_c, middle) < moisture_pct else (low, middle)
+    return (low + high) / 2
+
+
+def dry_basis_pct(wet_basis_pct: float) -> float:
+    """Moisture of the oven-dry weight from moisture of the wet weight: 20 % wet is 25 % dry. Raises ValueError outside 0..95."""
+    if not 0 <= wet_basis_pct <= 95:
+        raise ValueError(f"{wet_basis_pct:g} % of the wet weight: wants 0 to 95")
+    return 100 * wet_basis_pct / (100 - wet_basis_pct)
+
+
+def wet_basis_pct(moisture_pct: float) -> float:
+    """Moisture of the wet weight from moisture of the oven-dry weight."""
+    return 100 * moisture_pct / (100 + moisture_pct)
+
+
 @dataclass(frozen=True)
 class MoistureState:
     """What the readings say, in %. ``core_read`` is False when no reading reaches the middle of the thickness."""

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 
 from grainet.wood.moisture import FIBRE_SATURATION_PCT
 
+UNKNOWN_PITH_MM = 100.0  # a usual distance for sawn boards, where nobody read it
+
 
 def shrinkage_across_face(tangential_pct: float, radial_pct: float, ring_angle_deg: float) -> float:
     """Shrinkage in % across a face whose rings stand at an angle: St cos^2 a + Sr sin^2 a."""
@@ -42,9 +44,36 @@ def free_cup_mm(
 ) -> float:  # fmt: skip
     """Depth of the hollow in mm that a free board takes on across its face, at most; positive: hollow on the bark face.
 
+    A board that is not free, or thick, stays flatter.
+    """
+    import numpy as np
+
+    u, v = _mapped_face(width_mm, tangential_pct, radial_pct, from_pct, to_pct, pith_mm, ring_angle_deg)
+    chord = np.array([u[-1] - u[0], v[-1] - v[0]])
+    off = ((u - u[0]) * chord[1] - (v - v[0]) * chord[0]) / np.hypot(*chord)
+    return float(off[np.argmax(np.abs(off))])
+
+
+def face_change_mm(
+    width_mm: float, tangential_pct: float, radial_pct: float, from_pct: float, to_pct: float, ring_angle_deg: float, pith_mm: float | None = None,
+) -> float:  # fmt: skip
+    """Change of a face's width in mm: by the rings' angle alone, or where the pith is known along the curve of the rings.
+
+    Near the pith a flat-sawn face is flat-sawn in its middle only; its rims lie nearer to quarter and move less.
+    """
+    if pith_mm is None:
+        return width_change_mm(width_mm, from_pct, to_pct, shrinkage_across_face(tangential_pct, radial_pct, ring_angle_deg))
+    import numpy as np
+
+    u, v = _mapped_face(width_mm, tangential_pct, radial_pct, from_pct, to_pct, pith_mm, ring_angle_deg)
+    return float(np.hypot(u[-1] - u[0], v[-1] - v[0])) - width_mm
+
+
+def _mapped_face(width_mm: float, tangential_pct: float, radial_pct: float, from_pct: float, to_pct: float, pith_mm: float, ring_angle_deg: float):  # type: ignore[no-untyped-def]  # fmt: skip
+    """Where the points of a face lie after it moved, u along and v across it (41,), with the pith in the origin.
+
     Every point moves as r -> r(1 - er), phi -> phi (1 - et)/(1 - er) about a pith ``pith_mm`` from the middle of the face (notes);
-    ``ring_angle_deg`` 0 has the pith square below the face, 90 in the face's own line, where nothing cups. A board that is not
-    free, or thick, stays flatter.
+    ``ring_angle_deg`` 0 has the pith square below the face, 90 in the face's own line, where nothing cups.
     """
     import numpy as np
 
@@ -59,10 +88,7 @@ def free_cup_mm(
     stretch = (1 - et) / (1 - er)
     middle = math.atan2(-px, -py)
     new = middle + (phi - middle) * stretch
-    u, v = r * (1 - er) * np.sin(new), r * (1 - er) * np.cos(new)
-    chord = np.array([u[-1] - u[0], v[-1] - v[0]])
-    off = ((u - u[0]) * chord[1] - (v - v[0]) * chord[0]) / np.hypot(*chord)
-    return float(off[np.argmax(np.abs(off))])
+    return r * (1 - er) * np.sin(new), r * (1 - er) * np.cos(new)
 
 
 @dataclass(frozen=True)
@@ -80,15 +106,19 @@ class YearMovement:
 
 def over_a_year(
     width_mm: float, thickness_mm: float, tangential_pct: float, radial_pct: float, ring_angle_deg: float, driest_pct: float,
-    dampest_pct: float, pith_mm: float = 100.0,
+    dampest_pct: float, pith_mm: float | None = None,
 ) -> YearMovement:  # fmt: skip
-    """The movement of a blank that follows the shop's air from the driest month to the dampest (dimensions at the driest)."""
-    across = shrinkage_across_face(tangential_pct, radial_pct, ring_angle_deg)
+    """The movement of a blank that follows the shop's air from the driest month to the dampest (dimensions at the driest).
+
+    ``pith_mm`` None: not read; a usual one stands for it where the cup is asked for, and the width goes by the angle alone.
+    """
     through = thickness_shrinkage(tangential_pct, radial_pct, ring_angle_deg)
     return YearMovement(
-        width_change_mm(width_mm, driest_pct, dampest_pct, across),
+        face_change_mm(width_mm, tangential_pct, radial_pct, driest_pct, dampest_pct, ring_angle_deg, pith_mm),
         width_change_mm(thickness_mm, driest_pct, dampest_pct, through),
-        abs(free_cup_mm(width_mm, tangential_pct, radial_pct, driest_pct, dampest_pct, pith_mm, ring_angle_deg)),
+        abs(
+            free_cup_mm(width_mm, tangential_pct, radial_pct, driest_pct, dampest_pct, pith_mm or UNKNOWN_PITH_MM, ring_angle_deg)
+        ),
         diamond_deg(tangential_pct, radial_pct, ring_angle_deg, driest_pct, dampest_pct),
         driest_pct,
         dampest_pct,

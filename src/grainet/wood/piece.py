@@ -109,6 +109,8 @@ class Piece(Value):
     flatness: Flatness = Flatness()
     crook_in_outline: bool = False
     ring_angle_deg: tuple[Angle | None, Angle | None] | None = None
+    heart_face: Literal["", "1", "2"] = ""  # the face that the pith lies toward
+    heart_mm: Annotated[float, Field(ge=0, le=5000)] | None = None  # from the middle of the board's section to the pith
     grain_slope_deg: float | None = Field(default=None, ge=-45, le=45)
     mass_kg: Annotated[float, Field(gt=0, le=2000)] | None = None
     moisture: tuple[MoistureReading, ...] = ()
@@ -220,7 +222,8 @@ def marked_settled(piece: Piece) -> bool:
     """Whether a person's word that it is settled still counts: no reading or weighing has been taken since."""
     if piece.settled is None:
         return False
-    return not any(r.on and r.on > piece.settled.on for r in (*piece.moisture, *piece.weighings, *piece.rests))
+    days = [*(r.on for r in piece.moisture), *(w.on for w in piece.weighings), *(r.on for r in piece.rests)]
+    return not any(day and day > piece.settled.on for day in days)
 
 
 def outline_from_readings(length_mm: float, widths: tuple[WidthStation, ...]) -> Ring:

@@ -49,7 +49,12 @@ def rest_of(piece: Piece, within_mm: float = STILL_WITHIN_MM, days: int = STILL_
     weighed = max((w.on for w in piece.weighings), default="")
     newer = any(r.on and r.on > weighed for r in piece.moisture)  # a meter has spoken since, and judges by itself
     if state.word == "settled" and not newer and still_changing(piece.weighings):
-        return RestState("watching", state.still_days, state.last_move_mm, f"straight for {state.still_days} days, but its weight still changes")
+        return RestState(
+            "watching",
+            state.still_days,
+            state.last_move_mm,
+            f"straight for {state.still_days} days, but its weight still changes",
+        )
     return state
 
 

@@ -82,7 +82,9 @@ def horizon_days(board: Board, within_pct: float) -> float:
     """How long a run has to be so that the board is ready within it, by the quick form; the run decides when it is."""
     s1, s2 = EMISSION_M_S[board.stacking]
     thick = board.thickness_mm * (2 if min(s1, s2) == 0 else 1)
-    quick = settling_days(thick, board.start_pct, board.air_pct, board.basic_sg, board.temperature_c, within_pct, max(s1, s2)).days
+    quick = settling_days(
+        thick, board.start_pct, board.air_pct, board.basic_sg, board.temperature_c, within_pct, max(s1, s2)
+    ).days
     return float(min(LONGEST_DAYS, max(10.0, 1.6 * quick)))
 
 

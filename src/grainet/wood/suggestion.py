@@ -16,7 +16,7 @@ class Suggestion(Value):
     """One suggestion.
 
     ``polygon`` in mm as seen on face 1 (a defect's or a figure zone's); ``figures`` hold what was measured: the slope in degrees;
-    the ring angle and its end (0 marked, 1 far); strength, wavelength and angle of a figure; sag and span of a straightedge
+    the ring angle and its end (0 marked, 1 far), then the face that the heart lies toward and how far; strength, wavelength and angle of a figure; sag and span of a straightedge
     picture (bow, cup, crook); the fourth corner's height and the distance of winding sticks (twist). ``edges`` holds (x, near y, far y) of a live-edge outline in mm.
     """
 

@@ -68,6 +68,7 @@ def rolled_over(piece: Piece) -> Piece:
         runout_deg=None if piece.runout_deg is None else -piece.runout_deg or 0.0,
         **_picture(piece, (False, True, True)),
         hollow_face=_OTHER_FACE.get(piece.hollow_face, ""),
+        heart_face=_OTHER_FACE.get(piece.heart_face, ""),
         defects=tuple(d.changed(polygon=ring(d.polygon), face=_OTHER_FACE.get(d.face, d.face)) for d in piece.defects),
         figure=tuple(
             f.changed(polygon=ring(f.polygon), face=_OTHER_FACE.get(f.face, f.face), angle_deg=-f.angle_deg or 0.0)

@@ -33,6 +33,11 @@ def moisture_from_mass(kg: float, known_kg: float, known_pct: float) -> float:
     return 100 * (kg - dry) / dry
 
 
+def mass_at(kg: float, now_pct: float, target_pct: float) -> float:
+    """What a piece that weighs ``kg`` at one moisture will weigh at another, in kg."""
+    return kg * (1 + target_pct / 100) / (1 + now_pct / 100)
+
+
 def days_of(weighings: Sequence[Weighing]) -> np.ndarray:
     """Days since the first weighing, shape (n,)."""
     first = date.fromisoformat(weighings[0].on)

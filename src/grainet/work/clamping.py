@@ -40,7 +40,7 @@ def clamps_wanted(
 ) -> ClampWish:  # fmt: skip
     """For an edge joint ``joint_mm`` long and ``height_mm`` high, the glued-up width ``across_mm``, the narrowest board given."""
     spacing = min(MOST_SPACING_MM, 2 * (narrowest_mm + caul_mm))
-    by_cover = max(2, math.ceil(joint_mm / spacing))
+    by_cover = max(2, math.ceil(joint_mm / spacing - 1e-9))  # 152.4 at 50.8 is three, whatever the last bit says
     press = pressure_mpa(basic_sg, glue)
     force = joint_mm * height_mm * press / 1000
     by_force = math.ceil(force / clamp_kn - 1e-9) if clamp_kn > 0 else by_cover

@@ -3,7 +3,6 @@ what is left."""
 
 from __future__ import annotations
 
-from shapely import affinity
 from shapely.geometry import Point, Polygon
 
 from grainet.job.answer import Offcut
@@ -32,6 +31,7 @@ def offcut_piece(parent: Piece, offcut: Offcut, number: str) -> Piece:
         id=number, kind="offcut", name="", outline=sound_ring((x - x0, y - y0) for x, y in offcut.polygon) or (), length_mm=None, width_stations=(),
         thickness_mm=None if through and parent.stations else round(offcut.thickness_mm, 2),
         stations=_stations(parent, shape, x0, y0) if through else (),
+        **_heart(parent, offcut),
         flatness=_flatness(parent.flatness, (x1 - x0, y1 - y0), (px1 - px0, py1 - py0)),
         mass_kg=_mass(parent, shape, offcut.thickness_mm),
         moisture=_readings(parent, shape, x0, y0, offcut),
@@ -47,6 +47,17 @@ def offcut_piece(parent: Piece, offcut: Offcut, number: str) -> Piece:
         weighings=(), samples=(), rests=(), settled=None, rest_waived="", taps=(), passed_over=(),
         supply=parent.supply.changed(price=None, surprises=()),
     )  # fmt: skip
+
+
+def _heart(parent: Piece, offcut: Offcut) -> dict[str, object]:
+    """On which side of what is left the pith lies: a leaf beyond it has it on the other face."""
+    if not parent.heart_face:
+        return {}
+    middle, new = (parent.least_thickness_mm or 0.0) / 2, offcut.depth_mm + offcut.thickness_mm / 2
+    if parent.heart_mm is None:
+        return {}
+    depth = middle + (parent.heart_mm if parent.heart_face == "2" else -parent.heart_mm)
+    return {"heart_face": "2" if depth >= new else "1", "heart_mm": round(abs(depth - new), 1)}
 
 
 def _least_under(parent: Piece, ring: Ring) -> float:

@@ -112,6 +112,7 @@ def movements_of(job: Job, plan: Plan, kit: ShopKit, air: YearAir) -> list[PartM
             angle or 0.0,
             air.driest_pct,
             air.dampest_pct,
+            piece.heart_mm,
         )
         rows[one.part, one.piece] = PartMovement(
             part.shown_name, piece.id, width, year, year.width_mm > 2 * kit.rules.most_movement_mm, angle is not None
