@@ -95,14 +95,50 @@ class OfAPlan(unittest.TestCase):
 
     def test_what_the_glue_lines_ask_for(self):
         found = minded(self.job, self.plan, self.kit, year_of(()))
-        kinds = {(name, p.kind, p.grade) for name, p in found}
+        kinds = {(m.name, m.pairing.kind, m.pairing.grade) for m in found}
         self.assertIn(("neck and fretboard", "dust", "warn"), kinds, "rosewood dust on maple")
         self.assertIn(("neck and fretboard", "moisture", "block"), kinds, "12.5 beside 8.5")
         self.assertIn(("body halves", "clamps", "warn"), kinds)
         lax = self.kit.changed(rules=HouseRules(gap_warns_pct=5.0, gap_blocks_pct=6.0))
-        self.assertNotIn("moisture", {p.kind for _, p in minded(self.job, self.plan, lax, year_of(()))}, "the house rule decides")
+        self.assertNotIn(
+            "moisture", {m.pairing.kind for m in minded(self.job, self.plan, lax, year_of(()))}, "the house rule decides"
+        )
         many = self.kit.changed(clamps=(Clamp(id="b", name="Bars", reach_mm=900, force_kn=2.0, count=30),))
-        self.assertNotIn("clamps", {p.kind for _, p in minded(self.job, self.plan, many, year_of(()))})
+        self.assertNotIn("clamps", {m.pairing.kind for m in minded(self.job, self.plan, many, year_of(()))})
+
+    def test_a_name_with_and_in_it_keeps_its_cautions(self):
+        """The glue-up is known by its parts, not by words in its name."""
+        parts = tuple(p.changed(label="top and back" if p.role == "neck" else p.label) for p in self.job.parts)
+        plain, named = (
+            minded(self.job, self.plan, self.kit, year_of(())),
+            minded(self.job.changed(parts=parts), self.plan, self.kit, year_of(())),
+        )
+        self.assertEqual([m.parts for m in plain], [m.parts for m in named])
+        joined = next(m for m in named if m.pairing.kind == "moisture")
+        self.assertEqual({self.job.part(p).role for p in joined.parts}, {"neck", "fretboard"})
+
+    def test_a_role_of_other_words_is_the_same_joint(self):
+        parts = tuple(p.changed(role="bolt_on_neck" if p.role == "neck" else p.role) for p in self.job.parts)
+        found = minded(self.job.changed(parts=parts), self.plan, self.kit, year_of(()))
+        self.assertIn("moisture", {m.pairing.kind for m in found})
+
+    def test_gloves_never_at_a_blade_and_never_cotton_with_cyanoacrylate(self):
+        from grainet.demo.rack import rack
+        from grainet.kit.shop_kit import ShopKit
+        from grainet.work.glue_ups import of_the_glue
+        from grainet.work.steps import steps_for
+
+        board = rack()[7].changed(species="Cocobolo", candidates=(), species_sure=True)
+        for species in ("Cocobolo", "unknown"):
+            made = self.job.changed(pieces=tuple(p.changed(species=species) for p in self.job.pieces))
+            for one in made.pieces:
+                for step in steps_for(made, self.plan, one):
+                    for caution in step.cautions:
+                        if "gloves" in caution.text:
+                            self.assertRegex(caution.text, "no gloves|for the wiping", caution.text)
+        self.assertTrue(board.species)
+        ca = ShopKit(glue_in_use="ca")
+        self.assertTrue(any("never cotton" in p.step for p in of_the_glue(ca, "2026-11-24")))
 
     def test_the_glue_in_use_and_its_times_in_this_warmth(self):
         from grainet.work.glue_ups import of_the_glue

@@ -51,11 +51,9 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
     if density:
         odd = bool(state.shop.facts(piece.id).question)
         found.append(Figure(f"{density:.0f}", "kg/m³ ?" if odd else "kg/m³", waits=odd))
-    worst = max((r.moisture_pct for r in piece.moisture_now), default=None)
-    limit = state.shop.kit.target_moisture_pct + 2
-    found.append(
-        Figure(f"{worst:g} %" if worst is not None else "?", "moist", worst is None, worst is not None and worst > limit)
-    )
+    ready = state.shop.facts(piece.id).ready
+    worst = ready.worst_pct
+    found.append(Figure(f"{worst:g} %" if worst is not None else "?", "moist", worst is None, ready.word == "waits"))
     angle = least_angle(piece.ring_angle_deg)
     found.append(Figure(f"{angle:.0f}°" if angle is not None else "?", "rings", angle is None))
     return found

@@ -203,16 +203,7 @@ class LayOut(QWidget):
         if design is None:
             self.state.said.emit("there is no build to plan yet", True)
             return
-        busy = {
-            piece
-            for laid in self.state.shop.all_laid()
-            if laid.id != design.id
-            for piece in laid.boards
-            if piece not in laid.returned
-        }
         job = self.state.shop.job_for([design])
-        job = job.changed(pieces=tuple(p for p in job.pieces if p.id not in busy))
-        job = job.changed(barred=tuple(b for b in job.barred if b.piece not in busy))
         if not job.pieces:
             self.state.said.emit("there is no measured piece to plan on: F2", True)
             return

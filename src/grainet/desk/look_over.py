@@ -46,9 +46,9 @@ class Lane(QAbstractButton):
     def refresh(self, rule: UseRule) -> None:
         self.rule = rule
         self.setChecked(self.state.use == rule.use)
-        verdict = self.verdict
+        verdict, asked = self.verdict, self.state.wanted(rule.use).rule
         said = "being judged" if verdict is None else f"gives {verdict.gives}, {verdict.gives_if} if; {verdict.main_reason}"
-        self.setAccessibleName(f"{rule.label}: {said}")
+        self.setAccessibleName(f"{self.state.wanted(rule.use).said}: {said}")
         lines = (
             []
             if verdict is None
@@ -63,7 +63,7 @@ class Lane(QAbstractButton):
                 [
                     self.accessibleName(),
                     *lines,
-                    f"wants {rule.length_mm:.0f} × {rule.width_mm:.0f} × {rule.thickness_mm:g} ({rule.source})",
+                    f"wants {asked.length_mm:.0f} × {asked.width_mm:.0f} × {asked.thickness_mm:g} ({asked.source})",
                 ]
             )
         )
@@ -81,7 +81,13 @@ class Lane(QAbstractButton):
             p.fillRect(QRectF(0, 0, 6, self.height()), theme.chalk)
         p.setPen(QPen(theme.hair, 1))
         p.drawLine(QPointF(LEFT, self.height() - 0.5), QPointF(self.width() - RIGHT, self.height() - 0.5))
-        draw.write(p, LEFT, 25, self.rule.label, theme.ink, 15, 600)
+        wanted = self.state.wanted(self.rule.use)
+        if wanted.part is None:
+            draw.write(p, LEFT, 20, self.rule.label, theme.ink, 15, 600)
+            draw.write(p, LEFT, 34, "by size", theme.ink2, 13)
+        else:
+            draw.write(p, LEFT, 20, wanted.build, theme.ink, 15, 600, room=104)
+            draw.write(p, LEFT, 34, wanted.part.shown_name, theme.ink2, 13, room=104)
         verdict, piece = self.verdict, self.state.piece
         if verdict is None or piece is None:
             draw.write(p, 128, 25, "...", theme.ink2, 15)
@@ -358,7 +364,8 @@ class LookOver(QWidget):
 
     def why_text(self) -> tuple[str, str]:
         """The chosen lane's verdict at the plumb: what it wants and gives there, and every reason with its remedy."""
-        rule, verdict = self.state.shop.kit.use(self.state.use), self.lanes[self.state.use].verdict  # type: ignore[index]
+        wanted, verdict = self.state.wanted(), self.lanes[self.state.use].verdict  # type: ignore[index]
+        rule = wanted.rule
         if verdict is None:
             return "", ""
         style = self.state.shop.kit.length_style
@@ -367,7 +374,8 @@ class LookOver(QWidget):
         size = " × ".join(format_length(v, style) for v in (rule.length_mm, rule.width_mm, rule.thickness_mm))
         word = {"gives": "gives it as it lies", "if": "gives it if", "wont": "will not give it"}[stretch.verdict]
         span = f"{format_length(stretch.from_mm, style)} to {format_length(stretch.to_mm, style)}"
-        first = f"From {span} it {word}. A {rule.label.lower()} wants {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({rule.source})."
+        of = f"{wanted.label}, by its outline," if wanted.part is not None else f"A {rule.label.lower()}, by size,"
+        first = f"From {span} it {word}. {of} wants {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({rule.source})."
         rows = [r.text + (f" ({r.remedy})" if r.remedy else "") for r in stretch.reasons]
         slides = f"It slides {format_length(stretch.slides_mm, style)} within that." if stretch.verdict == "gives" else ""
         return first, ";  ".join(rows) or slides
@@ -377,7 +385,7 @@ class LookOver(QWidget):
         top = self.height() - WHY_H - (WONT_H if self.wont else 0)
         p.fillRect(QRectF(0, top, self.width(), WHY_H), theme.bench)
         draw.write(p, LEFT, top + 21, "Why, at the", theme.ink, 15, 700)
-        draw.write(p, LEFT, top + 40, "plumb", theme.ink, 15, 700)
+        draw.write(p, LEFT, top + 40, "marker", theme.ink, 15, 700)
         first, second = self.why_text()
         room = self.width() - AXIS_X - RIGHT - 184
         draw.write(p, AXIS_X, top + 21, first, theme.ink, 14, room=room)
@@ -402,7 +410,7 @@ class LookOver(QWidget):
             x = AXIS_X + k * each
             p.setPen(QPen(theme.ink, 2))
             p.drawLine(QPointF(x, top + 6), QPointF(x, top + WONT_H - 6))
-            draw.write(p, x + 10, top + 20, lane.rule.label, theme.ink, 14, 600, room=each - 16)
+            draw.write(p, x + 10, top + 20, self.state.wanted(lane.rule.use).label, theme.ink, 14, 600, room=each - 16)
             verdict = lane.verdict
             reason = verdict.main_reason if verdict else ""
             draw.write(p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16)

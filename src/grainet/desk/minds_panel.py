@@ -50,7 +50,8 @@ class MindsPanel(QWidget):
         if rows:
             self.weights.append(("all its wood", together(rows).said))
         self.minds = [
-            (p.grade, name, p.text, p.step) for name, p in minded(*shown, kit, self.state.shop.year, self.state.today.isoformat())
+            (m.pairing.grade, m.name, m.pairing.text, m.pairing.step)
+            for m in minded(*shown, kit, self.state.shop.year, self.state.today.isoformat())
         ]
         self.moves = movements_of(*shown, kit, self.state.shop.year)
         words = "; ".join([f"{name}: {kg}" for name, kg in self.weights] + [f"{name}: {text}" for _, name, text, _ in self.minds])

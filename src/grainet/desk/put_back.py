@@ -92,7 +92,7 @@ class Ticket(QAbstractButton):
             p.setBrush(plain_colour(piece.species))
             p.drawRect(QRectF(12, y - 11, 16, 13) if full else QRectF(12, y - 2, 16, 4))
             count = verdict.gives or verdict.gives_if
-            text = f"{count} {rule.label.lower()}" + ("" if full else f", {verdict.main_reason}")
+            text = f"{count} {state.wanted(rule.use).label}" + ("" if full else f", {verdict.main_reason}")
             draw.write(p, 34, y, text, theme.ink if full else theme.ochre, 14, room=room - 26)
             y += 20
             shown += 1

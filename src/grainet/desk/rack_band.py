@@ -221,8 +221,9 @@ class Question(QAbstractButton):
 
     @property
     def text_now(self) -> str:
-        label = self.state.shop.kit.use(self.state.use).label.lower()
-        return f"give a {label}?"
+        wanted = self.state.wanted()
+        label = wanted.label if wanted.part is not None else f"a {wanted.rule.label.lower()}"
+        return f"give {label}?"
 
     def _ask(self) -> None:
         menu = QMenu(self)

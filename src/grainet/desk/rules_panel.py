@@ -33,7 +33,7 @@ class RulesPanel(QWidget):
     def lines(self):  # type: ignore[no-untyped-def]
         """The rule lines that are shown; a test and a screen reader can read them."""
         piece = self.state.piece
-        return self.state.shop.rule_lines(piece.id, self.state.use) if piece else []
+        return self.state.shop.rule_lines(piece.id, self.state.use, self.state.design_id) if piece else []
 
     def refresh(self) -> None:
         self.setAccessibleName("Every rule")
@@ -56,7 +56,7 @@ class RulesPanel(QWidget):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.ground)
         found = self.lines()
-        label = self.state.shop.kit.use(self.state.use).label.lower()
+        label = self.state.wanted().said
         draw.write(p, LEFT, 30, f"Every rule for a {label}", theme.ink, 17, 700)
         columns = (LEFT + 34, 150.0, 190.0 + (self.width() - 1280) * 0.3 + 330, self.width() * 0.66)
         for x, head in zip(columns[1:], ("found and wanted", "would help", "whose rule")):

@@ -154,6 +154,7 @@ class SortRack(Page):
             self.mode,
             shop.version,
             self.state.use if self.mode == "use" else "",
+            self.state.design_id if self.mode == "use" else "",
             self.state.asked if self.mode == "find" else None,
             self.state.today,
         )
@@ -184,12 +185,12 @@ class SortRack(Page):
 
     def _maker(self) -> Callable[[], Listed]:
         """What makes the chosen list, to be run off the window's thread."""
-        shop, use, today = self.state.shop, self.state.use, self.state.today
+        shop, use, today, design = self.state.shop, self.state.use, self.state.today, self.state.design_id
         if self.mode == "find":
             asked, answers = self.state.asked, self.state.answers()
             return lambda: lists.by_size(shop, asked, answers, today)
         return {
-            "use": lambda: lists.for_a_use(shop, use, today), "stash": lambda: lists.of_the_stash(shop, today), "claims": lambda: lists.of_claims(shop),
+            "use": lambda: lists.for_a_use(shop, use, today, design), "stash": lambda: lists.of_the_stash(shop, today), "claims": lambda: lists.of_claims(shop),
             "supply": lambda: lists.of_suppliers(shop, today),
         }[self.mode]  # fmt: skip
 
@@ -235,7 +236,7 @@ class SortRack(Page):
         from grainet.exchange.json_file import Unusable
         from grainet.exchange.report_file import ReportRow, write_report
 
-        label = self.state.shop.kit.use(self.state.use).label.lower()
+        label = self.state.wanted().said
         title = {
             "use": f"Sorted for a {label}",
             "find": "What answers",

@@ -367,19 +367,24 @@ class State(QObject):
         self._tallies[piece.id] = (piece, float(share))  # type: ignore[arg-type]
         self._soon()
 
+    def wanted(self, use: str | None = None):  # type: ignore[no-untyped-def]
+        """What the chosen lane (or another one) asks for: the part of the build in hand, or the use by size."""
+        return self.shop.wanted(use or self.use, self.design_id)
+
     # judging in the background ------------------------------------------------------------------------------------
     def verdict(self, piece_id: str, use: str):  # type: ignore[no-untyped-def]
         """The verdict if it is known; otherwise None, and it is worked out off the interface thread."""
-        known = self.shop.known_verdict(piece_id, use)
+        design_id = self.design_id
+        known = self.shop.known_verdict(piece_id, use, design_id)
         if known is None and not self._held and (piece_id, use) not in self._judging:
             self._judging.add((piece_id, use))
             priority = 2 if piece_id == self.piece_id else 1 if use == self.use else 0
-            self.background.start(lambda: self._judge(piece_id, use), lambda _: self._judged(piece_id, use), priority)
+            self.background.start(lambda: self._judge(piece_id, use, design_id), lambda _: self._judged(piece_id, use), priority)
         return known
 
-    def _judge(self, piece_id: str, use: str) -> None:
+    def _judge(self, piece_id: str, use: str, design_id: str | None) -> None:
         if self.shop.has_piece(piece_id):
-            self.shop.verdict(piece_id, use)
+            self.shop.verdict(piece_id, use, design_id)
 
     def _judged(self, piece_id: str, use: str) -> None:
         self._judging.discard((piece_id, use))

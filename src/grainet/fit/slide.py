@@ -25,11 +25,15 @@ Box = tuple[float, float, float, float]
 def slides(sheet: Sheet, ways: Sequence[Orientation]) -> list[Run] | None:
     """Runs (first and last x of the part's lower left corner) over all ways of lying; None where this cannot tell.
 
-    Sound: a place that exact geometry refuses is never in a run. Ways must be rectangles that tolerate alike all over.
+    Sound: a place that exact geometry refuses is never in a run. Where the board has troubles, ways must be rectangles that
+    tolerate alike all over.
     """
-    if not is_plain_box(sheet.piece.outline) or any(not w.rectangular or len(w.patches) != 1 for w in ways):
+    if not is_plain_box(sheet.piece.outline):
         return None
     touching = [h for h in sheet.hazards if h.polygon.intersects(sheet.outline)]
+    spotless = not touching and sheet.metal is None  # then any outline lies wherever its box does
+    if not spotless and any(not w.rectangular or len(w.patches) != 1 for w in ways):
+        return None
     if not all(_boxlike(h.polygon) for h in touching):
         return None
     boxes = {h.id: h.polygon.bounds for h in touching}

@@ -33,11 +33,13 @@ NAMED_GAP_MM = 12.0  # a shorter gap between two stretches carries the trouble's
 
 
 def judge(
-    piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | Callable[[], Layers | None] | None = None, facts: Facts | None = None
+    piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | Callable[[], Layers | None] | None = None, facts: Facts | None = None,
+    part: Part | None = None,
 ) -> Verdict:  # fmt: skip
     """The verdict of one rule on one piece. A piece without length, width or thickness cannot be judged: all "if".
 
-    ``layers`` are the piece's rasters, or what makes them: a piece that is too small or barred never needs them.
+    ``layers`` are the piece's rasters, or what makes them: a piece that is too small or barred never needs them. With ``part``,
+    the part of a build that is meant, places are those of its own outline and zones, as laying it out has them.
     """
     x0, _, x1, _ = piece.extents
     unread = _unread(piece)
@@ -48,17 +50,18 @@ def judge(
     whole = list(conditions(piece, rule, kit, facts))
     barred = tuple(reason for word, reason in whole if word == "wont")
     asked = tuple(reason for word, reason in whole if word == "if")
-    part = part_for(rule)
-    size = plainly_too_small(piece, part, kit.cuts)
+    own = part is not None
+    part = part or part_for(rule)
+    size = None if own and (part.tilt_deg or any(t % 180 for t in part.turns_deg)) else plainly_too_small(piece, part, kit.cuts)
     if size is None and not barred:
-        layers = _layers(piece, rule, kit, layers)
+        layers = _layers(piece, None if own else rule, kit, layers)
         size = _size_trouble(layers.sheet, part)
     if size is not None or barred:
         reasons = (*((_as_reason(size, part),) if size else ()), *barred, *asked)
         return Verdict(piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=x1, verdict="wont", reasons=reasons),))
     assert isinstance(layers, Layers)
     clear = _runs(layers, part)
-    covered = _runs(layers, part_for(rule, hidden=True)) if rule.hides_bites and layers.sheet.hazards else []
+    covered = _runs(layers, part_for(rule, hidden=True)) if rule.hides_bites and layers.sheet.hazards and not own else []
     stretches = [_stretch(layers.sheet, part, run, "if" if asked else "gives", asked) for run in clear]
     for run in _beyond(covered, stretches, part):
         stretches.append(_stretch(layers.sheet, part, run, "if", (_cover_reason(layers.sheet, run), *asked)))
@@ -66,9 +69,13 @@ def judge(
     return Verdict(piece=piece.id, use=rule.use, stretches=tuple(sorted(stretches, key=lambda s: s.from_mm)))
 
 
-def _layers(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | Callable[[], Layers | None] | None) -> Layers:
+def _layers(piece: Piece, rule: UseRule | None, kit: ShopKit, layers: Layers | Callable[[], Layers | None] | None) -> Layers:
     """The rasters to judge on; where a use welcomes what only shows, of the piece without such marks."""
-    welcome = [d for d in piece.defects if d.family == "shows" and d.kind != "loose_knot"] if rule.welcomes_shows else []
+    welcome = (
+        [d for d in piece.defects if d.family == "shows" and d.kind != "loose_knot"]
+        if rule is not None and rule.welcomes_shows
+        else []
+    )
     if welcome:
         rest = piece.changed(defects=tuple(d for d in piece.defects if d not in welcome))
         return Layers(Sheet(rest, kit.cuts), GRADE_STEP_MM)
@@ -79,7 +86,7 @@ def _layers(piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | Callable
 def plainly_too_small(piece: Piece, part: Part, cuts: CutKit) -> Trouble | None:
     """What the extents alone rule out, before any geometry is made: the same words as the exact answer's."""
     x0, y0, x1, y1 = piece.extents
-    length, width = (max(p[k] for p in part.outline) for k in (0, 1))
+    length, width = _length(part), _width(part)
     inset, edge = cuts.trim_mm + cuts.margin_mm, cuts.edge_mm + cuts.margin_mm
     limit = cuts.machines.resaw_height_mm
     if part.leaves > 1 and limit is not None and width > limit + 1e-9:
@@ -196,12 +203,18 @@ def _stretch(sheet: Sheet, part: Part, run: Run, word: Word, reasons: tuple[Reas
 
 
 def _length(part: Part) -> float:
-    return max(x for x, _ in part.outline)
+    xs = [x for x, _ in part.outline]
+    return max(xs) - min(xs)
+
+
+def _width(part: Part) -> float:
+    ys = [y for _, y in part.outline]
+    return max(ys) - min(ys)
 
 
 def _count(sheet: Sheet, part: Part, from_mm: float, to_mm: float) -> int:
     """How many stand one after another and, on a wide clear stretch, side by side; each ripped side is cleaned up."""
-    kit, length, width = sheet.kit, _length(part), max(y for _, y in part.outline)
+    kit, length, width = sheet.kit, _length(part), _width(part)
     along = math.floor((to_mm - from_mm + kit.kerf_mm.crosscut + 1e-6) / (length + kit.kerf_mm.crosscut))
     room = sheet.least_chord(from_mm, to_mm) - 2 * (kit.edge_mm + kit.margin_mm)
     in_the_way = sum(

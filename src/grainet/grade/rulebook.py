@@ -87,7 +87,7 @@ def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
             rule, "moisture", "Moisture", "if", 0.0, wanted=f"{target:.1f} %", text="if its moisture is read", source=METER_RULE, remedy="mc 8.4"
         )  # fmt: skip
         return
-    settled = ready.word == "ready" and ready.by == "weighings"
+    settled = ready.word == "ready" and ready.by in ("weighings", "your word")
     worst = (
         ready.worst_pct
         if settled and ready.worst_pct is not None

@@ -148,3 +148,38 @@ def as_preset(rule: UseRule, preset: Preset) -> UseRule:
         moisture_over_pct=max(base.moisture_over_pct, 1.5), most_slope_deg=min(45.0, base.most_slope_deg * 1.5),
         strict=(("rings", "off"), ("figure", "weigh")), weights=(("figure", 2.0),), wants_figure=0.5,
     )  # fmt: skip
+
+
+# what builders call a part besides the uses' own names
+USE_OF_WORD: dict[str, UseId] = {
+    "neck": "neck", "shaft": "neck", "ear": "neck", "heel": "neck", "body": "body_half", "half": "body_half", "wing": "body_half",
+    "top": "matched_top", "cap": "matched_top", "fretboard": "fretboard", "fingerboard": "fretboard", "strip": "laminate_strip",
+    "laminate": "laminate_strip", "headplate": "head_plate", "plate": "head_plate", "binding": "binding", "core": "core",
+}  # fmt: skip
+
+
+def use_of_role(role: str) -> UseId | None:
+    """The use that a part's role means: its own name, or a word of it ("bolt_on_neck" is a neck); None where no word is known."""
+    tidy = role.strip().lower().replace("-", "_").replace(" ", "_")
+    if tidy in USE_IDS:
+        return tidy  # type: ignore[return-value]
+    words = tidy.split("_")
+    single = [w.removesuffix("s") for w in words]
+    named = [use for use in USE_IDS if "_" in use and set(use.split("_")) <= set(single)]
+    if named:
+        return max(named, key=len)
+    return next((USE_OF_WORD[w] for w in reversed(single) if w in USE_OF_WORD), None)
+
+
+def rule_for_role(uses: tuple[UseRule, ...], role: str) -> UseRule:
+    """The house rule that a part's role goes by. A role that nobody knows is held to what every part is: dry, at rest, swept, as
+    strictly as a neck; what a use wants of its own (rings, density, size) it cannot be held to."""
+    use = use_of_role(role)
+    if use is not None:
+        return next(rule for rule in with_shipped(uses) if rule.use == use)
+    strict = next(rule for rule in with_shipped(uses) if rule.use == "neck")
+    return strict.changed(
+        label=(role or "a part without a role")[:40], density_kg_m3=(0.0, 2000.0), least_ring_deg=None, most_slope_deg=45.0,
+        most_twist_mm=None, most_bow_mm=None, most_cup_mm=None, most_movement_mm=None, wants_figure=None,
+        source="house rules for every part: its role is not one of the uses",
+    )  # fmt: skip

@@ -85,7 +85,7 @@ def _single(m: Member, water_based: bool) -> list[Pairing]:
                 "warn",
                 "oil",
                 f"{m.species.common}: oily, glue holds badly on an old face",
-                "fresh face, wipe (air, gloves, no flame), glue soon, test joint",
+                "fresh face, wipe (moving air, no flame, gloves that the label names), glue soon, test joint",
             )
         )
     return found

@@ -24,7 +24,20 @@ from grainet.wood.units import LengthStyle, format_length, parse_length
 from grainet.wood.value import BadEntry
 
 GRID_MM = 4.0
-PLAIN_WORDS = ("clear", "ready", "quartered", "rift", "flat", "figured", "reclaimed", "bought", "swept", "measured", "unread")
+PLAIN_WORDS = (
+    "clear",
+    "ready",
+    "quartered",
+    "rift",
+    "flat",
+    "figured",
+    "reclaimed",
+    "bought",
+    "swept",
+    "measured",
+    "unread",
+    "promised",
+)
 
 
 @dataclass(frozen=True)
@@ -69,6 +82,8 @@ def _sort(word: str, kept: dict[str, set[str]], house: tuple[str, ...], library:
     kind = next((k for k in PIECE_KINDS if word.rstrip("s").replace(" ", "_") == k), None)
     if word in PLAIN_WORDS:
         kept["words"].add(word)
+    elif word in ("kept", "claimed"):
+        kept["words"].add("promised")
     elif word == "quarter":
         kept["words"].add("quartered")
     elif kind:
@@ -124,7 +139,7 @@ def _holds(piece: Piece, word: str, kit: ShopKit) -> bool:
         return readiness(piece, kit).word == "ready"
     return {
         "clear": True, "figured": any(f.kind != "plain" for f in piece.figure), "reclaimed": piece.reclaimed, "bought": not piece.reclaimed,
-        "swept": not piece.unswept_faces and not piece.live_metal, "measured": measured, "unread": not measured,
+        "swept": not piece.unswept_faces and not piece.live_metal, "measured": measured, "unread": not measured, "promised": True,  # what is promised the shop knows, not the piece
     }[word]  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from grainet.build.design import Design
+from grainet.kit.uses import use_of_role
 from grainet.session.reservation import Box, Reservation
 from grainet.session.shop import Shop
 
@@ -65,8 +66,9 @@ def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:
     if use is None:
         return None
     parts = design.parts if design else ()
-    wished = {s.common for p in parts if p.id == claim.part for n in p.species_wish if (s := shop.kit.library.find(n))}
+    wished = {s.common for p in parts if p.id == claim.part for n in p.species_wish for s in shop.kit.library.matches(n)}
     taken = {r.piece for r in shop.reservations() if r.whole and r.id != claim.id}
+    taken |= {piece for piece, promise in shop.promises().items() if promise.design != claim.design}
     found = []
     for piece in shop.pieces():
         species = shop.kit.library.find(piece.species)
@@ -80,6 +82,6 @@ def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:
 def _use_of(shop: Shop, design: Design | None, claim: Reservation) -> str | None:
     """The use that a claim wants: its part's role, else a use that its words name."""
     part = next((p for p in design.parts if p.id == claim.part), None) if design else None
-    if part is not None and any(rule.use == part.role for rule in shop.kit.every_use):
-        return part.role
+    if part is not None and (use := use_of_role(part.role)) is not None:
+        return use
     return next((rule.use for rule in shop.kit.every_use if rule.label.lower() in claim.claimed_for.lower()), None)

@@ -58,7 +58,7 @@ def row_of(piece: Piece, kit: ShopKit, basis: str) -> Row:
         x1 - x0, y1 - y0, min(thick, default=NEVER), max(thick, default=NEVER), flat.bow_mm, flat.bow_span_mm or long, flat.cup_mm,
         flat.cup_span_mm or wide, over_the_whole(flat, long).rock_mm, crook, flat.crook_span_mm or long, NEVER if angle is None else angle,
         NEVER if state.worst_pct is None else state.worst_pct, core, any(f.kind != "plain" for f in piece.figure), piece.reclaimed,
-        not piece.unswept_faces and not piece.live_metal, measured, len(piece.weighings),
+        not piece.unswept_faces and not piece.live_metal, measured, max(len(piece.weighings), 3 if piece.settled else 0),  # both want a closer look
     ], float)  # fmt: skip
     stairs = np.zeros((2, BINS), np.uint16)
     if measured:

@@ -39,19 +39,19 @@ class ListRow:
 Listed = tuple[str, list[ListRow]]  # the sentence above the list, and its rows
 
 
-def for_a_use(shop: Shop, use: str, today: date) -> Listed:
+def for_a_use(shop: Shop, use: str, today: date, design_id: str | None = None) -> Listed:
     """What is fit for a use, best first in each group, and why not the others."""
     from grainet.session.sorting import sorted_rack
 
-    found = sorted_rack(shop, use, today)
+    found = sorted_rack(shop, use, today, design_id=design_id)
     counts = {group: sum(s.group == group for s in found) for group in GROUP_WORDS}
     rows: list[ListRow] = []
     for group, words in GROUP_WORDS.items():
         if counts[group]:
             rows.append(ListRow(head=f"{words}: {counts[group]}"))
             rows += [_standing_row(shop, s, today) for s in found if s.group == group]
-    label = shop.kit.use(use).label.lower()
-    said = f"{counts['now']} of {len(found)} can make a {label} now, {counts['soon']} within a month or once something is done"
+    label = shop.wanted(use, design_id).said
+    said = f"{label}: {counts['now']} of {len(found)} can make it now, {counts['soon']} within a month or once something is done"
     return said, rows
 
 

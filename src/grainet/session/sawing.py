@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from grainet.kit.uses import use_of_role
 from grainet.session.laid import Laid
 from grainet.session.shop import Shop
 from grainet.wood.coating import consequences
@@ -35,11 +36,12 @@ def _before_gluing(shop: Shop, laid: Laid, piece_id: str) -> Iterator[Caution]:
     from grainet.work.cautions import Caution
     from grainet.work.glue_ups import minded
 
-    mine = {laid.job.part(p.part).shown_name for p in laid.plan.placements if p.piece == piece_id}
-    for name, one in minded(laid.job, laid.plan, shop.kit, shop.year):
-        if name == "every joint" or mine & set(name.split(" and ")):
+    mine = {p.part for p in laid.plan.placements if p.piece == piece_id}
+    for found in minded(laid.job, laid.plan, shop.kit, shop.year):
+        if not found.parts or mine & found.parts:
+            one = found.pairing
             grade = {"block": "A", "warn": "B", "note": "C"}[one.grade]
-            yield Caution(grade, f"Before gluing {name}: {one.text}" + (f": {one.step}." if one.step else "."))  # type: ignore[arg-type]
+            yield Caution(grade, f"Before gluing {found.name}: {one.text}" + (f": {one.step}." if one.step else "."))  # type: ignore[arg-type]
 
 
 def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False) -> Laid:
@@ -87,10 +89,9 @@ def _gate(piece: Piece) -> None:
 def roles_freed(laid: Laid, step: Step) -> frozenset[str]:
     """Roles of the parts that a step brings to their size: whole or leaf, what it leaves under the saw's last line."""
     fresh = set(step.cut.gives)
-    marks = [hand.part for hand in step.after if hand.id in fresh and hand.part]
-    names = {p.id: p.letter or p.shown_name for p in laid.job.parts}
-    parts = [p for p in laid.job.parts if any(m == names[p.id] or m.startswith(names[p.id] + " ") for m in marks)]
-    return frozenset(p.role for p in parts)
+    freed = {hand.part_id for hand in step.after if hand.id in fresh and hand.part_id}
+    roles = (p.role for p in laid.job.parts if p.id in freed)
+    return frozenset(use_of_role(role) or role for role in roles)
 
 
 def _brief_gate(shop: Shop, laid: Laid, step: Step) -> None:

@@ -21,7 +21,9 @@ from grainet.exchange.json_file import Unusable
 from grainet.grade.verdict import Verdict
 from grainet.job.job import Bar, Job
 from grainet.kit.shop_kit import ShopKit
+from grainet.kit.uses import rule_for_role, use_of_role
 from grainet.session.laid import Laid
+from grainet.session.promises import Promise, promised
 from grainet.session.reservation import Reservation
 from grainet.store.caches import cache_file
 from grainet.store.shop_file import ShopFile, ShopUnusable
@@ -35,6 +37,7 @@ if TYPE_CHECKING:
     from grainet.fit.field import Layers
     from grainet.grade.facts import Facts
     from grainet.grade.rulebook import Line
+    from grainet.grade.wanted import Wanted
     from grainet.session.asking import Query
     from grainet.session.finding import Finder
 
@@ -85,7 +88,8 @@ class Shop:
         self.file = file
         self._values: dict[str, Value] = {}
         self._order: dict[str, list[str]] = {}
-        self._verdicts: dict[tuple[str, str], tuple[object, Verdict]] = {}
+        self._verdicts: dict[tuple[str, str, str | None], tuple[object, Verdict]] = {}
+        self._wanted: dict[tuple[str, str | None], tuple[object, Wanted]] = {}
         self._layers: dict[str, tuple[object, Layers]] = {}
         self._facts: dict[str, tuple[object, Facts]] = {}
         self._mark: tuple[ShopKit, tuple[object, ...], object] | None = None
@@ -95,6 +99,7 @@ class Shop:
         self._air: tuple[int, list[AirReading], tuple[object, YearAir] | None] | None = None
         self._listeners: list[Listener] = []
         self.version = 0
+        self._promises: tuple[int, dict[str, Promise]] | None = None
         self._racks: dict[bool, tuple[int, list[Piece]]] = {}
         self._load_order()
 
@@ -256,17 +261,27 @@ class Shop:
         return len(new)
 
     # judging ------------------------------------------------------------------------------------------------------
-    def verdict(self, piece_id: str, use: str) -> Verdict:
-        """The verdict on a piece for a use, worked out anew only when the piece, the rule or the kit has changed."""
+    def wanted(self, use: str, design_id: str | None = None) -> Wanted:
+        """What a use asks for while a build is in hand: the build's own part, else the use by size; one and the same while both stay."""
+        from grainet.grade.wanted import wanted_for
+
+        rule, design = self.kit.use(use), next((d for d in self.designs() if d.id == design_id), None)
+        basis = (id(rule), id(design))
+        kept = self._wanted.get((use, design_id))
+        if kept is None or kept[0] != basis:
+            kept = self._wanted[use, design_id] = (basis, wanted_for(rule, design))
+        return kept[1]
+
+    def verdict(self, piece_id: str, use: str, design_id: str | None = None) -> Verdict:
+        """The verdict on a piece for a use, or for the part of that use of a build; anew only when what it rests on has changed."""
         from grainet.grade.judge import judge  # brings in SciPy and OpenCV: not at the start
 
-        piece, kit = self.piece(piece_id), self.kit
-        rule = kit.use(use)
-        basis = (id(piece), id(rule), self._judged_by)
-        kept = self._verdicts.get((piece_id, use))
+        piece, kit, wanted = self.piece(piece_id), self.kit, self.wanted(use, design_id)
+        basis = (id(piece), id(wanted), self._judged_by)
+        kept = self._verdicts.get((piece_id, use, design_id))
         if kept is None or kept[0] != basis:
-            kept = (basis, judge(as_counted(piece), rule, kit, lambda: self.layers(piece_id), self.facts(piece_id)))
-            self._verdicts[piece_id, use] = kept
+            made = judge(as_counted(piece), wanted.rule, kit, lambda: self.layers(piece_id), self.facts(piece_id), wanted.part)
+            kept = self._verdicts[piece_id, use, design_id] = (basis, made)
         return kept[1]
 
     @property
@@ -279,11 +294,11 @@ class Shop:
             self._mark = (kit, told, self._mark[2] if same and self._mark else object())
         return self._mark[2]
 
-    def known_verdict(self, piece_id: str, use: str) -> Verdict | None:
+    def known_verdict(self, piece_id: str, use: str, design_id: str | None = None) -> Verdict | None:
         """The verdict if it is worked out already and still true."""
-        piece, kit = self.piece(piece_id), self.kit
-        kept = self._verdicts.get((piece_id, use))
-        return kept[1] if kept is not None and kept[0] == (id(piece), id(kit.use(use)), self._judged_by) else None
+        kept = self._verdicts.get((piece_id, use, design_id))
+        basis = (id(self.piece(piece_id)), id(self.wanted(use, design_id)), self._judged_by)
+        return kept[1] if kept is not None and kept[0] == basis else None
 
     def facts(self, piece_id: str) -> Facts:
         """What is known of a piece, kept while it, the kit and the air log stay as they are."""
@@ -296,11 +311,11 @@ class Shop:
             kept = self._facts[piece_id] = (basis, Facts(piece, kit, year))
         return kept[1]
 
-    def rule_lines(self, piece_id: str, use: str) -> list[Line]:
+    def rule_lines(self, piece_id: str, use: str, design_id: str | None = None) -> list[Line]:
         """Every rule of a use on a piece: what was found, what is wanted, and what would help."""
         from grainet.grade.rulebook import lines
 
-        return lines(self.facts(piece_id), self.kit.use(use))
+        return lines(self.facts(piece_id), self.wanted(use, design_id).rule)
 
     # the shop's air -----------------------------------------------------------------------------------------------
     @property
@@ -343,9 +358,12 @@ class Shop:
 
     # asking the rack ----------------------------------------------------------------------------------------------
     def ask(self, query: Query) -> frozenset[str]:
-        """The numbers of the pieces on the rack that answer a question; rows that are not kept up yet are looked at one by one."""
+        """The numbers of the pieces on the rack that answer a question and are free: what plans or claims hold is left out, or asked
+        for by the word promised. Rows that are not kept up yet are looked at one by one."""
         with self._finder_lock:
-            return self._finder_now().find(self.pieces(), query, self.kit)
+            found = self._finder_now().find(self.pieces(), query, self.kit)
+        held = self.promises().keys() | {r.piece for r in self.reservations() if r.whole}
+        return found & held if "promised" in query.words else found - held
 
     def keep_rows(self, seconds: float = 0.2) -> int:
         """Work out rows of pieces that changed, for so long; how many are still to do. The last one writes the cache."""
@@ -400,6 +418,12 @@ class Shop:
             self._layers[piece_id] = kept
         return kept[1]
 
+    def promises(self) -> dict[str, Promise]:
+        """The boards that accepted plans still want to saw, by number: nobody else is offered them."""
+        if self._promises is None or self._promises[0] != self.version:
+            self._promises = (self.version, promised(self.all_laid(), self.designs()))
+        return self._promises[1]
+
     # planning -----------------------------------------------------------------------------------------------------
     def job_for(self, designs: Sequence[Design]) -> Job:
         """The job of planning builds over the rack: measured pieces only, and what the house rules bar."""
@@ -425,19 +449,21 @@ class Shop:
             return Bar(part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal")
         if part.species_wish:
             library = self.kit.library
-            wished = {found.common for name in part.species_wish if (found := library.find(name))}
+            wished = {found.common for name in part.species_wish for found in library.matches(name)}
             species = library.find(piece.species)
             if species is None or species.common not in wished:
                 return Bar(part=part.id, piece=piece.id, why=f"{library.short_name(piece.species)} is not among the woods wanted")
+        promise = self.promises().get(piece.id)
+        if promise is not None and promise.design not in owners:
+            return Bar(part=part.id, piece=piece.id, why=f"promised to {promise.name}")
         claim = next((r for r in self.reservations() if r.piece == piece.id and r.whole and r.design not in owners), None)
         if claim is not None:
             return Bar(part=part.id, piece=piece.id, why=f"kept for {claim.claimed_for}")
-        rule = next((r for r in self.kit.every_use if r.use == part.role), None)
-        if rule is None:
-            return None
+        rule = rule_for_role(self.kit.every_use, part.role)
+        unknown = "" if use_of_role(part.role) else f" (“{part.role}” is no use of the house: judged as strictly as a neck)"
         for word, reason in conditions(piece, rule, self.kit, self.facts(piece.id)):
             if word == "wont" or reason.rule in ("moisture", "core", "rest"):
-                return Bar(part=part.id, piece=piece.id, why=reason.text.removeprefix("if "))
+                return Bar(part=part.id, piece=piece.id, why=reason.text.removeprefix("if ") + unknown)
         return None
 
 

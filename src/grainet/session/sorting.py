@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import TYPE_CHECKING
 
@@ -15,17 +15,33 @@ if TYPE_CHECKING:
     from grainet.grade.ranking import Standing
 
 
-def sorted_rack(shop: Shop, use: str, today: date, stop: Callable[[], bool] | None = None) -> list[Standing]:
-    """Every piece's standing for a use, best first; ``stop`` ends it early with what is known by then."""
+def sorted_rack(
+    shop: Shop, use: str, today: date, stop: Callable[[], bool] | None = None, design_id: str | None = None
+) -> list[Standing]:  # fmt: skip
+    """Every piece's standing for a use, or for the part of that use of a build, best first; ``stop`` ends it early."""
     from grainet.grade.ranking import ranked, standing_of
+    from grainet.grade.ready import prepare
 
-    rule = shop.kit.use(use)
+    rule = shop.wanted(use, design_id).rule
+    prepare(shop.pieces(), shop.kit)
     rows = []
     for piece in shop.pieces():
         if stop is not None and stop():
             break
-        rows.append(standing_of(shop.facts(piece.id), rule, shop.verdict(piece.id, use), today))
+        one = standing_of(shop.facts(piece.id), rule, shop.verdict(piece.id, use, design_id), today)
+        rows.append(_held_back(shop, one))
     return ranked(rows)
+
+
+def _held_back(shop: Shop, one: Standing) -> Standing:
+    """A piece that an accepted plan or a claim holds cannot make it now, however good it is; who holds it is said first."""
+    promise = shop.promises().get(one.piece)
+    claim = next((r for r in shop.reservations() if r.piece == one.piece and r.whole), None)
+    if one.group == "never" or (promise is None and claim is None):
+        return one
+    why = f"if it is given back: promised to {promise.name}" if promise else f"if it is given back: kept for {claim.claimed_for}"  # type: ignore[union-attr]
+    group = one.group if one.group in ("later", "unread") else "soon"
+    return replace(one, group=group, why=f"{why}; {one.why}" if one.why else why, todo=(why, *one.todo))
 
 
 @dataclass(frozen=True)

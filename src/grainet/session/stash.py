@@ -44,7 +44,7 @@ def aged(shop: Shop, today: date, with_offers: bool = True) -> list[Aged]:
     found = []
     for piece in shop.pieces():
         days = days_on_rack(piece, today)
-        if days is None or days < shop.kit.rules.stash_days:
+        if days is None or days < shop.kit.rules.stash_days or piece.id in shop.promises():
             continue
         gives = tuple(r.label for r in shop.kit.every_use if shop.verdict(piece.id, r.use).word == "gives")
         offers = tuple(offers_of(shop, piece)) if with_offers else ()

@@ -49,14 +49,17 @@ def _of_the_wood(piece: Piece, library: SpeciesLibrary) -> list[Caution]:
     flags = possible_flags(piece, library)
     name = " or ".join(one.common for one in named)
     if not named:
-        found.append(Caution("B", "Species unknown: treat its dust as irritant; mask, gloves, extraction."))
+        found.append(Caution("B", "Species unknown: treat its dust as irritant; mask, extraction."))
     elif "irritant_sensitizer_dust" in flags:
-        found.append(Caution("A", f"{name}: its dust may irritate or sensitize; mask, gloves, extraction."))
+        found.append(Caution("A", f"{name}: its dust may irritate or sensitize; mask, extraction."))
     if "silica" in flags or "gum_pitch" in flags:
         found.append(Caution("B", "Dulls and burns blades: a sharp spare blade, slow feed, respirator."))
     if "oily" in flags:
         found.append(
-            Caution("B", f"{name}: oily; before gluing a fresh face, wiped with solvent in moving air, gloves, no flame.")
+            Caution(
+                "B",
+                f"{name}: oily; before gluing a fresh face, wiped with solvent in moving air, no flame; gloves that its label names for the wiping.",
+            )
         )
     trade = {one.trade_note: None for one in named if one.trade_note}
     if trade or "trade_regulated" in flags:
@@ -71,7 +74,10 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
     xs, ys = zip(*hand)
     length, width = max(xs) - min(xs), max(ys) - min(ys)
     found = [
-        Caution("C", "Dust captured, eyes and ears covered, no gloves near the blade. If a cut feels wrong, do not make it.")
+        Caution(
+            "C",
+            "Dust captured, eyes and ears covered; no gloves, loose sleeves or jewellery at a turning blade. If a cut feels wrong, do not make it.",
+        )
     ]
     limit = kit.machines.least_length_mm or SHORT_STOCK_MM
     if length < limit:

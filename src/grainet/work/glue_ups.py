@@ -7,10 +7,12 @@ and its core, make others. A copy laid the other way round, or with the other si
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.kit.shop_kit import ShopKit
+from grainet.kit.uses import use_of_role
 from grainet.match.pairing import Member as Glued
 from grainet.match.pairing import Pairing, pairings
 from grainet.wood.climate import YearAir
@@ -19,7 +21,7 @@ from grainet.wood.planing import Member, Tearing, tearing
 from grainet.wood.rings import least_angle
 from grainet.work.clamping import clamps_wanted, short_of_clamps
 
-JOINED_ROLES = (("neck", "fretboard"), ("body_half", "matched_top"), ("core", "matched_top"))
+JOINED_USES = (("neck", "fretboard"), ("body_half", "matched_top"), ("core", "matched_top"))
 
 
 def _member(job: Job, one: Placement) -> Member:
@@ -43,31 +45,45 @@ def tearing_of(job: Job, plan: Plan) -> Iterator[tuple[str, Tearing]]:
             yield job.part(part_id).shown_name, found
 
 
-def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str = "") -> list[tuple[str, Pairing]]:
-    """Everything to mind at a plan's glue lines: the glue-up's name and the pairing, gravest first; clamps that lack at the end."""
-    found: list[tuple[str, Pairing]] = []
+@dataclass(frozen=True)
+class Minded:
+    """Something to mind at a glue-up: how the glue-up is called, the ids of the parts that it joins (none: every joint), and what."""
+
+    name: str
+    parts: frozenset[str]
+    pairing: Pairing
+
+
+def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str = "") -> list[Minded]:
+    """Everything to mind at a plan's glue lines, gravest first; clamps that lack at the end."""
+    found: list[Minded] = []
     groups = groups_of(plan)
     for (_build, part_id), copies in groups.items():
         part = job.part(part_id)
         if len(copies) > 1:
             members = [_glued(job.piece(c.piece), part.thickness_mm, kit, f"No. {c.piece}") for c in copies]
-            found += [(part.shown_name, p) for p in _of(members, kit, year)]
-            found += [(part.shown_name, p) for p in _clamps(job, copies, kit)]
-    by_role: dict[tuple[str, str], list[Placement]] = {}
+            of_it = [*_of(members, kit, year), *_clamps(job, copies, kit)]
+            found += [Minded(part.shown_name, frozenset({part_id}), p) for p in of_it]
+    by_use: dict[tuple[str, str], list[Placement]] = {}
     for (build, part_id), copies in groups.items():
-        by_role.setdefault((build, job.part(part_id).role), []).extend(copies)
-    for build in {b for b, _ in by_role}:
-        for one, other in JOINED_ROLES:
-            a, b = by_role.get((build, one)), by_role.get((build, other))
+        by_use.setdefault((build, use_of_role(job.part(part_id).role) or ""), []).extend(copies)
+    for build in {b for b, _ in by_use}:
+        for one, other in JOINED_USES:
+            a, b = by_use.get((build, one)), by_use.get((build, other))
             if a and b:
-                width = min(_across(a[0]), _across(b[0]))
-                members = [_glued(job.piece(x.piece), width, kit, f"No. {x.piece}") for x in (a[0], b[0])]
-                name = f"{job.part(a[0].part).shown_name} and {job.part(b[0].part).shown_name}"
-                found += [(name, p) for p in _of(members, kit, year)]
+                found += _joined(job, a[0], b[0], kit, year)
     if found or any(len(c) > 1 for c in groups.values()):
-        found += [("every joint", p) for p in of_the_glue(kit, today)]
+        found += [Minded("every joint", frozenset(), p) for p in of_the_glue(kit, today)]
     order = {"block": 0, "warn": 1, "note": 2}
-    return sorted(dict.fromkeys(found), key=lambda f: order[f[1].grade])
+    return sorted(dict.fromkeys(found), key=lambda f: order[f.pairing.grade])
+
+
+def _joined(job: Job, a: Placement, b: Placement, kit: ShopKit, year: YearAir) -> list[Minded]:
+    """A neck and its fretboard, a top and what it lies on."""
+    width = min(_across(a), _across(b))
+    members = [_glued(job.piece(x.piece), width, kit, f"No. {x.piece}") for x in (a, b)]
+    name = f"{job.part(a.part).shown_name} and {job.part(b.part).shown_name}"
+    return [Minded(name, frozenset({a.part, b.part}), p) for p in _of(members, kit, year)]
 
 
 def beside(first: Piece, second: Piece, kit: ShopKit, year: YearAir) -> list[Pairing]:
@@ -98,6 +114,9 @@ def of_the_glue(kit: ShopKit, today: str) -> list[Pairing]:
                 "warm wood, glue and room first",
             )
         )
+    if glue.id == "ca" or "cyano" in glue.name.lower():
+        text = f"{glue.name}: its fumes and drips burn; with cotton or wool it can heat and burn at once"
+        found.append(Pairing("warn", "glue", text, "gloves that the label names, never cotton or wool; moving air, no flame"))
     text = f"{glue.name}: open {glue.open_min:g} min, closed within {glue.closed_min:g}, in clamps {glue.handling_h * slower:.2g} h, machine after {max(glue.machining_h * slower, 24.0 if glue.water_based else 0.0):.3g} h"
     found.append(
         Pairing(

@@ -31,6 +31,7 @@ class Hand:
     top_mm: float = 0.0
     bottom_mm: float | None = None
     part: str = ""  # letters of the part that it has become
+    part_id: str = ""
 
 
 @dataclass(frozen=True)
@@ -59,7 +60,7 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", lib
         hand = hands.pop(cut.piece)
         for new in _results(cut, hand, job, offcuts):
             part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.ring)), None)
-            hands[new.id] = Hand(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job))
+            hands[new.id] = Hand(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job), part.id if part else "")
         steps.append(
             Step(
                 n=len(steps) + 1, cut=cut, tool=TOOL_NAMES[cut.tool], text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),

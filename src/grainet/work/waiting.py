@@ -20,10 +20,16 @@ class Wait:
     detail: str
     from_pct: float
     target_pct: float
+    within_pct: float
     start: date
     ready: date
     soonest: date
     latest: date
+
+    @property
+    def wanted_pct(self) -> float:
+        """The moisture from which it counts as ready, by the house's own figure: from above or from below."""
+        return self.target_pct + (self.within_pct if self.from_pct > self.target_pct else -self.within_pct)
 
     def share_left(self, day: date) -> float:
         """How much of the gap is left on a day by the quick forecast, 1 at the start."""
@@ -56,6 +62,6 @@ def settling_wait(
     start = date.fromisoformat(since) if since else today
     by = "by its weighings" if ready.by == "weighings" and thickness_mm is None else STACKING_WORDS[piece.stacking]
     return Wait(
-        name=name or f"No. {piece.id}", detail=f"{thick:.0f} thick, {by}", from_pct=worst, target_pct=target, start=start,
+        name=name or f"No. {piece.id}", detail=f"{thick:.0f} thick, {by}", from_pct=worst, target_pct=target, within_pct=kit.rules.ready_within_pct, start=start,
         ready=start + timedelta(days=round(days)), soonest=start + timedelta(days=round(soonest)), latest=start + timedelta(days=round(latest)),
     )  # fmt: skip

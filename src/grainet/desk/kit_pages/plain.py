@@ -13,6 +13,7 @@ from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.kit.gluing import PRESSURE_KINDS, WORKING_FORCE_KN, Clamp, Glue
 from grainet.kit.shop_kit import ShopKit
+from grainet.kit.uses import use_of_role
 from grainet.wood.climate import MONTHS, recent_pct
 from grainet.wood.meters import Correction, Meter
 from grainet.wood.units import format_length
@@ -391,7 +392,7 @@ class BriefPage(SimplePage):
 
         found = []
         for part in design.parts:
-            if short := falls_short(design.brief, part.role, part.thickness_mm):
+            if short := falls_short(design.brief, use_of_role(part.role) or part.role, part.thickness_mm):
                 found.append((f"{part.shown_name}: {short}", True))
         names = {name for names in held_roles(design.brief).values() for name in names}
         found += [(f"cuts wait until {name} is measured or ordered", False) for name in sorted(names)]
