@@ -236,7 +236,7 @@ class Ready(unittest.TestCase):
             self.assertLess(abs(found.pace / pace - 1), 0.05)
             ready = readiness(weighed, KIT)
             self.assertEqual((ready.word, ready.by), ("waits", "weighings"))
-            self.assertAlmostEqual(ready.days, book.days_until(1.0)[1] / pace, delta=0.08 * ready.days)
+            self.assertAlmostEqual(ready.days, book.days_until()[1] / pace, delta=0.08 * ready.days)
             self.assertTrue(ready.soonest <= ready.days / 1.2 and ready.latest >= ready.days * 1.2, "never a single day")
 
     def test_a_level_series_is_ready_whatever_the_meter_says(self):

@@ -144,7 +144,11 @@ class OneTruth(unittest.TestCase):
                         verdict = shop.verdict(piece.id, use, design.id)
                         layers = shop.layers(piece.id)
                         reasons = {r.rule for s in verdict.stretches for r in s.reasons}
-                        if part is None or layers is None or reasons & {"density", "twist", "bow", "cup", "coating", "metal", "planer", "thicknesser"}:
+                        if (
+                            part is None
+                            or layers is None
+                            or reasons & {"density", "twist", "bow", "cup", "coating", "metal", "planer", "thicknesser"}
+                        ):
                             continue
                         ways = [w for w in orientations(part) if Exact(layers.sheet, w).size_trouble() is None]
                         room = any(fit_field(layers, w).fits.any() for w in ways)

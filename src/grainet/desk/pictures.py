@@ -72,10 +72,10 @@ def paint_photo(folder: Path, piece: Piece, photo: Photo) -> QImage:
     from grainet.exchange.json_file import Unusable
     from grainet.exchange.picture_file import decode
     from grainet.picture.reading import squared, true_rect
-    from grainet.store.photos import photo_path
+    from grainet.store.photos import read_photo
 
     try:
-        image = decode(photo_path(folder, photo.sha).read_bytes())
+        image = decode(read_photo(folder, photo.sha))
         u0, _, u1, _ = true_rect(piece, photo)
         array, _, _ = squared(image, piece, photo, min(1.5, 2000 / max(1.0, u1 - u0)))
     except (OSError, Unusable, BadEntry):

@@ -68,8 +68,15 @@ class State(QObject):
         """After the first paint: let pictures and verdicts be worked out."""
         self._held = self.pictures.held = False
         self._soon()
+        self.background.start(self._prepare_forecasts, lambda _: None, 0)
         if len(self.shop.pieces()) >= 100:  # a large rack gets its rows ready before anybody asks
             self.background.start(lambda: self.shop.keep_rows(0.2), self._rows_left, 0)
+
+    def _prepare_forecasts(self) -> None:
+        """The ways to the air of all wet boards at once, before a list asks for them one by one."""
+        from grainet.grade.ready import prepare
+
+        prepare(self.shop.pieces(), self.shop.kit)
 
     def _rows_left(self, left: object) -> None:
         """Go on with the rows while nothing more urgent waits."""

@@ -340,7 +340,7 @@ class Window(QWidget):
     def bring_photo(self, side: str, how: str, path: str | None = None) -> None:
         """Open a photo of a side: from the camera, a file, or the one that was kept."""
         from grainet.exchange.picture_file import encode, read_picture_bytes
-        from grainet.store.photos import photo_path
+        from grainet.store.photos import read_photo
 
         piece = self.state.piece
         if piece is None:
@@ -357,7 +357,7 @@ class Window(QWidget):
 
             if again is not None:
                 try:
-                    return photo_path(self.state.shop.file.folder, again.sha).read_bytes()
+                    return read_photo(self.state.shop.file.folder, again.sha)
                 except OSError as fault:
                     raise Unusable([f"the original of this photo is gone: {fault.strerror}"]) from None
             if how == "camera":

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cached_property
 
-from grainet.grade.ready import Readiness, readiness
+from grainet.grade.ready import Readiness, readiness, standing
 from grainet.kit.shop_kit import ShopKit
 from grainet.wood.candidates import contradiction, possible_flags
 from grainet.wood.climate import YearAir, year_of
@@ -57,6 +57,11 @@ class Facts:
     @cached_property
     def moisture(self) -> MoistureState:
         return moisture_state(self.piece.moisture_now, self.piece.least_thickness_mm, self.kit.target_moisture_pct)
+
+    @cached_property
+    def ready_or_not(self) -> Readiness:
+        """Ready or not, without the days."""
+        return standing(self.piece, self.kit)
 
     @cached_property
     def ready(self) -> Readiness:

@@ -62,7 +62,13 @@ def day_words(day: date) -> str:
 
 
 def readiness(piece: Piece, kit: ShopKit) -> Readiness:
-    """The state of one piece against the shop's equilibrium and its own tolerance. The plot asks the same forecast."""
+    """The state of one piece against the shop's equilibrium and its own tolerance, with its days. The plot asks the same forecast."""
+    found = standing(piece, kit)
+    return found if found.word != "waits" or found.worst_pct is None else _by_forecast(piece, kit, found.worst_pct, found.target_pct)
+
+
+def standing(piece: Piece, kit: ShopKit) -> Readiness:
+    """Ready or not, without the days until it is: what lists that only ask whether can have for nothing."""
     target, within = kit.target_moisture_pct, kit.rules.ready_within_pct
     state = moisture_state(piece.moisture_now, piece.least_thickness_mm, target)
     since = max((r.on for r in piece.moisture_now if r.on), default="")
@@ -79,7 +85,7 @@ def readiness(piece: Piece, kit: ShopKit) -> Readiness:
         thick = piece.least_thickness_mm or 30.0
         unread_core = not state.core_read and thick >= THICK_ENOUGH_FOR_A_CORE_MM
         return Readiness("core unread" if unread_core else "ready", state.worst_pct, target, since=since, by="readings")
-    return _by_forecast(piece, kit, state.worst_pct, target)
+    return Readiness("waits", state.worst_pct, target, since=since)
 
 
 def _weighed_when_read(rows: list[Weighing], read_on: str) -> Weighing:

@@ -79,7 +79,7 @@ def _line(rule: UseRule, name: str, label: str, word: LineWord, score: float = 1
 
 
 def _moisture(facts: Facts, rule: UseRule) -> Iterator[Line]:
-    target, state, ready = facts.kit.target_moisture_pct, facts.moisture, facts.ready
+    target, state, ready = facts.kit.target_moisture_pct, facts.moisture, facts.ready_or_not
     over = rule.moisture_over_pct
     limit = target + over
     if state.worst_pct is None:

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from grainet.grade.ready import readiness
+from grainet.grade.ready import standing
 from grainet.kit.shop_kit import ShopKit
 from grainet.wood.defects import GROWING
 from grainet.wood.figure import HOUSE_WORDS
@@ -136,7 +136,7 @@ def _holds(piece: Piece, word: str, kit: ShopKit) -> bool:
     if word in ("quartered", "rift", "flat"):
         return angle is not None and sawn(angle) == {"quartered": "quarter"}.get(word, word)
     if word == "ready":
-        return readiness(piece, kit).word == "ready"
+        return standing(piece, kit).word == "ready"
     return {
         "clear": True, "figured": any(f.kind != "plain" for f in piece.figure), "reclaimed": piece.reclaimed, "bought": not piece.reclaimed,
         "swept": not piece.unswept_faces and not piece.live_metal, "measured": measured, "unread": not measured, "promised": True,  # what is promised the shop knows, not the piece

@@ -44,11 +44,26 @@ def _outcome(shop: Shop, row: StockRow) -> Row:
     if piece is None:
         return Row(row.where, row.number, "broken", row.fault, None)
     if not shop.has_piece(piece.id):
-        return Row(row.where, piece.id, "new", _size(piece), piece)
+        if shop.number_taken(piece.id):
+            return Row(
+                row.where, piece.id, "broken", f"number {piece.id} belongs to a piece that is set aside in this shop", None
+            )
+        piece, unsure = _family(shop, piece)
+        return Row(row.where, piece.id, "new", _size(piece) + unsure, piece)
     here = shop.piece(piece.id)
     if here == piece:
         return Row(row.where, piece.id, "same", _size(piece), piece)
     return Row(row.where, piece.id, "changes", differences(here, piece), piece)
+
+
+def _family(shop: Shop, piece: Piece) -> tuple[Piece, str]:
+    """A new piece whose species is a family's name comes in unsure, with every one of the family as what it may be."""
+    found = shop.kit.library.matches(piece.species)
+    if len(found) < 2 or not piece.species_sure:
+        return piece, ""
+    names = [s.common for s in found[:12]]
+    new = piece.changed(species=names[0], species_sure=False, candidates=tuple(names[1:]))
+    return new, f"; “{piece.species}” may be {', '.join(names)}: unsure until you say which"
 
 
 def _size(piece: Piece) -> str:

@@ -7,9 +7,11 @@ from __future__ import annotations
 
 import json
 import re
+import sqlite3
 import threading
 import time
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Self
@@ -26,12 +28,12 @@ from grainet.session.laid import Laid
 from grainet.session.promises import Promise, promised
 from grainet.session.reservation import Reservation
 from grainet.store.caches import cache_file
-from grainet.store.shop_file import ShopFile, ShopUnusable
+from grainet.store.shop_file import Change, Entry, ShopFile, ShopLost, ShopUnusable
 from grainet.wood.climate import AirLog, AirReading, YearAir, year_of
 from grainet.wood.defects import counted
 from grainet.wood.flatness import over_the_whole
 from grainet.wood.piece import Piece
-from grainet.wood.value import Value
+from grainet.wood.value import Value, why_not
 
 if TYPE_CHECKING:
     from grainet.fit.field import Layers
@@ -64,7 +66,12 @@ def kind_of(value: Value) -> str:
 def _columns(kind: str, text: str | None) -> dict[str, object]:
     if kind != "piece" or text is None:
         return {}
-    data = json.loads(text)
+    try:
+        data = json.loads(text)
+    except ValueError:  # a text that cannot be read is kept as it is, and found by nothing
+        return {}
+    if not isinstance(data, dict):
+        return {}
     thick = (
         [s["thickness_mm"] for s in data.get("stations", [])] or [data["thickness_mm"]]
         if data.get("stations") or data.get("thickness_mm")
@@ -81,12 +88,31 @@ def _columns(kind: str, text: str | None) -> dict[str, object]:
     return columns
 
 
+@dataclass(frozen=True)
+class SetAside:
+    """An item of the file that cannot be understood: its name there, its kind, and why."""
+
+    id: str
+    kind: str
+    why: str
+
+    @property
+    def said(self) -> str:
+        """In a sentence: "Piece 18 cannot be understood: outline crosses itself near (412, 88)."."""
+        number = self.id.partition(":")[2] or self.id
+        return f"{self.kind.capitalize()} {number} cannot be understood: {self.why}."
+
+
 class Shop:
     """An open shop folder."""
 
     def __init__(self, file: ShopFile) -> None:
         self.file = file
         self._values: dict[str, Value] = {}
+        self._broken: dict[str, SetAside] = {}
+        self._waiting: list[tuple[str, list[Change]]] = []
+        self._waiting_undone: list[tuple[str, list[Change]]] = []
+        self.adrift = ""  # why edits are kept in memory only, or empty
         self._order: dict[str, list[str]] = {}
         self._verdicts: dict[tuple[str, str, str | None], tuple[object, Verdict]] = {}
         self._wanted: dict[tuple[str, str | None], tuple[object, Wanted]] = {}
@@ -119,24 +145,78 @@ class Shop:
 
     # values -------------------------------------------------------------------------------------------------------
     def _load_order(self) -> None:
-        self._texts = {item.id: (item.kind, item.json) for item in self.file.items()}
+        self._texts: dict[str, tuple[str, str]] = {}
         self._order = {}
-        for name, (kind, _) in self._texts.items():
-            self._order.setdefault(kind, []).append(name)
+        try:
+            items = self.file.items()
+        except sqlite3.DatabaseError as fault:
+            raise ShopUnusable(f"{self.file.path.name} cannot be read: {fault}. It was left as it is.") from None
+        for item in items:
+            if not all(isinstance(part, str) for part in (item.id, item.kind, item.json)):
+                self._broken[str(item.id)[:80]] = SetAside(str(item.id)[:80], str(item.kind), "it is not kept as text")
+            elif item.kind not in KINDS:
+                self._broken[item.id] = SetAside(item.id, item.kind, f"“{item.kind}” is no kind of thing that this Grainet knows")
+            else:
+                self._texts[item.id] = (item.kind, item.json)
+                self._order.setdefault(item.kind, []).append(item.id)
 
     def _value(self, name: str) -> Value:
-        """Parsed when first asked for, so that a large shop opens quickly."""
+        """Parsed when first asked for, so that a large shop opens quickly. Raises ShopUnusable for one that is set aside."""
         if name not in self._values:
-            kind, text = self._texts[name]
-            try:
-                self._values[name] = KINDS[kind].model_validate_json(text)
-            except ValidationError as fault:
-                first = fault.errors()[0]
-                where = ".".join(str(step) for step in first["loc"])
-                raise ShopUnusable(
-                    f"{name} in this shop cannot be understood ({where}: {first['msg']}). It was left as it is."
-                ) from None
+            if name not in self._broken:
+                self._parse(name)
+            if name in self._broken:
+                raise ShopUnusable(f"{self._broken[name].said} It was left as it is.")
         return self._values[name]
+
+    def _parse(self, name: str) -> None:
+        """Read one item, or set it aside with the reason: one that cannot be understood must not keep the shop shut."""
+        kind, text = self._texts[name]
+        try:
+            value = KINDS[kind].model_validate_json(text)
+            if item_id(value) != name:
+                raise ValueError(f"it stands under the name of {item_id(value)}")
+        except ValidationError as fault:
+            self._broken[name] = SetAside(name, kind, why_not(fault))
+        except (ValueError, RecursionError) as fault:
+            self._broken[name] = SetAside(name, kind, str(fault))
+        else:
+            self._values[name] = value
+
+    def _readable(self, kind: str) -> list[Value]:
+        """Every item of a kind that can be understood, in the order of their making."""
+        found = []
+        for name in self._order.get(kind, []):
+            if name not in self._values and name not in self._broken:
+                self._parse(name)
+            if name in self._values:
+                found.append(self._values[name])
+        return found
+
+    def _has(self, name: str) -> bool:
+        """Whether an item is there and can be understood."""
+        if name in self._values:
+            return True
+        if name not in self._texts:
+            return False
+        if name not in self._broken:
+            self._parse(name)
+        return name in self._values
+
+    @property
+    def set_aside(self) -> list[SetAside]:
+        """The items that could not be understood, as far as they were asked for; the file has them as they were."""
+        return list(self._broken.values())
+
+    def look_through(self) -> list[SetAside]:
+        """Read everything once, and what could not be understood."""
+        for kind in KINDS:
+            self._readable(kind)
+        return self.set_aside
+
+    def text_of(self, name: str) -> str:
+        """What stands in the file for an item, understood or not."""
+        return self._texts[name][1] if name in self._texts else ""
 
     def pieces(self, everything: bool = False) -> list[Piece]:
         """Pieces on the rack by number; ``everything`` has those sawn up too."""
@@ -146,7 +226,7 @@ class Shop:
         return list(kept[1])
 
     def _sorted_pieces(self, everything: bool) -> list[Piece]:
-        found = [self._value(name) for name in self._order.get("piece", [])]
+        found = self._readable("piece")
         rack = [p for p in found if isinstance(p, Piece) and (everything or not p.gone)]
         return sorted(rack, key=lambda p: _natural(p.id))
 
@@ -156,58 +236,116 @@ class Shop:
         return value
 
     def has_piece(self, piece_id: str) -> bool:
-        return PREFIX["piece"] + piece_id in self._texts
+        return self._has(PREFIX["piece"] + piece_id)
+
+    def number_taken(self, piece_id: str) -> bool:
+        """Whether a number is used, by a piece that is set aside too."""
+        return PREFIX["piece"] + piece_id in self._texts or PREFIX["piece"] + piece_id in self._broken
 
     @property
     def kit(self) -> ShopKit:
-        value = self._value("kit") if "kit" in self._texts else UNTOLD_KIT  # one and the same, for verdicts rest on it
+        value = self._value("kit") if self._has("kit") else UNTOLD_KIT  # one and the same, for verdicts rest on it
         assert isinstance(value, ShopKit)
         return value
 
     def designs(self) -> list[Design]:
-        return [self._value(name) for name in self._order.get("design", [])]  # type: ignore[misc]
+        return self._readable("design")  # type: ignore[return-value]
 
     def laid(self, design_id: str) -> Laid | None:
         name = PREFIX["laid"] + design_id
-        return self._value(name) if name in self._texts else None  # type: ignore[return-value]
+        return self._value(name) if self._has(name) else None  # type: ignore[return-value]
 
     def all_laid(self) -> list[Laid]:
-        return [self._value(name) for name in self._order.get("laid", [])]  # type: ignore[misc]
+        return self._readable("laid")  # type: ignore[return-value]
 
     def next_number(self, parent: str | None = None) -> str:
         """The next free number: 18 after 17, or 42.1 for an offcut of 42."""
-        taken = {p.id for p in self.pieces(everything=True)}
+        prefix = PREFIX["piece"]
+        taken = {name.removeprefix(prefix) for name in (*self._order.get("piece", ()), *self._broken) if name.startswith(prefix)}
         if parent is not None:
             return next(f"{parent}.{n}" for n in range(1, 10_000) if f"{parent}.{n}" not in taken)
-        numbers = [int(m[0]) for p in taken if (m := re.match(r"\d+", p))]
+        numbers = [int(m[0]) for p in taken if (m := re.match(r"[0-9]{1,9}", p))]
         return str(max(numbers, default=0) + 1)
 
     # edits --------------------------------------------------------------------------------------------------------
     def apply(self, label: str, *values: Value, remove: Sequence[Value] = ()) -> bool:
-        """Keep values (and drop others) in one journalled step. False where nothing changes. Raises ShopUnusable."""
+        """Keep values (and drop others) in one journalled step. False where nothing changes. Raises ShopUnusable.
+
+        Where the shop's file was moved, deleted or replaced meanwhile, the edit is kept in memory and ``adrift`` says so.
+        """
         after: dict[str, tuple[str, str | None]] = {
             item_id(v): (kind_of(v), v.model_dump_json(exclude_defaults=True, by_alias=True)) for v in values
         }
         after |= {item_id(v): (kind_of(v), None) for v in remove}
-        columns = {name: _columns(kind, text) for name, (kind, text) in after.items()}
-        entry = self.file.apply(label, _now(), after, columns)
-        if entry is None:
+        changes = self._write(label, after)
+        if not changes:
             return False
         fresh = {item_id(v): v for v in values}
-        for change in entry.changes:
+        for change in changes:
             self._follow(change.id, change.kind, change.after, fresh.get(change.id))
         self._changed()
         return True
 
+    def _write(self, label: str, after: dict[str, tuple[str, str | None]]) -> Sequence[Change]:
+        """Write to the file, and what waits in memory before it; to memory alone while the file is lost."""
+        columns = {name: _columns(kind, text) for name, (kind, text) in after.items()}
+        try:
+            if self._waiting and not self.file.lost():
+                self._write_waiting(self.file)
+            entry = self.file.apply(label, _now(), after, columns)
+            return entry.changes if entry is not None else ()
+        except ShopLost as fault:
+            self.adrift = str(fault)
+        changes = [
+            Change(name, kind, self._texts[name][1] if name in self._texts else None, text)
+            for name, (kind, text) in after.items()
+        ]
+        changes = [c for c in changes if c.before != c.after]
+        if changes:
+            self._waiting.append((label, changes))
+            self._waiting_undone.clear()
+        return changes
+
+    def _write_waiting(self, file: ShopFile) -> None:
+        """Bring the edits that were kept in memory into a file, each as the step it was."""
+        while self._waiting:
+            label, changes = self._waiting[0]
+            after = {c.id: (c.kind, c.after) for c in changes}
+            file.apply(label, _now(), after, {c.id: _columns(c.kind, c.after) for c in changes})
+            del self._waiting[0]
+        self.adrift = ""
+
+    def save_elsewhere(self, folder: Path) -> None:
+        """Write the shop with everything in memory to a new folder and go on there. Raises ShopUnusable; then nothing changes."""
+        self.file.copy_to(folder)
+        fresh = ShopFile(folder)
+        self._write_waiting(fresh)
+        self.file.close()
+        self.file = fresh
+        self._changed()
+
+    @property
+    def kept_in_memory(self) -> int:
+        """How many edits wait in memory because the shop's file is lost."""
+        return len(self._waiting)
+
     def undo(self) -> str | None:
         """Take the last edit back; its label, or None when there is none."""
+        if self._waiting:
+            label, changes = self._waiting.pop()
+            self._waiting_undone.append((label, changes))
+            return self._step(Entry(0, "", label, "undo", None, tuple(Change(c.id, c.kind, c.after, c.before) for c in changes)))
         return self._step(self.file.undo(_now(), _columns))
 
     def redo(self) -> str | None:
         """Make the last undone edit again; its label, or None when there is none."""
+        if self._waiting_undone:
+            label, changes = self._waiting_undone.pop()
+            self._waiting.append((label, changes))
+            return self._step(Entry(0, "", label, "redo", None, tuple(changes)))
         return self._step(self.file.redo(_now(), _columns))
 
-    def _step(self, entry) -> str | None:  # type: ignore[no-untyped-def]
+    def _step(self, entry: Entry | None) -> str | None:
         if entry is None:
             return None
         for change in entry.changes:
@@ -217,6 +355,7 @@ class Shop:
 
     def _follow(self, name: str, kind: str, text: str | None, value: Value | None) -> None:
         self._values.pop(name, None)
+        self._broken.pop(name, None)
         if text is None:
             self._texts.pop(name, None)
             if name in self._order.get(kind, []):
@@ -250,7 +389,7 @@ class Shop:
 
     def bring_in_stock(self, pieces: Sequence[Piece]) -> int:
         """Keep pieces from a list in one step. Raises Unusable where a number is taken by a different piece."""
-        clash = [p.id for p in pieces if self.has_piece(p.id) and self.piece(p.id) != p]
+        clash = [p.id for p in pieces if self.number_taken(p.id) and not (self.has_piece(p.id) and self.piece(p.id) == p)]
         if clash:
             raise Unusable(
                 [f"stock: number {c} is on the rack already with other figures; nothing was brought in" for c in clash]
@@ -322,7 +461,7 @@ class Shop:
     def air(self) -> list[AirReading]:
         """Every reading of the air log, oldest first."""
         if self._air is None or self._air[0] != self.version:
-            logs = [self._value(name) for name in self._order.get("air", [])]
+            logs = self._readable("air")
             found = sorted((r for log in logs if isinstance(log, AirLog) for r in log.readings), key=lambda r: r.at)
             if self._air is not None and self._air[1] == found:
                 self._air = (self.version, self._air[1], self._air[2])
@@ -350,7 +489,7 @@ class Shop:
         logs = []
         for month, new in months.items():
             name = PREFIX["air"] + month
-            old = self._value(name).readings if name in self._texts else ()  # type: ignore[attr-defined]
+            old = self._value(name).readings if self._has(name) else ()  # type: ignore[attr-defined]
             logs.append(AirLog(id=month, readings=tuple(sorted((*old, *new), key=lambda r: r.at))))
         if logs:
             self.apply(f"{len(fresh)} readings of the air", *logs)
@@ -400,7 +539,7 @@ class Shop:
 
     # reservations -------------------------------------------------------------------------------------------------
     def reservations(self) -> list[Reservation]:
-        return [self._value(name) for name in self._order.get("reservation", [])]  # type: ignore[misc]
+        return self._readable("reservation")  # type: ignore[return-value]
 
     def layers(self, piece_id: str) -> Layers | None:
         """The rasters of a measured piece, kept while it and the kit stay as they are."""
@@ -476,7 +615,7 @@ def as_counted(piece: Piece) -> Piece:
 
 
 def _natural(name: str) -> tuple[object, ...]:
-    return tuple((0, int(t), "") if t.isdigit() else (1, 0, t) for t in re.findall(r"\d+|\D+", name))
+    return tuple((0, int(t), "") if t[0] in "0123456789" else (1, 0, t) for t in re.findall(r"[0-9]{1,18}|[^0-9]+", name))
 
 
 def _now() -> str:

@@ -8,16 +8,18 @@ from __future__ import annotations
 
 import fcntl
 import json
+import os
+import shutil
 import sqlite3
+import tempfile
 from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager, suppress
+from contextlib import closing, contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from grainet.store.backups import make_backup, newest_good_backup
+from grainet.store.guard import FILE_NAME, LOCK_NAME, folder_fault, schema_fault
 from grainet.store.migrations import LATEST, create, migrate
-
-FILE_NAME = "shop.sqlite"
 
 
 class ShopUnusable(Exception):
@@ -60,8 +62,12 @@ class Entry:
     changes: tuple[Change, ...]
 
 
+class ShopLost(ShopUnusable):
+    """The shop's file is not there any more, or is another one: what is written now would be lost in silence."""
+
+
 class ShopFile:
-    """An open shop. One writer at a time; a second one opens read-only and ``read_only`` says so."""
+    """An open shop. One writer at a time; a second one opens read-only, and ``read_only_because`` says why."""
 
     def __init__(self, folder: Path, create_new: bool = False, read_only: bool = False) -> None:
         self.folder = folder
@@ -70,45 +76,96 @@ class ShopFile:
             try:
                 (folder / "photos").mkdir(parents=True, exist_ok=True)
             except OSError as fault:
-                raise ShopUnusable(f"{folder} cannot be made: {fault.strerror}") from None
+                raise ShopUnusable(f"{folder} cannot be made: {fault.strerror}.") from None
+        if odd := folder_fault(folder):
+            raise ShopUnusable(f"{folder.name} cannot be opened as a shop: {odd} It was left as it is.")
         if not self.path.exists() and not create_new:
             raise ShopUnusable(f"{folder} holds no shop: there is no {FILE_NAME} in it.")
-        self.read_only = read_only or not self._lock()
+        self._locks: list[int] = []
+        self._aside: tempfile.TemporaryDirectory[str] | None = None
+        self.read_only_because = "it was asked for" if read_only else self._lock()
+        self.read_only = bool(self.read_only_because)
         try:
             self._db = self._connect()
             self._open(create_new)
         except sqlite3.DatabaseError as fault:
             self._release()
-            raise ShopUnusable(
-                f"{self.path.name} is damaged: {fault}. It was left as it is.", newest_good_backup(folder)
-            ) from None
-        except ShopUnusable:
+            raise self._damaged(str(fault)) from None
+        except BaseException:
             self._release()
             raise
-        self._undo, self._redo = self._stacks()
+        self._identity = _identity(self.path)
+        try:
+            self._undo, self._redo = self._stacks()
+        except (TypeError, ValueError, sqlite3.DatabaseError) as fault:
+            self._release()
+            raise self._damaged(f"its journal cannot be followed ({fault})") from None
+
+    def _damaged(self, why: str) -> ShopUnusable:
+        return ShopUnusable(f"{self.path.name} is damaged: {why}. It was left as it is.", newest_good_backup(self.folder))
 
     # opening ------------------------------------------------------------------------------------------------------
-    def _lock(self) -> bool:
+    def _lock(self) -> str:
+        """Take the folder and the lock file for writing; empty, or why that cannot be. The folder's own lock cannot be deleted."""
+        ways = ((self.folder, os.O_RDONLY | os.O_DIRECTORY), (self.folder / LOCK_NAME, os.O_RDWR | os.O_CREAT | os.O_NOFOLLOW))
         try:
-            self._lock_file = (self.folder / "writer.lock").open("w")
-            fcntl.flock(self._lock_file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            return False
-        return True
+            for path, flags in ways:
+                self._locks.append(os.open(path, flags | os.O_CLOEXEC, 0o644))
+                fcntl.flock(self._locks[-1], fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            why = "it is open in another window"
+        except OSError as fault:
+            why = f"its folder cannot be written ({fault.strerror})"
+        else:
+            if os.access(self.path, os.W_OK) or not self.path.exists():
+                return ""
+            why = f"{FILE_NAME} cannot be written"
+        self._unlock()
+        return why
+
+    def _unlock(self) -> None:
+        for handle in self._locks:
+            with suppress(OSError):
+                os.close(handle)
+        self._locks.clear()
 
     def _release(self) -> None:
         with suppress(AttributeError):
             self._db.close()
-        with suppress(AttributeError, OSError):
-            self._lock_file.close()
+        self._unlock()
+        if self._aside is not None:
+            self._aside.cleanup()
 
     def _connect(self) -> sqlite3.Connection:
         if self.read_only:
-            db = sqlite3.connect(f"{self.path.resolve().as_uri()}?mode=ro", uri=True, isolation_level=None)
-        else:
-            db = sqlite3.connect(self.path, isolation_level=None)
+            return self._connect_to_read()
+        db = sqlite3.connect(self.path, isolation_level=None)
+        db.execute("PRAGMA trusted_schema = OFF")
         db.execute("PRAGMA foreign_keys = ON")
         return db
+
+    def _connect_to_read(self) -> sqlite3.Connection:
+        """A connection that writes nothing. Where SQLite cannot read in place (a folder that cannot be written, with edits not
+        yet merged into the file), a copy aside is read."""
+        uri = self.path.resolve().as_uri()
+        ways = [f"{uri}?mode=ro"]
+        wal = self.path.with_name(f"{FILE_NAME}-wal")
+        if not wal.exists() or wal.stat().st_size == 0:
+            ways.append(f"{uri}?mode=ro&immutable=1")
+        for way in ways:
+            db = sqlite3.connect(way, uri=True, isolation_level=None)
+            try:
+                db.execute("PRAGMA trusted_schema = OFF")
+                db.execute("SELECT count(*) FROM sqlite_master").fetchone()
+            except sqlite3.OperationalError:
+                db.close()
+                continue
+            return db
+        self._aside = tempfile.TemporaryDirectory(prefix="grainet-read-")
+        for name in (FILE_NAME, f"{FILE_NAME}-wal"):
+            with suppress(FileNotFoundError):
+                shutil.copyfile(self.folder / name, Path(self._aside.name) / name)
+        return sqlite3.connect(Path(self._aside.name) / FILE_NAME, isolation_level=None)
 
     def _open(self, create_new: bool) -> None:
         version = self._db.execute("PRAGMA user_version").fetchone()[0]
@@ -121,11 +178,13 @@ class ShopFile:
             raise ShopUnusable(f"{self.folder} holds an empty shop that another window is making.")
         if fresh and create_new:
             create(self._db)
-        elif version == 0:
+        elif version <= 0:
             raise ShopUnusable(f"{self.path.name} is no shop of Grainet's. It was left as it is.")
+        elif odd := schema_fault(self._db, version):
+            raise ShopUnusable(f"{self.path.name} is not made as a shop is: {odd} It was left as it is.")
         check = self._db.execute("PRAGMA quick_check").fetchone()[0]
         if check != "ok":
-            raise ShopUnusable(f"{self.path.name} is damaged: {check}. It was left as it is.", newest_good_backup(self.folder))
+            raise self._damaged(check)
         if self.read_only:
             return
         if not fresh:
@@ -138,9 +197,35 @@ class ShopFile:
     def close(self) -> None:
         """Close the shop and let another window write."""
         with suppress(sqlite3.Error):
-            if not self.read_only:
+            if not self.read_only and not self.lost():
                 self._db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         self._release()
+
+    def lost(self) -> str:
+        """Why what is written now would not be found again: the file is gone or another one; empty where all is well."""
+        if self.read_only:
+            return ""
+        now = _identity(self.path)
+        if now is None:
+            return f"{self.folder.name} is not there any more: its folder was moved or deleted while it was open."
+        if now != self._identity:
+            return f"{self.folder.name} was replaced by another file while it was open."
+        return ""
+
+    def copy_to(self, folder: Path) -> None:
+        """Write the whole shop as it stands here, journal and photos too, into a new folder. Raises ShopUnusable."""
+        target = folder / FILE_NAME
+        if target.exists():
+            raise ShopUnusable(f"{folder.name} holds a shop already; wants a new folder.")
+        try:
+            (folder / "photos").mkdir(parents=True, exist_ok=True)
+            with closing(sqlite3.connect(target)) as copy:
+                self._db.backup(copy)
+            for photo in (self.folder / "photos").glob("*"):
+                if photo.is_file() and not photo.is_symlink():
+                    shutil.copy2(photo, folder / "photos" / photo.name)
+        except (OSError, sqlite3.Error) as fault:
+            raise ShopUnusable(f"The shop could not be written to {folder}: {fault}.") from None
 
     # reading ------------------------------------------------------------------------------------------------------
     def items(self, kind: str | None = None) -> list[Item]:
@@ -222,7 +307,9 @@ class ShopFile:
         columns: Mapping[str, Mapping[str, object]],
     ) -> Entry:
         if self.read_only:
-            raise ShopUnusable("This shop is open in another window; here it can only be read.")
+            raise ShopUnusable(f"Nothing can be kept in this shop: {self.read_only_because}; here it can only be read.")
+        if gone := self.lost():
+            raise ShopLost(gone)
         text = json.dumps([[c.id, c.kind, c.before, c.after] for c in changes])
         with self._transaction() as db:
             cursor = db.execute(
@@ -282,6 +369,15 @@ class ShopFile:
             elif way == "redo" and redo:
                 undo.append(redo.pop())
         return undo, redo
+
+
+def _identity(path: Path) -> tuple[int, int] | None:
+    """Which file stands at a path; None where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_dev, found.st_ino
 
 
 def _entry(row: tuple[int, str, str, str, int | None, str]) -> Entry:
