@@ -2,6 +2,10 @@
 
 import sys
 
-from grainet.cli import main
+from grainet.isolate import leave_the_working_folder
+
+leave_the_working_folder()
+
+from grainet.cli import main  # noqa: E402
 
 sys.exit(main())

@@ -10,7 +10,7 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 
-DONE, FAULTS, UNUSABLE, REFUSED = 0, 1, 2, 3
+DONE, FAULTS, UNUSABLE, REFUSED, UNFORESEEN = 0, 1, 2, 3, 70
 USES = ("body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate", "binding", "core")
 PLOTS = ("moisture", "weight", "rest", "movement", "air", "density", "overview", "taps")
 
@@ -19,6 +19,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit code."""
     options = _parser().parse_args(arguments)
     from grainet.exchange.json_file import Unusable
+    from grainet.store.log_file import LOG, begin_log
+    from grainet.store.shop_file import ShopUnusable
 
     try:
         return options.run(options)
@@ -26,6 +28,15 @@ def main(arguments: Sequence[str] | None = None) -> int:
         for line in fault.lines:
             print(line, file=sys.stderr)
         return UNUSABLE
+    except ShopUnusable as fault:
+        print(f"{fault}" + (f" The newest good backup is {fault.backup}." if fault.backup else ""), file=sys.stderr)
+        return UNUSABLE
+    except Exception as fault:  # nobody foresaw it: a sentence and a log, never a page of the program's inside
+        where = begin_log()
+        LOG.exception("grainet %s", " ".join(sys.argv[1:2]))
+        told = f" What led to it stands in {where}." if where else ""
+        print(f"grainet: something unexpected happened ({type(fault).__name__}: {str(fault)[:200]}).{told}", file=sys.stderr)
+        return UNFORESEEN
     except BrokenPipeError:  # whoever read the lines has seen enough
         sys.stdout = None  # type: ignore[assignment]
         return DONE
@@ -187,21 +198,30 @@ def _export(options: argparse.Namespace) -> int:
 
     with Shop.open(options.shop, read_only=True) as shop:
         pieces = shop.pieces()
+        _tell_set_aside(shop)
         write_stock(options.out, pieces)
     print(f"{len(pieces)} pieces written")
     return DONE
 
 
 def _open(folder: Path):  # type: ignore[no-untyped-def]
-    """A shop to read. Raises Unusable with the shop's own sentence."""
+    """A shop to read; what of it cannot be understood is said. Raises Unusable with the shop's own sentence."""
     from grainet.exchange.json_file import Unusable
     from grainet.session.shop import Shop
     from grainet.store.shop_file import ShopUnusable
 
     try:
-        return Shop.open(folder, read_only=True)
+        shop = Shop.open(folder, read_only=True)
     except ShopUnusable as fault:
         raise Unusable([f"{folder.name}: {fault}"]) from None
+    _tell_set_aside(shop)
+    return shop
+
+
+def _tell_set_aside(shop) -> None:  # type: ignore[no-untyped-def]
+    """Name what a shop holds that cannot be understood; the rest goes on without it."""
+    for one in shop.look_through():
+        print(f"set aside: {one.said}", file=sys.stderr)
 
 
 def _find(options: argparse.Namespace) -> int:

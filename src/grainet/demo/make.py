@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import shutil
+from collections.abc import Callable
 from pathlib import Path
 
 from grainet.demo.air import year_of_air
@@ -10,6 +12,8 @@ from grainet.demo.designs import DESIGNS
 from grainet.demo.rack import CLAIMS, rack
 from grainet.kit.shop_kit import ShopKit
 from grainet.session.shop import Shop
+from grainet.store.guard import FILE_NAME
+from grainet.wood.value import Value
 
 SHOP_NAME = "Hollin and Wray"
 
@@ -24,15 +28,46 @@ def demo_folder() -> Path:
 
 
 def make_demo(folder: Path) -> Shop:
-    """The demo shop, opened; made on first use, its edits kept afterwards."""
-    shop = Shop.open(folder, create=True)
-    if not shop.pieces(everything=True) and not shop.designs() and not shop.file.read_only:
-        shop.apply(f"the shop of {SHOP_NAME}", ShopKit(name=SHOP_NAME, guessed=frozenset({"resaw kerf"})))
-        for piece in rack():
-            shop.apply(f"No. {piece.id} racked", piece)
-        for design in DESIGNS:
-            shop.apply(f"{design.name} drawn", design)
-        shop.log_air(year_of_air())
-        for claim in CLAIMS:
-            shop.apply(f"No. {claim.piece} kept for {claim.claimed_for}", claim)
-    return shop
+    """The demo shop, opened; made on first use, its edits kept afterwards.
+
+    It is made aside and put in place whole, so that a demo that was killed while being made is made anew, never left half.
+    """
+    if (folder / FILE_NAME).exists() and not _half_made(folder):
+        return Shop.open(folder)
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    for old in folder.parent.glob(f".{folder.name}.making-*"):
+        shutil.rmtree(old, ignore_errors=True)
+    aside = folder.with_name(f".{folder.name}.making-{os.getpid()}")
+    with Shop.open(aside, create=True) as shop:
+        for label, make in _edits():
+            make(shop, label)
+    shutil.rmtree(folder, ignore_errors=True)
+    aside.rename(folder)
+    return Shop.open(folder)
+
+
+def _edits() -> list[tuple[str, Callable[[Shop, str], object]]]:
+    """The edits that make the demo, in order, each with its label."""
+    kit = ShopKit(name=SHOP_NAME, guessed=frozenset({"resaw kerf"}))
+    values: list[tuple[str, Value]] = [(f"the shop of {SHOP_NAME}", kit)]
+    values += [(f"No. {piece.id} racked", piece) for piece in rack()]
+    values += [(f"{design.name} drawn", design) for design in DESIGNS]
+    claims = [(f"No. {claim.piece} kept for {claim.claimed_for}", claim) for claim in CLAIMS]
+    air = year_of_air()
+    return [
+        *((label, _keeping(value)) for label, value in values),
+        (f"{len(air)} readings of the air", lambda shop, _label: shop.log_air(air)),
+        *((label, _keeping(value)) for label, value in claims),
+    ]
+
+
+def _keeping(value: Value) -> Callable[[Shop, str], object]:
+    return lambda shop, label: shop.apply(label, value)
+
+
+def _half_made(folder: Path) -> bool:
+    """Whether a demo's journal is a beginning of the making and nothing else: it was killed before it was done."""
+    with Shop.open(folder, read_only=True) as shop:
+        labels = [entry.label for entry in shop.file.journal(10_000)]
+    wanted = [label for label, _ in _edits()]
+    return len(labels) < len(wanted) and labels == wanted[: len(labels)]

@@ -16,6 +16,7 @@ def main() -> int:
     from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
     from grainet.demo.make import data_folder, demo_folder, make_demo
+    from grainet.desk.unexpected import Unexpected
     from grainet.desk.window import Window, app_icon, prepare
     from grainet.session.shop import Shop
     from grainet.store.shop_file import ShopUnusable
@@ -26,6 +27,7 @@ def main() -> int:
     app.setDesktopFileName("grainet")
     prepare(app)
     app.setWindowIcon(app_icon())
+    Unexpected(app)
     windows: list[Window] = []
 
     def open_window(shop: Shop) -> None:
@@ -75,4 +77,7 @@ def main() -> int:
 
 
 if __name__ == "__main__":
+    from grainet.isolate import leave_the_working_folder
+
+    leave_the_working_folder()
     sys.exit(main())

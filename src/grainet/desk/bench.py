@@ -115,13 +115,18 @@ class Bench(QObject):
             self._keep(result, x, y)
         self.done.emit()
 
+    def _pins_reach(self, piece: Piece) -> float:
+        """How deep the pins read: their length, or the middle of wood that is thinner."""
+        deep, thick = self.state.shop.kit.pin_depth_mm, piece.least_thickness_mm
+        return deep if thick is None or thick > deep else round(thick / 2, 2)
+
     def _keep(self, reading: Reading, x: float, y: float) -> None:
         piece = self.state.piece
         if piece is None:
             return
         rows = piece.reading_grid[1] > 1
         words = {
-            "callipers": f"{x:.1f} mm t {reading.value:.2f} mm" + (f" y {y:.1f}" if rows else ""), "moisture": f"{x:.1f} mm raw {reading.value:.1f} d {self.state.shop.kit.pin_depth_mm:g}",
+            "callipers": f"{x:.1f} mm t {reading.value:.2f} mm" + (f" y {y:.1f}" if rows else ""), "moisture": f"{x:.1f} mm raw {reading.value:.1f} d {self._pins_reach(piece):g} mm",
             "scale": f"kg {reading.value:.3f}", "tap": f"tap {reading.value:.1f}" + _decay(reading.line),
         }[reading.kind]  # fmt: skip
         if reading.doubt:

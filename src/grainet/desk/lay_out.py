@@ -167,6 +167,7 @@ class LayOut(QWidget):
         self.at: tuple[float, float] | None = None
         self.answer, self.holds = "", False
         self.told, self.share = "", 0.0
+        self.asking = False  # the rack is being gathered for the planner
         self.fresh: tuple[Job, Plan] | None = None
         self._torn: tuple[Plan, str] | None = None
         self.opening = 0
@@ -193,9 +194,9 @@ class LayOut(QWidget):
     # planning -----------------------------------------------------------------------------------------------------
     def chalk_action(self) -> None:
         """Plan the build over the whole rack, or cancel the planning."""
-        if self.worker.busy:
+        if self.worker.busy or self.asking:
             self.worker.cancel()
-            self.told = ""
+            self.told, self.asking = "", False
             self.state.said.emit("planning stopped; nothing was changed", False)
             self.refresh()
             return
@@ -203,12 +204,30 @@ class LayOut(QWidget):
         if design is None:
             self.state.said.emit("there is no build to plan yet", True)
             return
-        job = self.state.shop.job_for([design])
+        if self.asking:
+            return
+        self.told, self.share, self.asking = "gathering what the rack has", 0.0, True
+        shop = self.state.shop
+
+        def work() -> object:
+            job = shop.steady(lambda: shop.job_for([design]))
+            return job, job.model_dump_json(by_alias=True)
+
+        self.state.background.start(work, self._begin, 5)
+        self.refresh()
+
+    def _begin(self, found: object) -> None:
+        """The job is there: hand it to the planner, unless it was called off meanwhile."""
+        called_off, self.asking, self.told = not self.asking, False, ""
+        if called_off or not isinstance(found, tuple):
+            self.refresh()
+            return
+        job, text = found
         if not job.pieces:
             self.state.said.emit("there is no measured piece to plan on: F2", True)
-            return
-        self.told, self.share = "starting", 0.0
-        self.worker.plan(job)
+        else:
+            self.told, self.share = "starting", 0.0
+            self.worker.plan(job, text=text)
         self.refresh()
 
     def _hear(self, what: str, share: float) -> None:
@@ -394,7 +413,7 @@ class LayOut(QWidget):
         self._want_view()
         self._place_ghost()
         plan = self.shown_plan()
-        busy = self.worker.busy
+        busy = self.worker.busy or self.asking
         self.plan_it.say("Stop planning" if busy else "Plan the build", self.state.design is not None)
         self.keep_it.say(
             "Saw it" if self.fresh else "Laid out" if plan else "Saw it",

@@ -14,6 +14,7 @@ from PySide6.QtGui import QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygo
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from grainet.desk import draw
+from grainet.desk.background import Failed
 from grainet.desk.controls import WordButton, left_words, wrapped
 from grainet.desk.pictures import to_image
 from grainet.desk.state import State
@@ -119,8 +120,8 @@ class PhotoScreen(QWidget):
 
     def _show(self, result: object, again: Photo | None) -> None:
         self.busy = ""
-        if isinstance(result, str):
-            self.state.said.emit(result, True)
+        if isinstance(result, (str, Failed)):
+            self.state.said.emit(result if isinstance(result, str) else result.text, True)
             self.finished.emit()
             return
         found: Any = result
@@ -400,11 +401,17 @@ class PhotoScreen(QWidget):
 
     def _stored(self, number: str, photo: object, image: Any, drawn: float | None) -> None:
         self.busy, self.loaded = "", None
-        if isinstance(photo, str) or not self.state.shop.has_piece(number):
-            self.state.said.emit(str(photo), True)
+        if not isinstance(photo, Photo) or not self.state.shop.has_piece(number):
+            told = (
+                photo.text
+                if isinstance(photo, Failed)
+                else photo
+                if isinstance(photo, str)
+                else f"No. {number} is not there any more"
+            )
+            self.state.said.emit(told, True)
             self.finished.emit()
             return
-        assert isinstance(photo, Photo)
         piece = self.state.shop.piece(number)
         photos = (*(p for p in piece.photos if p.side != photo.side), photo)
         if drawn is not None:
@@ -509,8 +516,8 @@ class PhotoScreen(QWidget):
 
     def _gap_read(self, number: str, side: str, along: float, gap: Any) -> None:
         self.busy = ""
-        if isinstance(gap, str):
-            self.state.said.emit(gap, True)
+        if isinstance(gap, (str, Failed)):
+            self.state.said.emit(gap if isinstance(gap, str) else gap.text, True)
             self.refresh()
             return
         self._suggest_flat(number, side, gap.bow_mm, along, gap.confidence, f"{side} {gap.bow_mm:.1f} over {along:.0f}")

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import os
-from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QColor, QImage, QPixmap
 
+from grainet.desk.background import Background, Failed
 from grainet.wood.photo import Photo
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
@@ -89,37 +89,6 @@ def to_image(array) -> QImage:  # type: ignore[no-untyped-def]
     return QImage(array.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
 
 
-class _Work(QRunnable):
-    def __init__(self, work: Callable[[], object], done: Callable[[object], None]) -> None:
-        super().__init__()
-        self.work, self.done = work, done
-
-    @Slot()
-    def run(self) -> None:
-        try:
-            self.done(self.work())
-        except RuntimeError:  # the window closed while this was under way
-            return
-
-
-class Background(QObject):
-    """Runs work on a thread pool and hands the result back on the interface thread."""
-
-    finished = Signal(object, object)
-
-    def __init__(self, threads: int = 2) -> None:
-        super().__init__()
-        self.pool = QThreadPool()
-        self.pool.setMaxThreadCount(threads)
-        self.finished.connect(lambda receive, result: receive(result))
-
-    def start(self, work: Callable[[], object], receive: Callable[[object], None], priority: int = 0) -> None:
-        self.pool.start(_Work(work, lambda result: self.finished.emit(receive, result)), priority)
-
-    def wait(self, milliseconds: int = 20_000) -> bool:
-        return self.pool.waitForDone(milliseconds)
-
-
 class Pictures(QObject):
     """Pixmaps by piece and side; ``ready`` tells when a missing one has come."""
 
@@ -146,7 +115,8 @@ class Pictures(QObject):
         return self._kept.get(key)
 
     def _take(self, key: str, image: object) -> None:
-        self._asked.discard(key)
+        if not isinstance(image, Failed):  # what failed once is not tried again at every paint
+            self._asked.discard(key)
         if isinstance(image, QImage) and not image.isNull():
             if len(self._kept) > 300:
                 self._kept.pop(next(iter(self._kept)))

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMenu, QWidget
 
 from grainet.chart.figure import Chart, empty
 from grainet.desk import draw
+from grainet.desk.background import Failed
 from grainet.desk.chart_view import ChartView, write_any
 from grainet.desk.controls import WordButton
 from grainet.desk.state import State
@@ -116,12 +117,17 @@ class Plots(QWidget):
         if key == self._key or key == self._asked:
             return
         self._asked = key
-        make = self._maker()
-        self.state.background.start(make, lambda chart: self._made(key, chart), 5)
+        make, shop = self._maker(), self.state.shop
+        self.state.background.start(lambda: shop.steady(make), lambda chart: self._made(key, chart), 5)
 
     def _made(self, key: tuple[object, ...], chart: object) -> None:
-        if key == self._asked and isinstance(chart, Chart):
-            self._key, self._asked = key, None
+        if key != self._asked:
+            return
+        self._key, self._asked = key, None
+        if isinstance(chart, Failed):
+            self.view.show_chart(empty("failed", "This plot could not be drawn", chart.text))
+            self.update()
+        elif isinstance(chart, Chart):
             self.view.show_chart(chart)
             self.update()
 
@@ -249,14 +255,22 @@ class Plots(QWidget):
         chosen = path or QFileDialog.getOpenFileName(self, "A knock on the piece in hand", "", "WAV (*.wav)")[0]
         if not chosen:
             return
-        try:
-            samples, rate = read_wav(Path(chosen))
-        except Unusable as fault:
-            self.state.said.emit(fault.lines[0], True)
-            return
-        hz, decay = tone_of(after_the_knock(samples, rate), rate)
-        self.state.tape_by = Path(chosen).name
-        self.state.tape_wanted.emit(f"tap {hz:.1f} d {decay:.3f}")
+
+        def work() -> object:
+            try:
+                samples, rate = read_wav(Path(chosen))
+                return tone_of(after_the_knock(samples, rate), rate)
+            except Unusable as fault:
+                return fault
+
+        def heard(found: object) -> None:
+            if isinstance(found, Unusable):
+                self.state.said.emit(found.lines[0], True)
+            elif isinstance(found, tuple):
+                self.state.tape_by = Path(chosen).name
+                self.state.tape_wanted.emit(f"tap {found[0]:.1f} d {found[1]:.3f}")
+
+        self.state.background.start(work, heard, 5)
 
     def read_logger(self) -> None:
         """A reading of the climate logger goes into the log."""
@@ -275,10 +289,21 @@ class Plots(QWidget):
         chosen = path or QFileDialog.getOpenFileName(self, "A list of the air's readings", "", "CSV (*.csv *.txt)")[0]
         if not chosen:
             return
-        try:
-            self.state.log_air(read_air(Path(chosen)))
-        except Unusable as fault:
-            self.state.said.emit(fault.lines[0] + (f" (and {len(fault.lines) - 1} more)" if len(fault.lines) > 1 else ""), True)
+
+        def work() -> object:
+            try:
+                return read_air(Path(chosen))
+            except Unusable as fault:
+                return fault
+
+        def come(found: object) -> None:
+            if isinstance(found, Unusable):
+                more = f" (and {len(found.lines) - 1} more)" if len(found.lines) > 1 else ""
+                self.state.said.emit(found.lines[0] + more, True)
+            elif isinstance(found, list):
+                self.state.log_air(found)
+
+        self.state.background.start(work, come, 5)
 
     def save_as(self, path: str | None = None) -> None:
         """Write the plot that is shown: PDF, SVG, PNG or CSV."""

@@ -448,7 +448,10 @@ class SawAndWait(QWidget):
                 self._waits = (basis, self._settling(pieces))
             elif self._waiting_for != basis:  # a rack of thousands is looked over off the window's thread
                 self._waiting_for = basis
-                self.state.background.start(lambda: self._settling(pieces), lambda found: self._looked(basis, found), 1)
+                shop = self.state.shop
+                self.state.background.start(
+                    lambda: shop.steady(lambda: self._settling(pieces)), lambda found: self._looked(basis, found), 1
+                )
         return self._waits[1] if self._waits is not None else []
 
     def _settling(self, pieces: list[Piece]) -> list[Wait]:
@@ -457,8 +460,8 @@ class SawAndWait(QWidget):
         return sorted((w for w in found if w is not None), key=lambda w: w.ready)
 
     def _looked(self, basis: tuple[object, ...], found: object) -> None:
-        if isinstance(found, list) and basis == self._waiting_for:
-            self._waits = (basis, found)
+        if basis == self._waiting_for:
+            self._waits = (basis, found if isinstance(found, list) else [])
             self.update()
 
     def _waiting(self, p: QPainter) -> None:

@@ -162,14 +162,17 @@ class SortRack(Page):
             key += (self.state.answers(),)
         if key != self._key and key != self._asked:
             self._asked = key
-            self.state.background.start(self._maker(), lambda made: self._made(key, made), 4)
+            make, shop = self._maker(), shop
+            self.state.background.start(lambda: shop.steady(make), lambda made: self._made(key, made), 4)
         self.list.viewport().update()
         self.update()
 
     def _made(self, key: tuple[object, ...], made: object) -> None:
-        if key != self._asked or not isinstance(made, tuple):
+        if key != self._asked:
             return
         self._key, self._asked = key, None
+        if not isinstance(made, tuple):  # it failed: what went wrong was said, and the list is empty until something changes
+            made = ("this list could not be made; what happened stands in the log", [])
         self.said, rows = made
         at = self.list.verticalScrollBar().value()
         self.model.set_rows(rows)

@@ -6,7 +6,8 @@ from datetime import date
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from grainet.desk.pictures import Background, Pictures
+from grainet.desk.background import Background, Failed
+from grainet.desk.pictures import Pictures
 from grainet.desk.tokens import Theme, theme_for
 from grainet.session.asking import Query
 from grainet.session.meaning import Meaning
@@ -36,6 +37,7 @@ class State(QObject):
         super().__init__()
         self.shop = shop
         self.background = Background()
+        self.background.failed.connect(lambda text: self.said.emit(text, True))
         self.pictures = Pictures(self.background, shop.file.folder)
         self.pictures.ready.connect(self._soon)
         pieces = shop.pieces()
@@ -61,6 +63,9 @@ class State(QObject):
         self._tallies: dict[str, tuple[Piece, float]] = {}
         self._tallying: set[str] = set()
         self._judging: set[tuple[str, str]] = set()
+        self._unjudged: dict[
+            tuple[str, str, str | None], int
+        ] = {}  # what failed, at which version: not tried again before a change
         self._held = True  # until the first paint: work in the background would only slow it
         shop.listen(self._soon)
 
@@ -136,6 +141,10 @@ class State(QObject):
 
     def _answered(self, query: Query, version: int, found: object) -> None:
         self._asking = False
+        if (
+            isinstance(found, Failed) and query is self.asked
+        ):  # no answer is an answer too: the question stands, nothing is hidden
+            self._answers = (version, frozenset(p.id for p in self.shop.pieces()))
         if query is self.asked and isinstance(found, frozenset):
             fresh = self._answers is None
             self._answers = (version, found)
@@ -370,8 +379,10 @@ class State(QObject):
         return None
 
     def _tallied(self, piece: Piece, share: object) -> None:
+        if not isinstance(share, float):
+            return  # it failed: not tried again for this piece as it is
         self._tallying.discard(piece.id)
-        self._tallies[piece.id] = (piece, float(share))  # type: ignore[arg-type]
+        self._tallies[piece.id] = (piece, share)
         self._soon()
 
     def wanted(self, use: str | None = None):  # type: ignore[no-untyped-def]
@@ -383,16 +394,21 @@ class State(QObject):
         """The verdict if it is known; otherwise None, and it is worked out off the interface thread."""
         design_id = self.design_id
         known = self.shop.known_verdict(piece_id, use, design_id)
-        if known is None and not self._held and (piece_id, use) not in self._judging:
+        failed = self._unjudged.get((piece_id, use, design_id)) == self.shop.version
+        if known is None and not self._held and not failed and (piece_id, use) not in self._judging:
             self._judging.add((piece_id, use))
             priority = 2 if piece_id == self.piece_id else 1 if use == self.use else 0
-            self.background.start(lambda: self._judge(piece_id, use, design_id), lambda _: self._judged(piece_id, use), priority)
+            self.background.start(
+                lambda: self._judge(piece_id, use, design_id), lambda made: self._judged(piece_id, use, design_id, made), priority
+            )
         return known
 
     def _judge(self, piece_id: str, use: str, design_id: str | None) -> None:
         if self.shop.has_piece(piece_id):
             self.shop.verdict(piece_id, use, design_id)
 
-    def _judged(self, piece_id: str, use: str) -> None:
+    def _judged(self, piece_id: str, use: str, design_id: str | None, made: object) -> None:
         self._judging.discard((piece_id, use))
+        if isinstance(made, Failed):
+            self._unjudged[piece_id, use, design_id] = self.shop.version
         self._soon()

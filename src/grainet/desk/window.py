@@ -417,7 +417,8 @@ class Window(QWidget):
         if isinstance(result, Unusable):
             self._show_faults(result.lines)
             return
-        assert isinstance(result, list)
+        if not isinstance(result, list):  # it failed, and what happened was said
+            return
         shown = self.stock_list
         self.show_screen("stock_list")
         shown.show_rows(name, result)

@@ -4,12 +4,18 @@ from __future__ import annotations
 
 import json
 import sys
+from pathlib import Path
 
 from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
 
+import grainet
 from grainet.exchange.json_file import Unusable, to_value
 from grainet.job.answer import Plan
 from grainet.job.job import Job
+from grainet.store.log_file import LOG
+
+# isolated: neither the working folder nor the environment may slip a module in
+START = "import sys; sys.path.insert(0, sys.argv[1]); from grainet.plan.worker import main; main()"
 
 
 class WorkerClient(QObject):
@@ -38,19 +44,30 @@ class WorkerClient(QObject):
         process.setProcessEnvironment(QProcessEnvironment.systemEnvironment())
         process.readyReadStandardOutput.connect(self._read)
         process.finished.connect(self._ended)
-        process.start(sys.executable, ["-m", "grainet.plan.worker"])
+        process.errorOccurred.connect(self._not_started)
+        process.start(sys.executable, ["-I", "-c", START, str(Path(grainet.__file__).resolve().parent.parent)])
         self._process = process
 
-    def plan(self, job: Job, effort: int = 1) -> None:
-        """Plan a job; a plan under way is cancelled first."""
+    def _not_started(self, fault: QProcess.ProcessError) -> None:
+        """The program did not start at all: say so, instead of waiting for it."""
+        if fault != QProcess.ProcessError.FailedToStart:
+            return
+        self._process = None
+        LOG.error("the planner could not be started: %s", sys.executable)
+        if self._job is not None:
+            self._job = None
+            self.failed.emit(f"The planner could not be started ({sys.executable} does not run). Nothing was changed.")
+
+    def plan(self, job: Job, effort: int = 1, text: str = "") -> None:
+        """Plan a job; a plan under way is cancelled first. ``text`` is the job as JSON where it was written already."""
         if self.busy:
             self.cancel()
         self.start()
         self._number += 1
         self._job = job
-        line = json.dumps({"id": self._number, "job": json.loads(job.model_dump_json(by_alias=True)), "effort": effort})
-        assert self._process is not None
-        self._process.write((line + "\n").encode())
+        line = f'{{"id": {self._number}, "effort": {effort}, "job": {text or job.model_dump_json(by_alias=True)}}}\n'
+        if self._process is not None:
+            self._process.write(line.encode())
 
     def cancel(self) -> None:
         """Kill the worker; a new one starts with the next job."""
@@ -62,6 +79,7 @@ class WorkerClient(QObject):
         if process is not None:
             process.readyReadStandardOutput.disconnect(self._read)
             process.finished.disconnect(self._ended)
+            process.errorOccurred.disconnect(self._not_started)
             process.kill()
             process.waitForFinished(2000)
             process.deleteLater()
@@ -72,7 +90,12 @@ class WorkerClient(QObject):
         *lines, self._buffer = self._buffer.split(b"\n")
         for line in lines:
             if line.strip():
-                self._hear(json.loads(line))
+                try:
+                    message = json.loads(line)
+                except ValueError:  # something else wrote to the pipe: it is no answer
+                    LOG.warning("the planner said something that is no answer: %r", line[:200])
+                    continue
+                self._hear(message)
 
     def _hear(self, message: dict) -> None:  # type: ignore[type-arg]
         if message.get("id") != self._number or self._job is None:

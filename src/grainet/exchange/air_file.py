@@ -14,6 +14,7 @@ from grainet.wood.climate import AirReading
 from grainet.wood.value import why_not
 
 MOST_ROWS = 200_000
+MOST_BYTES = 50_000_000
 TIMES = (
     "%Y-%m-%dT%H:%M:%S",
     "%Y-%m-%d %H:%M:%S",
@@ -31,12 +32,21 @@ def read_air(path: Path) -> list[AirReading]:
     Raises Unusable, one line per fault, and then nothing is kept.
     """
     try:
+        if path.stat().st_size > MOST_BYTES:
+            raise Unusable(
+                [
+                    f"{path.name}: {path.stat().st_size / 1e6:.0f} MB is too much for a list of readings; wants at most {MOST_BYTES / 1e6:.0f}"
+                ]
+            )
         text = path.read_text(encoding="utf-8-sig")
     except (OSError, UnicodeDecodeError) as fault:
         raise Unusable([f"{path.name}: cannot be read: {fault}"]) from None
     head = text.splitlines()[0] if text.strip() else ""
     parted = max(",;\t", key=head.count)
-    rows = list(csv.reader(io.StringIO(text), delimiter=parted))
+    try:
+        rows = list(csv.reader(io.StringIO(text), delimiter=parted))
+    except csv.Error as fault:
+        raise Unusable([f"{path.name}: is no list: {fault}"]) from None
     if len(rows) < 2:
         raise Unusable([f"{path.name}: holds no readings; wants a header and rows such as 2026-11-02 08:30,20.5,46"])
     if len(rows) > MOST_ROWS:

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from grainet.chart.figure import Chart
 from grainet.chart.layout import Fill, Primitive, Stroke, Words, laid_out
+from grainet.exchange.csv_cells import as_cell
 from grainet.exchange.json_file import write_bytes, write_text
 
 # the window's light colours: a printed page is light whatever the window is
@@ -108,7 +109,7 @@ def _pdf_words(sheet, one: Words, colour, face: str) -> None:  # type: ignore[no
 def chart_csv(chart: Chart) -> str:
     """The table behind a chart; a header row first."""
     made = io.StringIO()
-    csv.writer(made, lineterminator="\n").writerows(chart.table)
+    csv.writer(made, lineterminator="\n").writerows([as_cell(cell) for cell in row] for row in chart.table)
     return made.getvalue()
 
 

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from grainet.exchange.csv_cells import as_cell
 from grainet.exchange.json_file import write_bytes, write_text
 
 MARGIN, LINE = 40.0, 13.0
@@ -34,7 +35,7 @@ def report_csv(rows: Sequence[ReportRow]) -> str:
         if row.head:
             head = row.head
         else:
-            writer.writerow((head, row.number, row.first, row.second, row.right.strip()))
+            writer.writerow([as_cell(cell) for cell in (head, row.number, row.first, row.second, row.right.strip())])
     return made.getvalue()
 
 

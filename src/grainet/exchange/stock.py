@@ -16,10 +16,12 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from grainet.exchange.json_file import Unusable, parse_json, read_json, write_json, write_text
+from grainet.exchange.csv_cells import as_cell, from_cell
+from grainet.exchange.json_file import LARGEST_BYTES, Unusable, parse_json, read_json, write_json, write_text
 from grainet.wood.coating import FINISHES, TREATMENTS
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, WidthStation, with_readings
-from grainet.wood.value import Value, why_not
+from grainet.wood.quantity import parse_figure
+from grainet.wood.value import BadEntry, Value, why_not
 
 WANTED = ("number", "length_mm", "width_mm", "thickness_mm")
 FLAT = {"bow_mm": "bow_mm", "cup_mm": "cup_mm", "crook_mm": "crook_mm", "twist_mm": "rock_mm"}
@@ -41,6 +43,9 @@ class Stock(Value):
     format: Literal["grainet-stock"] = "grainet-stock"
     version: Literal[1] = 1
     pieces: tuple[Piece, ...] = ()
+
+
+FIGURES = frozenset((*WANTED[1:], *NUMBERS, *FLAT, "moisture_pct", "ring_start_deg", "ring_end_deg"))
 
 
 @dataclass(frozen=True)
@@ -112,6 +117,8 @@ def _json_row(k: int, data: Any) -> StockRow:
 # CSV ------------------------------------------------------------------------------------------------------------------
 def _csv_rows(path: Path) -> list[StockRow]:
     try:
+        if path.stat().st_size > LARGEST_BYTES:
+            raise Unusable([f"{path.name}: {path.stat().st_size / 1e6:.0f} MB, wants at most {LARGEST_BYTES / 1e6:.0f}"])
         text = path.read_text(encoding="utf-8-sig")
     except (OSError, UnicodeDecodeError) as fault:
         raise Unusable([f"{path.name}: cannot be read: {fault}"]) from None
@@ -128,6 +135,8 @@ def _csv_rows(path: Path) -> list[StockRow]:
     try:
         for row in table:
             if any((v or "").strip() for v in row.values() if isinstance(v, str)):
+                if mark != ",":  # then a comma in a figure is the decimal one, and cannot be a thousands comma
+                    row = {k: _decimal(v) if k in FIGURES and isinstance(v, str) else v for k, v in row.items()}
                 rows.append(_csv_row(f"row {table.line_num}", row))
     except csv.Error as fault:
         raise Unusable([f"{path.name}: row {table.line_num}: {fault}"]) from None
@@ -135,7 +144,7 @@ def _csv_rows(path: Path) -> list[StockRow]:
 
 
 def _csv_row(where: str, row: dict[Any, Any]) -> StockRow:
-    number = (row.get("number") or "").strip()
+    number = _cell(row, "number")
     if None in row:
         return StockRow(where, number, None, f"has {len(row[None])} cells more than the header")
     try:
@@ -146,18 +155,24 @@ def _csv_row(where: str, row: dict[Any, Any]) -> StockRow:
         return StockRow(where, number, None, str(fault))
 
 
+def _decimal(text: str) -> str:
+    """A figure with its decimal comma as a point; anything else as it is."""
+    return text.replace(",", ".") if text.count(",") == 1 and "." not in text else text
+
+
 def _cell(row: dict[str, Any], name: str) -> str:
-    return str(row.get(name) or "").strip()
+    return from_cell(str(row.get(name) or "").strip())
 
 
 def _figure(row: dict[str, Any], name: str) -> float | None:
-    text = _cell(row, name).replace(",", ".")
+    text = _cell(row, name)
     if not text:
         return None
+    sign, plain = (-1, text[1:]) if text.startswith("-") else (1, text)
     try:
-        return float(text)
-    except ValueError:
-        raise ValueError(f"{name}: “{row[name]}” is not a figure") from None
+        return sign * parse_figure(plain)
+    except BadEntry as fault:
+        raise ValueError(f"{name}: {fault}") from None
 
 
 def _piece(row: dict[str, Any]) -> Piece:
@@ -175,7 +190,7 @@ def _piece(row: dict[str, Any]) -> Piece:
     told = [
         name
         for name in COLUMNS[1:-1]
-        if name in row and _cell(row, name) != as_it_was[name] and (_cell(row, name) or _cell(row, "more"))
+        if name in row and _cell(row, name) != as_it_was[name].strip() and (_cell(row, name) or _cell(row, "more"))
     ]
     for name in told:
         base = _with_column(base, name, row)
@@ -266,5 +281,6 @@ def to_csv(pieces: list[Piece]) -> str:
     writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
     writer.writeheader()
     for piece in pieces:
-        writer.writerow({**row_of(piece), "more": piece.model_dump_json(exclude_defaults=True, exclude={"id"})})
+        cells = {name: as_cell(text) for name, text in row_of(piece).items()}
+        writer.writerow({**cells, "more": piece.model_dump_json(exclude_defaults=True, exclude={"id"})})
     return out.getvalue()

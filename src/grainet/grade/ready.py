@@ -64,7 +64,9 @@ def day_words(day: date) -> str:
 def readiness(piece: Piece, kit: ShopKit) -> Readiness:
     """The state of one piece against the shop's equilibrium and its own tolerance, with its days. The plot asks the same forecast."""
     found = standing(piece, kit)
-    return found if found.word != "waits" or found.worst_pct is None else _by_forecast(piece, kit, found.worst_pct, found.target_pct)
+    return (
+        found if found.word != "waits" or found.worst_pct is None else _by_forecast(piece, kit, found.worst_pct, found.target_pct)
+    )
 
 
 def standing(piece: Piece, kit: ShopKit) -> Readiness:

@@ -27,12 +27,16 @@ TOL = 1e-6
 PLACE_TOL = 1e-4  # a polygon written with fewer digits is still the same polygon
 AREA_TOL = 1e-3
 SCRATCH_MM = 0.02  # a curve sawn in chords may touch a part this deep
+FURTHEST_MM = 20_000.0  # no board is longer, and nothing of a plan lies further out
 DUST_MM2, SPLINTER_MM2 = 1e-2, 8.0  # below the first nobody names it, between the two somebody may
 GROWING = {"crack", "split", "check", "shake"}
 
 
 def check(job: Job, plan: Plan) -> list[str]:
     """Every fault of a plan, one sentence each; empty when it holds."""
+    odd = list(_unusable(plan))
+    if odd:  # figures and rings that no geometry can be asked about
+        return odd
     pieces = {p.id: p for p in job.pieces}
     parts = {p.id: p for p in job.parts}
     faults: list[str] = []
@@ -55,6 +59,50 @@ def check(job: Job, plan: Plan) -> list[str]:
         faults += _Replay(piece, job, plan, on_it, parts).faults()
     faults += _balance(plan, known)
     return faults
+
+
+def _unusable(plan: Plan) -> Iterator[str]:
+    """What of a plan cannot even be looked at: rings that are none, figures beyond all wood, names that are no names."""
+    for k, one in enumerate(plan.placements):
+        where = f"placements[{k}] ({one.part} on {one.piece})"
+        figures = (one.x, one.y, one.angle_deg, one.z_top_mm, one.finished_mm, one.spare_mm)
+        if any(abs(v) > FURTHEST_MM for v in figures):
+            yield f"{where}: holds {max(figures, key=abs):.3g}, wants at most {FURTHEST_MM:.0f}"
+        elif fault := _ring_fault(one.polygon):
+            yield f"{where}: its polygon {fault}"
+    for cut in plan.cuts:
+        if any(abs(v) > 5 * FURTHEST_MM for point in cut.line for v in point) or abs(cut.depth_mm or 0.0) > FURTHEST_MM:
+            yield f"cut {cut.n} on {cut.piece}: its line lies beyond all wood, wants at most {5 * FURTHEST_MM:.0f} mm out"
+        yield from (f"cut {cut.n}: {text}" for name in cut.gives if (text := _name_fault(name)))
+    for offcut in plan.offcuts:
+        if text := _name_fault(offcut.id):
+            yield f"offcut {text}"
+        elif not 0 <= offcut.thickness_mm <= FURTHEST_MM or abs(offcut.depth_mm) > FURTHEST_MM:
+            yield f"offcut {offcut.id}: is {offcut.thickness_mm:.3g} thick, wants 0 to {FURTHEST_MM:.0f}"
+        elif fault := _ring_fault(offcut.polygon):
+            yield f"offcut {offcut.id}: its polygon {fault}"
+
+
+def _ring_fault(ring: tuple[tuple[float, float], ...]) -> str:
+    far = max((abs(v) for point in ring for v in point), default=0.0)
+    if len(ring) < 3:
+        return f"has {len(ring)} points, wants at least 3"
+    if far > FURTHEST_MM:
+        return f"reaches {far:.3g} mm out, wants at most {FURTHEST_MM:.0f}"
+    shape = Polygon(ring)
+    if shape.convex_hull.area < 1e-6:
+        return "encloses no area"
+    return "" if shape.is_valid else "crosses itself"
+
+
+def _name_fault(name: str) -> str:
+    """Why a name is none that a piece may be called by: it could lead out of a folder or off a line."""
+    shown = name[:40]
+    if not name.strip() or len(name) > 80 or not name.isprintable():
+        return f"{shown!r} is no name that can be printed on one line"
+    if "/" in name or "\\" in name or name.startswith("."):
+        return f"“{shown}” is a path, wants a name such as A.2"
+    return ""
 
 
 # placement ------------------------------------------------------------------------------------------------------------

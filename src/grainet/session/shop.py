@@ -14,7 +14,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Self
+from typing import TYPE_CHECKING, Self, TypeVar
 
 from pydantic import ValidationError
 
@@ -48,6 +48,7 @@ KINDS: dict[str, type[Value]] = {
 }  # fmt: skip
 PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:", "air": "air:", "reservation": "reservation:"}
 Listener = Callable[[], None]
+T = TypeVar("T")
 UNTOLD_KIT = ShopKit()
 JUDGED = ("cuts", "temperature_c", "humidity", "limits", "rules", "species", "figure_words", "year")  # what verdicts rest on
 CACHED_FROM = 400  # a smaller rack is worked out again sooner than read
@@ -456,6 +457,17 @@ class Shop:
 
         return lines(self.facts(piece_id), self.wanted(use, design_id).rule)
 
+    def steady(self, work: Callable[[], T]) -> T:
+        """Work that reads the shop on another thread while the window edits it: done again where an edit came between and it failed."""
+        for _ in range(4):
+            version = self.version
+            try:
+                return work()
+            except (KeyError, IndexError, ShopUnusable, RuntimeError):
+                if self.version == version:
+                    raise
+        return work()
+
     # the shop's air -----------------------------------------------------------------------------------------------
     @property
     def air(self) -> list[AirReading]:
@@ -598,6 +610,11 @@ class Shop:
         claim = next((r for r in self.reservations() if r.piece == piece.id and r.whole and r.design not in owners), None)
         if claim is not None:
             return Bar(part=part.id, piece=piece.id, why=f"kept for {claim.claimed_for}")
+        from grainet.grade.judge import plainly_too_small
+
+        upright = not part.tilt_deg and all(t % 180 == 0 for t in part.turns_deg)
+        if upright and plainly_too_small(piece, part, self.kit.cuts) is not None:
+            return None  # the planner says so by the figures, and nobody needs to judge the wood
         rule = rule_for_role(self.kit.every_use, part.role)
         unknown = "" if use_of_role(part.role) else f" (“{part.role}” is no use of the house: judged as strictly as a neck)"
         for word, reason in conditions(piece, rule, self.kit, self.facts(piece.id)):

@@ -121,8 +121,8 @@ class UsesPage(Page):
         self.refresh()
 
     def _previewed(self, asked: UseRule, found: object) -> None:
-        if asked is self.draft and isinstance(found, list):
-            self.changes = found
+        if asked is self.draft:
+            self.changes = found if isinstance(found, list) else []
             self.update()
 
     def _try_field(self, field: QLineEdit, name: str) -> None:

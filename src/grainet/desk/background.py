@@ -1,0 +1,61 @@
+"""Work off the interface thread: every piece of it ends in a value or in a sentence, and what failed stands in the log."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
+
+from grainet.store.log_file import LOG
+
+
+@dataclass(frozen=True)
+class Failed:
+    """What comes back instead of a value where work failed: a sentence for a person."""
+
+    text: str
+
+
+class _Work(QRunnable):
+    def __init__(self, work: Callable[[], object], done: Callable[[object], None]) -> None:
+        super().__init__()
+        self.work, self.done = work, done
+
+    @Slot()
+    def run(self) -> None:
+        try:
+            result = self.work()
+        except Exception as fault:  # whatever it was, somebody waits for an answer
+            LOG.exception("work in the background failed")
+            result = Failed(
+                f"Something unexpected happened ({type(fault).__name__}: {str(fault)[:120]}). Nothing that was kept is lost."
+            )
+        try:
+            self.done(result)
+        except RuntimeError:  # the window closed while this was under way
+            return
+
+
+class Background(QObject):
+    """Runs work on a thread pool and hands the result, or ``Failed``, back on the interface thread."""
+
+    finished = Signal(object, object)
+    failed = Signal(str)
+
+    def __init__(self, threads: int = 2) -> None:
+        super().__init__()
+        self.pool = QThreadPool()
+        self.pool.setMaxThreadCount(threads)
+        self.finished.connect(self._receive)
+
+    def _receive(self, receive: Callable[[object], None], result: object) -> None:
+        if isinstance(result, Failed):
+            self.failed.emit(result.text)
+        receive(result)
+
+    def start(self, work: Callable[[], object], receive: Callable[[object], None], priority: int = 0) -> None:
+        self.pool.start(_Work(work, lambda result: self.finished.emit(receive, result)), priority)
+
+    def wait(self, milliseconds: int = 20_000) -> bool:
+        return self.pool.waitForDone(milliseconds)
