@@ -271,9 +271,11 @@ class Plots(Case):
             path = Path(folder) / "air.csv"
             path.write_text("time,temp,rh\n2026-03-02 08:31,20,40\n2026-03-02 09:31,20,41\n")
             self.find("plots").bring_air(str(path))
+            self.settle()
             self.assertEqual(len(self.shop.air), before + 3)
             path.write_text("nothing\n")
             self.find("plots").bring_air(str(path))
+            self.settle()
             self.assertIn("no readings", self.said[-1])
 
     def test_a_knock_from_a_sound_file_and_from_the_microphone(self):
@@ -293,11 +295,13 @@ class Plots(Case):
                 sound.setframerate(44_100)
                 sound.writeframes(tone.tobytes())
             self.find("plots").bring_sound(str(path))
+            self.settle()
             self.assertRegex(self.find("tape.line").text(), r"^tap 36[78]\.\d d 0\.0[78]")
             self.key(Qt.Key.Key_Return, target=self.find("tape.line"))
             self.assertEqual(len(self.shop.piece("7").taps), 2)
             path.write_bytes(b"RIFF no sound")
             self.find("plots").bring_sound(str(path))
+            self.settle()
             self.assertIn("no plain WAV", self.said[-1])
         self.window.bring_in.bench._take("tap")
         self.settle()
@@ -388,11 +392,10 @@ class SortTheRack(Case):
 
     def test_everything_is_reached_by_mouse_from_the_rail_and_the_rack(self):
         self.window.rail.more.click()
-        menu = self.window.findChild(QMenu, "menu.all")
-        texts = [a.text() for a in menu.actions()]
+        texts = [row.left for row in self.find("actions.list").rows.rows]
         for label in ("Sort the rack", "Plots", "Kit book", "Every rule", "What to mind of the plan"):
             self.assertIn(label, texts)
-        menu.close()
+        self.window.actions_panel.away()
         self.find("rack.question").click()
         menus = [m for m in self.window.rack.question.findChildren(QMenu) if m.isVisible()]
         wanted = next(a for m in menus for a in m.actions() if a.text().startswith("Sort the whole rack"))

@@ -6,7 +6,7 @@ from typing import get_args
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QPainter
-from PySide6.QtWidgets import QMenu, QMessageBox
+from PySide6.QtTest import QTest
 
 from grainet.desk import draw, tokens
 from grainet.desk.pictures import cache_folder, paint
@@ -30,7 +30,8 @@ class Why(WindowTest):
         self.settle()
         first, second = self.find("lookOver").why_text()
         self.assertIn("gives it if", first)
-        self.assertIn("690 × 70 × 22", first)
+        self.assertIn("690 × 78 × 22", first)
+        self.assertIn("Plover neck, by its outline", first)
         for words in ("11.3 %", "days on sticks", "18°/22°", "pins reach 10 of 52"):
             self.assertIn(words, second)
 
@@ -82,16 +83,22 @@ class ReadOnly(WindowTest):
 
 class MenuAndGuide(WindowTest):
     def test_f10_lists_every_action_with_its_key_and_f1_explains(self):
-        self.window.show_menu()
-        menu = self.window.findChild(QMenu, "menu.all")
-        labels = [a.text() for a in menu.actions()]
-        self.assertGreaterEqual(len(labels), 18)
-        self.assertTrue(all(a.shortcut().toString() for a in menu.actions()))
-        menu.close()
-        self.window.show_guide()
-        guide = self.window.findChild(QMessageBox, "guide")
-        self.assertIn("trained practice", guide.text())
-        guide.close()
+        self.key(Qt.Key.Key_F10, target=self.window)
+        panel, rows = self.find("actions"), self.find("actions.list").rows
+        self.assertTrue(panel.isVisible())
+        self.assertTrue(self.window.rect().contains(panel.geometry()), "it fits the window")
+        self.assertGreaterEqual(len(rows.rows), 18)
+        self.assertTrue(all(row.right for row in rows.rows), "each with its key")
+        QTest.keyClicks(self.find("actions.search"), "light")
+        self.assertEqual([row.left for row in rows.rows], ["Light or dark"])
+        before = self.state.theme
+        QTest.keyClick(self.find("actions.search"), Qt.Key.Key_Return)
+        self.settle()
+        self.assertFalse(panel.isVisible())
+        self.assertIsNot(self.state.theme, before, "the first press does something")
+        self.key(Qt.Key.Key_F1, target=self.window)
+        self.assertEqual(self.state.screen, "guide")
+        self.assertIn("trained practice", self.find("guide.page").toPlainText())
 
     def test_length_styles_go_round_and_the_head_follows(self):
         self.state.choose_piece("8")
@@ -103,9 +110,11 @@ class MenuAndGuide(WindowTest):
         self.assertEqual(len(seen), 5)
 
     def test_light_goes_round(self):
-        for wanted in ("light", "dark", "desktop"):
+        seen = [self.state.theme]
+        for _ in range(4):
             self.key(Qt.Key.Key_F9, target=self.window)
-            self.assertEqual(self.shop.kit.theme, wanted)
+            self.assertIsNot(self.state.theme, seen[-1], "every press changes what is seen")
+            seen.append(self.state.theme)
 
 
 class Drawing(unittest.TestCase):

@@ -23,7 +23,7 @@ PLANK = (
     "core 8.9",
     "ring 38 36",
     "slope 1",
-    "bow 2",
+    "bow 2 cup 0",
     "from mill",
     "at C1",
 )
@@ -74,7 +74,7 @@ class TryOut(WindowTest):
             (2390, 49.8, "C1", 3, 2),
         )
         self.assertEqual(self.window.bring_in.tasks, [])
-        self.report("plank by keyboard", 132)
+        self.report("plank by keyboard", 140)
 
     def test_a_slab_by_keyboard(self):
         self.begin_by_key()
@@ -82,7 +82,7 @@ class TryOut(WindowTest):
         self.rack_by_key()
         piece = self.shop.piece("1")
         self.assertEqual((len(piece.width_stations), len(piece.stations), piece.kind, piece.extents[2]), (9, 5, "slab", 1620))
-        self.report("live-edge slab by keyboard", 172)
+        self.report("live-edge slab by keyboard", 176)
 
     def test_a_bundle_by_keyboard(self):
         self.begin_by_key()

@@ -149,7 +149,7 @@ class LookOver(WindowTest):
         lane = self.find("lane.neck")
         self.assertIn("if", lane.accessibleName())
         self.assertIn("9.6", lane.toolTip())
-        self.assertEqual(self.find("rack.3").answer, str(self.shop.verdict("3", "neck").gives))
+        self.assertEqual(self.find("rack.3").answer, str(self.shop.verdict("3", "neck", self.state.design_id).gives))
         self.key(Qt.Key.Key_Up, target=self.window)
         self.assertEqual(self.state.use, "matched_top")
 

@@ -2,20 +2,70 @@
 
 from __future__ import annotations
 
+if __name__ == "__main__":  # before anything is imported that a file of the working folder could stand in for
+    from grainet.isolate import leave_the_working_folder
+
+    leave_the_working_folder()
+
+import os
+import re
 import shutil
+import socket as socket_module
 import sys
 import time
+from collections.abc import Mapping
 from pathlib import Path
 
 STARTED = time.monotonic()
 
 
+def no_screen(environment: Mapping[str, str]) -> str:
+    """Why no window can be opened here, with what works without one; empty where a screen answers.
+
+    Qt would end the program with a signal and blame its own libraries.
+    """
+    if environment.get("QT_QPA_PLATFORM"):
+        return ""
+    display, wayland = environment.get("DISPLAY", ""), environment.get("WAYLAND_DISPLAY", "")
+    instead = "Without one these work: ./run grainet plan, check, grade, import, export, find, sort, plot; and ./run test."
+    if not display and not wayland:
+        return f"Grainet's window wants a screen, and there is none here: neither DISPLAY nor WAYLAND_DISPLAY is set. {instead}"
+    socket = re.fullmatch(r":([0-9]+)(?:\.[0-9]+)?", display)
+    reached = not socket if display else False
+    if socket:
+        reached = _answers(f"/tmp/.X11-unix/X{socket[1]}") or _answers(f"\0/tmp/.X11-unix/X{socket[1]}")
+    if wayland and not reached:
+        path = wayland if wayland.startswith("/") else f"{environment.get('XDG_RUNTIME_DIR', '/run')}/{wayland}"
+        reached = _answers(path)
+    if reached:
+        return ""
+    named = " or ".join(
+        name for name in (f"DISPLAY {display}" if display else "", f"WAYLAND_DISPLAY {wayland}" if wayland else "") if name
+    )
+    return f"Grainet's window wants a screen, and {named} does not answer. {instead}"
+
+
+def _answers(path: str) -> bool:
+    """Whether somebody listens at a local socket."""
+    with socket_module.socket(socket_module.AF_UNIX, socket_module.SOCK_STREAM) as one:
+        one.settimeout(2)
+        try:
+            one.connect(path)
+        except OSError:
+            return False
+    return True
+
+
 def main() -> int:
     """Run the application until its window closes."""
+    if told := no_screen(os.environ):
+        print(told, file=sys.stderr)
+        return 2
     from PySide6.QtCore import QTimer
-    from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
+    from PySide6.QtWidgets import QApplication, QMessageBox
 
     from grainet.demo.make import data_folder, demo_folder, make_demo
+    from grainet.desk.dialogs import folder_to_use
     from grainet.desk.unexpected import Unexpected
     from grainet.desk.window import Window, app_icon, prepare
     from grainet.session.shop import Shop
@@ -49,7 +99,7 @@ def main() -> int:
             if which == "demo":
                 open_window(make_demo(demo_folder()))
                 return
-            folder = QFileDialog.getExistingDirectory(windows[-1] if windows else None, "A shop folder", str(data_folder()))
+            folder = folder_to_use(windows[-1] if windows else None, "A shop folder", data_folder())
             if folder:
                 open_window(Shop.open(Path(folder), create=not any(Path(folder).iterdir())))
         except ShopUnusable as fault:
@@ -77,7 +127,4 @@ def main() -> int:
 
 
 if __name__ == "__main__":
-    from grainet.isolate import leave_the_working_folder
-
-    leave_the_working_folder()
     sys.exit(main())

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from grainet.desk.tokens import HALF_VEIL, VEIL, Theme, font
 from grainet.desk.tokens import LIGHT as LIGHT_ON_WOOD  # wood keeps its light colours, dimmed in dark
@@ -17,9 +18,41 @@ def text_width(text: str, px: float, weight: int = 400, figures: bool = False) -
     return QFontMetricsF(font(px, weight, figures)).horizontalAdvance(text)
 
 
+LEAST_PX = 13.0
+
+
 def fitted(text: str, room: float, px: float, weight: int = 500, figures: bool = False) -> str:
-    """Words cut with an ellipsis to a width."""
-    return QFontMetricsF(font(px, weight, figures)).elidedText(text, Qt.TextElideMode.ElideRight, room)
+    """Words written short enough for a width, never cut with dots: the bracket goes first, then the last clauses, then words."""
+    return _short(text, room, font(px, weight, figures))
+
+
+def _short(text: str, room: float, made: QFont) -> str:
+    metrics = QFontMetricsF(made)
+    if metrics.horizontalAdvance(text) <= room:
+        return text
+    shorter = re.sub(r"\s*\([^()]*\)", "", text)
+    for mark in (";", ":", ","):
+        while metrics.horizontalAdvance(shorter) > room and mark in shorter:
+            shorter = shorter.rpartition(mark)[0].rstrip()
+        if metrics.horizontalAdvance(shorter) <= room:
+            return shorter
+        shorter = re.sub(r"\s*\([^()]*\)", "", text)
+    while metrics.horizontalAdvance(shorter) > room and " " in shorter:
+        shorter = shorter.rpartition(" ")[0].rstrip(" ,;:")
+    while metrics.horizontalAdvance(shorter) > room and len(shorter) > 1:
+        shorter = shorter[:-1]
+    return shorter
+
+
+def in_room(text: str, room: float, px: float, weight: int, figures: bool) -> tuple[str, QFont]:
+    """The words and the letters that fit a width: as they are, a little smaller, narrower, and only then written short."""
+    ways = [(px, figures), (max(LEAST_PX, px - 1.5), figures), (max(LEAST_PX, px - 1), True), (max(LEAST_PX, px - 2.5), True)]
+    made = font(px, weight, figures)
+    for size, narrow in ways:
+        made = font(size, weight, narrow)
+        if QFontMetricsF(made).horizontalAdvance(text) <= room:
+            return text, made
+    return _short(text, room, made), made
 
 
 def write(
@@ -33,14 +66,12 @@ def write(
     figures: bool = False,
     room: float | None = None,
 ) -> float:
-    """Text at a baseline, cut with an ellipsis to ``room``; returns its width."""
-    made = font(px, weight, figures)
-    metrics = QFontMetricsF(made)
-    shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room) if room is not None else text
+    """Text at a baseline, made to fit ``room`` without dots; returns its width."""
+    shown, made = (text, font(px, weight, figures)) if room is None else in_room(text, room, px, weight, figures)
     p.setFont(made)
     p.setPen(colour)
     p.drawText(QPointF(x, baseline), shown)
-    return metrics.horizontalAdvance(shown)
+    return QFontMetricsF(made).horizontalAdvance(shown)
 
 
 def slip(

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPen
+from pydantic import ValidationError
+from PySide6.QtCore import QEvent, QPoint, QRectF, Qt, Signal
+from PySide6.QtGui import QKeySequence, QPainter, QPen
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from grainet.desk import draw
-from grainet.desk.controls import WordButton
+from grainet.desk.controls import WordButton, wrapped
 from grainet.desk.keypad import Keypad
 from grainet.desk.state import State
+from grainet.desk.tape_panel import TapePanel
 from grainet.desk.tokens import HEAD_H, LEFT, font
 from grainet.session.meaning import Meaning
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 from grainet.wood.units import LengthStyle, format_length
-from grainet.wood.value import BadEntry
+from grainet.wood.value import BadEntry, Choose, why_not
 
 TAPE_W = 412
 
@@ -65,16 +67,28 @@ def _nominal(word: str, nominal_mm: float | None, style: LengthStyle) -> str:
 
 
 class TapeLine(QLineEdit):
-    """The tape line: every key is its own while it is open; Enter keeps, Esc drops."""
+    """The tape line: every key is its own while it is open; Enter keeps, Esc drops. While it is empty, undo and redo are the shop's;
+    while words are listed below it, up and down step through them."""
 
     closed = Signal()
+    stepped = Signal(int)
+
+    def event(self, event) -> bool:  # type: ignore[no-untyped-def]
+        if event.type() == QEvent.Type.ShortcutOverride and not self.text():
+            if event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo):
+                event.ignore()
+                return False
+        return super().event(event)
 
     def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        if event.key() == Qt.Key.Key_Escape:
+        key = event.key()
+        if key == Qt.Key.Key_Escape:
             self.clear()
             self.closed.emit()
-            return
-        super().keyPressEvent(event)
+        elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            self.stepped.emit(1 if key == Qt.Key.Key_Down else -1)
+        else:
+            super().keyPressEvent(event)
 
 
 class HeadBand(QWidget):
@@ -88,20 +102,23 @@ class HeadBand(QWidget):
         self.tape = TapeLine(self)
         self.tape.setObjectName("tape.line")
         self.tape.setAccessibleName("Tape line")
-        self.tape.setToolTip("Type a figure: 760 moves the plumb, t 52.4 a thickness there, ? lists the words")
+        self.tape.setToolTip("Type a figure: 760 moves the marker, t 52.4 a thickness there, ? lists the words")
         self.tape.setFrame(False)
         self.tape.setFont(font(20, 600, True))
         self.tape.setPlaceholderText("type a figure, or ?")
         self.tape.textChanged.connect(self._read)
         self.tape.returnPressed.connect(self._keep)
         self.tape.closed.connect(self._close)
+        self.tape.stepped.connect(self._step_words)
         self.keys = WordButton(state, "123", "", False, self, "tape.keys")
         self.keys.setFixedHeight(34)
         self.keys.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.keys.setToolTip("Keys for the tape line, to read a piece in with the mouse alone")
         self.keys.clicked.connect(self._toggle_keypad)
         self.keypad: Keypad | None = None
-        self.gloss, self.bad = "", False
+        self.gloss, self.bad, self.final = "", False, False
+        self.fault: BadEntry | None = None
+        self.panel: TapePanel | None = None
         self.meaning: Meaning | None = None
         state.changed.connect(self.refresh)
         state.said.connect(self._said)
@@ -109,47 +126,71 @@ class HeadBand(QWidget):
         self.refresh()
 
     # the tape line ------------------------------------------------------------------------------------------------
+    def use_panel(self, panel: TapePanel) -> None:
+        """The panel that hangs below: whole sentences, choices and the list of words."""
+        self.panel = panel
+        panel.chosen.connect(self._insert)
+
     def open_with(self, text: str) -> None:
         """Open the tape line with some words typed already."""
         self.tape.setFocus(Qt.FocusReason.ShortcutFocusReason)
         self.tape.setText(text)
+
+    def _step_words(self, by: int) -> None:
+        if self.panel is not None and self.panel.lists:
+            self.panel.words.step(by)
+
+    def _insert(self, text: object) -> None:
+        """A word's example, or the line with what was meant in place of what was unclear."""
+        self.open_with(str(text))
 
     def _toggle_keypad(self) -> None:
         """Show or put away the keypad under the tape line."""
         if self.keypad is None:
             self.keypad = Keypad(self.state, self.tape, self.window())
         self.keypad.setVisible(not self.keypad.isVisible())
-        box = self.tape_box()
-        at = self.mapTo(self.window(), box.bottomRight().toPoint())
+        at = self._below()
         size = self.keypad.sizeHint()
-        self.keypad.setGeometry(at.x() - size.width(), at.y() + 4, size.width(), size.height())
+        self.keypad.setGeometry(at.x() - size.width(), at.y(), size.width(), size.height())
         self.keypad.raise_()
         self.tape.setFocus()
+        self._look()
+
+    def _below(self) -> QPoint:
+        """The corner that hangs from the tape line's lower right."""
+        corner = self.tape_box().bottomRight().toPoint()
+        return self.mapTo(self.window(), corner) + QPoint(0, 4)
 
     def _read(self, text: str) -> None:
-        self.meaning, self.bad = None, False
+        self.meaning, self.bad, self.final, self.fault = None, False, False, None
         if text.strip():
             try:
                 self.meaning = self.state.understand(text, by=self.state.tape_by)
-                self.gloss = f"{self.meaning.gloss}: Enter keeps it"
+                listing = self.meaning.lists is not None
+                self.gloss = "up and down, then Enter" if listing else f"{self.meaning.gloss}: Enter keeps it"
             except BadEntry as fault:
-                self.gloss, self.bad = str(fault), True
-            except ValueError as fault:  # a figure that the value itself refuses
-                first = str(fault).splitlines()
-                self.gloss, self.bad = f"cannot be kept: {first[2].strip() if len(first) > 2 else first[0]}", True
+                self.gloss, self.bad, self.fault = str(fault), True, fault
+            except ValidationError as fault:  # a figure that the value itself refuses
+                self.gloss, self.bad = f"This cannot be kept: {why_not(fault)}.", True
         else:
             self.gloss = ""
-        self.update()
+        self._look()
 
     def _keep(self) -> None:
+        if self.panel is not None and self.panel.lists and self.panel.words.take_current():
+            return
         if self.state.piece is None and self.tape.text().strip() and self.state.screen == "bring_in":
             self.state.new_piece()
             self._read(self.tape.text())
         if self.meaning is None:
             if self.tape.text().strip() and not self.bad:
                 self._read(self.tape.text())
+            self.final = True  # now the person has finished typing, and what is wrong may be said in red
+            self._look()
             return
         meaning = self.meaning
+        if meaning.lists is not None:
+            return
         self.state.tape_by = ""
         self.tape.clear()
         self.state.keep_meaning(meaning)
@@ -157,14 +198,42 @@ class HeadBand(QWidget):
     def _close(self) -> None:
         self.state.tape_by = ""
         self.gloss = ""
+        if self.panel is not None:
+            self.panel.away()
         self.tape.clearFocus()
         parent = self.window()
         parent.setFocus()
         self.update()
 
     def _said(self, text: str, caution: bool) -> None:
-        self.gloss, self.bad = text, caution
+        self.gloss, self.bad, self.final, self.fault = text, caution, caution, None
+        self._look()
+
+    def _look(self) -> None:
+        """Show the answer where it fits: in the head, or whole in the panel, with what may be chosen."""
         self.update()
+        if self.panel is None:
+            return
+        left = self.keypad.width() + 8 if self.keypad is not None and self.keypad.isVisible() else 0
+        self.panel.under(self._below() - QPoint(left, 0))
+        typed = self.tape.text()
+        if typed.strip().startswith("?"):
+            self.panel.list_words(typed.strip()[1:])
+        elif isinstance(self.fault, Choose):
+            self.panel.offer(self.gloss, typed, self.fault.found, self.fault.choices, self.final)
+        elif self.gloss and not self._fits():
+            self.panel.say(self.gloss, self.bad and self.final)
+        else:
+            self.panel.away()
+
+    def _gloss_room(self) -> QRectF:
+        box = self.tape_box()
+        wide = self._tape_wide(box)
+        return QRectF(box.x() + wide + 12, box.y() + 3, box.width() - wide - 70, box.height() - 6)
+
+    def _fits(self) -> bool:
+        """Whether the answer stands whole in the head, in two lines."""
+        return len(wrapped(self.gloss, 13, self._gloss_room().width() - 2)) <= 2
 
     # layout and painting ------------------------------------------------------------------------------------------
     def refresh(self) -> None:
@@ -190,12 +259,9 @@ class HeadBand(QWidget):
         p.setBrush(theme.slip)
         p.setPen(QPen(theme.chalk if self.tape.hasFocus() else theme.edge, 2 if self.tape.hasFocus() else 1))
         p.drawRoundedRect(box, 4, 4)
-        colour = theme.wine if self.bad else theme.ink2
-        self._gloss(
-            p,
-            QRectF(box.x() + self._tape_wide(box) + 12, box.y() + 3, box.width() - self._tape_wide(box) - 70, box.height() - 6),
-            colour,
-        )
+        colour = theme.wine if self.bad and self.final else theme.ink2
+        if self._fits():
+            self._gloss(p, self._gloss_room(), colour)
         self._name(p, box.x() - 14)
 
     def _tape_wide(self, box: QRectF) -> int:

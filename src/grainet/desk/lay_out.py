@@ -176,7 +176,7 @@ class LayOut(QWidget):
         self.ghost = GhostPart(self)
         self.plan_it = WordButton(state, "Plan the build", "Ctrl+Enter", True, self, "layOut.plan")
         self.plan_it.clicked.connect(self.chalk_action)
-        self.keep_it = WordButton(state, "Saw it", "S", False, self, "layOut.keep")
+        self.keep_it = WordButton(state, "Saw it", "Alt+S", False, self, "layOut.keep")
         self.keep_it.clicked.connect(self.keep_plan)
         self.minds = MindsPanel(state, self)
         self.minds.closed.connect(lambda: self.show_minds(False))

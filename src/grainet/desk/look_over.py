@@ -186,9 +186,10 @@ class LookOver(QWidget):
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         giving, wont = self._shown()
+        lanes = 2 if height < 500 else 3 if height < 660 else MOST_LANES  # low windows scroll lanes rather than shrink the wood
         room = (
             height
-            - min(len(giving), MOST_LANES) * 36
+            - min(len(giving), lanes) * 36
             - (WONT_H if wont else 0)
             - WHY_H
             - KEY_H

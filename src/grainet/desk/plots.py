@@ -9,13 +9,14 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMenu, QWidget
+from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu, QWidget
 
 from grainet.chart.figure import Chart, empty
 from grainet.desk import draw
 from grainet.desk.background import Failed
 from grainet.desk.chart_view import ChartView, write_any
 from grainet.desk.controls import WordButton
+from grainet.desk.dialogs import file_to_read, file_to_write
 from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT, font
 from grainet.exchange.json_file import Unusable
@@ -252,7 +253,7 @@ class Plots(QWidget):
         from grainet.exchange.wav import after_the_knock, read_wav
         from grainet.instruments.stand_ins import tone_of
 
-        chosen = path or QFileDialog.getOpenFileName(self, "A knock on the piece in hand", "", "WAV (*.wav)")[0]
+        chosen = path or file_to_read(self, "A knock on the piece in hand", "WAV (*.wav)")
         if not chosen:
             return
 
@@ -286,7 +287,7 @@ class Plots(QWidget):
         """Readings of the air from a CSV list."""
         from grainet.exchange.air_file import read_air
 
-        chosen = path or QFileDialog.getOpenFileName(self, "A list of the air's readings", "", "CSV (*.csv *.txt)")[0]
+        chosen = path or file_to_read(self, "A list of the air's readings", "CSV (*.csv *.txt)")
         if not chosen:
             return
 
@@ -313,7 +314,7 @@ class Plots(QWidget):
         form = ""
         chosen = path
         if not chosen:
-            chosen, form = QFileDialog.getSaveFileName(self, "Save the plot", f"{name}.pdf", FORMS)
+            chosen, form = file_to_write(self, "Save the plot", f"{name}.pdf", FORMS)
         if not chosen:
             return
         target = Path(chosen)
@@ -332,7 +333,7 @@ class Plots(QWidget):
         from grainet.exchange.json_file import write_bytes
 
         name = f"No {self.state.piece_id}" if self.of_piece else "The shop"
-        chosen = path or QFileDialog.getSaveFileName(self, "Plots to print", f"{name} plots.pdf", "PDF (*.pdf)")[0]
+        chosen = path or file_to_write(self, "Plots to print", f"{name} plots.pdf", "PDF (*.pdf)")[0]
         if not chosen:
             return
         kept, charts = self.kind, []

@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
-from PySide6.QtWidgets import QAbstractButton, QFileDialog, QScrollArea, QWidget
+from PySide6.QtWidgets import QAbstractButton, QScrollArea, QWidget
 
 from grainet.build.shape import as_array
 from grainet.desk import draw
 from grainet.desk.axis import Axis
 from grainet.desk.controls import WordButton, count_of, left_words
+from grainet.desk.dialogs import file_to_write
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
@@ -229,7 +230,7 @@ class SawAndWait(QWidget):
             self.state.said.emit("there is no plan to print yet: F4", True)
             return
         if not path:
-            path, _ = QFileDialog.getSaveFileName(self, "Cut map", f"{laid.id} No {board}.pdf", "PDF (*.pdf)")
+            path, _ = file_to_write(self, "Cut map", f"{laid.id} No {board}.pdf", "PDF (*.pdf)")
         if not path:
             return
         name = next((d.name for d in self.state.shop.designs() if d.id == laid.id), laid.id)
@@ -292,8 +293,10 @@ class SawAndWait(QWidget):
             self._shown_step = (board, upcoming.n)
             self.scroll.ensureVisible(10, upcoming.n * LANE_H - LANE_H // 2, 0, 2 * LANE_H)
         self.tick_it.say("Step done" if upcoming else "All sawn" if steps else "Nothing to saw", upcoming is not None)
-        self.tick_it.setGeometry(self.width() - RIGHT - 180, 5, 180, 44)
-        self.print_it.setGeometry(self.width() - RIGHT - 310, 5, 120, 44)
+        self.scroll.setVisible(laid is not None and board is not None)
+        wide, second = max(180, self.tick_it.sizeHint().width()), max(120, self.print_it.sizeHint().width())
+        self.tick_it.setGeometry(self.width() - RIGHT - wide, 5, wide, 44)
+        self.print_it.setGeometry(self.width() - RIGHT - wide - 10 - second, 5, second, 44)
         self.print_it.say("Cut map", bool(steps))
         self.update()
 
@@ -332,7 +335,10 @@ class SawAndWait(QWidget):
         p.fillRect(self.rect(), theme.bench)
         laid, board = self.laid, self.board_id
         if laid is None or board is None:
-            draw.write(p, AXIS_X, 80, "Nothing is laid out yet. Plan a build first: F4", theme.ink, 17, 600)
+            first = "Nothing is laid out yet. Plan a build first: F4"
+            then = "Its cuts then stand here one by one, with what to mind at each; what still has to settle waits below."
+            draw.write(p, AXIS_X, STRIP_H + 44, first, theme.ink, 17, 600)
+            draw.write(p, AXIS_X, STRIP_H + 70, then, theme.ink2, 15, room=self.width() - AXIS_X - RIGHT)
         else:
             p.fillRect(QRectF(0, self.scroll.y(), self.width(), self.scroll.height()), theme.ground)
             self._live(p, laid, laid.job.piece(board))

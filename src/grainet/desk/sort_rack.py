@@ -10,10 +10,11 @@ from pathlib import Path
 
 from PySide6.QtCore import QModelIndex
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QListView
+from PySide6.QtWidgets import QComboBox, QLineEdit, QListView
 
 from grainet.desk import draw
 from grainet.desk.controls import Page, WordButton
+from grainet.desk.dialogs import file_to_write
 from grainet.desk.sort_list import RowPainter, Rows
 from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT, font
@@ -46,6 +47,7 @@ class SortRack(Page):
         self._key: tuple[object, ...] | None = None
         self._asked: tuple[object, ...] | None = None
         self._shown: tuple[object, ...] | None = None
+        self._opened_for: object = None
         self.model = Rows()
         self.list = QListView(self)
         self.list.setObjectName("sortRack.list")
@@ -104,6 +106,13 @@ class SortRack(Page):
             self.chips[word] = chip
 
     # what is shown ------------------------------------------------------------------------------------------------
+    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        """A question that the rack was asked opens on its answer."""
+        if self.state.asked is not None and self.state.asked is not self._opened_for:
+            self._opened_for = self.state.asked
+            self.mode, self._key = "find", None
+        super().showEvent(event)
+
     def show_mode(self, name: str) -> None:
         self.mode = name
         self._key = None
@@ -247,7 +256,7 @@ class SortRack(Page):
             "claims": "Claims",
             "supply": "Suppliers",
         }[self.mode]
-        chosen = path or QFileDialog.getSaveFileName(self, title, f"{title}.pdf", "PDF (*.pdf);;CSV table (*.csv)")[0]
+        chosen = path or file_to_write(self, title, f"{title}.pdf", "PDF (*.pdf);;CSV table (*.csv)")[0]
         if not chosen:
             return
         rows = [ReportRow(r.head, r.piece, r.first, r.second, r.right) for r in self.model.rows]

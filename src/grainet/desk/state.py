@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -135,9 +136,10 @@ class State(QObject):
             self.background.start(lambda: self._answer(query), lambda found: self._answered(query, version, found), 4)
         return self._answers[1] if self._answers is not None else None
 
-    def _answer(self, query: Query) -> frozenset[str]:
+    def _answer(self, query: Query) -> tuple[frozenset[str], frozenset[str]]:
         self.shop.keep_rows(0.5)
-        return self.shop.ask(query)
+        free, held = self.shop.steady(lambda: self.shop.answers(query))
+        return (held, frozenset()) if "promised" in query.words else (free, held)
 
     def _answered(self, query: Query, version: int, found: object) -> None:
         self._asking = False
@@ -145,14 +147,14 @@ class State(QObject):
             isinstance(found, Failed) and query is self.asked
         ):  # no answer is an answer too: the question stands, nothing is hidden
             self._answers = (version, frozenset(p.id for p in self.shop.pieces()))
-        if query is self.asked and isinstance(found, frozenset):
+        if query is self.asked and isinstance(found, tuple):
             fresh = self._answers is None
-            self._answers = (version, found)
+            free, held = found
+            self._answers = (version, free)
             if fresh:
-                self.said.emit(
-                    f"{len(found)} of {len(self.shop.pieces())}: {query.said(self.shop.kit.length_style)}; ask for nothing to see all",
-                    False,
-                )
+                more = f"; {len(held)} more promised or kept: add promised" if held else ""
+                asked = query.said(self.shop.kit.length_style)
+                self.said.emit(f"{len(free)} of {len(self.shop.pieces())}: {asked}{more}; ask for nothing to see all", False)
         self._soon()
 
     def choose_use(self, use: str) -> None:
@@ -354,6 +356,11 @@ class State(QObject):
         if self.keep(f"No. {number} begun", Piece(id=number, racked=False)):
             self.piece_id, self.plumb_mm = number, 0.0
             self._soon()
+
+    def save_elsewhere(self, folder: Path) -> None:
+        """Write the shop to a new folder and go on there. Raises ShopUnusable."""
+        self.shop.save_elsewhere(folder)
+        self.pictures.folder = folder
 
     def undo(self, forward: bool = False) -> None:
         try:

@@ -6,43 +6,33 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtCore import QEvent, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication, QIcon, QKeySequence
-from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
+from grainet.desk.actions_panel import ActionsPanel
 from grainet.desk.board import moved_ring
 from grainet.desk.controls import arrow_step_mm, count_of
+from grainet.desk.dialogs import file_to_read, file_to_write, give_keys_back
 from grainet.desk.head_band import HeadBand
+from grainet.desk.notice_band import NoticeBand
 from grainet.desk.rack_band import RackBand
-from grainet.desk.rail import STOPS, Rail
+from grainet.desk.rail import STOPS, Rail, fitting
 from grainet.desk.ruler_band import RulerBand
 from grainet.desk.state import State
-from grainet.desk.tokens import font, palette
+from grainet.desk.tape_panel import TapePanel
+from grainet.desk.tokens import font, palette, theme_for
 from grainet.desk.worker_client import WorkerClient
 from grainet.exchange.json_file import Unusable
 from grainet.session.shop import Shop
+from grainet.store.shop_file import ShopUnusable
+from grainet.wood.piece import Piece
 from grainet.wood.units import LENGTH_STYLES
 
 if TYPE_CHECKING:
     from grainet.desk.bring_in import BringIn
     from grainet.desk.photo_screen import PhotoScreen
     from grainet.desk.stock_list import StockList
-
-GUIDE = """<h3>The way of one board</h3>
-<p><b>F2 Bring in</b>: type figures into the tape line: <b>760</b> moves the plumb, <b>t 52.4</b> is a thickness there, <b>w 231</b> a width,
-<b>e 148 186</b> live edges, <b>kg 31.4</b>, <b>mc 8.4</b>, <b>k 24x18</b> a knot; <b>?</b> lists all words. Or press what is dashed.</p>
-<p><b>F3 Look over</b>: lanes say what each stretch gives. Up and down pick a lane; the rack answers for it.</p>
-<p><b>F4 Lay out</b>: drag a part on the board, plan the build over the whole rack (Ctrl+Enter), then Saw it (S).</p>
-<p><b>F5 Saw and wait</b>: tick the cuts (Space or Ctrl+Enter); Ctrl+P prints the list and the true-size map.</p>
-<p><b>F6 Put back</b>: offcuts come back to the rack; type their shelf: <b>at C3</b>.</p>
-<p>At the bench: <b>F7</b> reads the instrument that is wanted next, <b>#18</b> (or a scanned label) opens a piece, <b>part 700x90</b> says what
-flattening would leave of a part, <b>/</b> rolls the board over, photos are made true from four corners and points on the edges.</p>
-<p><b>F11 Sort the rack</b>: what is fit for a use, best first, and why not the others; wood by size; the stash; claims; suppliers.
-<b>F12 Plots</b>: settling, weighings, movement, air, density, the whole rack. <b>F8 Kit book</b>: machines, glues, meters, house rules, what
-uses want, species, the brief. <b>Ctrl+U</b> in Look over lists every rule, <b>Ctrl+G</b> in Lay out what to mind.</p>
-<p>PgUp and PgDn change the piece, arrows move the plumb, Tab steps through everything, Ctrl+Z and Ctrl+Shift+Z undo and redo,
-F8 is the kit book, F9 changes light and dark, F10 lists every action.</p>
-<p>Weight, strength and moisture figures are estimates. A listed cut is not a safe cut: follow manuals, local codes and trained practice.</p>"""
 
 
 def _plain_screen(name: str):  # type: ignore[no-untyped-def]
@@ -51,10 +41,14 @@ def _plain_screen(name: str):  # type: ignore[no-untyped-def]
 
     classes = {
         "saw_and_wait": "SawAndWait", "put_back": "PutBack", "kit_book": "KitBook", "photo_screen": "PhotoScreen", "stock_list": "StockList",
-        "plots": "Plots", "sort_rack": "SortRack",
+        "plots": "Plots", "sort_rack": "SortRack", "guide_screen": "GuideScreen", "aside_screen": "AsideScreen",
     }  # fmt: skip
-    module = "photo_screen" if name == "photo" else name
+    module = {"photo": "photo_screen", "guide": "guide_screen", "aside": "aside_screen"}.get(name, name)
     return getattr(import_module(f"grainet.desk.{module}"), classes[module])
+
+
+OPENS_AT = (1280, 800)
+FRAME = (2, 40)  # a usual title bar and its rim, where nobody has told yet
 
 
 class Screens(dict[str, QWidget]):
@@ -76,12 +70,14 @@ class Window(QWidget):
         super().__init__()
         self.state = State(shop)
         self.worker = WorkerClient()
+        self.actions_panel: ActionsPanel | None = None
+        self.before = "look_over"  # the screen that the guide was opened from
         self.open_shop = open_shop
-        name = shop.kit.name + (" (read only: open in another window)" if shop.file.read_only else "")
+        name = shop.kit.name + (f" (to be read only: {shop.file.read_only_because})" if shop.file.read_only else "")
         self.setWindowTitle(f"Grainet: {name}")
         self.setObjectName("window")
-        self.setMinimumSize(1024, 700)
-        self.resize(1280, 800)
+        self.setMinimumSize(960, 600)
+        self.resize(self._free_size())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._bands()
         self._actions()
@@ -94,6 +90,16 @@ class Window(QWidget):
         QTimer.singleShot(40, self._make_the_rest)
         QTimer.singleShot(600, self.worker.start)
 
+    def _free_size(self) -> QSize:
+        """1280 x 800, or what the screen has free once a title bar and the desktop's own bars have theirs."""
+        screen = self.screen() or QGuiApplication.primaryScreen()
+        if screen is None:
+            return QSize(*OPENS_AT)
+        free = screen.availableGeometry().size() - QSize(*FRAME)
+        if QGuiApplication.platformName() in ("offscreen", "minimal"):
+            free = QSize(*OPENS_AT)
+        return QSize(min(OPENS_AT[0], max(960, free.width())), min(OPENS_AT[1], max(600, free.height())))
+
     # building -----------------------------------------------------------------------------------------------------
     def _bands(self) -> None:
         state = self.state
@@ -104,26 +110,34 @@ class Window(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for band in (self.rack, self.head, self.ruler):
+        self.notice = NoticeBand(state)
+        self.notice.save_wanted.connect(lambda: self.save_elsewhere())
+        self.notice.aside_wanted.connect(lambda: self.show_screen("aside"))
+        for band in (self.rack, self.head, self.notice, self.ruler):
             column.addWidget(band)
+        self.panel = TapePanel(state, self)
+        self.head.use_panel(self.panel)
         column.addWidget(self.work, 1)
         column.addWidget(self.rail)
         for name, stop in self.rail.stops.items():
             stop.clicked.connect(lambda _=False, n=name: self.show_screen(n))
-        self.rail.more.clicked.connect(self.show_menu)
+        self.rail.more.clicked.connect(self.show_actions)
 
     def _actions(self) -> None:
         rows = [(label, key, lambda s=screen: self.show_screen(s)) for screen, key, label in STOPS]
         rows += [
             ("Sort the rack", "F11", lambda: self.show_screen("sort_rack")), ("Plots", "F12", lambda: self.show_screen("plots")),
-            ("Kit book", "F8", lambda: self.show_screen("kit_book")), ("Guide", "F1", self.show_guide), ("Light or dark", "F9", self.switch_light),
-            ("All actions", "F10", self.show_menu), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", lambda: self.state.tape_wanted.emit("ask ")),
+            ("Kit book", "F8", lambda: self.show_screen("kit_book")), ("Guide", "F1", lambda: self.show_screen("guide")), ("Light or dark", "F9", self.switch_light),
+            ("All actions", "F10", self.show_actions), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", lambda: self.state.tape_wanted.emit("ask ")),
             ("Read an instrument", "F7", lambda: self.bring_in.bench.read_next()), ("Photograph a side", "Ctrl+Shift+F", lambda: self._open_photos()),
             ("Print a label", "Ctrl+Shift+L", lambda: self.print_labels(False)), ("Print a sheet of labels", "Ctrl+Alt+L", lambda: self.print_labels(True)),
             ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()), ("Every rule", "Ctrl+U", self._show_rules),
             ("What to mind of the plan", "Ctrl+G", lambda: self.screens["lay_out"].show_minds()),  # type: ignore[attr-defined]
             ("Do the chalk action", "Ctrl+Return", self.chalk_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
             ("Bring in a list", "Ctrl+O", self.bring_list), ("Write the stock to a file", "Ctrl+E", self.write_list), ("Print", "Ctrl+P", self._print), ("Save the plot as a file", "Ctrl+S", self._save),
+            ("Accept the plan: saw it", "Alt+S", lambda: self.screens["lay_out"].keep_plan()),  # type: ignore[attr-defined]
+            ("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda: self.save_elsewhere()), ("See what was set aside", "Ctrl+Shift+A", lambda: self.show_screen("aside")),
+            ("Every word of the tape line", "Ctrl+H", lambda: self.state.tape_wanted.emit("?")),
             ("Open another shop", "Ctrl+Shift+O", lambda: self.open_shop and self.open_shop("choose")), ("Change how lengths are shown", "Ctrl+L", self.next_length_style),
             ("Next piece", "PgDown", lambda: self.state.step_piece(1)), ("Piece before", "PgUp", lambda: self.state.step_piece(-1)),
         ]  # fmt: skip
@@ -187,6 +201,8 @@ class Window(QWidget):
     # screens ------------------------------------------------------------------------------------------------------
     def show_screen(self, name: str) -> None:
         """Show a screen; an empty shop's Bring in is the first start."""
+        if name in ("guide", "aside") and self.state.screen not in ("guide", "aside"):
+            self.before = self.state.screen
         self.state.screen = name
         if name == "bring_in" and not self.state.shop.pieces():
             name = "first_start"
@@ -204,6 +220,7 @@ class Window(QWidget):
             wanted = self.screens["bring_in" if self.state.shop.pieces() else "first_start"]
             if self.work.currentWidget() is not wanted:
                 self.work.setCurrentWidget(wanted)
+        self.notice.refresh()
         self._axis()
         self._rail_lines()
         for band in (self.rack, self.head, self.ruler, self.rail):
@@ -226,40 +243,41 @@ class Window(QWidget):
         pieces = shop.pieces()
         piece = self.state.piece
         unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.facts(piece.id).question)) if piece else 0
-        stops["bring_in"].say(
-            f"No. {piece.id}, {unread} not read" if piece and unread else f"No. {piece.id}, all read" if piece else "start here",
-            bool(unread) or piece is None,
+        number = f"No. {piece.id}" if piece else ""
+        if piece:
+            lines = (f"{number}, {unread} not read", f"{unread} not read") if unread else (f"{number}, all read", "all read")
+            stops["bring_in"].say(fitting(*lines), bool(unread))
+            stops["look_over"].say(
+                fitting(f"{number}, {count_of(len(piece.defects), 'trouble')}", count_of(len(piece.defects), "trouble")), False
+            )
+        else:
+            stops["bring_in"].say("start here", True)
+            stops["look_over"].say("after a first piece", False)
+        self._plan_lines(pieces)
+        loose = sum(1 for p in pieces if p.parent and not p.place)
+        stops["put_back"].say(
+            fitting(f"{count_of(loose, 'offcut')} to shelve", f"{loose} to shelve") if loose else "nothing to put back", loose > 0
         )
-        stops["look_over"].say(
-            f"No. {piece.id}, {count_of(len(piece.defects), 'trouble')}" if piece else "after the first piece", False
-        )
+
+    def _plan_lines(self, pieces: list[Piece]) -> None:
+        """What waits at laying out and at the saw."""
+        shop, stops, design = self.state.shop, self.rail.stops, self.state.design
         laid = shop.all_laid()
-        design = self.state.design
         fresh = getattr(self.screens.get("lay_out"), "fresh", None)
-        planned = design is not None and fresh is not None and fresh[0].builds[0].id == design.id
-        said = (
-            f"{design.name}: planned, press Saw it"
-            if planned
-            else f"{design.name}: laid out"
-            if design and shop.laid(design.id)
-            else f"{design.name}: not planned"
-            if design
-            else "no build yet"
-        )
-        stops["lay_out"].say(said, bool(design) and not shop.laid(design.id))  # type: ignore[union-attr]
+        if design is None:
+            stops["lay_out"].say("no build yet", False)
+        else:
+            kept = shop.laid(design.id) is not None
+            planned = fresh is not None and fresh[0].builds[0].id == design.id
+            word = "Alt+S to saw it" if planned else "laid out" if kept else "not planned"
+            stops["lay_out"].say(fitting(f"{design.name}: {word}", word), not kept)
         left = sum(1 for one in laid for b in one.boards for n in one.cuts_of(b) if n not in one.done)
         saw: Any = self.screens.get("saw_and_wait")
         waits = len(saw.waits()) if saw is not None else 0
+        cuts = count_of(left, "cut")
         stops["saw_and_wait"].say(
-            f"{left} cuts to make, {waits} waiting"
-            if laid
-            else f"nothing laid out, {waits} waiting"
-            if pieces
-            else "nothing laid out",
-            left > 0,
+            fitting(f"{cuts}, {waits} waiting", cuts) if laid else f"{waits} waiting" if pieces else "nothing laid out", left > 0
         )
-        loose = sum(1 for p in pieces if p.parent and not p.place)
-        stops["put_back"].say(f"{count_of(loose, 'offcut')} to shelve" if loose else "nothing to put back", loose > 0)
 
     # actions ------------------------------------------------------------------------------------------------------
     def chalk_action(self) -> None:
@@ -309,25 +327,38 @@ class Window(QWidget):
         kit = self.state.shop.kit
         order = ("light", "dark", "desktop")
         new = order[(order.index(kit.theme) + 1) % 3]
+        if kit.theme == "desktop":  # the first press changes what is seen
+            new = "light" if self.state.theme.dark else "dark"
+        elif theme_for(new) is self.state.theme:
+            new = order[(order.index(new) + 1) % 3]
         self.state.keep(f"{new} colours", kit.changed(theme=new))
         self.state.said.emit(f"colours: {new}", False)
 
-    def show_menu(self) -> None:
-        menu = QMenu(self)
-        menu.setObjectName("menu.all")
-        for action in self.actions_list:
-            menu.addAction(action)
-        more = self.rail.more
-        menu.popup(more.mapToGlobal(more.rect().topRight()) - menu.rect().bottomRight())
+    def show_actions(self) -> None:
+        """Every action in a list that is searched by typing; pressed again it goes away."""
+        if self.actions_panel is None:
+            self.actions_panel = ActionsPanel(self.state, self.actions_list, self)
+        if self.actions_panel.isVisible():
+            self.actions_panel.away()
+        else:
+            self.actions_panel.open()
 
-    def show_guide(self) -> None:
-        box = QMessageBox(self)
-        box.setWindowTitle("Guide")
-        box.setObjectName("guide")
-        box.setTextFormat(Qt.TextFormat.RichText)
-        box.setText(GUIDE)
-        box.setStandardButtons(QMessageBox.StandardButton.Close)
-        box.open()
+    def save_elsewhere(self, path: str | None = None) -> None:
+        """Write the whole shop, with what is kept in memory only, to a new folder and go on there."""
+        chosen = (
+            path
+            or file_to_write(self, "Save the shop as a new folder", f"{self.state.shop.kit.name}.grainet", "Shops (*.grainet)")[0]
+        )
+        if not chosen:
+            return
+        folder = Path(chosen if chosen.endswith(".grainet") else f"{chosen}.grainet")
+        try:
+            self.state.save_elsewhere(folder)
+        except ShopUnusable as fault:
+            self.state.said.emit(str(fault), True)
+            return
+        self.state.said.emit(f"the shop is in {folder.name} now, and you are working in it", False)
+        self.refresh()
 
     def _open_photos(self) -> None:
         self.show_screen("bring_in")
@@ -347,7 +378,7 @@ class Window(QWidget):
             return
         again = piece.photo(side) if how == "again" else None
         if how == "file" and not path:
-            path, _ = QFileDialog.getOpenFileName(self, "A photo", "", "Pictures (*.png *.jpg *.jpeg)")
+            path = file_to_read(self, "A photo", "Pictures (*.png *.jpg *.jpeg)")
             if not path:
                 return
         camera = self.bring_in.bench.stand_in("camera")
@@ -381,7 +412,7 @@ class Window(QWidget):
             return
         if not path:
             name = "labels.pdf" if sheet else f"label-{chosen[0].id}.pdf"
-            path, _ = QFileDialog.getSaveFileName(self, "Labels as PDF", name, "PDF (*.pdf)")
+            path, _ = file_to_write(self, "Labels as PDF", name, "PDF (*.pdf)")
         if not path:
             return
         try:
@@ -400,7 +431,7 @@ class Window(QWidget):
         from grainet.session.bringing_in import preview
 
         if not path:
-            path, _ = QFileDialog.getOpenFileName(self, "A stock list", "", "Stock (*.json *.csv)")
+            path = file_to_read(self, "A stock list", "Stock (*.json *.csv)")
         if not path:
             return
         file = Path(path)
@@ -428,13 +459,14 @@ class Window(QWidget):
         box.setWindowTitle("Nothing was brought in")
         box.setObjectName("faults")
         box.setText("\n".join(lines[:20]) + (f"\nand {len(lines) - 20} more" if len(lines) > 20 else ""))
+        box.finished.connect(lambda _: give_keys_back(self))
         box.open()
 
     def write_list(self, path: str | None = None) -> None:
         from grainet.exchange.stock import write_stock
 
         if not path:
-            path, _ = QFileDialog.getSaveFileName(self, "Write the stock", "stock.json", "Stock (*.json *.csv)")
+            path, _ = file_to_write(self, "Write the stock", "stock.json", "Stock (*.json *.csv)")
         if not path:
             return
         try:
@@ -477,10 +509,10 @@ class Window(QWidget):
             self.show_screen("look_over" if self.state.screen != "look_over" else "bring_in")
         elif key in (Qt.Key.Key_Home, Qt.Key.Key_End) and self._taking_in():
             screen.step_corner(-1 if key == Qt.Key.Key_Home else 1)
-        elif key == Qt.Key.Key_S and self.state.screen == "lay_out":
-            self.screens["lay_out"].keep_plan()  # type: ignore[attr-defined]
         elif key == Qt.Key.Key_Escape and self._taking_in():
             screen.let_go()
+        elif key == Qt.Key.Key_Escape and self.state.screen in ("guide", "aside"):
+            self.show_screen(self.before)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._taking_in() and screen.board.close_polygon():
             pass
         else:
@@ -535,6 +567,8 @@ class Window(QWidget):
     # events -------------------------------------------------------------------------------------------------------
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
+        if self.actions_panel is not None and self.actions_panel.isVisible():
+            self.actions_panel.place()
         QTimer.singleShot(0, self.refresh)
 
     def changeEvent(self, event) -> None:  # type: ignore[no-untyped-def]

@@ -5,6 +5,11 @@
 
 from __future__ import annotations
 
+if __name__ == "__main__":  # before anything is imported that a file of the working folder could stand in for
+    from grainet.isolate import leave_the_working_folder
+
+    leave_the_working_folder()
+
 import json
 import os
 import sys
@@ -59,7 +64,4 @@ def _say(message: dict[str, object]) -> None:
 
 
 if __name__ == "__main__":
-    from grainet.isolate import leave_the_working_folder
-
-    leave_the_working_folder()
     main()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import TYPE_CHECKING
 
@@ -12,6 +12,7 @@ from grainet.wood.figure import house_word
 
 if TYPE_CHECKING:
     from grainet.grade.ranking import Standing
+    from grainet.kit.uses import UseRule
 
 GROUP_WORDS = {
     "now": "Can make it now", "soon": "Within a month, or once something is done", "later": "Later", "unread": "Not known yet: read what is missing", "never": "Never, and why",
@@ -34,6 +35,7 @@ class ListRow:
     second: str = ""
     right: str = ""
     caution: bool = False
+    shown: str = ""  # how the piece is called where it is not by its own number: a bundle
 
 
 Listed = tuple[str, list[ListRow]]  # the sentence above the list, and its rows
@@ -44,15 +46,48 @@ def for_a_use(shop: Shop, use: str, today: date, design_id: str | None = None) -
     from grainet.session.sorting import sorted_rack
 
     found = sorted_rack(shop, use, today, design_id=design_id)
-    counts = {group: sum(s.group == group for s in found) for group in GROUP_WORDS}
+    listed = _with_bundles(shop, found, use, today, design_id)
+    counts = {group: sum(g == group for _, g in listed) for group in GROUP_WORDS}
     rows: list[ListRow] = []
     for group, words in GROUP_WORDS.items():
         if counts[group]:
             rows.append(ListRow(head=f"{words}: {counts[group]}"))
-            rows += [_standing_row(shop, s, today) for s in found if s.group == group]
+            rows += [row for row, g in listed if g == group]
     label = shop.wanted(use, design_id).said
-    said = f"{label}: {counts['now']} of {len(found)} can make it now, {counts['soon']} within a month or once something is done"
+    said = f"{label}: {counts['now']} of {len(listed)} can make it now, {counts['soon']} within a month or once something is done"
     return said, rows
+
+
+def _with_bundles(shop: Shop, found: list[Standing], use: str, today: date, design_id: str | None) -> list[tuple[ListRow, str]]:
+    """A row and its group for every piece; the items of a bundle are one row, in the best of their groups."""
+    members: dict[str, list[Standing]] = {}
+    for one in found:
+        members.setdefault(shop.piece(one.piece).bundle or one.piece, []).append(one)
+    rows: list[tuple[ListRow, str]] = []
+    for name, group in members.items():
+        best = group[0]  # they come best first
+        row = _standing_row(shop, best, today)
+        if len(group) > 1:
+            row = _bundle_row(shop, name, group, row, shop.wanted(use, design_id).rule)
+        rows.append((row, best.group))
+    return rows
+
+
+def _bundle_row(shop: Shop, name: str, group: list[Standing], row: ListRow, rule: UseRule) -> ListRow:
+    """One row for a bundle: how many of it give the use alone, and what they make together."""
+    from grainet.session.bundles import together_words
+
+    items = [shop.piece(s.piece) for s in group]
+    count = sum(s.count for s in group if s.group == group[0].group)
+    alone = sum(s.group == group[0].group for s in group)
+    both = together_words(items, rule, shop.kit.cuts)
+    said = f"{alone} of {len(group)} like this" + (f"; {both}" if both else "")
+    return replace(
+        row,
+        shown=f"{name} ×{len(group)}",
+        count=str(count) if count else "",
+        second=f"{said}; {row.second}" if row.second else said,
+    )
 
 
 def _standing_row(shop: Shop, one: Standing, today: date) -> ListRow:

@@ -79,11 +79,9 @@ class ReaderBase:
         if len(found) > 1:
             shown = [s.common for s in found[:MOST_CHOICES]]
             more = f" and {len(found) - len(shown)} more" if len(found) > len(shown) else ""
-            raise Choose(
-                f"{len(found)} species are called {name}: {', '.join(shown)}{more}. Which one? {name}? keeps it unsure.",
-                name,
-                shown,
-            )
+            unsure = f"{name}?"
+            text = f"{len(found)} species are called {name}: {', '.join(shown)}{more}. Which one? {unsure} keeps it unsure."
+            raise Choose(text, name, (*shown, unsure))
         if not found:
             if len(plain(name)) < 2:
                 raise BadEntry(f"“{name}” names no species; wants a name such as sp white ash, or sp unknown.")

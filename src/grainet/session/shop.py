@@ -511,10 +511,15 @@ class Shop:
     def ask(self, query: Query) -> frozenset[str]:
         """The numbers of the pieces on the rack that answer a question and are free: what plans or claims hold is left out, or asked
         for by the word promised. Rows that are not kept up yet are looked at one by one."""
+        free, held = self.answers(query)
+        return held if "promised" in query.words else free
+
+    def answers(self, query: Query) -> tuple[frozenset[str], frozenset[str]]:
+        """The pieces that answer a question: those that are free, and those that plans or claims hold."""
         with self._finder_lock:
             found = self._finder_now().find(self.pieces(), query, self.kit)
         held = self.promises().keys() | {r.piece for r in self.reservations() if r.whole}
-        return found & held if "promised" in query.words else found - held
+        return found - held, found & held
 
     def keep_rows(self, seconds: float = 0.2) -> int:
         """Work out rows of pieces that changed, for so long; how many are still to do. The last one writes the cache."""

@@ -171,7 +171,7 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             "l": self._length, "w": self._width, "e": self._edges, "t": self._thickness, "grid": self._grid, "kg": self._mass, "mc": self._moisture,
             "core": self._core, "ring": self._rings, "heart": self._heart, "slope": self._angle("grain_slope_deg", "slope of grain", "grain slopes"),
             "runout": self._angle("runout_deg", "run-out", "runs out"), "planes": self._planes, "interlocked": self._interlocked,
-            "bow": self._flat("bow"), "cup": self._flat("cup"), "crook": self._flat("crook"), "rock": self._flat("rock"), "twist": self._twist,
+            "bow": self._flat("bow"), "cup": self._flat("cup"), "crook": self._flat("crook"), "rock": self._flat("rock"), "twist": self._flat("twist"),
             "kind": self._kind, "from": self._text("origin", "from"), "at": self._text("place", "lies at"), "note": self._text("note", "note:"),
             "nominal": self._nominal, "part": self._part, "arrived": self._arrived,
         }  # fmt: skip
@@ -445,7 +445,19 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         return Meaning("interlocked grain" if yes else "not interlocked", self.piece.changed(interlocked=yes), label="interlock")
 
     def _flat(self, name: str) -> Callable[[str], Meaning]:
-        return lambda rest: self._off_flat(name, rest)
+        return lambda rest: self._flats(name, rest)
+
+    def _flats(self, name: str, rest: str) -> Meaning:
+        """One flatness word, or several on one line: ``bow 3 over 1500 cup .8 twist 2``."""
+        first, *others = re.split(r"\s+(?=(?:bow|cup|crook|rock|twist)\b)", rest.strip(), flags=re.I)
+        meaning = self._twist(first) if name == "twist" else self._off_flat(name, first)
+        for more in others:
+            word, _, figures = more.partition(" ")
+            assert meaning.piece is not None
+            after = replace(self, piece=meaning.piece)
+            second = after._twist(figures) if word.lower() == "twist" else after._off_flat(word.lower(), figures)
+            meaning = Meaning(f"{meaning.gloss}; {second.gloss}", second.piece, label=f"{meaning.label}, {second.label}")
+        return meaning
 
     def _off_flat(self, name: str, rest: str) -> Meaning:
         """Bow, cup, crook or rock with its span and the hollow face; 0 is a reading too."""

@@ -35,7 +35,7 @@ WORD_LIST: tuple[TapeWord, ...] = (
     TapeWord(SIZES, "core percent", "moisture of the core", "core 12.5", "moisture middle inside"),
     TapeWord(SIZES, "raw percent", "what the meter in hand shows, corrected by its table; c the wood's °C", "raw 10.5 c 28", "moisture meter correction temperature"),
     TapeWord(SIZES, "sample wet dry", "a slice weighed wet and oven-dry in grams: whole, shell or core", "sample 52.4 48.1 core", "moisture oven test slice"),
-    TapeWord(SIZES, "bow figure over span", "bow over a span, 0 when straight; f 2 says the hollow face", "bow 3 over 900", "bent curved straightedge flat"),
+    TapeWord(SIZES, "bow figure over span", "bow over a span, 0 when straight; f 2 says the hollow face; cup, crook and twist may follow", "bow 3 over 900 cup .8", "bent curved straightedge flat"),
     TapeWord(SIZES, "cup figure over span", "cup across, 0 when flat", "cup .8", "hollow curved across flat"),
     TapeWord(SIZES, "crook figure over span", "crook of the edge", "crook 2 over 900", "edge bent banana spring"),
     TapeWord(SIZES, "twist figure over span", "height of the fourth corner over a span, or an angle", "twist 2 over 600", "wind winding rock corner"),

@@ -1,0 +1,71 @@
+"""What could not be understood when the shop was opened: each item with its reason, and its text to write to a file for mending."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, Signal
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from grainet.desk import draw
+from grainet.desk.controls import Page, WordButton, count_of
+from grainet.desk.dialogs import file_to_write
+from grainet.desk.pick_list import Pick, PickList
+from grainet.desk.state import State
+from grainet.desk.tokens import LEFT, RIGHT
+from grainet.exchange.json_file import Unusable, write_text
+
+
+class AsideScreen(Page):
+    """The screen."""
+
+    finished = Signal()
+
+    def __init__(self, state: State, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.state = state
+        self.setObjectName("aside")
+        self.list = PickList(state, 230, self, "aside.list")
+        self.save = WordButton(state, "Write their texts to a file", "", True, self, "aside.save")
+        self.save.clicked.connect(lambda: self.save_texts())
+        state.changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        found = self.state.shop.look_through()
+        self.list.show_rows([Pick(f"{one.kind} {one.id.partition(':')[2] or one.id}", one.why, "", one) for one in found])
+        self.save.setEnabled(bool(found))
+        wide = self.save.sizeHint().width()
+        self.save.setGeometry(self.width() - RIGHT - wide, 14, wide, 44)
+        self.list.setGeometry(LEFT - 8, 84, self.width() - LEFT - RIGHT + 16, max(60, self.height() - 100))
+        self.update()
+
+    def chalk_action(self) -> None:
+        self.save_texts()
+
+    def save_texts(self, path: str | None = None) -> None:
+        """Write what stands in the shop for every item that was set aside, as it stands there."""
+        shop = self.state.shop
+        chosen = path or file_to_write(self, "What was set aside", "set aside.json", "JSON (*.json)")[0]
+        if not chosen:
+            return
+        rows = [{"item": one.id, "why": one.why, "text": shop.text_of(one.id)} for one in shop.set_aside]
+        try:
+            write_text(Path(chosen), json.dumps(rows, indent=1, ensure_ascii=False) + "\n")
+        except Unusable as fault:
+            self.state.said.emit(fault.lines[0], True)
+            return
+        self.state.said.emit(f"{count_of(len(rows), 'text')} written to {Path(chosen).name}", False)
+
+    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+        p = QPainter(self)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        draw.write(p, LEFT, 32, "Set aside", theme.ink, 20, 700)
+        words = "These could not be understood. They stand in the shop as they were; everything else is open."
+        draw.write(p, LEFT, 56, words, theme.ink2, 14.5, room=self.save.x() - LEFT - 16)
+        p.setPen(QPen(theme.hair, 1))
+        p.drawLine(QPointF(LEFT, 76), QPointF(self.width() - RIGHT, 76))
