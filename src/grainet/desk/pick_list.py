@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
@@ -109,7 +109,7 @@ class PickList(QListView):
         self.setFrameShape(QListView.Shape.NoFrame)
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.clicked.connect(self._take)
+        self.clicked.connect(self._pressed)
 
     def show_rows(self, rows: Sequence[Pick], choose: bool = True) -> None:
         """Show other rows; the first that can be picked is chosen."""
@@ -138,6 +138,12 @@ class PickList(QListView):
             return False
         self._take(index)
         return True
+
+    def _pressed(self, index: QModelIndex) -> None:
+        """A press answers once the view is done with it: what is picked may change the very rows that it stands in."""
+        row = self.rows.rows[index.row()]
+        if not row.heading:
+            QTimer.singleShot(0, lambda: self.picked.emit(row.payload))
 
     def _take(self, index: QModelIndex) -> None:
         row = self.rows.rows[index.row()]

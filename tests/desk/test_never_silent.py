@@ -1,0 +1,263 @@
+"""The tape line's panel, undo from it, what fails in the background, a planner that cannot start, a shop that is lost while open."""
+
+import shutil
+import sqlite3
+import unittest
+from contextlib import closing
+from unittest import mock
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from grainet.desk.background import Failed
+from grainet.desk.window import Window
+from grainet.session.shop import Shop
+from tests.desk.app import WindowTest, demo_copy
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+class Line(WindowTest):
+    def typed(self, text):
+        self.find("tape.line").clear()
+        self.find("tape.line").setFocus()
+        QTest.keyClicks(self.find("tape.line"), text)
+        self.settle()
+
+    def enter(self):
+        QTest.keyClick(self.find("tape.line"), Qt.Key.Key_Return)
+        self.settle()
+
+    def test_after_enter_undo_takes_the_edit_back_though_the_line_has_the_keys(self):
+        self.state.choose_piece("8")
+        before = self.shop.piece("8").mass_kg
+        self.typed("kg 18.25")
+        self.enter()
+        self.assertEqual(self.shop.piece("8").mass_kg, 18.25)
+        self.assertTrue(self.find("tape.line").hasFocus())
+        QTest.keyClick(self.find("tape.line"), Qt.Key.Key_Z, CTRL)
+        self.settle()
+        self.assertEqual(self.shop.piece("8").mass_kg, before)
+        QTest.keyClick(self.find("tape.line"), Qt.Key.Key_Z, CTRL | Qt.KeyboardModifier.ShiftModifier)
+        self.settle()
+        self.assertEqual(self.shop.piece("8").mass_kg, 18.25)
+
+    def test_nothing_is_red_before_enter(self):
+        head = self.find("head")
+        for text in ("s", "sp", "sp wa", "t 2 1/", "k 24x"):
+            self.typed(text)
+            self.assertFalse(head.final, text)
+        self.enter()
+        self.assertTrue(head.bad and head.final)
+
+    def test_a_long_answer_stands_whole_in_the_panel(self):
+        panel = self.find("tape.panel")
+        self.state.said.emit("First the caution that counts. " + "Then much more of what there is to say. " * 6, True)
+        self.settle()
+        self.assertTrue(panel.isVisible())
+        self.assertTrue(panel.text.startswith("First the caution"))
+        self.assertTrue(self.window.rect().contains(panel.geometry()))
+        self.state.said.emit("short", False)
+        self.assertFalse(panel.isVisible())
+
+    def test_what_may_be_meant_is_pressed(self):
+        self.state.choose_piece("8")
+        self.typed("sp walnut")
+        labels = [b.text() for b in self.find("tape.panel").choices]
+        self.assertEqual(labels, ["European walnut", "Black walnut", "Claro walnut", "walnut?"])
+        self.click("tape.choice1")
+        self.assertEqual(self.find("tape.line").text(), "sp Black walnut")
+        self.enter()
+        self.assertEqual(self.shop.piece("8").species, "Black walnut")
+        self.typed("l 2,390")
+        self.assertEqual([b.text() for b in self.find("tape.panel").choices], ["2390", "2.390"])
+
+    def test_the_words_are_searched_and_inserted_by_key_and_by_mouse(self):
+        self.typed("?")
+        words = self.find("tape.words")
+        self.assertGreater(len(words.rows.rows), 60)
+        self.typed("? beam")
+        self.assertTrue(words.rows.rows[0].left.startswith("plank"))
+        QTest.keyClick(self.find("tape.line"), Qt.Key.Key_Down)
+        self.enter()
+        self.assertEqual(self.find("tape.line").text(), "kind slab")
+        self.typed("? nail")
+        index = words.rows.index(0)
+        QTest.mouseClick(words.viewport(), Qt.MouseButton.LeftButton, pos=words.visualRect(index).center())
+        self.settle()
+        self.assertEqual(self.find("tape.line").text(), "m 6x6")
+        QTest.keyClick(self.find("tape.line"), Qt.Key.Key_Escape)
+        self.assertFalse(self.find("tape.panel").isVisible())
+
+
+class Failing(WindowTest):
+    def test_work_that_fails_answers_with_a_sentence_and_is_not_asked_for_ever(self):
+        calls = []
+
+        def boom(*_args, **_more):
+            calls.append(1)
+            raise ZeroDivisionError("odd")
+
+        with self.assertLogs("grainet", "ERROR"), mock.patch("grainet.session.lists.for_a_use", boom):
+            self.window.show_screen("sort_rack")
+            self.settle()
+            self.assertIn("ZeroDivisionError: odd", self.find("head").gloss)
+            self.assertIn("Nothing that was kept is lost", self.find("head").gloss)
+            count = len(calls)
+            self.settle()
+            self.assertEqual(len(calls), count, "it is not tried again at every paint")
+            self.assertIn("could not be made", self.find("sortRack").said)
+        self.assertEqual(self.state.background.pool.activeThreadCount(), 0)
+
+    def test_a_verdict_that_fails_is_said_once_and_tried_again_after_a_change(self):
+        calls = []
+
+        def boom(*_args, **_more):
+            calls.append(1)
+            raise KeyError("gone")
+
+        self.state.choose_piece("9")
+        self.shop._verdicts.clear()
+        with self.assertLogs("grainet", "ERROR"), mock.patch("grainet.grade.judge.judge", boom):
+            self.window.show_screen("look_over")
+            self.settle()
+            count = len(calls)
+            self.assertGreater(count, 0)
+            self.settle()
+            self.assertEqual(len(calls), count)
+
+    def test_every_receiver_takes_a_failure(self):
+        told = Failed("it failed")
+        photo = self.window.photo
+        photo.busy = "opening"
+        photo._show(told, None)
+        self.assertEqual(photo.busy, "")
+        photo._stored("9", told, None, None)
+        photo._gap_read("9", "bow", 900.0, told)
+        self.window._show_list("s.csv", told)
+        self.window.bring_in.bench.busy = True
+        self.window.bring_in.bench._come("scale", self.shop.piece("9"), 0, 0, told)
+        self.assertFalse(self.window.bring_in.bench.busy)
+        lay = self.find("layOut")
+        lay.asking = True
+        lay._begin(told)
+        self.assertFalse(lay.asking)
+        self.state._tallied(self.shop.piece("9"), told)
+        self.state._asking, self.state.asked = True, None
+        self.state._answered(None, self.shop.version, told)
+        self.assertFalse(self.state._asking)
+        plots = self.window.screens["plots"]
+        plots._asked = ("k",)
+        plots._made(("k",), told)
+        self.assertEqual(plots._asked, None)
+
+    def test_a_planner_that_cannot_start_says_so(self):
+        said = []
+        self.window.worker.stop()
+        self.window.worker.failed.connect(said.append)
+        with mock.patch("grainet.desk.worker_client.sys.executable", "/nowhere/python"), self.assertLogs("grainet", "ERROR"):
+            self.window.worker.plan(self.shop.job_for(self.shop.designs()[:1]))
+            for _ in range(40):
+                if said:
+                    break
+                self.settle()
+        self.assertIn("could not be started", said[0])
+        self.assertFalse(self.window.worker.busy)
+
+    def test_what_nobody_foresaw_opens_a_window_and_goes_to_the_log(self):
+        import os
+        import sys
+        import tempfile
+
+        from grainet.desk.unexpected import Unexpected
+
+        hooks = sys.excepthook
+        with tempfile.TemporaryDirectory() as scratch, mock.patch.dict(os.environ, {"XDG_STATE_HOME": scratch}), mock.patch("sys.__excepthook__"):
+            one = Unexpected(self.app)
+            try:
+                sys.excepthook(ValueError, ValueError("odd"), None)
+                self.settle()
+                self.assertIn("ValueError: odd", one.box.text())
+                self.assertIn("Everything that was kept is in the shop", one.box.informativeText())
+                one.box.close()
+            finally:
+                import threading
+
+                sys.excepthook, threading.excepthook = hooks, threading.__excepthook__
+
+
+class Lost(WindowTest):
+    def test_a_lost_shop_says_so_keeps_the_edits_and_saves_them_elsewhere(self):
+        notice = self.find("notice")
+        self.assertFalse(notice.isVisible())
+        shutil.rmtree(self.folder / "D.grainet")
+        self.state.keep("kept", self.shop.piece("9").changed(place="Q7"))
+        self.settle()
+        self.assertTrue(notice.isVisible())
+        self.assertIn("not there any more", notice.text)
+        self.assertIn("1 edit", notice.text)
+        self.window.save_elsewhere(str(self.folder / "Saved"))
+        self.settle()
+        self.assertFalse(notice.isVisible())
+        self.shop.close()
+        with Shop.open(self.folder / "Saved.grainet") as again:
+            self.assertEqual(again.piece("9").place, "Q7")
+            self.assertEqual(again.undo(), "kept")
+
+    def test_a_shop_to_be_read_and_one_with_something_set_aside_say_so(self):
+        folder = self.folder / "Two.grainet"
+        demo_copy(folder).close()
+        with closing(sqlite3.connect(folder / "shop.sqlite")) as db:
+            db.execute("UPDATE item SET json = '{}' WHERE id = 'piece:4'")
+            db.commit()
+        held = Shop.open(folder)
+        self.addCleanup(held.close)
+        second = Window(Shop.open(folder))
+        self.addCleanup(second.close)
+        second.show()
+        self.settle()
+        self.assertIn("another window", second.notice.text)
+        first = Window(held)
+        self.addCleanup(first.close)
+        first.show()
+        self.settle()
+        self.assertIn("Piece 4 cannot be understood", first.notice.text)
+        first.notice.act.click()
+        self.settle()
+        self.assertEqual(first.state.screen, "aside")
+        first.screens["aside"].save_texts(str(self.folder / "aside.json"))
+        self.assertIn("piece:4", (self.folder / "aside.json").read_text())
+        QTest.keyClick(first, Qt.Key.Key_Escape)
+        self.assertEqual(first.state.screen, "look_over")
+
+
+class Fits(WindowTest):
+    def test_it_opens_within_the_free_area_and_its_rail_lies_in_it(self):
+        for wide, high in ((1280, 740), (1280, 700), (1024, 640)):
+            self.window.resize(wide, high)
+            self.settle()
+            self.assertEqual((self.window.width(), self.window.height()), (wide, high))
+            rail = self.window.rail
+            self.assertEqual(rail.y() + rail.height(), high)
+        self.assertLessEqual(self.window.minimumHeight(), 640)
+
+    def test_live_lines_are_short(self):
+        for number in ("1", "17"):
+            self.state.choose_piece(number)
+            self.settle()
+            for stop in self.window.rail.stops.values():
+                self.assertLessEqual(len(stop.line), 19, stop.line)
+
+    def test_words_are_never_cut_with_dots(self):
+        from grainet.desk import draw
+
+        for text in ("Swamp ash (light selection)", "European sycamore maple", "nothing laid out, 3 waiting", "a" * 90):
+            for room in (20, 60, 100, 160, 400):
+                shown, made = draw.in_room(text, room, 15, 600, False)
+                self.assertNotIn("…", shown)
+                self.assertGreaterEqual(made.pixelSize(), 13)
+        self.assertEqual(draw.in_room("Swamp ash (light selection)", 90, 15, 600, False)[0], "Swamp ash")
+
+
+if __name__ == "__main__":
+    unittest.main()
