@@ -55,6 +55,8 @@ class Shots:
     def settle(self) -> None:
         for _ in range(4):
             self.app.processEvents()
+            while self.state.background.held:
+                self.pause(20)
             self.state.background.wait(60_000)
             for _ in range(6):
                 self.app.processEvents()

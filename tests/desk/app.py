@@ -90,6 +90,8 @@ class WindowTest(unittest.TestCase):
     def settle(self):
         for _ in range(3):
             self.app.processEvents()
+            while self.state.background.held:
+                QTest.qWait(20)
             self.state.background.wait(30_000)
             for _ in range(4):
                 self.app.processEvents()

@@ -142,7 +142,6 @@ class Failing(WindowTest):
         lay.asking = True
         lay._begin(told)
         self.assertFalse(lay.asking)
-        self.state._tallied(self.shop.piece("9"), told)
         self.state._asking, self.state.asked = True, None
         self.state._answered(None, self.shop.version, told)
         self.assertFalse(self.state._asking)
@@ -172,7 +171,11 @@ class Failing(WindowTest):
         from grainet.desk.unexpected import Unexpected
 
         hooks = sys.excepthook
-        with tempfile.TemporaryDirectory() as scratch, mock.patch.dict(os.environ, {"XDG_STATE_HOME": scratch}), mock.patch("sys.__excepthook__"):
+        with (
+            tempfile.TemporaryDirectory() as scratch,
+            mock.patch.dict(os.environ, {"XDG_STATE_HOME": scratch}),
+            mock.patch("sys.__excepthook__"),
+        ):
             one = Unexpected(self.app)
             try:
                 sys.excepthook(ValueError, ValueError("odd"), None)

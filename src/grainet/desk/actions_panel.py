@@ -84,8 +84,8 @@ class ActionsPanel(QWidget):
         self.away()
         action.trigger()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.setBrush(theme.bench)

@@ -60,8 +60,8 @@ class AsideScreen(Page):
             return
         self.state.said.emit(f"{count_of(len(rows), 'text')} written to {Path(chosen).name}", False)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.write(p, LEFT, 32, "Set aside", theme.ink, 20, 700)

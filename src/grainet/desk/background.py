@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal, Slot
 
 from grainet.store.log_file import LOG
+
+REST_S = 0.15  # pieces that follow one another sooner than this are stepped over, not looked at
 
 
 @dataclass(frozen=True)
@@ -42,9 +45,15 @@ class Background(QObject):
 
     finished = Signal(object, object)
     failed = Signal(str)
+    quiet = Signal()  # the quick stepping is over
 
     def __init__(self, threads: int = 2) -> None:
         super().__init__()
+        self._stepped = self._held_until = 0.0
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(round(1000 * REST_S))
+        self._rest.timeout.connect(self.quiet)
         self.pool = QThreadPool()
         self.pool.setMaxThreadCount(threads)
         self.finished.connect(self._receive)
@@ -53,6 +62,19 @@ class Background(QObject):
         if isinstance(result, Failed):
             self.failed.emit(result.text)
         receive(result)
+
+    def step(self) -> None:
+        """The person moved on to another piece. Who steps quickly, as with a wheel, wants the window and not what each piece would give."""
+        now = time.monotonic()
+        if now - self._stepped < REST_S:
+            self._held_until = now + REST_S
+            self._rest.start()
+        self._stepped = now
+
+    @property
+    def held(self) -> bool:
+        """Whether work that a look asks for had better wait until the stepping is over."""
+        return time.monotonic() < self._held_until
 
     def start(self, work: Callable[[], object], receive: Callable[[object], None], priority: int = 0) -> None:
         self.pool.start(_Work(work, lambda result: self.finished.emit(receive, result)), priority)

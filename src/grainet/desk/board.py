@@ -88,8 +88,8 @@ class TagButton(QAbstractButton):
         self.setAccessibleName(f"{name}, {depth}{more}")
         self.setToolTip(f"{name}, face {defect.face}, {depth}{more}. Press to take it")
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         defect = self.mark.defect
         chosen = self.board.state.chosen_tag == defect.id
@@ -435,9 +435,9 @@ class BoardView(QWidget):
         return False
 
     # painting -----------------------------------------------------------------------------------------------------
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         piece = self.piece
-        p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         if piece is None or not piece.outline:
             return

@@ -375,8 +375,8 @@ class BringIn(QWidget):
         wanted = [] if not rows and len(read) >= 3 else [(x, y, None, "") for x, y in grid_places(piece) if not taken(x, y)]
         return sorted([*read, *wanted], key=lambda p: (p[0], p[1]))
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, piece = self.state.theme, self.state.piece
         p.fillRect(self.rect(), theme.bench)

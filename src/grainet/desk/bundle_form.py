@@ -105,8 +105,8 @@ class BundleForm(QWidget):
         self.take.say(f"Put {count:g} on the rack", count > 0)
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.ground)

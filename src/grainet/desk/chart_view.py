@@ -95,8 +95,8 @@ class ChartView(QWidget):
         self.setToolTip(chart.source)
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         theme = self.theme_of()
         p.fillRect(self.rect(), theme.bench)
         if self.chart is not None:

@@ -59,8 +59,8 @@ class WordButton(QAbstractButton):
             44,
         )
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
@@ -104,8 +104,8 @@ class Socket(QAbstractButton):
         step = 0.1 if event.angleDelta().y() > 0 else -0.1
         self.state.tape_wanted.emit(f"{self.words}{value + step:.1f}")
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         draw.slip(p, self.state.theme, 29, 7, self.shown, dashed=self.unread, centred=True)
         if self.hasFocus():

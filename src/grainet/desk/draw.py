@@ -4,18 +4,32 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import lru_cache, wraps
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QPolygonF
 
-from grainet.desk.tokens import HALF_VEIL, VEIL, Theme, font
+from grainet.desk.tokens import HALF_VEIL, VEIL, Theme, font, width_of
 from grainet.desk.tokens import LIGHT as LIGHT_ON_WOOD  # wood keeps its light colours, dimmed in dark
 from grainet.wood.defects import FAMILY, Defect
 
 
+def painted(paint: Callable[[Any, QPainter], None]) -> Callable[[Any, QPaintEvent], None]:
+    """A widget's paintEvent from what paints it. The painter ends with the event whatever happens: a fault that leaves one behind
+    brings the whole window down a moment later."""
+
+    @wraps(paint)
+    def paint_event(self: Any, _event: QPaintEvent) -> None:
+        with QPainter(self) as p:
+            paint(self, p)
+
+    return paint_event
+
+
 def text_width(text: str, px: float, weight: int = 400, figures: bool = False) -> float:
-    return QFontMetricsF(font(px, weight, figures)).horizontalAdvance(text)
+    return width_of(text, px, weight, figures)
 
 
 LEAST_PX = 13.0
@@ -23,11 +37,12 @@ LEAST_PX = 13.0
 
 def fitted(text: str, room: float, px: float, weight: int = 500, figures: bool = False) -> str:
     """Words written short enough for a width, never cut with dots: the bracket goes first, then the last clauses, then words."""
-    return _short(text, room, font(px, weight, figures))
+    return _short(text, room, px, weight, figures)
 
 
-def _short(text: str, room: float, made: QFont) -> str:
-    metrics = QFontMetricsF(made)
+@lru_cache(maxsize=2048)
+def _short(text: str, room: float, px: float, weight: int, figures: bool) -> str:
+    metrics = QFontMetricsF(font(px, weight, figures))
     if metrics.horizontalAdvance(text) <= room:
         return text
     shorter = re.sub(r"\s*\([^()]*\)", "", text)
@@ -44,15 +59,14 @@ def _short(text: str, room: float, made: QFont) -> str:
     return shorter
 
 
-def in_room(text: str, room: float, px: float, weight: int, figures: bool) -> tuple[str, QFont]:
+def in_room(text: str, room: float, px: float, weight: int, figures: bool) -> tuple[str, tuple[float, int, bool]]:
     """The words and the letters that fit a width: as they are, a little smaller, narrower, and only then written short."""
     ways = [(px, figures), (max(LEAST_PX, px - 1.5), figures), (max(LEAST_PX, px - 1), True), (max(LEAST_PX, px - 2.5), True)]
-    made = font(px, weight, figures)
     for size, narrow in ways:
-        made = font(size, weight, narrow)
-        if QFontMetricsF(made).horizontalAdvance(text) <= room:
-            return text, made
-    return _short(text, room, made), made
+        if width_of(text, size, weight, narrow) <= room:
+            return text, (size, weight, narrow)
+    size, narrow = ways[-1]
+    return fitted(text, room, size, weight, narrow), (size, weight, narrow)
 
 
 def write(
@@ -67,11 +81,11 @@ def write(
     room: float | None = None,
 ) -> float:
     """Text at a baseline, made to fit ``room`` without dots; returns its width."""
-    shown, made = (text, font(px, weight, figures)) if room is None else in_room(text, room, px, weight, figures)
-    p.setFont(made)
+    shown, made = (text, (px, weight, figures)) if room is None else in_room(text, room, px, weight, figures)
+    p.setFont(font(*made))
     p.setPen(colour)
     p.drawText(QPointF(x, baseline), shown)
-    return QFontMetricsF(made).horizontalAdvance(shown)
+    return width_of(shown, *made)
 
 
 def slip(

@@ -49,8 +49,8 @@ class FirstStart(QWidget):
         self.demo.setGeometry(AXIS_X + 672, 330, max(220, min(320, right - AXIS_X - 672)), 44)
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)

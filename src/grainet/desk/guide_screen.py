@@ -9,6 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QTextBrowser
 
+from grainet.desk import draw
 from grainet.desk.controls import Page
 from grainet.desk.pick_list import Pick, PickList
 from grainet.desk.state import State
@@ -66,5 +67,6 @@ class GuideScreen(Page):
         self.chapters.step(by)
         self.chapters.take_current()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        QPainter(self).fillRect(self.rect(), self.state.theme.bench)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.fillRect(self.rect(), self.state.theme.bench)

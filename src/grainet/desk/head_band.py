@@ -53,7 +53,7 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
     if density:
         odd = bool(state.shop.facts(piece.id).question)
         found.append(Figure(f"{density:.0f}", "kg/m³ ?" if odd else "kg/m³", waits=odd))
-    ready = state.shop.facts(piece.id).ready
+    ready = state.shop.facts(piece.id).ready_or_not
     worst = ready.worst_pct
     found.append(Figure(f"{worst:g} %" if worst is not None else "?", "moist", worst is None, ready.word == "waits"))
     angle = least_angle(piece.ring_angle_deg)
@@ -250,8 +250,8 @@ class HeadBand(QWidget):
         wide = TAPE_W if self.width() >= 1200 else max(300, TAPE_W - (1200 - self.width()))
         return QRectF(self.width() - wide - 26, 7, wide, HEAD_H - 14)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QWidget
 
+from grainet.desk import draw
 from grainet.desk.controls import WordButton
 from grainet.desk.state import State
 
@@ -41,8 +42,8 @@ class Keypad(QWidget):
         else:
             self.tape.insert(" " if key == "space" else key)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.setBrush(theme.shelf)
         p.setPen(QPen(theme.edge, 1))

@@ -75,8 +75,9 @@ class KitBook(QWidget):
         if hasattr(page, "chalk_action"):
             page.chalk_action()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p, theme = QPainter(self), self.state.theme
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.write(p, LEFT, 34, "Kit book", theme.ink, 20, 700)
 

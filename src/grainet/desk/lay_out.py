@@ -93,8 +93,8 @@ class PartChip(QAbstractButton):
     def wanted(self) -> int:
         return int(draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, on = self.screen.state.theme, self.isChecked()
         p.setBrush(theme.chalk_wash if on else theme.slip)
@@ -146,9 +146,9 @@ class GhostPart(QAbstractButton):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         if self.hasFocus():
-            p = QPainter(self)
             draw.focus_ring(p, self.screen.state.theme, QRectF(self.rect()))
 
 
@@ -491,8 +491,8 @@ class LayOut(QWidget):
         self.ghost.show()
 
     # painting -----------------------------------------------------------------------------------------------------
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)

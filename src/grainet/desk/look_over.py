@@ -72,8 +72,8 @@ class Lane(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(800, LANE_H)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         if self.isChecked():
@@ -259,8 +259,8 @@ class LookOver(QWidget):
             self.rules.refresh()
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, piece = self.state.theme, self.state.piece
         p.fillRect(self.rect(), theme.bench)
@@ -302,8 +302,8 @@ class LookOver(QWidget):
                     theme.ink2 if not piece.unswept_faces else theme.ochre,
                 )
             )
-        ready = self.state.shop.facts(piece.id).ready
-        if ready.word == "waits":
+        ready = self.state.readiness(piece)
+        if ready.word == "waits" and ready.latest:
             soonest, _, latest = ready.dates(self.state.today)
             lines.append((f"ready {_months(soonest, latest)}", theme.ochre))
         elif ready.word == "ready":

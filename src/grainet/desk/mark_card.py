@@ -124,8 +124,8 @@ class MarkCard(QWidget):
         except BadEntry as fault:
             self.state.said.emit(str(fault), True)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, defect, suggestion = self.state.theme, self.defect, self.suggestion
         p.fillRect(self.rect(), theme.ground)

@@ -71,8 +71,8 @@ class MindsPanel(QWidget):
         super().resizeEvent(event)
         self.away.setGeometry(self.width() - RIGHT - 180, 6, 180, 40)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.ground)

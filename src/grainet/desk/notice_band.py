@@ -81,8 +81,8 @@ class NoticeBand(QWidget):
         super().resizeEvent(event)
         self._place()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.wine_wash if self.grave else theme.ochre_wash)

@@ -30,8 +30,8 @@ class LinkButton(QAbstractButton):
         self.setToolTip(f"{link.name} takes {link.takes_mm:.2f}; press to {'leave it out' if on else 'take it in again'}")
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, on = self.state.theme, self.isChecked()
         box = QRectF(self.rect()).adjusted(1, 2, -1, -2)
@@ -89,8 +89,8 @@ class PartCard(QWidget):
         self.away.setGeometry(8, self.height() - 50, 160, 44)
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, found = self.state.theme, getattr(self, "found", None)
         p.fillRect(self.rect(), theme.ground)

@@ -10,10 +10,12 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QColor, QImage, QPixmap
 
 from grainet.desk.background import Background, Failed
+from grainet.store.caches import trim
 from grainet.wood.photo import Photo
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 
+MOST_BYTES, MOST_ON_DISK = 64_000_000, 400_000_000  # of pictures in memory, and in the cache folder
 MODEL_VERSION = "5"  # raise it when the solid-wood model paints differently
 
 
@@ -98,8 +100,13 @@ class Pictures(QObject):
         super().__init__()
         self.background, self.folder = background, folder
         self._kept: dict[str, QPixmap] = {}
+        self._bytes = 0
         self._asked: set[str] = set()
         self.held = True  # until the first paint
+
+    def tidy(self) -> None:
+        """Let the oldest pictures of the cache folder go where there are too many; not on the window's thread."""
+        trim(cache_folder(), MOST_ON_DISK)
 
     def get(self, piece: Piece, what: str) -> QPixmap | None:
         """The picture, or None while it is being made (or the piece has no outline yet)."""
@@ -109,18 +116,22 @@ class Pictures(QObject):
         key = _key(piece, what)
         if photo is not None:
             key = hashlib.sha256(f"{key} {photo!r}".encode()).hexdigest()[:32]
-        if key not in self._kept and key not in self._asked and not self.held:
+        if key not in self._kept and key not in self._asked and not self.held and not self.background.held:
             self._asked.add(key)
             self.background.start(lambda: _load_or_paint(piece, what, key, self.folder), lambda image: self._take(key, image))
+        if key in self._kept:
+            self._kept[key] = self._kept.pop(key)  # used now: the last to be let go
         return self._kept.get(key)
 
     def _take(self, key: str, image: object) -> None:
         if not isinstance(image, Failed):  # what failed once is not tried again at every paint
             self._asked.discard(key)
         if isinstance(image, QImage) and not image.isNull():
-            if len(self._kept) > 300:
-                self._kept.pop(next(iter(self._kept)))
             self._kept[key] = QPixmap.fromImage(image)
+            self._bytes += 4 * image.width() * image.height()
+            while self._bytes > MOST_BYTES and len(self._kept) > 1:
+                gone = self._kept.pop(next(iter(self._kept)))
+                self._bytes -= 4 * gone.width() * gone.height()
             self.ready.emit()
 
 

@@ -199,8 +199,8 @@ class Plots(QWidget):
         self.act.setVisible(self.kind in NEXT_WORD or self.kind in ("air", "taps"))
         self.act.say({"air": "Log the air", "taps": "Knock it"}.get(self.kind) or NEXT_WORD.get(self.kind, ("", ""))[1], True)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         piece = self.state.piece

@@ -58,8 +58,8 @@ class Ticket(QAbstractButton):
         x0, y0, x1, y1 = self.piece.extents
         return " × ".join(format_length(v, style) for v in (x1 - x0, y1 - y0, self.piece.least_thickness_mm or 0))
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         state, theme, piece = self.screen.state, self.screen.state.theme, self.piece
         chosen = state.piece_id == piece.id
@@ -225,8 +225,8 @@ class PutBack(QWidget):
             found.append(("its offcuts" if not found else "and theirs", current))
 
     # painting -----------------------------------------------------------------------------------------------------
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)

@@ -50,8 +50,8 @@ class RackEnd(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(END_W, RACK_H)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         if self.isChecked():
@@ -122,7 +122,8 @@ class RackBand(QWidget):
         self.ends: dict[str, RackEnd] = {}
         self.first = 0
         self._ends_key: tuple[object, ...] | None = None
-        self._ends_known: list[tuple[Piece, int]] = []
+        self._ends_known: list[tuple[Piece, ...]] = []
+        self._at: dict[str, int] = {}
         self.question = Question(state, self)
         self.question.setGeometry(12, 31, 160, 50)
         state.changed.connect(self.refresh)
@@ -132,17 +133,21 @@ class RackBand(QWidget):
         return max(1, (self.width() - AXIS_X - 90) // END_W)
 
     def refresh(self) -> None:
-        key = (self.state.shop.version, self.state.answers(), self.state.piece_id)
+        key = (self.state.shop.version, self.state.answers())
         if self._ends_key != key:  # a rack of thousands is gone through only when it changed
             self._ends_key, self._ends_known = key, self._ends_of(self.state.shop.pieces())
+            self._at = {m.id: k for k, end in enumerate(self._ends_known) for m in end}
         pieces = self._ends_known
-        ids = [p.id for p, _ in pieces]
         room = self._room()
-        if self.state.piece_id in ids:
-            at = ids.index(self.state.piece_id)
+        at = self._at.get(self.state.piece_id or "")
+        if at is not None:
             self.first = min(max(self.first, at - room + 1), at)
-        self.first = max(0, min(self.first, len(ids) - room))
-        shown = pieces[self.first : self.first + room]
+        self.first = max(0, min(self.first, len(pieces) - room))
+        # of a bundle the piece in hand stands for all where it is one of them
+        shown = [
+            (next((m for m in end if m.id == self.state.piece_id), end[0]), len(end))
+            for end in pieces[self.first : self.first + room]
+        ]
         for gone in set(self.ends) - {p.id for p, _ in shown}:
             end = self.ends.pop(gone)
             end.hide()
@@ -158,8 +163,8 @@ class RackBand(QWidget):
         self.question.update()
         self.update()
 
-    def _ends_of(self, pieces: list[Piece]) -> list[tuple[Piece, int]]:
-        """The ends to show, and how many each stands for: a bundle lies as one end, and a question leaves only its answers."""
+    def _ends_of(self, pieces: list[Piece]) -> list[tuple[Piece, ...]]:
+        """The pieces behind each end: a bundle lies as one end, and a question leaves only its answers."""
         answers = self.state.answers()
         if answers is not None:
             pieces = [p for p in pieces if p.id in answers]
@@ -167,15 +172,11 @@ class RackBand(QWidget):
         for piece in pieces:
             if piece.bundle:
                 bundles.setdefault(piece.bundle, []).append(piece)
-        shown: list[tuple[Piece, int]] = []
-        for piece in pieces:
-            mates = bundles.get(piece.bundle, [])
-            if len(mates) < 2:
-                shown.append((piece, 1))
-            elif piece is mates[0]:
-                own = next((m for m in mates if m.id == self.state.piece_id), piece)
-                shown.append((own, len(mates)))
-        return shown
+        return [
+            tuple(bundles[piece.bundle]) if piece.bundle else (piece,)
+            for piece in pieces
+            if not piece.bundle or piece is bundles[piece.bundle][0]
+        ]
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)
@@ -184,8 +185,8 @@ class RackBand(QWidget):
     def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         self.state.step_piece(-1 if event.angleDelta().y() > 0 else 1)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.shelf)
         count = len(self.state.shop.pieces())
@@ -237,8 +238,8 @@ class Question(QAbstractButton):
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         draw.write(p, 8, 17, "Which of them", theme.ink2, 14)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
@@ -30,8 +30,8 @@ class RulerBand(QWidget):
 
     mouseMoveEvent = mousePressEvent
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, style = self.state.theme, self.state.shop.kit.length_style
         p.fillRect(self.rect(), theme.bench)
@@ -41,10 +41,9 @@ class RulerBand(QWidget):
             draw.write(p, 164 - draw.text_width(text, 14), 18, text, theme.ink2, 14)
         p.setPen(QPen(theme.edge, 1))
         p.drawLine(QPointF(self.axis.left, 30.5), QPointF(self.axis.right, 30.5))
-        for mm, label, height in self.axis.ticks(style):
-            x = self.axis.x(mm)
-            p.setPen(QPen(theme.edge, 1))
-            p.drawLine(QPointF(x, 30 - height), QPointF(x, 30))
+        ticks = [(self.axis.x(mm), label, height) for mm, label, height in self.axis.ticks(style)]
+        p.drawLines([QLineF(x, 30 - height, x, 30) for x, _, height in ticks])
+        for x, label, _ in ticks:
             if label and abs(x - flag) > 34:
                 draw.write(p, x - draw.text_width(label, 15, 500, True) / 2, 17, label, theme.ink, 15, 500, True)
         if self.state.piece is not None:

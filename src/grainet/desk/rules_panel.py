@@ -50,8 +50,8 @@ class RulesPanel(QWidget):
         self.away.setGeometry(self.width() - RIGHT - 180, 4, 180, 40)
         self.edit.setGeometry(self.width() - RIGHT - 370, 4, 180, 40)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.ground)

@@ -19,6 +19,7 @@ from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
 from grainet.exchange.json_file import Unusable, write_bytes
+from grainet.grade.ready import prepare
 from grainet.session.laid import Laid
 from grainet.session.sawing import board_steps, tick
 from grainet.wood.piece import Piece
@@ -58,10 +59,10 @@ class StepLane(QAbstractButton):
         if self.step is not None:
             self.screen.tick(self.step)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         if self.step is None or self.piece is None:
             return
-        p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, state, step = self.screen.state.theme, self.screen.state, self.step
         if self.next:
@@ -328,8 +329,8 @@ class SawAndWait(QWidget):
             x += wide + (8 if kind == "board" else 14)
 
     # painting -----------------------------------------------------------------------------------------------------
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
@@ -462,6 +463,7 @@ class SawAndWait(QWidget):
 
     def _settling(self, pieces: list[Piece]) -> list[Wait]:
         shop, today = self.state.shop, self.state.today
+        prepare(pieces, shop.kit)  # all of them in one go
         found = [settling_wait(p, shop.kit, today, known=shop.facts(p.id).ready) for p in pieces if shop.has_piece(p.id)]
         return sorted((w for w in found if w is not None), key=lambda w: w.ready)
 

@@ -313,8 +313,8 @@ class SortRack(Page):
         palette.setColor(palette.ColorRole.Base, self.state.theme.bench)
         self.list.setPalette(palette)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.write(p, LEFT, 34, "Sort the rack", theme.ink, 20, 700)

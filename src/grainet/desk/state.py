@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from grainet.desk.background import Background, Failed
 from grainet.desk.pictures import Pictures
 from grainet.desk.tokens import Theme, theme_for
+from grainet.kept import Kept
 from grainet.session.asking import Query
 from grainet.session.meaning import Meaning
 from grainet.session.shop import Shop
@@ -18,6 +21,9 @@ from grainet.store.shop_file import ShopUnusable
 from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Value
+
+if TYPE_CHECKING:
+    from grainet.grade.ready import Readiness
 
 
 def _clear(piece: Piece) -> float:
@@ -39,6 +45,7 @@ class State(QObject):
         self.shop = shop
         self.background = Background()
         self.background.failed.connect(lambda text: self.said.emit(text, True))
+        self.background.quiet.connect(self._soon)
         self.pictures = Pictures(self.background, shop.file.folder)
         self.pictures.ready.connect(self._soon)
         pieces = shop.pieces()
@@ -61,22 +68,28 @@ class State(QObject):
         self._timer.setSingleShot(True)
         self._timer.setInterval(15)
         self._timer.timeout.connect(self.changed)
-        self._tallies: dict[str, tuple[Piece, float]] = {}
-        self._tallying: set[str] = set()
+        self._worked: Kept[tuple[str, str], tuple[tuple[object, object], object]] = Kept(4_000)
+        self._working: set[tuple[str, str]] = set()
         self._judging: set[tuple[str, str]] = set()
         self._unjudged: dict[
             tuple[str, str, str | None], int
         ] = {}  # what failed, at which version: not tried again before a change
-        self._held = True  # until the first paint: work in the background would only slow it
+        self._waits_for_paint = True  # until the first paint: work in the background would only slow it
         shop.listen(self._soon)
 
     def begin(self) -> None:
         """After the first paint: let pictures and verdicts be worked out."""
-        self._held = self.pictures.held = False
+        self._waits_for_paint = self.pictures.held = False
         self._soon()
         self.background.start(self._prepare_forecasts, lambda _: None, 0)
+        self.background.start(self.pictures.tidy, lambda _: None, 0)
         if len(self.shop.pieces()) >= 100:  # a large rack gets its rows ready before anybody asks
             self.background.start(lambda: self.shop.keep_rows(0.2), self._rows_left, 0)
+
+    @property
+    def _held(self) -> bool:
+        """Whether work in the background waits: for the first paint, or for the end of quick stepping."""
+        return self._waits_for_paint or self.background.held
 
     def _prepare_forecasts(self) -> None:
         """The ways to the air of all wet boards at once, before a list asks for them one by one."""
@@ -114,6 +127,7 @@ class State(QObject):
 
     def choose_piece(self, piece_id: str) -> None:
         if piece_id != self.piece_id:
+            self.background.step()
             self.piece_id, self.chosen_tag, self.chosen_corner = piece_id, None, None
             self.part_box, self.part_off, self.face_up = None, frozenset(), "1"
             piece = self.piece
@@ -218,10 +232,10 @@ class State(QObject):
         self._soon()
 
     def step_piece(self, by: int) -> None:
-        ids = [p.id for p in self.shop.pieces()]
-        if ids:
-            at = ids.index(self.piece_id) if self.piece_id in ids else 0
-            self.choose_piece(ids[max(0, min(len(ids) - 1, at + by))])
+        pieces = self.shop.pieces()
+        if pieces:
+            at = self.shop.place_on_rack(self.piece_id or "") or 0
+            self.choose_piece(pieces[max(0, min(len(pieces) - 1, at + by))].id)
 
     # edits --------------------------------------------------------------------------------------------------------
     def keep(self, label: str, *values: Value, remove: tuple[Value, ...] = ()) -> bool:
@@ -377,20 +391,31 @@ class State(QObject):
 
     def clear_share(self, piece: Piece) -> float | None:
         """How much of the worse face is clear; None while it is worked out."""
-        kept = self._tallies.get(piece.id)
-        if kept is not None and kept[0] is piece:
-            return kept[1]
-        if piece.id not in self._tallying and not self._held:
-            self._tallying.add(piece.id)
-            self.background.start(lambda: _clear(piece), lambda share: self._tallied(piece, share), 1)
-        return None
+        return self._worked_out("clear", piece, lambda: _clear(piece))  # type: ignore[return-value]
 
-    def _tallied(self, piece: Piece, share: object) -> None:
-        if not isinstance(share, float):
-            return  # it failed: not tried again for this piece as it is
-        self._tallying.discard(piece.id)
-        self._tallies[piece.id] = (piece, share)
-        self._soon()
+    def readiness(self, piece: Piece) -> Readiness:
+        """Ready or not at once, with its days once the forecast was worked out."""
+        facts = self.shop.facts(piece.id)
+        if facts.ready_or_not.word != "waits":
+            return facts.ready_or_not
+        return self._worked_out("ready", piece, lambda: facts.ready) or facts.ready_or_not  # type: ignore[return-value]
+
+    def _worked_out(self, what: str, piece: Piece, work: Callable[[], object]) -> object | None:
+        """What is known of a piece as it is under this kit; None while it is worked out off the window's thread, or where that failed."""
+        basis = (piece, self.shop.kit)
+        kept = self._worked.get((what, piece.id))
+        if kept is not None and kept[0][0] is basis[0] and kept[0][1] is basis[1]:
+            return kept[1]
+        if (what, piece.id) not in self._working and not self._held:
+            self._working.add((what, piece.id))
+
+            def take(found: object) -> None:
+                self._working.discard((what, piece.id))
+                self._worked.put((what, piece.id), (basis, None if isinstance(found, Failed) else found))
+                self._soon()
+
+            self.background.start(work, take, 1)
+        return None
 
     def wanted(self, use: str | None = None):  # type: ignore[no-untyped-def]
         """What the chosen lane (or another one) asks for: the part of the build in hand, or the use by size."""

@@ -144,8 +144,8 @@ class StockList(QWidget):
         super().resizeEvent(event)
         self.refresh()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         x = LEFT + draw.write(p, LEFT, 30, self.name, theme.ink, 20, 700) + 16

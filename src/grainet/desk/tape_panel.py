@@ -117,8 +117,8 @@ class TapePanel(QWidget):
         right = min(self.right_edge, room.width() - 8)
         self.setGeometry(max(8, right - wide), self.top_edge, wide, y + PAD - 4)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.setBrush(theme.slip)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from importlib.resources import files
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QGuiApplication, QPalette
 
 WORDS, FIGURES = "Atkinson Hyperlegible Next", "Barlow Semi Condensed"
 RACK_H, HEAD_H, RULER_H, RAIL_H = 84, 56, 34, 62
@@ -63,13 +64,24 @@ def load_fonts() -> None:
 
 
 def font(pixels: float, weight: int = 400, figures: bool = False) -> QFont:
-    """A font by its height in px; figures are tabular."""
+    """A font by its height in px; figures are tabular. One and the same is given each time, so nobody changes it."""
+    return _font(max(13, round(pixels)), weight, figures)
+
+
+@lru_cache(maxsize=256)
+def _font(pixels: int, weight: int, figures: bool) -> QFont:
     made = QFont(FIGURES if figures else WORDS)
-    made.setPixelSize(max(13, round(pixels)))
+    made.setPixelSize(pixels)
     made.setWeight(QFont.Weight(weight))
     if figures:
         made.setFeature(QFont.Tag("tnum"), 1)
     return made
+
+
+@lru_cache(maxsize=8192)
+def width_of(text: str, pixels: float, weight: int, figures: bool) -> float:
+    """How wide words come out, in px."""
+    return QFontMetricsF(font(pixels, weight, figures)).horizontalAdvance(text)
 
 
 def theme_for(choice: str) -> Theme:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable
+from importlib import import_module
 from pathlib import Path
+from types import ModuleType
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEvent, QSize, Qt, QTimer
@@ -35,16 +38,29 @@ if TYPE_CHECKING:
     from grainet.desk.stock_list import StockList
 
 
+CLASSES = {
+    "saw_and_wait": "SawAndWait", "put_back": "PutBack", "kit_book": "KitBook", "photo_screen": "PhotoScreen", "stock_list": "StockList",
+    "plots": "Plots", "sort_rack": "SortRack", "guide_screen": "GuideScreen", "aside_screen": "AsideScreen",
+}  # fmt: skip
+
+
+def _module_of(name: str) -> str:
+    return {"photo": "photo_screen", "guide": "guide_screen", "aside": "aside_screen"}.get(name, name)
+
+
+def _read_module(name: str) -> ModuleType:
+    return import_module(f"grainet.desk.{_module_of(name)}")
+
+
 def _plain_screen(name: str):  # type: ignore[no-untyped-def]
     """The class of a screen that wants nothing but the window's state."""
-    from importlib import import_module
+    return getattr(_read_module(name), CLASSES[_module_of(name)])
 
-    classes = {
-        "saw_and_wait": "SawAndWait", "put_back": "PutBack", "kit_book": "KitBook", "photo_screen": "PhotoScreen", "stock_list": "StockList",
-        "plots": "Plots", "sort_rack": "SortRack", "guide_screen": "GuideScreen", "aside_screen": "AsideScreen",
-    }  # fmt: skip
-    module = {"photo": "photo_screen", "guide": "guide_screen", "aside": "aside_screen"}.get(name, name)
-    return getattr(import_module(f"grainet.desk.{module}"), classes[module])
+
+def _read_modules(names: list[str]) -> None:
+    """Read the program text of screens off the window's thread: what they stand on takes a while."""
+    for name in names:
+        _read_module(name)
 
 
 OPENS_AT = (1280, 800)
@@ -71,6 +87,7 @@ class Window(QWidget):
         self.state = State(shop)
         self.worker = WorkerClient()
         self.actions_panel: ActionsPanel | None = None
+        self._loose_known: tuple[int, int] | None = None
         self.before = "look_over"  # the screen that the guide was opened from
         self.open_shop = open_shop
         name = shop.kit.name + (f" (to be read only: {shop.file.read_only_because})" if shop.file.read_only else "")
@@ -180,10 +197,17 @@ class Window(QWidget):
         return screen  # type: ignore[no-any-return]
 
     def _make_the_rest(self) -> None:
-        """After the first paint: the screens that the rail speaks of."""
-        for name, _key, _label in STOPS:
-            self.screens[name]
-        self.refresh()
+        """After the first paint: the screens that the rail speaks of, one at a time; what they are made of is read off the thread."""
+        names = [name for name, _key, _label in STOPS]
+        self.state.background.start(lambda: _read_modules(names), lambda _: self._make_next(names), 5)
+
+    def _make_next(self, names: list[str]) -> None:
+        name, *rest = names
+        self.screens[name]
+        if rest:
+            QTimer.singleShot(0, lambda: self._make_next(rest))
+        else:
+            self.refresh()
 
     @property
     def bring_in(self) -> BringIn:
@@ -254,10 +278,17 @@ class Window(QWidget):
             stops["bring_in"].say("start here", True)
             stops["look_over"].say("after a first piece", False)
         self._plan_lines(pieces)
-        loose = sum(1 for p in pieces if p.parent and not p.place)
+        loose = self._loose()
         stops["put_back"].say(
             fitting(f"{count_of(loose, 'offcut')} to shelve", f"{loose} to shelve") if loose else "nothing to put back", loose > 0
         )
+
+    def _loose(self) -> int:
+        """Offcuts without a place, counted anew when the shop changed."""
+        shop = self.state.shop
+        if self._loose_known is None or self._loose_known[0] != shop.version:
+            self._loose_known = (shop.version, sum(1 for p in shop.pieces() if p.parent and not p.place))
+        return self._loose_known[1]
 
     def _plan_lines(self, pieces: list[Piece]) -> None:
         """What waits at laying out and at the saw."""
@@ -595,6 +626,8 @@ def prepare(app: QApplication) -> None:
     """Fonts and style, once per program."""
     from grainet.desk.tokens import load_fonts
 
+    # every call into Qt hands the turn to work in the background, and gets it back only after this long
+    sys.setswitchinterval(0.0005)
     load_fonts()
     app.setStyle("Fusion")
     app.setFont(font(14))

@@ -11,6 +11,7 @@ from threading import Lock
 import numpy as np
 from numpy.typing import NDArray
 
+from grainet.kept import Kept
 from grainet.kit.shop_kit import ShopKit
 from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.record import Weighing
@@ -20,7 +21,7 @@ from grainet.wood.weighing import moisture_from_mass
 
 LEAST_WEIGHINGS, UNKNOWN_SG = 3, 0.55
 LEAST_BAND = 1.25  # however well the weighings fit: the rest of the way need not go as the first part did
-MOST_KEPT = 40_000  # days of so many different boards are kept
+MOST_KEPT, AT_ONCE = 40_000, 256  # days of so many different boards are kept, and worked out in one go
 
 
 @dataclass(frozen=True)
@@ -138,24 +139,30 @@ def _fit(basis: Basis) -> PaceFit | None:
     return fitted_pace(run, days, moistures)
 
 
-_known: dict[tuple[Board, float], float | None] = {}
-_knowing = Lock()
+_known: Kept[tuple[Board, float], float] = Kept(MOST_KEPT)
+_knowing = Lock()  # who finds it taken would otherwise work out the very same boards once more
+BEYOND = float("inf")  # kept for a board that gets there in no time that counts
 
 
 def book_days(bases: Sequence[Basis]) -> list[float | None]:
     """From which day on each board is ready at the book's pace; worked out for all unknown ones at once, and kept."""
     keys = [(b.board, b.within_pct) for b in bases]
-    with _knowing:
-        unknown = list(dict.fromkeys(k for k in keys if k not in _known))
-        if len(_known) + len(unknown) > MOST_KEPT:
-            _known.clear()
-            unknown = list(dict.fromkeys(keys))
-        for within in {w for _, w in unknown}:
-            mine = [k for k in unknown if k[1] == within]
-            for at in range(0, len(mine), 512):
-                part = mine[at : at + 512]
-                _known.update(zip(part, days_to_settle([board for board, _ in part], within)))
-        return [_known[k] for k in keys]
+    found = {key: days for key in dict.fromkeys(keys) if (days := _known.get(key)) is not None}
+    if len(found) < len(set(keys)):
+        with _knowing:
+            _work_out([key for key in dict.fromkeys(keys) if key not in found], found)
+    return [None if found[key] == BEYOND else found[key] for key in keys]
+
+
+def _work_out(keys: list[tuple[Board, float]], found: dict[tuple[Board, float], float]) -> None:
+    """Add what is not known yet, some hundred boards in one go; another thread may have come first."""
+    found.update((key, days) for key in keys if (days := _known.get(key)) is not None)
+    for within in {w for _, w in keys}:
+        mine = [k for k in keys if k[1] == within and k not in found]
+        for at in range(0, len(mine), AT_ONCE):
+            part = mine[at : at + AT_ONCE]
+            for key, days in zip(part, days_to_settle([board for board, _ in part], within)):
+                found[key] = _known.put(key, BEYOND if days is None else days)
 
 
 def first_moisture(readings: tuple[MoistureReading, ...]) -> tuple[float, date | None]:

@@ -22,6 +22,7 @@ from grainet.build.design import Design
 from grainet.exchange.json_file import Unusable
 from grainet.grade.verdict import Verdict
 from grainet.job.job import Bar, Job
+from grainet.kept import Kept
 from grainet.kit.shop_kit import ShopKit
 from grainet.kit.uses import rule_for_role, use_of_role
 from grainet.session.laid import Laid
@@ -51,6 +52,7 @@ Listener = Callable[[], None]
 T = TypeVar("T")
 UNTOLD_KIT = ShopKit()
 JUDGED = ("cuts", "temperature_c", "humidity", "limits", "rules", "species", "figure_words", "year")  # what verdicts rest on
+MOST_VERDICTS, MOST_FACTS, MOST_LAYERS = 60_000, 25_000, 24  # kept at once: rasters are large, a verdict is small
 CACHED_FROM = 400  # a smaller rack is worked out again sooner than read
 
 
@@ -115,19 +117,21 @@ class Shop:
         self._waiting_undone: list[tuple[str, list[Change]]] = []
         self.adrift = ""  # why edits are kept in memory only, or empty
         self._order: dict[str, list[str]] = {}
-        self._verdicts: dict[tuple[str, str, str | None], tuple[object, Verdict]] = {}
-        self._wanted: dict[tuple[str, str | None], tuple[object, Wanted]] = {}
-        self._layers: dict[str, tuple[object, Layers]] = {}
-        self._facts: dict[str, tuple[object, Facts]] = {}
+        self._verdicts: Kept[tuple[str, str, str | None], tuple[object, Verdict]] = Kept(MOST_VERDICTS)
+        self._wanted: Kept[tuple[str, str | None], tuple[object, Wanted]] = Kept(400)
+        self._layers: Kept[str, tuple[object, Layers]] = Kept(MOST_LAYERS)
+        self._facts: Kept[str, tuple[object, Facts]] = Kept(MOST_FACTS)
         self._mark: tuple[ShopKit, tuple[object, ...], object] | None = None
         self._finder: Finder | None = None
         self._finder_version = -1
         self._finder_lock = threading.Lock()  # asked and kept up from the window's pool
+        self._turn = threading.RLock()  # one board at a time is judged: two at once would only slow each other, and the window
         self._air: tuple[int, list[AirReading], tuple[object, YearAir] | None] | None = None
         self._listeners: list[Listener] = []
         self.version = 0
         self._promises: tuple[int, dict[str, Promise]] | None = None
         self._racks: dict[bool, tuple[int, list[Piece]]] = {}
+        self._places: tuple[int, dict[str, int]] | None = None
         self._load_order()
 
     @classmethod
@@ -225,6 +229,13 @@ class Shop:
         if kept is None or kept[0] != self.version:
             kept = self._racks[everything] = (self.version, self._sorted_pieces(everything))
         return list(kept[1])
+
+    def place_on_rack(self, piece_id: str) -> int | None:
+        """Where a piece comes in ``pieces()``; None where it is not on the rack."""
+        kept = self._places
+        if kept is None or kept[0] != self.version:
+            kept = self._places = (self.version, {p.id: k for k, p in enumerate(self.pieces())})
+        return kept[1].get(piece_id)
 
     def _sorted_pieces(self, everything: bool) -> list[Piece]:
         found = self._readable("piece")
@@ -409,7 +420,7 @@ class Shop:
         basis = (id(rule), id(design))
         kept = self._wanted.get((use, design_id))
         if kept is None or kept[0] != basis:
-            kept = self._wanted[use, design_id] = (basis, wanted_for(rule, design))
+            kept = self._wanted.put((use, design_id), (basis, wanted_for(rule, design)))
         return kept[1]
 
     def verdict(self, piece_id: str, use: str, design_id: str | None = None) -> Verdict:
@@ -420,8 +431,11 @@ class Shop:
         basis = (id(piece), id(wanted), self._judged_by)
         kept = self._verdicts.get((piece_id, use, design_id))
         if kept is None or kept[0] != basis:
-            made = judge(as_counted(piece), wanted.rule, kit, lambda: self.layers(piece_id), self.facts(piece_id), wanted.part)
-            kept = self._verdicts[piece_id, use, design_id] = (basis, made)
+            with self._turn:
+                made = judge(
+                    as_counted(piece), wanted.rule, kit, lambda: self.layers(piece_id), self.facts(piece_id), wanted.part
+                )
+            kept = self._verdicts.put((piece_id, use, design_id), (basis, made))
         return kept[1]
 
     @property
@@ -448,7 +462,7 @@ class Shop:
         basis = (id(piece), self._judged_by, id(year))
         kept = self._facts.get(piece_id)
         if kept is None or kept[0] != basis:
-            kept = self._facts[piece_id] = (basis, Facts(piece, kit, year))
+            kept = self._facts.put(piece_id, (basis, Facts(piece, kit, year)))
         return kept[1]
 
     def rule_lines(self, piece_id: str, use: str, design_id: str | None = None) -> list[Line]:
@@ -570,8 +584,7 @@ class Shop:
         basis = (id(piece), self._judged_by)
         kept = self._layers.get(piece_id)
         if kept is None or kept[0] != basis:
-            kept = (basis, Layers(Sheet(as_counted(piece), kit.cuts), GRADE_STEP_MM))
-            self._layers[piece_id] = kept
+            kept = self._layers.put(piece_id, (basis, Layers(Sheet(as_counted(piece), kit.cuts), GRADE_STEP_MM)))
         return kept[1]
 
     def promises(self) -> dict[str, Promise]:

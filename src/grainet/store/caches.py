@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 from pathlib import Path
@@ -12,3 +13,23 @@ def cache_file(shop_folder: Path, name: str) -> Path:
     base = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "grainet"
     mark = hashlib.blake2b(str(shop_folder.resolve()).encode(), digest_size=8).hexdigest()
     return base / f"{mark}-{name}"
+
+
+def trim(folder: Path, most_bytes: int) -> int:
+    """Remove the files of a cache folder that were written longest ago until it holds no more than so much; how many went."""
+    found = []
+    try:
+        for entry in os.scandir(folder):
+            if entry.is_file(follow_symlinks=False):
+                told = entry.stat(follow_symlinks=False)
+                found.append((told.st_mtime, told.st_size, entry.path))
+    except OSError:  # no folder, no cache
+        return 0
+    held, gone = sum(size for _, size, _ in found), 0
+    for _, size, path in sorted(found):
+        if held <= most_bytes:
+            break
+        with contextlib.suppress(OSError):
+            Path(path).unlink()
+            held, gone = held - size, gone + 1
+    return gone

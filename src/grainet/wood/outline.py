@@ -15,7 +15,7 @@ LEAST_AREA_MM2 = 1e-6
 BY_HAND_TO = 40  # up to so many points plain arithmetic is quicker than bringing in the geometry library
 
 
-@lru_cache(maxsize=20_000)
+@lru_cache(maxsize=2_000)
 def ring_fault(ring: Ring) -> str | None:
     """What is wrong with a ring as an outline, as a sentence part; None when it is sound."""
     if len(ring) < 3:

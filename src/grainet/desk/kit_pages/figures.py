@@ -148,8 +148,8 @@ class FiguresPage(Page):
             field.setGeometry(int(x + wide - 112), self.top + 46 + k * ROW_H, 88, 38)
         self.update()
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p = QPainter(self)
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, kit = self.state.theme, self.state.shop.kit
         p.fillRect(self.rect(), theme.bench)

@@ -169,8 +169,9 @@ class GluingPage(SimplePage):
         self.glues.setGeometry(0, half + 50, self.width(), self.height() - half - 56)
         self.use.setGeometry(self.width() - 230, half + 6, 230, 38)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p, theme = QPainter(self), self.state.theme
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.write(p, 0, 18, "Clamps and other pressure", theme.ink, 16, 700)
         y = self.use.geometry().bottom() - 10
@@ -249,8 +250,9 @@ class MetersPage(SimplePage):
         self.figures.setGeometry(left, 0, self.width() - left, 190)
         self.months.setGeometry(left, 268, self.width() - left, self.height() - 274)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p, theme, kit = QPainter(self), self.state.theme, self.state.shop.kit
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme, kit = self.state.theme, self.state.shop.kit
         p.fillRect(self.rect(), theme.bench)
         left = int(self.width() * 0.62)
         draw.write(p, 0, 18, "Meters", theme.ink, 16, 700)
@@ -316,9 +318,9 @@ class RulesPage(FiguresPage):
 
     def paintEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().paintEvent(event)
-        p = QPainter(self)
-        for line in (self.words, self.ranks):
-            draw.write(p, 0, line.geometry().top() - 12, line.accessibleName(), self.state.theme.ink, 16, 700)
+        with QPainter(self) as p:
+            for line in (self.words, self.ranks):
+                draw.write(p, 0, line.geometry().top() - 12, line.accessibleName(), self.state.theme.ink, 16, 700)
 
 
 class BriefPage(SimplePage):
@@ -364,8 +366,9 @@ class BriefPage(SimplePage):
         self.design.setGeometry(70, 0, 240, 40)
         self.table.setGeometry(0, 56, int(self.width() * 0.52), self.height() - 62)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p, theme = QPainter(self), self.state.theme
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.write(p, 0, 27, "Build", theme.ink, 16, 700)
         design = self.state.design

@@ -268,8 +268,9 @@ class SpeciesPage(QWidget):
             x += w + 8
         self.back.setGeometry(self.width() - 190, 0, 190, 44)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p, theme = QPainter(self), self.state.theme
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         left, half = LIST_W + 36, (self.width() - LIST_W - 36) // 2
         if self.chosen is None:

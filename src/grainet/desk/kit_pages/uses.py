@@ -249,8 +249,9 @@ class UsesPage(Page):
         self.keep.setGeometry(self.width() - 170, self.height() - 48, 170, 44)
         self.drop.setGeometry(self.width() - 380, self.height() - 48, 200, 44)
 
-    def paintEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
-        p, theme = QPainter(self), self.state.theme
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         third = self.width() / 3
         words = {"clear": "no troubles in sight", "character": "what only shows is welcome", "own": "changed by this house"}[
