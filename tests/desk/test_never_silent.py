@@ -2,11 +2,12 @@
 
 import shutil
 import sqlite3
+import sys
 import unittest
 from contextlib import closing
 from unittest import mock
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, qInstallMessageHandler
 from PySide6.QtTest import QTest
 
 from grainet.desk.background import Failed
@@ -234,6 +235,31 @@ class Lost(WindowTest):
         self.assertEqual(first.state.screen, "look_over")
 
 
+class Painting(WindowTest):
+    def test_a_fault_while_painting_leaves_no_painter_behind(self):
+        from grainet.desk.head_band import HeadBand
+
+        told = []
+        before = qInstallMessageHandler(lambda _kind, _where, text: told.append(text))
+        self.addCleanup(qInstallMessageHandler, before)
+        hook, sys.excepthook = sys.excepthook, lambda *_: told.append("fault")
+        self.addCleanup(setattr, sys, "excepthook", hook)
+        with mock.patch.object(HeadBand, "_name", side_effect=ZeroDivisionError):
+            self.find("head").repaint()
+        self.window.repaint()
+        self.assertFalse([t for t in told if "active painter" in t], told)
+
+    def test_who_steps_quickly_is_not_kept_waiting_by_what_each_piece_would_give(self):
+        for _ in range(4):
+            self.state.step_piece(1)
+        self.assertTrue(self.state.background.held)
+        self.assertIsNone(self.state.verdict(self.state.piece_id, "neck"))
+        self.assertEqual(self.state._judging, set())
+        self.settle()
+        self.assertFalse(self.state.background.held)
+        self.assertIsNotNone(self.state.verdict(self.state.piece_id, self.state.use))
+
+
 class Fits(WindowTest):
     def test_it_opens_within_the_free_area_and_its_rail_lies_in_it(self):
         for wide, high in ((1280, 740), (1280, 700), (1024, 640)):
@@ -258,7 +284,7 @@ class Fits(WindowTest):
             for room in (20, 60, 100, 160, 400):
                 shown, made = draw.in_room(text, room, 15, 600, False)
                 self.assertNotIn("…", shown)
-                self.assertGreaterEqual(made.pixelSize(), 13)
+                self.assertGreaterEqual(made[0], 13)
         self.assertEqual(draw.in_room("Swamp ash (light selection)", 90, 15, 600, False)[0], "Swamp ash")
 
 

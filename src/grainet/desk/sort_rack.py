@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QModelIndex
+from PySide6.QtCore import QModelIndex, QTimer
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QComboBox, QLineEdit, QListView
 
@@ -24,6 +24,7 @@ from grainet.session.lists import Listed, ListRow
 from grainet.wood.units import parse_length
 from grainet.wood.value import BadEntry
 
+FEW = 40  # so many are judged before anybody could read how far it is
 SIDE_W = 196
 MODES = (
     ("use", "For a use"),
@@ -48,6 +49,10 @@ class SortRack(Page):
         self._asked: tuple[object, ...] | None = None
         self._shown: tuple[object, ...] | None = None
         self._opened_for: object = None
+        self.judged = 0  # pieces of the list that is being made
+        self._counting = QTimer(self)
+        self._counting.setInterval(300)
+        self._counting.timeout.connect(self.update)
         self.model = Rows()
         self.list = QListView(self)
         self.list.setObjectName("sortRack.list")
@@ -171,7 +176,9 @@ class SortRack(Page):
             key += (self.state.answers(),)
         if key != self._key and key != self._asked:
             self._asked = key
-            make, shop = self._maker(), shop
+            make, shop = self._maker(key), shop
+            self.judged = 0
+            self._counting.start()
             self.state.background.start(lambda: shop.steady(make), lambda made: self._made(key, made), 4)
         self.list.viewport().update()
         self.update()
@@ -180,6 +187,7 @@ class SortRack(Page):
         if key != self._asked:
             return
         self._key, self._asked = key, None
+        self._counting.stop()
         if not isinstance(made, tuple):  # it failed: what went wrong was said, and the list is empty until something changes
             made = ("this list could not be made; what happened stands in the log", [])
         self.said, rows = made
@@ -195,16 +203,27 @@ class SortRack(Page):
             self.list.scrollToTop()
         self.update()
 
-    def _maker(self) -> Callable[[], Listed]:
-        """What makes the chosen list, to be run off the window's thread."""
+    def _maker(self, key: tuple[object, ...]) -> Callable[[], Listed]:
+        """What makes the chosen list, to be run off the window's thread; it ends early where another list was asked for since."""
         shop, use, today, design = self.state.shop, self.state.use, self.state.today, self.state.design_id
         if self.mode == "find":
             asked, answers = self.state.asked, self.state.answers()
             return lambda: lists.by_size(shop, asked, answers, today)
         return {
-            "use": lambda: lists.for_a_use(shop, use, today, design), "stash": lambda: lists.of_the_stash(shop, today), "claims": lambda: lists.of_claims(shop),
+            "use": lambda: lists.for_a_use(shop, use, today, design, lambda k: self._go_on(key, k)), "stash": lambda: lists.of_the_stash(shop, today), "claims": lambda: lists.of_claims(shop),
             "supply": lambda: lists.of_suppliers(shop, today),
         }[self.mode]  # fmt: skip
+
+    def _go_on(self, key: tuple[object, ...], judged: int) -> bool:
+        self.judged = judged
+        return self._asked == key
+
+    @property
+    def sentence(self) -> str:
+        """What stands above the list: what it shows, or how far it is."""
+        if self._asked is not None and self._asked[0] == "use" and self.judged >= FEW:
+            return f"judging the rack: {self.judged} of {len(self.state.shop.pieces())} pieces so far"
+        return self.said or "looking over the rack"
 
     # acts ---------------------------------------------------------------------------------------------------------
     def _taken(self, index: QModelIndex) -> None:
@@ -318,7 +337,7 @@ class SortRack(Page):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.write(p, LEFT, 34, "Sort the rack", theme.ink, 20, 700)
-        draw.write(p, SIDE_W + 8, 34, self.said or "looking ...", theme.ink, 15, room=self.width() - SIDE_W - 30)
+        draw.write(p, SIDE_W + 8, 34, self.sentence, theme.ink, 15, room=self.width() - SIDE_W - 30)
         if self.mode == "find":
             for field in self.sizes[:-1]:
                 draw.write(p, field.geometry().right() + 7, field.geometry().center().y() + 5, "×", theme.ink2, 15)

@@ -154,10 +154,8 @@ def fit_field(layers: Layers, way: Orientation, want_covered: bool = True) -> Fi
     if way.rectangular and (not touching or len(way.patches) == 1):
         fits, covered = _box_field(layers, exact, own, blocked, touching, want_covered)
     else:
-        whole = _mask_of(way.polygon, own, layers.guard)
-        base = layers.spectrum(("blocked", exact.need_mm, exact.metal_clear), blocked, size) * np.conj(
-            scipy.fft.rfft2(whole.astype(np.float32), size)
-        )
+        whole = np.conj(scipy.fft.rfft2(_mask_of(way.polygon, own, layers.guard).astype(np.float32), size))
+        base = layers.spectrum(("blocked", exact.need_mm, exact.metal_clear), blocked, size) * whole
         zones = _zone_spectra(way, own, layers.guard, size) if touching else {}
         tried: set[tuple[tuple[str, ...], ...]] = set()
         for depth in depths_to_try(exact, touching):
@@ -171,9 +169,9 @@ def fit_field(layers: Layers, way: Orientation, want_covered: bool = True) -> Fi
                     total = total + layers.spectrum(("zone", names), layers.union(names), size) * np.conj(mask)
             hits = scipy.fft.irfft2(total, size)[:rows, :columns]
             fits |= hits < 0.5
-        if touching:
+        if touching and want_covered:
             anything = np.logical_or.reduce([layers._hazard(h) for h in touching])
-            spectrum = layers.spectrum(("any",), anything, size) * np.conj(scipy.fft.rfft2(whole.astype(np.float32), size))
+            spectrum = layers.spectrum(("any",), anything, size) * whole
             covered = np.maximum(scipy.fft.irfft2(spectrum, size)[:rows, :columns], 0).astype(np.float32) * grid.step**2
     narrow = layers.too_narrow(exact)
     if narrow.any():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
+from typing import Any
 
 from grainet.grade.ready import Readiness, readiness, standing
 from grainet.kit.shop_kit import ShopKit
@@ -22,6 +23,9 @@ class Facts:
     def __init__(self, piece: Piece, kit: ShopKit, year: YearAir | None = None) -> None:
         self.piece, self.kit = piece, kit
         self._year = year
+        self.told: tuple[object, list[Any]] | None = (
+            None  # the last rule's lines: judging, ranking and showing ask for them in turn
+        )
 
     @cached_property
     def species(self) -> Species | None:

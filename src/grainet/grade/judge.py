@@ -166,6 +166,8 @@ def _runs(layers: Layers, part: Part) -> list[Run]:
         if fits.fits.size:
             line = np.atleast_1d(fits.fits.any(axis=0))
             across = line if across is None else across | line
+            if across.all():
+                break  # it fits wherever it could; another way up adds nothing
     if across is None or not across.any():
         return _exact_runs(layers.sheet, ways)
     padded = np.concatenate([[False], across, [False]]).astype(np.int8)

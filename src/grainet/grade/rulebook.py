@@ -48,10 +48,10 @@ class Line:
 
 def lines(facts: Facts, rule: UseRule) -> list[Line]:
     """Every rule of a use on a piece, in the order in which a builder would look."""
-    found: list[Line] = []
-    for look in LOOKS:
-        found += look(facts, rule)
-    return [_strictly(line, rule) for line in found]
+    told = facts.told
+    if told is None or told[0] is not rule:
+        told = facts.told = (rule, [_strictly(line, rule) for look in LOOKS for line in look(facts, rule)])
+    return list(told[1])
 
 
 def _strictly(line: Line, rule: UseRule) -> Line:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import TYPE_CHECKING
@@ -41,11 +42,13 @@ class ListRow:
 Listed = tuple[str, list[ListRow]]  # the sentence above the list, and its rows
 
 
-def for_a_use(shop: Shop, use: str, today: date, design_id: str | None = None) -> Listed:
-    """What is fit for a use, best first in each group, and why not the others."""
+def for_a_use(
+    shop: Shop, use: str, today: date, design_id: str | None = None, go_on: Callable[[int], bool] | None = None
+) -> Listed:
+    """What is fit for a use, best first in each group, and why not the others; ``go_on`` as in ``sorted_rack``."""
     from grainet.session.sorting import sorted_rack
 
-    found = sorted_rack(shop, use, today, design_id=design_id)
+    found = sorted_rack(shop, use, today, design_id, go_on)
     listed = _with_bundles(shop, found, use, today, design_id)
     counts = {group: sum(g == group for _, g in listed) for group in GROUP_WORDS}
     rows: list[ListRow] = []

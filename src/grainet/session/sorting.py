@@ -16,17 +16,18 @@ if TYPE_CHECKING:
 
 
 def sorted_rack(
-    shop: Shop, use: str, today: date, stop: Callable[[], bool] | None = None, design_id: str | None = None
+    shop: Shop, use: str, today: date, design_id: str | None = None, go_on: Callable[[int], bool] | None = None
 ) -> list[Standing]:  # fmt: skip
-    """Every piece's standing for a use, or for the part of that use of a build, best first; ``stop`` ends it early."""
+    """Every piece's standing for a use, or for the part of that use of a build, best first. ``go_on`` hears how many were judged,
+    and ends it early by saying no."""
     from grainet.grade.ranking import ranked, standing_of
     from grainet.grade.ready import prepare
 
     rule = shop.wanted(use, design_id).rule
     prepare(shop.pieces(), shop.kit)
     rows = []
-    for piece in shop.pieces():
-        if stop is not None and stop():
+    for k, piece in enumerate(shop.pieces()):
+        if go_on is not None and not go_on(k):
             break
         one = standing_of(shop.facts(piece.id), rule, shop.verdict(piece.id, use, design_id), today)
         rows.append(_held_back(shop, one))
