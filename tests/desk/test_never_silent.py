@@ -4,7 +4,7 @@ import shutil
 import sqlite3
 import sys
 import unittest
-from contextlib import closing
+from contextlib import closing, suppress
 from unittest import mock
 
 from PySide6.QtCore import Qt, qInstallMessageHandler
@@ -244,10 +244,14 @@ class Painting(WindowTest):
         self.addCleanup(qInstallMessageHandler, before)
         hook, sys.excepthook = sys.excepthook, lambda *_: told.append("fault")
         self.addCleanup(setattr, sys, "excepthook", hook)
-        with mock.patch.object(HeadBand, "_name", side_effect=ZeroDivisionError):
+        with mock.patch.object(HeadBand, "_name", side_effect=ZeroDivisionError), suppress(ZeroDivisionError):
             self.find("head").repaint()
         self.window.repaint()
         self.assertFalse([t for t in told if "active painter" in t], told)
+
+    def test_a_piece_that_is_gone_is_asked_for_without_a_fault(self):
+        self.assertIsNone(self.state.verdict("no such piece", "neck"))
+        self.assertEqual(self.state._judging, set())
 
     def test_who_steps_quickly_is_not_kept_waiting_by_what_each_piece_would_give(self):
         for _ in range(4):

@@ -37,6 +37,16 @@ class Folder(unittest.TestCase):
             db.commit()
 
 
+class Damaged(Folder):
+    def test_a_damaged_name_in_the_schema_is_told_as_damage(self):
+        path = self.folder / "shop.sqlite"
+        data = path.read_bytes()
+        bent = data.replace(b"tableitemitem", b"tableit\xb5mitem")
+        self.assertNotEqual(bent, data)
+        path.write_bytes(bent.replace(b"CREATE TABLE item", b"CREATE TABL\xb5 item"))
+        self.refused("damaged")
+
+
 class Links(Folder):
     def test_a_lock_that_is_a_link_truncates_nothing(self):
         victim = self.root / "precious.txt"

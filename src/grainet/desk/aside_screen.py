@@ -49,6 +49,9 @@ class AsideScreen(Page):
     def save_texts(self, path: str | None = None) -> None:
         """Write what stands in the shop for every item that was set aside, as it stands there."""
         shop = self.state.shop
+        if not shop.set_aside:
+            self.state.said.emit("Nothing was set aside: everything in this shop is understood.", False)
+            return
         chosen = path or file_to_write(self, "What was set aside", "set aside.json", "JSON (*.json)")[0]
         if not chosen:
             return
@@ -65,7 +68,12 @@ class AsideScreen(Page):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.write(p, LEFT, 32, "Set aside", theme.ink, 20, 700)
-        words = "These could not be understood. They stand in the shop as they were; everything else is open."
+        everything = not self.state.shop.set_aside
+        words = (
+            "Nothing was set aside: everything in this shop is understood."
+            if everything
+            else "These could not be understood. They stand in the shop as they were; everything else is open."
+        )
         draw.write(p, LEFT, 56, words, theme.ink2, 14.5, room=self.save.x() - LEFT - 16)
         p.setPen(QPen(theme.hair, 1))
         p.drawLine(QPointF(LEFT, 76), QPointF(self.width() - RIGHT, 76))

@@ -423,8 +423,10 @@ class State(QObject):
 
     # judging in the background ------------------------------------------------------------------------------------
     def verdict(self, piece_id: str, use: str):  # type: ignore[no-untyped-def]
-        """The verdict if it is known; otherwise None, and it is worked out off the interface thread."""
+        """The verdict if it is known; otherwise None, and it is worked out off the window's thread where the piece is there."""
         design_id = self.design_id
+        if not self.shop.has_piece(piece_id):  # undone or sawn up since what asks was drawn
+            return None
         known = self.shop.known_verdict(piece_id, use, design_id)
         failed = self._unjudged.get((piece_id, use, design_id)) == self.shop.version
         if known is None and not self._held and not failed and (piece_id, use) not in self._judging:

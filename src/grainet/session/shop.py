@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import json
 import re
-import sqlite3
 import threading
 import time
 from collections.abc import Callable, Sequence
@@ -29,6 +28,7 @@ from grainet.session.laid import Laid
 from grainet.session.promises import Promise, promised
 from grainet.session.reservation import Reservation
 from grainet.store.caches import cache_file
+from grainet.store.guard import UNREADABLE
 from grainet.store.shop_file import Change, Entry, ShopFile, ShopLost, ShopUnusable
 from grainet.wood.climate import AirLog, AirReading, YearAir, year_of
 from grainet.wood.defects import counted
@@ -154,7 +154,7 @@ class Shop:
         self._order = {}
         try:
             items = self.file.items()
-        except sqlite3.DatabaseError as fault:
+        except UNREADABLE as fault:
             raise ShopUnusable(f"{self.file.path.name} cannot be read: {fault}. It was left as it is.") from None
         for item in items:
             if not all(isinstance(part, str) for part in (item.id, item.kind, item.json)):

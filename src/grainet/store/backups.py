@@ -40,6 +40,6 @@ def newest_good_backup(folder: Path) -> Path | None:
             with closing(sqlite3.connect(f"{copy.resolve().as_uri()}?mode=ro", uri=True)) as db:
                 if db.execute("PRAGMA quick_check").fetchone()[0] == "ok":
                     return copy
-        except sqlite3.Error:
+        except (sqlite3.Error, UnicodeDecodeError):
             continue
     return None

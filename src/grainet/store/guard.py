@@ -16,6 +16,7 @@ from pathlib import Path
 from grainet.store.migrations import FIRST, MIGRATIONS
 
 FILE_NAME, LOCK_NAME = "shop.sqlite", "writer.lock"
+UNREADABLE = (sqlite3.DatabaseError, UnicodeDecodeError)  # the second where a damaged name stands in what SQLite wants to say
 PLAIN_FILES = (FILE_NAME, f"{FILE_NAME}-wal", f"{FILE_NAME}-shm", f"{FILE_NAME}-journal", LOCK_NAME)
 PLAIN_FOLDERS = ("photos", "backups")
 

@@ -18,7 +18,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from grainet.store.backups import make_backup, newest_good_backup
-from grainet.store.guard import FILE_NAME, LOCK_NAME, folder_fault, schema_fault
+from grainet.store.guard import FILE_NAME, LOCK_NAME, UNREADABLE, folder_fault, schema_fault
 from grainet.store.migrations import LATEST, create, migrate
 
 
@@ -88,7 +88,7 @@ class ShopFile:
         try:
             self._db = self._connect()
             self._open(create_new)
-        except sqlite3.DatabaseError as fault:
+        except UNREADABLE as fault:
             self._release()
             raise self._damaged(str(fault)) from None
         except BaseException:
@@ -97,7 +97,7 @@ class ShopFile:
         self._identity = _identity(self.path)
         try:
             self._undo, self._redo = self._stacks()
-        except (TypeError, ValueError, sqlite3.DatabaseError) as fault:
+        except (TypeError, ValueError, *UNREADABLE) as fault:
             self._release()
             raise self._damaged(f"its journal cannot be followed ({fault})") from None
 
@@ -346,7 +346,7 @@ class ShopFile:
         try:
             yield self._db
             self._db.execute("COMMIT")
-        except sqlite3.Error as fault:
+        except (sqlite3.Error, UnicodeDecodeError) as fault:
             with suppress(sqlite3.Error):
                 self._db.execute("ROLLBACK")
             raise ShopUnusable(f"The edit was not kept: {fault}. The shop is as it was before it.") from None
