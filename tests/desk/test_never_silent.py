@@ -7,7 +7,8 @@ import unittest
 from contextlib import closing, suppress
 from unittest import mock
 
-from PySide6.QtCore import Qt, qInstallMessageHandler
+from PySide6.QtCore import QEvent, Qt, qInstallMessageHandler
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
 
 from grainet.desk.background import Failed
@@ -42,6 +43,16 @@ class Line(WindowTest):
         QTest.keyClick(self.find("tape.line"), Qt.Key.Key_Z, CTRL | Qt.KeyboardModifier.ShiftModifier)
         self.settle()
         self.assertEqual(self.shop.piece("8").mass_kg, 18.25)
+
+    def test_an_empty_line_leaves_commands_to_the_window(self):
+        line = self.find("tape.line")
+        line.clear()
+        line.setFocus()
+        for key, mine in ((Qt.Key.Key_E, False), (Qt.Key.Key_K, False), (Qt.Key.Key_V, True)):
+            event = QKeyEvent(QEvent.Type.ShortcutOverride, key, CTRL)
+            event.ignore()
+            line.event(event)
+            self.assertEqual(event.isAccepted(), mine, key)
 
     def test_nothing_is_red_before_enter(self):
         head = self.find("head")

@@ -67,15 +67,16 @@ def _nominal(word: str, nominal_mm: float | None, style: LengthStyle) -> str:
 
 
 class TapeLine(QLineEdit):
-    """The tape line: every key is its own while it is open; Enter keeps, Esc drops. While it is empty, undo and redo are the shop's;
-    while words are listed below it, up and down step through them."""
+    """The tape line: every key is its own while it is open; Enter keeps, Esc drops. While it is empty, keys with Ctrl and Alt are
+    the window's, undo and Ctrl+E among them; while words are listed below it, up and down step through them."""
 
     closed = Signal()
     stepped = Signal(int)
 
     def event(self, event) -> bool:  # type: ignore[no-untyped-def]
         if event.type() == QEvent.Type.ShortcutOverride and not self.text():
-            if event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo):
+            commands = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
+            if event.modifiers() & commands and not event.matches(QKeySequence.StandardKey.Paste):
                 event.ignore()
                 return False
         return super().event(event)

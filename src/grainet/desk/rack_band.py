@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 
 from grainet.desk import draw
+from grainet.desk.controls import count_of
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RACK_H
@@ -192,7 +193,7 @@ class RackBand(QWidget):
         count = len(self.state.shop.pieces())
         x = LEFT + draw.write(p, LEFT, 26, "Rack", theme.ink, 20, 700) + 8
         answers = self.state.answers()
-        words = f"{len(answers)} of {count}" if answers is not None else f"{count} pieces" if count else "empty"
+        words = f"{len(answers)} of {count}" if answers is not None else count_of(count, "piece") if count else "empty"
         draw.write(p, x, 26, words, theme.chalk if answers is not None else theme.ink2, 14)
         p.setPen(QPen(theme.edge, 2))
         p.drawLine(QPointF(AXIS_X, SHELF_Y), QPointF(self.width(), SHELF_Y))

@@ -319,7 +319,7 @@ class Window(QWidget):
     def _new_piece(self) -> None:
         self.show_screen("bring_in")
         self.state.new_piece()
-        self.state.tape_wanted.emit("")  # a bare figure is its length; plank 2390x231x52 ash is all at once
+        self.state.tape_wanted.emit("")  # a bare figure is its length; plank 2390x231x52 white ash is all at once
 
     def _print(self) -> None:
         """Print what the screen in front has to print; the cut map otherwise."""

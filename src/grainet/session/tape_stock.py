@@ -36,7 +36,7 @@ class StockWords(ReaderBase):
         return self.species_of(text).common
 
     def sized_piece(self, kind: PieceKind, figures: list[float], rest: str) -> Meaning:
-        """``plank 2390x231x52 ash``: kind, length x width (x thickness) and species in one line."""
+        """``plank 2390x231x52 white ash``: kind, length x width (x thickness) and species in one line."""
         if len(figures) not in (2, 3):
             raise BadEntry(f"{len(figures)} sizes: wants length x width, or length x width x thickness, such as 2390x231x52.")
         changes: dict[str, object] = {"kind": kind}
