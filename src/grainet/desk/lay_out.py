@@ -342,6 +342,9 @@ class LayOut(QWidget):
 
         if self.view is None or self.at is None:
             return
+        if not self.state.shop.has_piece(self.view.piece.id):  # undone since the field was asked for
+            self.view, self._asked = None, ()
+            return
         layers = self.state.shop.layers(self.view.piece.id)
         sheet = layers.sheet if layers is not None else Sheet(self.view.piece, self.state.shop.kit.cuts)
         exact = Exact(sheet, self.view.ways[self.way])
@@ -360,7 +363,7 @@ class LayOut(QWidget):
         if piece is None or part is None or not piece.outline or not piece.all_thicknesses_mm:
             self.view, self._asked = None, ()
             return
-        key = (id(piece), part.id, id(self.state.shop.kit))
+        key = (piece, part, self.state.shop.kit)
         if key == self._asked:
             return
         self._asked, self.view, self.at = key, None, None
@@ -368,7 +371,7 @@ class LayOut(QWidget):
         self.state.background.start(lambda: work_out(shop, piece, part), lambda view: self._take_view(key, view), 3)
 
     def _take_view(self, key: tuple[object, ...], view: object) -> None:
-        if key != self._asked or not isinstance(view, FieldView):
+        if key != self._asked or not isinstance(view, FieldView) or not self.state.shop.has_piece(view.piece.id):
             return
         self.view, self.way = view, 0
         way = view.ways[0]

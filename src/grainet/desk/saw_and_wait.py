@@ -185,7 +185,7 @@ class SawAndWait(QWidget):
         laid, board = self.laid, self.board_id
         if laid is None or board is None:
             return []
-        key = (id(laid.plan), board, self.state.shop.kit.length_style)
+        key = (laid.plan, board, self.state.shop.kit.length_style)
         if getattr(self, "_steps_key", None) != key:
             self._steps_key, self._steps = key, board_steps(self.state.shop, laid, board)
         return self._steps

@@ -417,7 +417,7 @@ class Shop:
         from grainet.grade.wanted import wanted_for
 
         rule, design = self.kit.use(use), next((d for d in self.designs() if d.id == design_id), None)
-        basis = (id(rule), id(design))
+        basis = (rule, design)  # the values themselves: an address may come to belong to another value
         kept = self._wanted.get((use, design_id))
         if kept is None or kept[0] != basis:
             kept = self._wanted.put((use, design_id), (basis, wanted_for(rule, design)))
@@ -428,7 +428,7 @@ class Shop:
         from grainet.grade.judge import judge  # brings in SciPy and OpenCV: not at the start
 
         piece, kit, wanted = self.piece(piece_id), self.kit, self.wanted(use, design_id)
-        basis = (id(piece), id(wanted), self._judged_by)
+        basis = (piece, wanted, self._judged_by)
         kept = self._verdicts.get((piece_id, use, design_id))
         if kept is None or kept[0] != basis:
             with self._turn:
@@ -451,7 +451,7 @@ class Shop:
     def known_verdict(self, piece_id: str, use: str, design_id: str | None = None) -> Verdict | None:
         """The verdict if it is worked out already and still true."""
         kept = self._verdicts.get((piece_id, use, design_id))
-        basis = (id(self.piece(piece_id)), id(self.wanted(use, design_id)), self._judged_by)
+        basis = (self.piece(piece_id), self.wanted(use, design_id), self._judged_by)
         return kept[1] if kept is not None and kept[0] == basis else None
 
     def facts(self, piece_id: str) -> Facts:
@@ -459,7 +459,7 @@ class Shop:
         from grainet.grade.facts import Facts
 
         piece, kit, year = self.piece(piece_id), self.kit, self.year
-        basis = (id(piece), self._judged_by, id(year))
+        basis = (piece, self._judged_by, year)
         kept = self._facts.get(piece_id)
         if kept is None or kept[0] != basis:
             kept = self._facts.put(piece_id, (basis, Facts(piece, kit, year)))
@@ -581,7 +581,7 @@ class Shop:
         piece, kit = self.piece(piece_id), self.kit
         if not piece.outline or not piece.all_thicknesses_mm:
             return None
-        basis = (id(piece), self._judged_by)
+        basis = (piece, self._judged_by)
         kept = self._layers.get(piece_id)
         if kept is None or kept[0] != basis:
             kept = self._layers.put(piece_id, (basis, Layers(Sheet(as_counted(piece), kit.cuts), GRADE_STEP_MM)))
