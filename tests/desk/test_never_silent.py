@@ -8,10 +8,11 @@ from contextlib import closing, suppress
 from unittest import mock
 
 from PySide6.QtCore import QEvent, Qt, qInstallMessageHandler
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QPainter, QPixmap
 from PySide6.QtTest import QTest
 
 from grainet.desk.background import Failed
+from grainet.desk.rail import STOPS
 from grainet.desk.window import Window
 from grainet.session.shop import Shop
 from tests.desk.app import WindowTest, demo_copy
@@ -247,6 +248,24 @@ class Lost(WindowTest):
 
 
 class Painting(WindowTest):
+    def test_every_screen_can_be_painted_before_it_was_ever_laid_out(self):
+        names = (
+            *(stop for stop, _, _ in STOPS),
+            "photo",
+            "stock_list",
+            "sort_rack",
+            "plots",
+            "kit_book",
+            "guide",
+            "aside",
+            "first_start",
+        )
+        pixmap = QPixmap(900, 500)
+        for name in names:
+            screen = self.window._make_screen(name)  # a compositor may ask for paint before the window laid it out
+            with self.subTest(name), QPainter(pixmap) as p:
+                type(screen).paintEvent.__wrapped__(screen, p)
+
     def test_a_fault_while_painting_leaves_no_painter_behind(self):
         from grainet.desk.head_band import HeadBand
 

@@ -40,6 +40,7 @@ class BringIn(QWidget):
         super().__init__()
         self.state = state
         self.setObjectName("bringIn")
+        self.socket_y = 0  # where the thicknesses stand, once it was laid out
         self.board = BoardView(state, both=False)
         self.board.setParent(self)
         self.board.marked.connect(self._marked)

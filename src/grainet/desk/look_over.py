@@ -165,6 +165,9 @@ class LookOver(QWidget):
         super().__init__()
         self.state = state
         self.setObjectName("lookOver")
+        self.top = 0.0  # where the board ends, once it was laid out
+        self.wont: list[Lane] = []
+        self.hidden = 0
         self.board = BoardView(state, both=True)
         self.board.setParent(self)
         self.board.tapped.connect(state.move_plumb)
