@@ -88,6 +88,23 @@ def write(
     return width_of(shown, *made)
 
 
+def empty(p: QPainter, theme: Theme, box: QRectF, heading: str, told: Sequence[str]) -> None:
+    """A screen that has nothing yet: a dashed board for what will lie here, the first step on it, and below what will be seen."""
+    board = QRectF(box.x(), box.y(), box.width(), min(96.0, box.height() / 3))
+    p.fillRect(board, theme.ground)
+    pen = QPen(theme.edge, 1.5)
+    pen.setDashPattern([4, 3])
+    p.setPen(pen)
+    p.drawRect(board)
+    write(p, board.x() + 20, board.center().y() + 6, heading, theme.ink, 18, 700, room=board.width() - 40)
+    p.setFont(font(15.5))
+    p.setPen(theme.ink2)
+    y = board.bottom() + 18
+    for paragraph in told:
+        room = QRectF(box.x(), y, min(box.width(), 860.0), max(0.0, box.bottom() - y))
+        y = p.drawText(room, Qt.TextFlag.TextWordWrap, paragraph).bottom() + 12
+
+
 def slip(
     p: QPainter,
     theme: Theme,

@@ -34,6 +34,12 @@ STROKE_GAP_PX = 9
 PAPER = QColor(255, 255, 255, 235)
 
 
+NO_BUILD = (
+    "Here the parts of a build are laid on the boards: bright wood is where a part can lie, and Ctrl+Enter plans the whole build over the rack.",
+    "The demo shop has two builds to try it with. Ctrl+Shift+O opens another shop; your own stays as it is.",
+)
+
+
 @dataclass
 class FieldView:
     """What the screen shows of the fit: the mask of reachable wood, the chosen way's field, and the exact answers."""
@@ -501,7 +507,13 @@ class LayOut(QWidget):
         p.fillRect(self.rect(), theme.bench)
         piece, design = self.state.piece, self.state.design
         if design is None:
-            draw.write(p, AXIS_X, 100, "No build is drawn in this shop yet.", theme.ink, 17, 600)
+            draw.empty(
+                p,
+                theme,
+                QRectF(AXIS_X, 70, self.width() - AXIS_X - RIGHT, self.height() - 80),
+                "No build is in this shop yet",
+                NO_BUILD,
+            )
             return
         if piece is not None and piece.outline:
             self._board(p, piece)

@@ -26,6 +26,12 @@ LANE_H, KEY_H, WONT_H, MOIST_H, WHY_H = 40, 26, 48, 24, 52
 MOST_LANES = 5  # more of them scroll; the board keeps its size
 
 
+NOTHING_YET = (
+    "Here a board lies unrolled: face 1, the near edge, face 2, with every trouble where it is.",
+    "Below it a lane for each use says what every stretch gives as it lies, what it gives if something is done first, and what it will not give, with the figure that fails.",
+)
+
+
 class Lane(QAbstractButton):
     """One use on the axis: slivers of wood where the board gives it."""
 
@@ -268,7 +274,13 @@ class LookOver(QWidget):
         theme, piece = self.state.theme, self.state.piece
         p.fillRect(self.rect(), theme.bench)
         if piece is None:
-            draw.write(p, AXIS_X, 80, "Nothing on the rack. Measure one piece: F2", theme.ink, 17, 600)
+            draw.empty(
+                p,
+                theme,
+                QRectF(AXIS_X, 24, self.width() - AXIS_X - RIGHT, self.height() - 40),
+                "Nothing on the rack yet. Measure a first piece: F2",
+                NOTHING_YET,
+            )
             return
         if not piece.outline:
             draw.write(p, AXIS_X, 80, "Its length and width are not read yet: F2", theme.ochre, 17, 600)

@@ -29,6 +29,11 @@ def inner_spot(ring: Ring) -> tuple[float, float]:
     return spot.x, spot.y
 
 
+NOTHING_SAWN = (
+    "When the last cut of a board is ticked, what is left of it comes here: each offcut with its size, its troubles, what it still gives, and a place to shelve it.",
+)
+
+
 class Ticket(QAbstractButton):
     """One offcut: number, size, weight, moisture, troubles, what it gives; pressing it takes it in hand."""
 
@@ -232,14 +237,12 @@ class PutBack(QWidget):
         p.fillRect(self.rect(), theme.bench)
         parent = self.parent_piece
         if parent is None:
-            draw.write(
+            draw.empty(
                 p,
-                AXIS_X,
-                84,
-                "Nothing is sawn yet. When the last cut of a board is ticked (F5), what is left comes here.",
-                theme.ink,
-                16,
-                600,
+                theme,
+                QRectF(AXIS_X, 64, self.width() - AXIS_X - RIGHT, self.height() - 76),
+                "Nothing is sawn yet. Tick the cuts of a board first: F5",
+                NOTHING_SAWN,
             )
             return
         self._where_they_lay(p, parent)

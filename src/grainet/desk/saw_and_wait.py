@@ -37,6 +37,11 @@ MOST_NOTES = 6  # the gravest; all of them stand in Lay out (Ctrl+G)
 MANY = 400  # pieces from which what waits is worked out in the background
 
 
+NOTHING_LAID = (
+    "The cuts of a plan stand here one by one, each with the figure to set the saw to and what to mind at it. What still has to settle waits below, with its days.",
+)
+
+
 class StepLane(QAbstractButton):
     """One step: its box, its words, what is left after it as slivers of wood. Space or a press ticks it."""
 
@@ -336,10 +341,8 @@ class SawAndWait(QWidget):
         p.fillRect(self.rect(), theme.bench)
         laid, board = self.laid, self.board_id
         if laid is None or board is None:
-            first = "Nothing is laid out yet. Plan a build first: F4"
-            then = "Its cuts then stand here one by one, with what to mind at each; what still has to settle waits below."
-            draw.write(p, AXIS_X, STRIP_H + 44, first, theme.ink, 17, 600)
-            draw.write(p, AXIS_X, STRIP_H + 70, then, theme.ink2, 15, room=self.width() - AXIS_X - RIGHT)
+            room = QRectF(AXIS_X, STRIP_H + 10, self.width() - AXIS_X - RIGHT, self.height() - WAIT_H - STRIP_H - 20)
+            draw.empty(p, theme, room, "Nothing is laid out yet. Plan a build first: F4", NOTHING_LAID)
         else:
             p.fillRect(QRectF(0, self.scroll.y(), self.width(), self.scroll.height()), theme.ground)
             self._live(p, laid, laid.job.piece(board))
@@ -481,7 +484,8 @@ class SawAndWait(QWidget):
         draw.write(p, LEFT, top + 24, "Waiting", theme.ink, 16, 700)
         waits = self.waits()[:3]
         if not waits:
-            draw.write(p, AXIS_X, top + 24, "Nothing waits: every piece that was read is settled.", theme.ink2, 15)
+            settled = "Nothing waits: every piece that was read is settled."
+            draw.write(p, AXIS_X, top + 24, settled if self.state.shop.pieces() else "Nothing waits yet.", theme.ink2, 15)
             return
         today = self.state.today
         first = min([today, *(w.start for w in waits)])

@@ -58,6 +58,8 @@ def for_a_use(
             rows += [row for row, g in listed if g == group]
     label = shop.wanted(use, design_id).said
     said = f"{label}: {counts['now']} of {len(listed)} can make it now, {counts['soon']} within a month or once something is done"
+    if not listed:
+        said = "Nothing is on the rack yet: what is fit for a use will stand here, best first, and why not the others"
     return said, rows
 
 
