@@ -146,6 +146,7 @@ class SawAndWait(QWidget):
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
         self._waits: tuple[tuple[int, date], list[Wait]] | None = None
+        self._wait_of: dict[str, tuple[tuple[object, ...], Wait | None]] = {}
         self._waiting_for: tuple[int, date] | None = None
         self.builds: list[WordButton] = []
         self.boards: list[WordButton] = []
@@ -453,7 +454,7 @@ class SawAndWait(QWidget):
         """What settles: every piece on the rack that is not dry yet."""
         basis = (self.state.shop.version, self.state.today)
         if self._waits is None or self._waits[0] != basis:
-            pieces = [p for p in self.state.shop.pieces() if p.all_thicknesses_mm]
+            pieces = self.state.shop.pieces()
             if len(pieces) < MANY:
                 self._waits = (basis, self._settling(pieces))
             elif self._waiting_for != basis:  # a rack of thousands is looked over off the window's thread
@@ -465,10 +466,25 @@ class SawAndWait(QWidget):
         return self._waits[1] if self._waits is not None else []
 
     def _settling(self, pieces: list[Piece]) -> list[Wait]:
-        shop, today = self.state.shop, self.state.today
-        prepare(pieces, shop.kit)  # all of them in one go
-        found = [settling_wait(p, shop.kit, today, known=shop.facts(p.id).ready) for p in pieces if shop.has_piece(p.id)]
-        return sorted((w for w in found if w is not None), key=lambda w: w.ready)
+        """The waits of these pieces, the soonest ready first; those of pieces that stayed as they were are taken from the last time."""
+        shop, today, kit, year = self.state.shop, self.state.today, self.state.shop.kit, self.state.shop.year
+        old, kept = self._wait_of, {}
+
+        def same(p: Piece) -> bool:
+            told = old[p.id][0] if p.id in old else (None,) * 4
+            return told[0] is p and told[1] is kit and told[2] is year and told[3] == today
+
+        fresh = [p for p in pieces if not same(p)]
+        prepare(fresh, kit)  # all of them in one go
+        anew = {p.id for p in fresh}
+        for p in pieces:
+            if p.id not in anew:
+                kept[p.id] = old[p.id]
+            elif shop.has_piece(p.id):
+                wait = settling_wait(p, kit, today, known=shop.facts(p.id).ready) if p.all_thicknesses_mm else None
+                kept[p.id] = ((p, kit, year, today), wait)
+        self._wait_of = kept
+        return sorted((w for _, w in kept.values() if w is not None), key=lambda w: w.ready)
 
     def _looked(self, basis: tuple[object, ...], found: object) -> None:
         if basis == self._waiting_for:

@@ -12,6 +12,7 @@ import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Self, TypeVar
 
@@ -649,6 +650,7 @@ def as_counted(piece: Piece) -> Piece:
     return piece if same else piece.changed(defects=troubles, flatness=flat)
 
 
+@lru_cache(maxsize=30_000)
 def _natural(name: str) -> tuple[object, ...]:
     return tuple((0, int(t), "") if t[0] in "0123456789" else (1, 0, t) for t in re.findall(r"[0-9]{1,18}|[^0-9]+", name))
 
