@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from grainet.exchange.json_file import to_value
+from grainet.job.answer import Plan
 from grainet.job.job import Job
 
 
@@ -100,3 +101,16 @@ def random_job(seed: int) -> Job:
         "trim_mm": float(r.choice([0, 5])), "margin_mm": float(r.choice([0, 3])), "metal_clear_mm": 15, "growth_mm": 25, "machines": {"resaw_height_mm": 200},
     }  # fmt: skip
     return job(pieces, parts, kit)
+
+
+_plans: dict[str, Plan] = {}
+
+
+def planned(job: Job) -> Plan:
+    """The plan of a job; the same job is planned once for all the tests that only want a plan of it."""
+    from grainet.plan.planner import plan_job
+
+    key = job.model_dump_json()
+    if key not in _plans:
+        _plans[key] = plan_job(job)  # raises PlanFault where the verifier refuses
+    return _plans[key]

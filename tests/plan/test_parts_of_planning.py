@@ -10,8 +10,7 @@ from grainet.plan.bound import could_fit, value_bound
 from grainet.plan.candidates import Pool, candidates_for, tilts_for
 from grainet.plan.conflicts import conflicts
 from grainet.plan.greedy import greedy_plan
-from grainet.plan.planner import plan_job
-from tests.jobs import SAW, half_ring, job, part, piece, random_job, rect
+from tests.jobs import SAW, half_ring, job, part, piece, planned, random_job, rect
 
 
 def layers_of(made, k=0):
@@ -97,7 +96,7 @@ class Bound(unittest.TestCase):
         for seed in range(6):
             made = random_job(seed)
             sheets = {p.id: Sheet(p, made.kit) for p in made.pieces}
-            self.assertGreaterEqual(value_bound(made, sheets) + 1e-6, plan_job(made).value, seed)
+            self.assertGreaterEqual(value_bound(made, sheets) + 1e-6, planned(made).value, seed)
 
     def test_sizes_that_cannot_fit_are_seen_through_turns_and_tilts(self):
         made = job(
@@ -132,7 +131,7 @@ class Greedy(unittest.TestCase):
             sheets = {p.id: Sheet(p, made.kit) for p in made.pieces}
             chosen = greedy_plan(made, sheets)
             value = sum(p.value * (sum(c.part.id == p.id for c in chosen) // p.per_set) for p in made.parts)
-            self.assertGreaterEqual(plan_job(made).value + 1e-9, value, seed)
+            self.assertGreaterEqual(planned(made).value + 1e-9, value, seed)
 
     def test_recipes_are_laid_whole_or_not_at_all(self):
         builds = [{"id": "b", "recipes": [{"id": "r", "value": 9, "needs": {"p": 2, "q": 1}}]}]

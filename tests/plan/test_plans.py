@@ -5,7 +5,7 @@ import unittest
 
 from grainet.plan.planner import plan_job
 from grainet.plan.verify import check
-from tests.jobs import SAW, half_ring, job, part, piece, random_job, rect
+from tests.jobs import SAW, half_ring, job, part, piece, planned, random_job, rect
 
 
 class KnownBest(unittest.TestCase):
@@ -130,7 +130,7 @@ class Whole(unittest.TestCase):
         for seed in range(10):
             with self.subTest(seed):
                 made = random_job(seed)
-                plan = plan_job(made)  # raises PlanFault where the verifier refuses
+                plan = planned(made)  # raises PlanFault where the verifier refuses
                 self.assertEqual(check(made, plan), [])
                 for shares in plan.balance.values():
                     self.assertAlmostEqual(shares.total, 1, delta=0.005)

@@ -18,7 +18,7 @@ from grainet.wood.tally import tally
 from grainet.wood.value import BadEntry
 from grainet.work.cautions import cautions_for
 from grainet.work.glue_ups import tearing_of
-from tests.jobs import SAW, job, part, piece
+from tests.jobs import SAW, job, part, piece, planned
 
 NAIL = {"id": "m1", "kind": "nail", "face": "1", "polygon": [[310, 95], [314, 95], [314, 99], [310, 99]], "depth_mm": 40}
 
@@ -58,7 +58,7 @@ class Finish(unittest.TestCase):
 
     def test_no_step_is_ticked_on_untested_paint_and_the_caution_stands_at_it(self):
         design = self.shop.designs()[0]
-        made = plan_job(self.shop.job_for([design]))
+        made = planned(self.shop.job_for([design]))
         laid = Laid(id=design.id, job=self.shop.job_for([design]), plan=made)
         self.shop.apply("laid", laid)
         board = next(b for b in laid.boards if laid.cuts_of(b))

@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 from grainet.build.brief import Hardware
 from grainet.kit.shop_kit import HouseRules, ShopKit
 from grainet.kit.uses import as_preset
-from grainet.plan.planner import plan_job
 from grainet.session.air_words import air_reading, logger_reading
 from grainet.session.asking import matches, parse_query, usable_cells
 from grainet.session.claims import clashes_of, least_choice_first, new_claim
@@ -32,6 +31,7 @@ from grainet.wood.record import Rest, Supply, Surprise
 from grainet.wood.species import Species
 from grainet.wood.value import BadEntry
 from grainet.work.cautions import cautions_for
+from tests.jobs import planned
 from tests.session.test_asking import seeded
 from tests.session.test_shop import InShop
 
@@ -291,7 +291,7 @@ class Gates(InShop):
     def laid(self):
         plover = next(d for d in self.shop.designs() if d.id == "plover")
         job = self.shop.job_for([plover])
-        laid = Laid(id="plover", job=job, plan=plan_job(job))
+        laid = Laid(id="plover", job=job, plan=planned(job))
         self.shop.apply("laid out", laid)
         return laid
 

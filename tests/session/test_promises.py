@@ -10,7 +10,6 @@ from grainet.build.design import Design
 from grainet.build.part import Part
 from grainet.build.recipe import Recipe
 from grainet.kit.uses import SHIPPED_USES, rule_for_role, use_of_role
-from grainet.plan.planner import plan_job
 from grainet.session.asking import Query, parse_query
 from grainet.session.claims import new_claim, other_candidates
 from grainet.session.laid import Laid
@@ -18,6 +17,7 @@ from grainet.session.shop import Shop
 from grainet.session.sorting import sorted_rack
 from grainet.session.stash import aged
 from grainet.wood.piece import MoistureReading, Piece
+from tests.jobs import planned
 
 TODAY = date(2026, 11, 27)
 READ = (MoistureReading(x_mm=400, y_mm=50, depth_mm=8, moisture_pct=8.5, on="2026-11-20"),)
@@ -46,7 +46,7 @@ class Promised(unittest.TestCase):
         self.first, self.second = neck("heron"), neck("merrow")
         self.shop.apply("begun", board("1", arrived="2020-01-01"), board("2", arrived="2020-01-01"), self.first, self.second)
         job = self.shop.job_for([self.first])
-        plan = plan_job(job)
+        plan = planned(job)
         self.shop.apply("laid out", Laid(id="heron", job=job, plan=plan))
         (self.taken,) = {p.piece for p in plan.placements}
         (self.free,) = {"1", "2"} - {self.taken}

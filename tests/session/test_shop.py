@@ -8,7 +8,6 @@ from pathlib import Path
 from grainet.demo.make import make_demo
 from grainet.exchange.json_file import Unusable
 from grainet.exchange.stock import read_stock, write_stock
-from grainet.plan.planner import plan_job
 from grainet.session.laid import Laid
 from grainet.session.sawing import board_steps, tick
 from grainet.session.shop import Shop
@@ -16,6 +15,7 @@ from grainet.session.tape_words import read
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 from grainet.work.waiting import settling_wait
+from tests.jobs import planned
 
 
 class InShop(unittest.TestCase):
@@ -140,7 +140,7 @@ class Sawing(InShop):
     def test_the_way_from_plan_to_offcuts_and_back_by_one_undo(self):
         design = next(d for d in self.shop.designs() if d.id == "merrow")
         job = self.shop.job_for([design])
-        plan = plan_job(job)
+        plan = planned(job)
         self.assertEqual((plan.value, plan.bound, plan.bound_scope), (140, 140, "all"))
         laid = Laid(id=design.id, job=job, plan=plan)
         self.shop.apply("laid", laid)
@@ -169,7 +169,7 @@ class Sawing(InShop):
     def test_a_grave_caution_wants_agreeing_and_a_changed_board_a_new_plan(self):
         design = self.shop.designs()[0]
         job = self.shop.job_for([design])
-        laid = Laid(id=design.id, job=job, plan=plan_job(job))
+        laid = Laid(id=design.id, job=job, plan=planned(job))
         self.shop.apply("laid", laid)
         board, step = next(
             (b, s[0])

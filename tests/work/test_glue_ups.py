@@ -5,13 +5,12 @@ import unittest
 from grainet.demo.designs import MERROW, PLOVER
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp
 from grainet.kit.shop_kit import GUESSED_CUTS, HouseRules, ShopKit
-from grainet.plan.planner import plan_job
 from grainet.wood.climate import year_of
 from grainet.wood.weight import ROUNDING
 from grainet.work.clamping import clamps_at_hand, clamps_wanted, pressure_mpa, short_of_clamps
 from grainet.work.glue_ups import minded
 from grainet.work.weights import movements_of, together, weights_of
-from tests.jobs import job, piece
+from tests.jobs import job, piece, planned
 
 YELLOW = next(g for g in SHIPPED_GLUES if g.id == "yellow")
 EPOXY = next(g for g in SHIPPED_GLUES if g.id == "epoxy")
@@ -70,7 +69,7 @@ class OfAPlan(unittest.TestCase):
         ]
         made = job(rack, [], None)
         cls.job = made.changed(kit=GUESSED_CUTS, parts=PLOVER.parts, builds=(PLOVER.build,))
-        cls.plan = plan_job(cls.job)
+        cls.plan = planned(cls.job)
         cls.kit = ShopKit()
 
     def test_weights_have_a_spread_and_sum(self):
