@@ -12,6 +12,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QPixmap
 from PySide6.QtTest import QTest
 
 from grainet.desk.background import Failed
+from grainet.desk.lay_out import whole_rows
 from grainet.desk.rail import STOPS
 from grainet.desk.window import Window
 from grainet.session.shop import Shop
@@ -303,6 +304,14 @@ class Fits(WindowTest):
             rail = self.window.rail
             self.assertEqual(rail.y() + rail.height(), high)
         self.assertLessEqual(self.window.minimumHeight(), 640)
+
+    def test_refusals_are_told_whole_and_the_rest_counted(self):
+        told = [f"A on {k}: face 2 is not swept for metal" for k in range(30)]
+        rows = whole_rows(told, 2, 700)
+        self.assertEqual(len(rows), 2)
+        self.assertRegex(" ".join(rows), r"and \d+ more, told where the mouse rests$")
+        self.assertNotIn("...", " ".join(rows))
+        self.assertEqual(whole_rows(told[:1], 2, 700), told[:1])
 
     def test_live_lines_are_short(self):
         for number in ("1", "17"):

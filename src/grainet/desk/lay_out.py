@@ -55,6 +55,18 @@ class FieldView:
     blockers: list[str]
 
 
+def whole_rows(told: list[str], most: int, room: float) -> list[str]:
+    """As many whole clauses as so many rows take, and how many more there are; none is cut off."""
+    for count in range(len(told), 0, -1):
+        left = len(told) - count
+        rows = wrapped(
+            ";  ".join([*told[:count], *([f"and {left} more, told where the mouse rests"] if left else [])]), 13.5, room
+        )
+        if len(rows) <= most:
+            return rows
+    return rows[:most]
+
+
 def work_out(shop, piece: Piece, part: Part) -> FieldView | None:  # type: ignore[no-untyped-def]
     """Fields of all ways of lying, off the interface thread."""
     from grainet.fit.field import fit_field
@@ -777,11 +789,9 @@ class LayOut(QWidget):
         draw.write(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
         draw.write(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
         near = [r for r in made.refused if "not among the woods" not in r.why]
-        text = ";  ".join(f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near) or "nothing"
-        rows = wrapped(text, 13.5, right - AXIS_X)
-        for k, row in enumerate(rows[:2]):
-            more = " ..." if k == 1 and len(rows) > 2 else ""
-            draw.write(p, AXIS_X, bottom + 105 + 18 * k, row + more, theme.ink2, 13.5, room=right - AXIS_X + 10)
+        told = [f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near] or ["nothing"]
+        for k, row in enumerate(whole_rows(told, 2, right - AXIS_X)):
+            draw.write(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=right - AXIS_X + 10)
         self.setToolTip("\n".join(self.refusals()[:40]))
 
     def refusals(self) -> list[str]:
