@@ -46,6 +46,18 @@ class Line(WindowTest):
         self.settle()
         self.assertEqual(self.shop.piece("8").mass_kg, 18.25)
 
+    def test_a_bare_letter_turns_no_part(self):
+        self.window.show_screen("lay_out")
+        self.state.choose_piece("8")
+        self.settle()
+        lay = self.find("layOut")
+        hand, turned = lay.ghost, []
+        with mock.patch.object(lay, "turn", side_effect=lambda over=False: turned.append(over)):
+            for modifiers in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.AltModifier):
+                QTest.keyClick(hand, Qt.Key.Key_R, modifiers)
+                QTest.keyClick(hand, Qt.Key.Key_B, modifiers)
+        self.assertEqual(turned, [False, True])
+
     def test_an_empty_line_leaves_commands_to_the_window(self):
         line = self.find("tape.line")
         line.clear()

@@ -133,7 +133,9 @@ class GhostPart(QAbstractButton):
         self.setObjectName("part.inHand")
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setToolTip("Drag it, or arrow keys: 10 mm, Shift 100, Ctrl 1; R turns it, B shows its other side, Esc lets go")
+        self.setToolTip(
+            "Drag it, or arrow keys: 10 mm, Shift 100, Ctrl 1; Alt+R turns it, Alt+B shows its other side, Esc lets go"
+        )
         self._grip: QPointF | None = None
 
     def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
@@ -154,9 +156,9 @@ class GhostPart(QAbstractButton):
         moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
         if key in moves:
             self.screen.nudge(*moves[key])
-        elif key == Qt.Key.Key_R:
+        elif key == Qt.Key.Key_R and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.screen.turn()
-        elif key == Qt.Key.Key_B:
+        elif key == Qt.Key.Key_B and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.screen.turn(over=True)
         elif key == Qt.Key.Key_Escape:
             self.clearFocus()
@@ -667,7 +669,7 @@ class LayOut(QWidget):
             text = draw.fitted(text, 440, 14)
             draw.slip(p, theme, right - draw.text_width(text, 14, 500) - 12, y - 17, text, figures=False, px=14, ochre=True)
         else:
-            hint = "drag it, arrows, R turns, B other side"
+            hint = "drag it, arrows, Alt+R turns, Alt+B other side"
             draw.write(p, right - draw.text_width(hint, 13), y, hint, theme.ink2, 13)
 
     def _tags_high(self) -> int:
