@@ -71,9 +71,9 @@ class State(QObject):
         self._worked: Kept[tuple[str, str], tuple[tuple[object, object], object]] = Kept(4_000)
         self._working: set[tuple[str, str]] = set()
         self._judging: set[tuple[str, str]] = set()
-        self._unjudged: dict[
-            tuple[str, str, str | None], int
-        ] = {}  # what failed, at which version: not tried again before a change
+        self._unjudged: Kept[tuple[str, str, str | None], int] = Kept(
+            1_000
+        )  # what failed, at which version: not tried again before a change
         self._waits_for_paint = True  # until the first paint: work in the background would only slow it
         shop.listen(self._soon)
 
@@ -444,5 +444,5 @@ class State(QObject):
     def _judged(self, piece_id: str, use: str, design_id: str | None, made: object) -> None:
         self._judging.discard((piece_id, use))
         if isinstance(made, Failed):
-            self._unjudged[piece_id, use, design_id] = self.shop.version
+            self._unjudged.put((piece_id, use, design_id), self.shop.version)
         self._soon()
