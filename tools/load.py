@@ -26,6 +26,7 @@ from PySide6.QtGui import QWheelEvent  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
+from grainet.desk.sweeper import Sweeper  # noqa: E402
 from grainet.desk.window import Window, prepare  # noqa: E402
 from grainet.session.shop import Shop  # noqa: E402
 
@@ -108,6 +109,7 @@ def in_order(window: Window, use: str) -> bool:
 def main(count: int) -> None:
     app = QApplication([])
     prepare(app)
+    Sweeper(app)
     with tempfile.TemporaryDirectory() as scratch:
         os.environ["XDG_CACHE_HOME"] = os.environ["XDG_DATA_HOME"] = scratch
         folder = Path(scratch) / "Large.grainet"

@@ -66,6 +66,7 @@ def main() -> int:
 
     from grainet.demo.make import data_folder, demo_folder, make_demo
     from grainet.desk.dialogs import folder_to_use
+    from grainet.desk.sweeper import Sweeper
     from grainet.desk.unexpected import Unexpected
     from grainet.desk.window import Window, app_icon, prepare
     from grainet.session.shop import Shop
@@ -78,11 +79,13 @@ def main() -> int:
     prepare(app)
     app.setWindowIcon(app_icon())
     Unexpected(app)
+    sweeper = Sweeper(app)
     windows: list[Window] = []
 
     def open_window(shop: Shop) -> None:
         window = Window(shop, open_other)
         windows.append(window)
+        window.state.changed.connect(sweeper.touch)
         window.show()
         for old in windows[:-1]:
             old.close()

@@ -13,6 +13,7 @@ from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath,
 
 from grainet.desk.tokens import HALF_VEIL, VEIL, Theme, font, width_of
 from grainet.desk.tokens import LIGHT as LIGHT_ON_WOOD  # wood keeps its light colours, dimmed in dark
+from grainet.turns import first
 from grainet.wood.defects import FAMILY, Defect
 
 
@@ -22,7 +23,7 @@ def painted(paint: Callable[[Any, QPainter], None]) -> Callable[[Any, QPaintEven
 
     @wraps(paint)
     def paint_event(self: Any, _event: QPaintEvent) -> None:
-        with QPainter(self) as p:
+        with first(), QPainter(self) as p:
             paint(self, p)
 
     return paint_event

@@ -230,8 +230,10 @@ class LayOut(QWidget):
         shop = self.state.shop
 
         def work() -> object:
+            from grainet.exchange.job_file import job_text
+
             job = shop.steady(lambda: shop.job_for([design]))
-            return job, job.model_dump_json(by_alias=True)
+            return job, job_text(job)
 
         self.state.background.start(work, self._begin, 5)
         self.refresh()

@@ -22,6 +22,7 @@ from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.grade.ready import prepare
 from grainet.session.laid import Laid
 from grainet.session.sawing import board_steps, tick
+from grainet.turns import in_turn
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.wood.value import BadEntry
@@ -477,7 +478,7 @@ class SawAndWait(QWidget):
         fresh = [p for p in pieces if not same(p)]
         prepare(fresh, kit)  # all of them in one go
         anew = {p.id for p in fresh}
-        for p in pieces:
+        for p in in_turn(pieces):
             if p.id not in anew:
                 kept[p.id] = old[p.id]
             elif shop.has_piece(p.id):

@@ -58,7 +58,7 @@ class SortRack(Page):
         self.list.setObjectName("sortRack.list")
         self.list.setModel(self.model)
         self.list.setItemDelegate(RowPainter(state, self.list))
-        self.list.setUniformItemSizes(False)
+        self.list.setUniformItemSizes(True)  # else every row of thousands is asked for its height
         self.list.setFrameShape(QListView.Shape.NoFrame)
         self.list.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.list.clicked.connect(self._taken)

@@ -18,6 +18,7 @@ from grainet.session.meaning import Meaning
 from grainet.session.shop import Shop
 from grainet.session.tape_words import read
 from grainet.store.shop_file import ShopUnusable
+from grainet.turns import first
 from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Value
@@ -67,7 +68,7 @@ class State(QObject):
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(15)
-        self._timer.timeout.connect(self.changed)
+        self._timer.timeout.connect(self._tell)
         self._worked: Kept[tuple[str, str], tuple[tuple[object, object], object]] = Kept(4_000)
         self._working: set[tuple[str, str]] = set()
         self._judging: set[tuple[str, str]] = set()
@@ -106,6 +107,10 @@ class State(QObject):
         """Tell once for many small changes."""
         if not self._timer.isActive():
             self._timer.start()
+
+    def _tell(self) -> None:
+        with first():
+            self.changed.emit()
 
     @property
     def theme(self) -> Theme:

@@ -13,6 +13,7 @@ from typing import Literal
 
 from grainet.grade.forecast import basis_of, book_days, forecast_of
 from grainet.kit.shop_kit import ShopKit
+from grainet.turns import in_turn
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece, marked_settled
 from grainet.wood.record import Weighing
@@ -117,6 +118,8 @@ def _by_forecast(piece: Piece, kit: ShopKit, worst: float, target: float) -> Rea
 def prepare(pieces: Sequence[Piece], kit: ShopKit) -> None:
     """Work out the forecasts of many pieces at once, so that asking for each of them costs nothing."""
     target, within = kit.target_moisture_pct, kit.rules.ready_within_pct
-    wet = [p for p in pieces if any(abs(r.moisture_pct - target) > within for r in p.moisture_now) and not marked_settled(p)]
-    bases = [basis_of(p, kit.library.find(p.species), kit) for p in wet]
+    wet = [
+        p for p in in_turn(pieces) if any(abs(r.moisture_pct - target) > within for r in p.moisture_now) and not marked_settled(p)
+    ]
+    bases = [basis_of(p, kit.library.find(p.species), kit) for p in in_turn(wet)]
     book_days([b for b in bases if b is not None and not b.weighed])

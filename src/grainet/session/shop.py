@@ -31,6 +31,7 @@ from grainet.session.reservation import Reservation
 from grainet.store.caches import cache_file
 from grainet.store.guard import UNREADABLE
 from grainet.store.shop_file import Change, Entry, ShopFile, ShopLost, ShopUnusable
+from grainet.turns import in_turn
 from grainet.wood.climate import AirLog, AirReading, YearAir, year_of
 from grainet.wood.defects import counted
 from grainet.wood.flatness import over_the_whole
@@ -544,8 +545,9 @@ class Shop:
             missing = finder.missing(texts, kit)
             until = time.monotonic() + seconds
             left = len(missing)
-            while left and time.monotonic() < until:
-                name = missing[len(missing) - left]
+            for name in in_turn(missing):
+                if time.monotonic() >= until:
+                    break
                 finder.keep(pieces[name], texts[name], kit)
                 left -= 1
             if missing and not left and len(texts) >= CACHED_FROM:
@@ -598,10 +600,12 @@ class Shop:
     def job_for(self, designs: Sequence[Design]) -> Job:
         """The job of planning builds over the rack: measured pieces only, and what the house rules bar."""
         kit = self.kit
-        usable = [as_counted(p) for p in self.pieces() if p.outline and p.all_thicknesses_mm]
+        usable = [as_counted(p) for p in in_turn(self.pieces()) if p.outline and p.all_thicknesses_mm]
         parts = [p for d in designs for p in d.parts]
         owners = {p.id: frozenset(d.id for d in designs if p in d.parts) for p in parts}
-        bars = [bar for piece in usable for part in parts if (bar := self._bar(piece, part, owners[part.id])) is not None]
+        bars = [
+            bar for piece in in_turn(usable) for part in parts if (bar := self._bar(piece, part, owners[part.id])) is not None
+        ]
         thickest = max((kit.cuts.stack_mm(p.thickness_mm, p.leaves) for p in parts), default=0.0)
         return Job(
             kit=kit.cuts_for(thickest),

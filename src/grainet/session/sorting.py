@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from grainet.kit.shop_kit import ShopKit
 from grainet.kit.uses import UseRule
 from grainet.session.shop import Shop
+from grainet.turns import in_turn
 
 if TYPE_CHECKING:
     from grainet.grade.ranking import Standing
@@ -26,7 +27,7 @@ def sorted_rack(
     rule = shop.wanted(use, design_id).rule
     prepare(shop.pieces(), shop.kit)
     rows = []
-    for k, piece in enumerate(shop.pieces()):
+    for k, piece in enumerate(in_turn(shop.pieces())):
         if go_on is not None and not go_on(k):
             break
         one = standing_of(shop.facts(piece.id), rule, shop.verdict(piece.id, use, design_id), today)

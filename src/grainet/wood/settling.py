@@ -14,6 +14,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from grainet.turns import in_turn
 from grainet.wood.moisture import FIBRE_SATURATION_PCT, SECONDS_PER_DAY, diffusion_m2_s, settling_days
 
 Array = NDArray[np.float64]
@@ -171,7 +172,7 @@ def _run(
         return still if air is None else np.array([air(float(day[0]))])
 
     rows = [row(m, air_at(times[0]))]
-    for k in range(steps):
+    for k in in_turn(range(steps)):
         dt = (times[k + 1] - times[k]) * SECONDS_PER_DAY
         level = air_at((times[k] + times[k + 1]) / 2)
         guess = m
