@@ -2,10 +2,10 @@
 
 import unittest
 
+from grainet.grade.counted import as_counted
 from grainet.grade.facts import Facts
 from grainet.grade.rulebook import lines
 from grainet.kit.shop_kit import ShopKit
-from grainet.session.shop import as_counted
 from grainet.session.take_in import tasks_of
 from grainet.session.tape_words import read
 from grainet.wood.piece import Piece

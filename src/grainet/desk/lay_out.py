@@ -232,6 +232,7 @@ class LayOut(QWidget):
         def work() -> object:
             from grainet.exchange.job_file import job_text
 
+            shop.rest_crew()
             job = shop.steady(lambda: shop.job_for([design]))
             return job, job_text(job)
 

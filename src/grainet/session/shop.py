@@ -11,7 +11,7 @@ import threading
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Self, TypeVar
@@ -20,6 +20,8 @@ from pydantic import ValidationError
 
 from grainet.build.design import Design
 from grainet.exchange.json_file import Unusable
+from grainet.grade.counted import as_counted
+from grainet.grade.crew import WORTH, Crew
 from grainet.grade.verdict import Verdict
 from grainet.job.job import Bar, Job
 from grainet.kept import Kept
@@ -33,14 +35,13 @@ from grainet.store.guard import UNREADABLE
 from grainet.store.shop_file import Change, Entry, ShopFile, ShopLost, ShopUnusable
 from grainet.turns import in_turn
 from grainet.wood.climate import AirLog, AirReading, YearAir, year_of
-from grainet.wood.defects import counted
-from grainet.wood.flatness import over_the_whole
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value, why_not
 
 if TYPE_CHECKING:
     from grainet.fit.field import Layers
     from grainet.grade.facts import Facts
+    from grainet.grade.ranking import Standing
     from grainet.grade.rulebook import Line
     from grainet.grade.wanted import Wanted
     from grainet.session.asking import Query
@@ -127,6 +128,9 @@ class Shop:
         self._finder: Finder | None = None
         self._finder_version = -1
         self._finder_lock = threading.Lock()  # asked and kept up from the window's pool
+        self._standings: Kept[tuple[str, str, str | None], tuple[object, Standing]] = Kept(MOST_VERDICTS)
+        self.crew = Crew()
+        self._sorting = threading.Lock()  # the crew answers one question at a time
         self._turn = threading.RLock()  # one board at a time is judged: two at once would only slow each other, and the window
         self._air: tuple[int, list[AirReading], tuple[object, YearAir] | None] | None = None
         self._listeners: list[Listener] = []
@@ -148,6 +152,7 @@ class Shop:
         self.close()
 
     def close(self) -> None:
+        self.crew.close()
         self.file.close()
 
     # values -------------------------------------------------------------------------------------------------------
@@ -456,6 +461,35 @@ class Shop:
         basis = (self.piece(piece_id), self.wanted(use, design_id), self._judged_by)
         return kept[1] if kept is not None and kept[0] == basis else None
 
+    def standings(
+        self, use: str, today: date, design_id: str | None = None, go_on: Callable[[int], bool] | None = None
+    ) -> dict[str, Standing]:  # fmt: skip
+        """Where every piece of the rack stands for a use; a large rack is judged by the crew. ``go_on`` hears how many were judged,
+        and ends it early by saying no."""
+        from grainet.grade.judging import Asked
+        from grainet.grade.ranking import standing_of
+        from grainet.grade.ready import prepare
+
+        wanted, pieces = self.wanted(use, design_id), self.pieces()
+        basis = {p.id: (p, wanted, self._judged_by, self.year, today) for p in pieces}
+        kept = {p.id: self._standings.get((p.id, use, design_id)) for p in pieces}
+        known = {name: k[1] for name, k in kept.items() if k is not None and k[0] == basis[name]}
+        missing = [p for p in pieces if p.id not in known]
+        if len(missing) >= WORTH:
+            asked = Asked(self.kit, self.year, wanted, today)
+            with self._sorting:
+                found = self.crew.standings(missing, asked, None if go_on is None else lambda n: go_on(len(known) + n))
+            for one in found:
+                known[one.piece] = self._standings.put((one.piece, use, design_id), (basis[one.piece], one))[1]
+        else:
+            prepare(missing, self.kit)
+        for piece in in_turn(p for p in missing if p.id not in known):
+            if go_on is not None and not go_on(len(known)):
+                break
+            one = standing_of(self.facts(piece.id), wanted.rule, self.verdict(piece.id, use, design_id), today)
+            known[piece.id] = self._standings.put((piece.id, use, design_id), (basis[piece.id], one))[1]
+        return known
+
     def facts(self, piece_id: str) -> Facts:
         """What is known of a piece, kept while it, the kit and the air log stay as they are."""
         from grainet.grade.facts import Facts
@@ -597,6 +631,14 @@ class Shop:
         return self._promises[1]
 
     # planning -----------------------------------------------------------------------------------------------------
+    def rest_crew(self) -> None:
+        """Let the judging programs go where they have nothing in hand: the planner wants the memory."""
+        if self._sorting.acquire(blocking=False):
+            try:
+                self.crew.close()
+            finally:
+                self._sorting.release()
+
     def job_for(self, designs: Sequence[Design]) -> Job:
         """The job of planning builds over the rack: measured pieces only, and what the house rules bar."""
         kit = self.kit
@@ -644,14 +686,6 @@ class Shop:
             if word == "wont" or reason.rule in ("moisture", "core", "rest"):
                 return Bar(part=part.id, piece=piece.id, why=reason.text.removeprefix("if ") + unknown)
         return None
-
-
-def as_counted(piece: Piece) -> Piece:
-    """The piece as judging and planning see it: troubles that were dealt with count as such, twist over the whole length."""
-    x0, _, x1, _ = piece.extents
-    troubles, flat = counted(piece.defects), over_the_whole(piece.flatness, x1 - x0 or piece.length_mm or 1.0)
-    same = troubles == piece.defects and flat is piece.flatness
-    return piece if same else piece.changed(defects=troubles, flatness=flat)
 
 
 @lru_cache(maxsize=30_000)

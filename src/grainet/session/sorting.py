@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING
 from grainet.kit.shop_kit import ShopKit
 from grainet.kit.uses import UseRule
 from grainet.session.shop import Shop
-from grainet.turns import in_turn
 
 if TYPE_CHECKING:
     from grainet.grade.ranking import Standing
@@ -21,18 +20,9 @@ def sorted_rack(
 ) -> list[Standing]:  # fmt: skip
     """Every piece's standing for a use, or for the part of that use of a build, best first. ``go_on`` hears how many were judged,
     and ends it early by saying no."""
-    from grainet.grade.ranking import ranked, standing_of
-    from grainet.grade.ready import prepare
+    from grainet.grade.ranking import ranked
 
-    rule = shop.wanted(use, design_id).rule
-    prepare(shop.pieces(), shop.kit)
-    rows = []
-    for k, piece in enumerate(in_turn(shop.pieces())):
-        if go_on is not None and not go_on(k):
-            break
-        one = standing_of(shop.facts(piece.id), rule, shop.verdict(piece.id, use, design_id), today)
-        rows.append(_held_back(shop, one))
-    return ranked(rows)
+    return ranked([_held_back(shop, one) for one in shop.standings(use, today, design_id, go_on).values()])
 
 
 def _held_back(shop: Shop, one: Standing) -> Standing:
@@ -62,9 +52,9 @@ def preview(shop: Shop, rule: UseRule, kit: ShopKit | None = None) -> list[Chang
 
 
 def _changes(shop: Shop, rule: UseRule, kit: ShopKit) -> Iterator[Change]:
+    from grainet.grade.counted import as_counted
     from grainet.grade.facts import Facts
     from grainet.grade.judge import judge
-    from grainet.session.shop import as_counted
 
     for piece in shop.pieces():
         before = shop.verdict(piece.id, rule.use)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
-from grainet.session.shop import Shop, as_counted
+from grainet.grade.counted import as_counted
+from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
 
 
