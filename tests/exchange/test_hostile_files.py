@@ -184,7 +184,7 @@ class Plans(unittest.TestCase):
         ):
             with self.subTest(words):
                 faults = check(self.job, plan)
-                self.assertTrue(any(words in fault for fault in faults), faults)
+                self.assertTrue(any(words in str(fault) for fault in faults), faults)
 
 
 if __name__ == "__main__":

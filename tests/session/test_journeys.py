@@ -56,7 +56,7 @@ class Story(unittest.TestCase):
         raise AssertionError(f"{number} is not listed")
 
     def asked(self, use="neck", number="1"):
-        return {line.rule for line in self.shop.rule_lines(number, use) if line.word == "if"}
+        return {line.rule for line in self.shop.rule_lines(number, use) if line.outcome == "if"}
 
 
 class TheWetUnnamedFind(Story):

@@ -330,16 +330,16 @@ class Gates(InShop):
         laid = self.laid()
         neck = next(p for p in laid.job.parts if p.role == "neck")
         board = next(p.piece for p in laid.plan.placements if p.part == neck.id)
-        texts = [c.text for c in board_steps(self.shop, laid, board)[-1].cautions]
-        self.assertTrue(any("every joint: Yellow aliphatic" in t for t in texts))
+        every = [c for c in board_steps(self.shop, laid, board)[-1].cautions if c.code == "glue_glue_times"]
+        self.assertIn("Before gluing every joint: Yellow aliphatic", every[0].sentence)
         wet = laid.job.piece(board)
         wet = wet.changed(moisture=tuple(m.changed(moisture_pct=12.9) for m in wet.moisture))
         job = laid.job.changed(pieces=tuple(wet if p.id == board else p for p in laid.job.pieces))
         steps = board_steps(self.shop, laid.changed(job=job), board)
-        grave = [c.text for c in steps[-1].cautions if c.grade == "A" and "Before gluing" in c.text]
+        grave = [c.text for c in steps[-1].cautions if c.grade == "A" and c.topic == "glue"]
         self.assertEqual(len(grave), 1)
         self.assertIn("let both settle in one place first", grave[0])
-        self.assertFalse(any("Before gluing" in c.text for s in steps[:-1] for c in s.cautions))
+        self.assertNotIn("glue", {c.topic for s in steps[:-1] for c in s.cautions})
 
     def test_the_strictest_candidate_s_caution_is_shown(self):
         laid = self.laid()

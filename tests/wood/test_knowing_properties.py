@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from grainet.kit.gluing import SHIPPED_GLUES
 from grainet.kit.shop_limits import ShopLimits
-from grainet.match.pairing import Member, pairings
+from grainet.match.joint_warning import Member, warnings_of
 from grainet.wood.candidates import weighed_up
 from grainet.wood.climate import SHIPPED_YEAR, AirReading, year_of
 from grainet.wood.density import density_standing
@@ -240,7 +240,7 @@ class Gluing(unittest.TestCase):
     @given(st.sampled_from(library()), st.sampled_from(library()), ANGLE, ANGLE, st.one_of(st.none(), PCT), PCT)
     def test_a_pair_asks_for_the_same_whichever_is_named_first(self, a, b, ring_a, ring_b, wet_a, wet_b):
         one, other = Member("A", a, ring_a, wet_a, 80), Member("B", b, ring_b, wet_b, 80)
-        first, second = ({(p.grade, p.kind) for p in pairings(list(pair), 7.4, 9.7)} for pair in ((one, other), (other, one)))
+        first, second = ({(p.grade, p.code) for p in warnings_of(list(pair), 7.4, 9.7)} for pair in ((one, other), (other, one)))
         self.assertEqual(first, second)
         kinds = {kind for _, kind in first}
         self.assertEqual("oil" in kinds, "oily" in a.flags | b.flags)

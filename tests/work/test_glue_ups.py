@@ -8,7 +8,7 @@ from grainet.kit.shop_kit import GUESSED_CUTS, HouseRules, ShopKit
 from grainet.wood.climate import year_of
 from grainet.wood.weight import ROUNDING
 from grainet.work.clamping import clamps_at_hand, clamps_wanted, pressure_mpa, short_of_clamps
-from grainet.work.glue_ups import minded
+from grainet.work.glue_ups import joint_warnings
 from grainet.work.weights import movements_of, together, weights_of
 from tests.jobs import job, piece, planned
 
@@ -93,33 +93,33 @@ class OfAPlan(unittest.TestCase):
         self.assertTrue(all(r.over for r in movements_of(self.job, self.plan, tight, year_of(()))))
 
     def test_what_the_glue_lines_ask_for(self):
-        found = minded(self.job, self.plan, self.kit, year_of(()))
-        kinds = {(m.name, m.pairing.kind, m.pairing.grade) for m in found}
+        found = joint_warnings(self.job, self.plan, self.kit, year_of(()))
+        kinds = {(m.name, m.warning.code, m.warning.grade) for m in found}
         self.assertIn(("neck and fretboard", "dust", "warn"), kinds, "rosewood dust on maple")
         self.assertIn(("neck and fretboard", "moisture", "block"), kinds, "12.5 beside 8.5")
         self.assertIn(("body halves", "clamps", "warn"), kinds)
         lax = self.kit.changed(rules=HouseRules(gap_warns_pct=5.0, gap_blocks_pct=6.0))
         self.assertNotIn(
-            "moisture", {m.pairing.kind for m in minded(self.job, self.plan, lax, year_of(()))}, "the house rule decides"
+            "moisture", {m.warning.code for m in joint_warnings(self.job, self.plan, lax, year_of(()))}, "the house rule decides"
         )
         many = self.kit.changed(clamps=(Clamp(id="b", name="Bars", reach_mm=900, force_kn=2.0, count=30),))
-        self.assertNotIn("clamps", {m.pairing.kind for m in minded(self.job, self.plan, many, year_of(()))})
+        self.assertNotIn("clamps", {m.warning.code for m in joint_warnings(self.job, self.plan, many, year_of(()))})
 
     def test_a_name_with_and_in_it_keeps_its_cautions(self):
         """The glue-up is known by its parts, not by words in its name."""
         parts = tuple(p.changed(label="top and back" if p.role == "neck" else p.label) for p in self.job.parts)
         plain, named = (
-            minded(self.job, self.plan, self.kit, year_of(())),
-            minded(self.job.changed(parts=parts), self.plan, self.kit, year_of(())),
+            joint_warnings(self.job, self.plan, self.kit, year_of(())),
+            joint_warnings(self.job.changed(parts=parts), self.plan, self.kit, year_of(())),
         )
         self.assertEqual([m.parts for m in plain], [m.parts for m in named])
-        joined = next(m for m in named if m.pairing.kind == "moisture")
+        joined = next(m for m in named if m.warning.code == "moisture")
         self.assertEqual({self.job.part(p).role for p in joined.parts}, {"neck", "fretboard"})
 
     def test_a_role_of_other_words_is_the_same_joint(self):
         parts = tuple(p.changed(role="bolt_on_neck" if p.role == "neck" else p.role) for p in self.job.parts)
-        found = minded(self.job.changed(parts=parts), self.plan, self.kit, year_of(()))
-        self.assertIn("moisture", {m.pairing.kind for m in found})
+        found = joint_warnings(self.job.changed(parts=parts), self.plan, self.kit, year_of(()))
+        self.assertIn("moisture", {m.warning.code for m in found})
 
     def test_gloves_never_at_a_blade_and_never_cotton_with_cyanoacrylate(self):
         from grainet.demo.rack import rack
@@ -144,7 +144,7 @@ class OfAPlan(unittest.TestCase):
 
         warm = of_the_glue(self.kit, "2026-11-24")
         self.assertIn(f"closed within {self.kit.glue.closed_min:g}", warm[-1].text)
-        self.assertEqual([(p.grade, p.kind) for p in warm], [("note", "glue")])
+        self.assertEqual([(p.grade, p.code) for p in warm], [("note", "glue_times")])
         self.assertIn("in clamps 0.75 h, machine after 24 h", warm[0].text)
         cold = self.kit.changed(temperature_c=5.0, glues=tuple(g.changed(expires="2020-01-01") for g in self.kit.glues))
         grades = [p.grade for p in of_the_glue(cold, "2026-11-24")]

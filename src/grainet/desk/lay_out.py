@@ -793,7 +793,7 @@ class LayOut(QWidget):
         draw.write(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
         draw.write(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
         draw.write(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
-        near = [r for r in made.refused if "not among the woods" not in r.why]
+        near = [r for r in made.refused if r.code != "species"]
         told = [f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near] or ["nothing"]
         for k, row in enumerate(whole_rows(told, 2, right - AXIS_X)):
             draw.write(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=right - AXIS_X + 10)

@@ -12,7 +12,7 @@ from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT
 from grainet.job.answer import Plan
 from grainet.job.job import Job
-from grainet.work.glue_ups import minded
+from grainet.work.glue_ups import joint_warnings
 from grainet.work.weights import PartMovement, movements_of, together, weights_of
 
 
@@ -50,8 +50,8 @@ class MindsPanel(QWidget):
         if rows:
             self.weights.append(("all its wood", together(rows).said))
         self.minds = [
-            (m.pairing.grade, m.name, m.pairing.text, m.pairing.step)
-            for m in minded(*shown, kit, self.state.shop.year, self.state.today.isoformat())
+            (m.warning.grade, m.name, m.warning.text, m.warning.step)
+            for m in joint_warnings(*shown, kit, self.state.shop.year, self.state.today.isoformat())
         ]
         self.moves = movements_of(*shown, kit, self.state.shop.year)
         words = "; ".join([f"{name}: {kg}" for name, kg in self.weights] + [f"{name}: {text}" for _, name, text, _ in self.minds])

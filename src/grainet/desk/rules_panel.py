@@ -37,7 +37,9 @@ class RulesPanel(QWidget):
 
     def refresh(self) -> None:
         self.setAccessibleName("Every rule")
-        self.setAccessibleDescription("; ".join(f"{line.label} {WORDS[line.word]}: {line.reason.text}" for line in self.lines()))
+        self.setAccessibleDescription(
+            "; ".join(f"{line.label} {WORDS[line.outcome]}: {line.reason.text}" for line in self.lines())
+        )
         self.update()
 
     def _edit(self) -> None:
@@ -64,8 +66,8 @@ class RulesPanel(QWidget):
         each = min(ROW_H, (self.height() - 72) / max(1, len(found)))
         for k, line in enumerate(found):
             y = 72 + k * each
-            self._mark(p, line.word, QRectF(LEFT, y + 5, 20, each - 11))
-            ink = {"if": theme.ochre, "wont": theme.wine, "off": theme.ink2, "note": theme.teal}.get(line.word, theme.ink)
+            self._mark(p, line.outcome, QRectF(LEFT, y + 5, 20, each - 11))
+            ink = {"if": theme.ochre, "wont": theme.wine, "off": theme.ink2, "note": theme.teal}.get(line.outcome, theme.ink)
             draw.write(p, columns[0], y + each / 2 + 5, line.label, theme.ink, 14.5, 600, room=columns[1] - columns[0] - 8)
             wanted = _wanted(line.reason.wanted)
             text = line.reason.text if not wanted or wanted in line.reason.text else f"{line.reason.text} (wants {wanted})"
@@ -74,7 +76,7 @@ class RulesPanel(QWidget):
                 p,
                 columns[2],
                 y + each / 2 + 5,
-                line.reason.remedy if line.word in ("if", "wont", "note") else "",
+                line.reason.remedy if line.outcome in ("if", "wont", "note") else "",
                 theme.ink2,
                 13.5,
                 room=columns[3] - columns[2] - 14,

@@ -25,15 +25,14 @@ from grainet.session.sawing import board_steps, tick
 from grainet.turns import in_turn
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
-from grainet.wood.value import BadEntry
 from grainet.work.cautions import Caution
+from grainet.work.holds import Held
 from grainet.work.waiting import Wait, settling_wait
 
 if TYPE_CHECKING:
     from grainet.work.steps import Step
 
 STRIP_H, LANE_H, WAIT_H = 54, 40, 168
-GLUING = "Before gluing"  # how the cautions begin that are for later
 MOST_NOTES = 6  # the gravest; all of them stand in Lay out (Ctrl+G)
 MANY = 400  # pieces from which what waits is worked out in the background
 
@@ -58,7 +57,7 @@ class StepLane(QAbstractButton):
         self.setObjectName(f"step.{step.n}")
         state = "done" if done else "next" if is_next else "later"
         self.setAccessibleName(f"{step.n} {step.tool}: {step.text}, {state}")
-        self.setToolTip("\n".join([self.accessibleName(), step.note, *(f"{c.grade}: {c.text}" for c in step.cautions)]))
+        self.setToolTip("\n".join([self.accessibleName(), step.note, *(f"{c.grade}: {c.sentence}" for c in step.cautions)]))
         self.update()
 
     def _press(self) -> None:
@@ -215,8 +214,8 @@ class SawAndWait(QWidget):
         agreed = getattr(self, "_asked", None) == (board, step.cut.n)
         try:
             new = tick(self.state.shop, laid, board, step, agreed)
-        except BadEntry as fault:
-            self._asked = (board, step.cut.n) if "agree" in str(fault) else None
+        except Held as fault:
+            self._asked = (board, step.cut.n) if fault.hold.kind == "caution" else None
             self.state.said.emit(str(fault) + (" Press once more to agree." if self._asked else ""), True)
             self.refresh()
             return
@@ -408,7 +407,7 @@ class SawAndWait(QWidget):
         from grainet.desk.controls import wrapped
 
         theme = self.state.theme
-        for caution in (c for c in step.cautions if not c.text.startswith(GLUING)):
+        for caution in (c for c in step.cautions if c.topic != "glue"):
             for line in wrapped(caution.text, 13, room, 600 if caution.grade == "A" else 400):
                 if y > bottom + 4:
                     return
@@ -427,7 +426,7 @@ class SawAndWait(QWidget):
     def before_gluing(self) -> list[Caution]:
         """What the step in hand says of gluing its board's parts, once it is the last one."""
         step = self.next_step() if self.laid is not None and self.board_id is not None else None
-        return [c for c in step.cautions if c.text.startswith(GLUING)][:MOST_NOTES] if step is not None else []
+        return [c for c in step.cautions if c.topic == "glue"][:MOST_NOTES] if step is not None else []
 
     def _gluing(self, p: QPainter) -> None:
         """What to mind before gluing, between the lanes and what waits."""
@@ -443,7 +442,7 @@ class SawAndWait(QWidget):
                 p,
                 AXIS_X,
                 top + 18 + 19 * k,
-                note.text.removeprefix(GLUING + " "),
+                f"{note.joint}: {note.text}",
                 ink,
                 14,
                 600 if note.grade == "A" else 400,

@@ -51,7 +51,7 @@ def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: Length
     )
     y -= 24
     for step in steps:
-        lines = [c.text for c in step.cautions if c.grade in "AB"]
+        lines = [c.sentence for c in step.cautions if c.grade in "AB"]
         if y < 70 + 13 * len(lines):
             canvas.showPage()
             y = height - 56

@@ -13,7 +13,7 @@ from pydantic import ValidationError
 from grainet.wood.value import Value, place_of, sentence_of
 
 V = TypeVar("V", bound=Value)
-OURS = frozenset({"x-depth_mm", "x-barred", "x-source", "x-remedy", "x-slides_mm"})  # our own additions to the contract
+OURS = frozenset({"x-depth_mm", "x-barred", "x-source", "x-remedy", "x-slides_mm", "x-code"})  # our own additions to the contract
 LARGEST_BYTES = 200_000_000
 
 

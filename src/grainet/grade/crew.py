@@ -16,7 +16,7 @@ import grainet
 
 if TYPE_CHECKING:
     from grainet.grade.judging import Asked
-    from grainet.grade.ranking import Standing
+    from grainet.grade.ranking import RankedPiece
     from grainet.wood.piece import Piece
 
 LOG = logging.getLogger("grainet")
@@ -67,10 +67,10 @@ class Crew:
         for hand in hands:
             hand.close()
 
-    def standings(self, pieces: Sequence[Piece], asked: Asked, go_on: Callable[[int], bool] | None = None) -> list[Standing]:
+    def standings(self, pieces: Sequence[Piece], asked: Asked, go_on: Callable[[int], bool] | None = None) -> list[RankedPiece]:
         """Standings of the pieces, in no order; those that a program could not judge, or left behind, are missing. ``go_on`` hears how
         many were judged, and ends it early by saying no."""
-        found: list[Standing] = []
+        found: list[RankedPiece] = []
         try:
             for done in self._under_way(iter(range(0, len(pieces), LOT)), pieces, asked):
                 found += done
@@ -81,7 +81,7 @@ class Crew:
                 self.close()  # what they have in hand would be taken for answers to the next question
         return found
 
-    def _under_way(self, lots: Iterator[int], pieces: Sequence[Piece], asked: Asked) -> Iterator[list[Standing]]:
+    def _under_way(self, lots: Iterator[int], pieces: Sequence[Piece], asked: Asked) -> Iterator[list[RankedPiece]]:
         """The standings of each lot as it comes back; nothing now and then while none does."""
         self._begin(asked)
         for hand in list(self._hands):

@@ -23,7 +23,7 @@ class Facts:
     def __init__(self, piece: Piece, kit: ShopKit, year: YearAir | None = None) -> None:
         self.piece, self.kit = piece, kit
         self._year = year
-        self.told: tuple[object, list[Any]] | None = (
+        self.last_results: tuple[object, list[Any]] | None = (
             None  # the last rule's lines: judging, ranking and showing ask for them in turn
         )
 

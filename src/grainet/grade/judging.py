@@ -16,7 +16,7 @@ from multiprocessing.connection import Connection
 from grainet.grade.counted import as_counted
 from grainet.grade.facts import Facts
 from grainet.grade.judge import GRADE_STEP_MM, judge
-from grainet.grade.ranking import Standing, standing_of
+from grainet.grade.ranking import RankedPiece, standing_of
 from grainet.grade.ready import prepare
 from grainet.grade.wanted import Wanted
 from grainet.kit.shop_kit import ShopKit
@@ -37,7 +37,7 @@ class Asked:
     today: date
 
 
-def standing(piece: Piece, asked: Asked) -> Standing:
+def standing(piece: Piece, asked: Asked) -> RankedPiece:
     """One piece's standing, with nothing kept of it."""
     from grainet.fit.field import Layers
     from grainet.fit.sheet import Sheet
@@ -47,7 +47,7 @@ def standing(piece: Piece, asked: Asked) -> Standing:
     return standing_of(facts, asked.wanted.rule, made, asked.today)
 
 
-def standings(pieces: Sequence[Piece], asked: Asked) -> list[Standing]:
+def standings(pieces: Sequence[Piece], asked: Asked) -> list[RankedPiece]:
     """The standings of a lot."""
     prepare(pieces, asked.kit)
     return [standing(p, asked) for p in pieces]

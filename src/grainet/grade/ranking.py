@@ -10,7 +10,7 @@ from datetime import date
 from typing import Literal
 
 from grainet.grade.facts import Facts
-from grainet.grade.rulebook import Line, lines
+from grainet.grade.rulebook import RuleResult, lines
 from grainet.grade.verdict import Verdict
 from grainet.kit.uses import UseRule
 
@@ -23,7 +23,7 @@ RANK_NAMES = frozenset(TOLD_FIRST)
 
 
 @dataclass(frozen=True)
-class Standing:
+class RankedPiece:
     """One piece's place: group, rank 0..1, how many it gives, days until it is ready (soonest, likely, latest), and why."""
 
     piece: str
@@ -31,46 +31,45 @@ class Standing:
     rank: float
     count: int
     days: tuple[float, float, float] | None
-    why: str
+    reasons: tuple[str, ...]  # why it does not simply give, the first thing first
     best: tuple[str, ...]  # the rules that lift it
     worst: tuple[str, ...]  # the rules that hold it down
     todo: tuple[str, ...]  # what must be done or read first
+    asked: bool = False  # whether it gives only after something, or if it suits
+
+    @property
+    def why(self) -> str:
+        return "; ".join(self.reasons)
 
     @property
     def sort_key(self) -> tuple[int, float, int]:
         return GROUPS.index(self.group), -round(self.rank, 6), -self.count
 
 
-def standing_of(facts: Facts, rule: UseRule, verdict: Verdict, today: date, soon_days: int = SOON_DAYS) -> Standing:
+def standing_of(facts: Facts, rule: UseRule, verdict: Verdict, today: date, soon_days: int = SOON_DAYS) -> RankedPiece:
     """Where one piece stands for a use, from its verdict and its rule lines."""
     found = lines(facts, rule)
     counted = [
         line
         for line in found
-        if line.weight > 0 and line.word != "off" and (line.word != "note" or line.rule in ("tap", "figure"))
+        if line.weight > 0 and line.outcome != "off" and (line.outcome != "note" or line.rule in ("tap", "figure"))
     ]
     total = sum(line.weight for line in counted)
     rank = sum(line.weight * line.score for line in counted) / total if total else 0.0
-    asks = sorted((line for line in found if line.word == "if"), key=lambda line: line.rule == "rings")  # deeds before tastes
+    asks = sorted((line for line in found if line.outcome == "if"), key=lambda line: line.rule == "rings")  # deeds before tastes
     group, days = _group(facts, verdict, asks, today, soon_days)
-    named = [line for line in counted if line.rule in RANK_NAMES and line.word == "holds" and line.score >= 0.6]
-    best = tuple(_short(line) for line in sorted(named, key=lambda v: TOLD_FIRST.index(v.rule))[:3])
+    named = [line for line in counted if line.rule in RANK_NAMES and line.outcome == "holds" and line.score >= 0.6]
+    best = tuple(line.brief for line in sorted(named, key=lambda v: TOLD_FIRST.index(v.rule))[:3])
     low = [line for line in counted if line.rule in RANK_NAMES and line.score < 0.5]
-    worst = tuple(_short(line) for line in sorted(low, key=lambda v: v.score)[:2])
+    worst = tuple(line.brief for line in sorted(low, key=lambda v: v.score)[:2])
     count = verdict.gives or verdict.gives_if
-    return Standing(
-        facts.piece.id, group, rank, count, days, _why(verdict, group, asks), best, worst, tuple(line.reason.text for line in asks)
+    return RankedPiece(
+        facts.piece.id, group, rank, count, days, _why(verdict, group, asks), best, worst, tuple(line.text for line in asks), bool(asks) or not verdict.gives,
     )  # fmt: skip
 
 
-def _short(line: Line) -> str:
-    """A rule's line with its name: "rings 82°/80° quarter"."""
-    text = line.reason.text.removeprefix("if that suits you: ")
-    return text if text.startswith(("if ", "too ", "grain ")) else f"{line.label.lower()} {text}"
-
-
 def _group(
-    facts: Facts, verdict: Verdict, asks: list[Line], today: date, soon: int
+    facts: Facts, verdict: Verdict, asks: list[RuleResult], today: date, soon: int
 ) -> tuple[Group, tuple[float, float, float] | None]:
     if verdict.word == "wont":
         return "never", None
@@ -93,15 +92,15 @@ def _group(
     return "now" if not [line for line in asks if line.rule != "rings"] else "soon", None
 
 
-def _why(verdict: Verdict, group: Group, asks: list[Line]) -> str:
+def _why(verdict: Verdict, group: Group, asks: list[RuleResult]) -> tuple[str, ...]:
     if group == "never":
         causes = [r.text for s in verdict.stretches for r in s.reasons]
-        return "; ".join(dict.fromkeys(causes[:3]))
-    if asks or not verdict.gives:
-        return asks[0].reason.text if asks else verdict.main_reason
-    return ""
+        return tuple(dict.fromkeys(causes[:3]))
+    if asks:
+        return (asks[0].text,)
+    return () if verdict.gives or not verdict.main_reason else (verdict.main_reason,)
 
 
-def ranked(rows: list[Standing]) -> list[Standing]:
+def ranked(rows: list[RankedPiece]) -> list[RankedPiece]:
     """Best first within each group, the groups from now to never."""
     return sorted(rows, key=lambda s: s.sort_key)

@@ -7,7 +7,7 @@ from grainet.fit.field import Layers
 from grainet.fit.sheet import Sheet
 from grainet.grade.facts import Facts
 from grainet.grade.judge import GRADE_STEP_MM, judge
-from grainet.grade.rulebook import Line, lines
+from grainet.grade.rulebook import RuleResult, lines
 from grainet.grade.verdict import Grades, RuleSaid
 from grainet.grade.wanted import part_of_use, sized_as
 from grainet.job.job import Job
@@ -30,10 +30,10 @@ def grade_job(job: Job) -> Grades:
     return Grades(verdicts=tuple(verdicts))
 
 
-def _said(line: Line) -> RuleSaid:
+def _said(line: RuleResult) -> RuleSaid:
     reason = line.reason
     return RuleSaid(
-        rule=line.rule, label=line.label, word=line.word, found=reason.found, wanted=reason.wanted, text=reason.text, source=reason.source,
+        rule=line.rule, label=line.label, word=line.outcome, found=reason.found, wanted=reason.wanted, text=reason.text, source=reason.source,
         remedy=reason.remedy,
     )  # fmt: skip
 

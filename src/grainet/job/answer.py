@@ -76,11 +76,12 @@ class Shares(Value):
 
 
 class Refusal(Value):
-    """Why a part cannot come from a piece."""
+    """Why a part cannot come from a piece: in a sentence, and by its code (a misfit's rule, an exclusion's code, or "time")."""
 
     part: str
     piece: str
     why: str
+    code: str = Field(default="", alias="x-code")
 
 
 class Plan(Value):

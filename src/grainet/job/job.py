@@ -23,6 +23,7 @@ class Bar(Value):
     part: str
     piece: str
     why: str
+    code: str = ""  # metal, species, promised, claimed, or the house rule that speaks against it
 
 
 class Job(Value):

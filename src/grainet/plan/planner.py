@@ -134,15 +134,16 @@ class Planner:
         pairs = [(p, s) for s in self.job.pieces for p in self.job.parts]
         places = most_places if self.job.kit.cutting == "outline" else most_places // 2  # straight cuts leave few ways
         most = max(28, min(places * self.effort, POOL_LIMIT * self.effort // max(1, len(pairs))))
-        barred = {(bar.part, bar.piece): bar.why for bar in self.job.barred}
+        barred = {(bar.part, bar.piece): bar for bar in self.job.barred}
         for n, (part, piece) in enumerate(pairs):
             if (part.id, piece.id) in barred:
-                self.refused.append(Refusal(part=part.id, piece=piece.id, why=barred[part.id, piece.id]))
+                bar = barred[part.id, piece.id]
+                self.refused.append(Refusal(part=part.id, piece=piece.id, why=bar.why, code=bar.code))
                 continue
             if n % 8 == 0:
                 self.tell(f"trying {part.shown_name} on {piece.id}", 0.05 + 0.4 * n / len(pairs))
             if self._late(0.5):
-                self.refused.append(Refusal(part=part.id, piece=piece.id, why="not tried: the time given ran out"))
+                self.refused.append(Refusal(part=part.id, piece=piece.id, why="not tried: the time given ran out", code="time"))
                 continue
             found, refusal = self._candidates(part, piece.id, most)
             if part is self.job.parts[-1]:
@@ -156,7 +157,7 @@ class Planner:
         key = _digest(self._keys[piece], part.model_dump_json(), others, f"{most} {self.effort}")
         if key not in self.memory.found:
             found, trouble = candidates_for(self.layers[piece], part, self.job.parts, most, self.effort)
-            refusal = None if trouble is None else Refusal(part=part.id, piece=piece, why=trouble.text)
+            refusal = None if trouble is None else Refusal(part=part.id, piece=piece, why=trouble.text, code=trouble.rule)
             self.memory.found[key] = found, refusal
         return self.memory.found[key]
 
@@ -341,7 +342,7 @@ class Planner:
         self.tell("checking the plan", 0.95)
         faults = check(self.job, plan)
         if faults:
-            raise PlanFault("; ".join(faults[:5]))
+            raise PlanFault("; ".join(str(f) for f in faults[:5]))
         return plan
 
     def _sawn(self, choice: Choice, chosen: list[Candidate]) -> tuple[dict[str, Sawn], Choice, list[Candidate]]:

@@ -10,6 +10,7 @@ import itertools
 import math
 from collections import defaultdict
 from collections.abc import Iterator
+from dataclasses import dataclass, replace
 
 import shapely
 from shapely import affinity
@@ -32,24 +33,40 @@ DUST_MM2, SPLINTER_MM2 = 1e-2, 8.0  # below the first nobody names it, between t
 GROWING = {"crack", "split", "check", "shake"}
 
 
-def check(job: Job, plan: Plan) -> list[str]:
-    """Every fault of a plan, one sentence each; empty when it holds."""
+@dataclass(frozen=True)
+class Fault:
+    """One fault of a plan: its code, what was found and is wanted, and where."""
+
+    code: str
+    text: str
+    where: str = ""
+
+    def __str__(self) -> str:
+        return f"{self.where}: {self.text}" if self.where else self.text
+
+    def at(self, where: str) -> Fault:
+        """The same fault, with the place where it lies."""
+        return replace(self, where=where)
+
+
+def check(job: Job, plan: Plan) -> list[Fault]:
+    """Every fault of a plan; empty when it holds."""
     odd = list(_unusable(plan))
     if odd:  # figures and rings that no geometry can be asked about
         return odd
     pieces = {p.id: p for p in job.pieces}
     parts = {p.id: p for p in job.parts}
-    faults: list[str] = []
+    faults: list[Fault] = []
     known: list[Placement] = []
     for k, one in enumerate(plan.placements):
         where = f"placements[{k}] ({one.part} on {one.piece})"
         if one.part not in parts:
-            faults.append(f"{where}: no part “{one.part}” in the job")
+            faults.append(Fault("part", f"no part “{one.part}” in the job", where))
         elif one.piece not in pieces:
-            faults.append(f"{where}: no piece “{one.piece}” in the job")
+            faults.append(Fault("piece", f"no piece “{one.piece}” in the job", where))
         else:
             known.append(one)
-            faults += (f"{where}: {text}" for text in _placement(one, parts[one.part], pieces[one.piece], job.kit))
+            faults += (f.at(where) for f in _placement(one, parts[one.part], pieces[one.piece], job.kit))
     faults += _apart(known, parts, job.kit)
     faults += _sets(known, parts, plan)
     faults += _builds(job, plan, known, parts)
@@ -61,26 +78,29 @@ def check(job: Job, plan: Plan) -> list[str]:
     return faults
 
 
-def _unusable(plan: Plan) -> Iterator[str]:
+def _unusable(plan: Plan) -> Iterator[Fault]:
     """What of a plan cannot even be looked at: rings that are none, figures beyond all wood, names that are no names."""
     for k, one in enumerate(plan.placements):
         where = f"placements[{k}] ({one.part} on {one.piece})"
         figures = (one.x, one.y, one.angle_deg, one.z_top_mm, one.finished_mm, one.spare_mm)
         if any(abs(v) > FURTHEST_MM for v in figures):
-            yield f"{where}: holds {max(figures, key=abs):.3g}, wants at most {FURTHEST_MM:.0f}"
+            yield Fault("figures", f"holds {max(figures, key=abs):.3g}, wants at most {FURTHEST_MM:.0f}", where)
         elif fault := _ring_fault(one.polygon):
-            yield f"{where}: its polygon {fault}"
+            yield Fault("figures", f"its polygon {fault}", where)
     for cut in plan.cuts:
         if any(abs(v) > 5 * FURTHEST_MM for point in cut.line for v in point) or abs(cut.depth_mm or 0.0) > FURTHEST_MM:
-            yield f"cut {cut.n} on {cut.piece}: its line lies beyond all wood, wants at most {5 * FURTHEST_MM:.0f} mm out"
-        yield from (f"cut {cut.n}: {text}" for name in cut.gives if (text := _name_fault(name)))
+            yield Fault(
+                "figures",
+                f"cut {cut.n} on {cut.piece}: its line lies beyond all wood, wants at most {5 * FURTHEST_MM:.0f} mm out",
+            )
+        yield from (Fault("name", text, f"cut {cut.n}") for name in cut.gives if (text := _name_fault(name)))
     for offcut in plan.offcuts:
         if text := _name_fault(offcut.id):
-            yield f"offcut {text}"
+            yield Fault("name", f"offcut {text}")
         elif not 0 <= offcut.thickness_mm <= FURTHEST_MM or abs(offcut.depth_mm) > FURTHEST_MM:
-            yield f"offcut {offcut.id}: is {offcut.thickness_mm:.3g} thick, wants 0 to {FURTHEST_MM:.0f}"
+            yield Fault("figures", f"offcut {offcut.id}: is {offcut.thickness_mm:.3g} thick, wants 0 to {FURTHEST_MM:.0f}")
         elif fault := _ring_fault(offcut.polygon):
-            yield f"offcut {offcut.id}: its polygon {fault}"
+            yield Fault("figures", f"offcut {offcut.id}: its polygon {fault}")
 
 
 def _ring_fault(ring: tuple[tuple[float, float], ...]) -> str:
@@ -106,30 +126,32 @@ def _name_fault(name: str) -> str:
 
 
 # placement ------------------------------------------------------------------------------------------------------------
-def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterator[str]:
+def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterator[Fault]:
     if one.mirror and not part.mirror:
-        yield "is mirrored, which the part does not allow"
+        yield Fault("mirror", "is mirrored, which the part does not allow")
     if one.face_up not in part.faces_up:
-        yield f"shows on face {one.face_up}, which the part does not allow"
+        yield Fault("face", f"shows on face {one.face_up}, which the part does not allow")
     off = min(abs((one.angle_deg - turn + 180) % 360 - 180) for turn in part.turns_deg)
     if off > part.tilt_deg + 1e-6:
-        yield f"lies at {one.angle_deg:g} degrees, {off:.3g} off every allowed turn, wants at most {part.tilt_deg:g}"
+        yield Fault(
+            "turn", f"lies at {one.angle_deg:g} degrees, {off:.3g} off every allowed turn, wants at most {part.tilt_deg:g}"
+        )
     over = one.mirror != (one.face_up == "2")
     want = _moved(part.outline, one, over)
     if len(want) != len(one.polygon) or any(math.dist(a, b) > PLACE_TOL for a, b in zip(want, one.polygon)):
-        yield "its polygon is not the part's outline at x, y, angle and mirror"
+        yield Fault("outline", "its polygon is not the part's outline at x, y, angle and mirror")
     footprint = Polygon(want)
     if abs(one.finished_mm - part.thickness_mm) > TOL:
-        yield f"finished {one.finished_mm:g}, wants {part.thickness_mm:g}"
+        yield Fault("thickness", f"finished {one.finished_mm:g}, wants {part.thickness_mm:g}")
     if not 1 <= one.leaf <= part.leaves:
-        yield f"is leaf {one.leaf} of {part.leaves}"
+        yield Fault("leaf", f"is leaf {one.leaf} of {part.leaves}")
     yield from _usable(footprint, piece, kit)
     yield from _metal(footprint, piece, kit)
     yield from _crook(footprint, piece, kit)
     limit = kit.machines.resaw_height_mm
     _x0, y0, _x1, y1 = footprint.bounds
     if part.leaves > 1 and limit is not None and y1 - y0 > limit + TOL:
-        yield f"{y1 - y0:.1f} high to resaw, the saw takes {limit:g}"
+        yield Fault("resaw", f"{y1 - y0:.1f} high to resaw, the saw takes {limit:g}")
     yield from _depth(one, part, footprint, over, piece, kit)
 
 
@@ -144,23 +166,23 @@ def _moved(ring, one: Placement, over: bool) -> list[tuple[float, float]]:  # ty
     return moved
 
 
-def _usable(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
+def _usable(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
     outline = Polygon(piece.outline)
     if not outline.buffer(TOL, join_style="mitre").covers(footprint):
-        yield f"reaches past the piece by {footprint.difference(outline).area:.3g} mm2"
+        yield Fault("outside", f"reaches past the piece by {footprint.difference(outline).area:.3g} mm2")
         return
     if kit.margin_mm and outline.exterior.distance(footprint) < kit.margin_mm - TOL:
-        yield f"is {outline.exterior.distance(footprint):.3g} from the rim, wants {kit.margin_mm:g}"
+        yield Fault("outside", f"is {outline.exterior.distance(footprint):.3g} from the rim, wants {kit.margin_mm:g}")
     px0, _, px1, _ = outline.bounds
     x0, _, x1, _ = footprint.bounds
     inset = kit.trim_mm + kit.margin_mm
     if x0 < px0 + inset - TOL or x1 > px1 - inset + TOL:
-        yield f"is {min(x0 - px0, px1 - x1):.3g} from an end, wants {inset:g}"
+        yield Fault("outside", f"is {min(x0 - px0, px1 - x1):.3g} from an end, wants {inset:g}")
     if kit.edge_mm:
         inner = outline.buffer(-kit.margin_mm, join_style="mitre") if kit.margin_mm else outline
         swept = shapely.union_all([footprint, *_swept(footprint, 0, kit.edge_mm), *_swept(footprint, 0, -kit.edge_mm)])
         if swept.difference(inner.buffer(10 * TOL, join_style="mitre")).area > AREA_TOL:
-            yield f"leaves less than {kit.edge_mm:g} to plane off a long side"
+            yield Fault("outside", f"leaves less than {kit.edge_mm:g} to plane off a long side")
 
 
 def _swept(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
@@ -169,16 +191,16 @@ def _swept(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
     return [*(q.buffer(0) if not q.is_valid else q for q in quads if q.area > 0), affinity.translate(polygon, dx, dy)]
 
 
-def _metal(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
+def _metal(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
     for defect in piece.defects:
         if FAMILY[defect.kind] == "metal" and not defect.resolved:
             shape = Polygon(defect.polygon)
             gap = footprint.distance(shape)
             if footprint.intersection(shape).area > 0 or gap < kit.metal_clear_mm - TOL:
-                yield f"is {gap:.3g} from the {defect.kind} {defect.id}, wants {kit.metal_clear_mm:g}"
+                yield Fault("metal", f"is {gap:.3g} from the {defect.kind} {defect.id}, wants {kit.metal_clear_mm:g}")
 
 
-def _crook(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
+def _crook(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
     flat = piece.flatness
     if flat.crook_in_outline or piece.crook_in_outline:
         return
@@ -189,7 +211,7 @@ def _crook(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[str]:
     stations = {x0, x1, *(x for x, _ in piece.outline if x0 < x < x1)}
     narrowest = min(_run_across(outline, min(max(x, px0 + 1e-7), px1 - 1e-7)) for x in stations)
     if narrowest < wanted - 1e-4:
-        yield f"the piece is {narrowest:.1f} wide there, wants {wanted:.1f} with its crook and edges"
+        yield Fault("crook", f"the piece is {narrowest:.1f} wide there, wants {wanted:.1f} with its crook and edges")
 
 
 def _run_across(outline: Polygon, x: float) -> float:
@@ -310,26 +332,26 @@ def _flattening(footprint: Polygon, piece: Piece) -> float:
     return bow + cup + flat.rock_mm / 2 * length * width / ((flat.rock_span_mm or whole_l) * whole_w)
 
 
-def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit) -> Iterator[str]:
+def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit) -> Iterator[Fault]:
     least = least_thickness(piece, footprint)
     step = part.thickness_mm + kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm
     stack = part.thickness_mm + (part.leaves - 1) * step
     if one.flattening == "exact":
         loss = 0.0
         if not _planes_fit(piece, footprint, stack + 2 * kit.skim_mm):
-            yield "no pair of parallel planes that far apart lies within the piece there"
+            yield Fault("thickness", "no pair of parallel planes that far apart lies within the piece there")
     else:
         loss = _flattening(footprint, piece)
     spare = least - loss - stack - 2 * kit.skim_mm
     if spare < -1e-4 and one.flattening == "chain":
-        yield f"{least - loss - 2 * kit.skim_mm:.2f} thick after flattening and skims, wants {stack:.2f}"
+        yield Fault("thickness", f"{least - loss - 2 * kit.skim_mm:.2f} thick after flattening and skims, wants {stack:.2f}")
     first = one.z_top_mm - (one.leaf - 1) * step
     if first < kit.skim_mm - 1e-4:
-        yield f"its top lies {first:.3g} deep, wants at least the skim of {kit.skim_mm:g}"
+        yield Fault("thickness", f"its top lies {first:.3g} deep, wants at least the skim of {kit.skim_mm:g}")
     if one.flattening == "chain" and first + loss + stack + kit.skim_mm > least + 1e-4:
-        yield f"reaches {first + loss + stack + kit.skim_mm:.2f} deep where {least:.2f} is thick"
+        yield Fault("thickness", f"reaches {first + loss + stack + kit.skim_mm:.2f} deep where {least:.2f} is thick")
     if one.flattening == "chain" and abs(one.spare_mm - max(0.0, spare)) > 0.25:
-        yield f"says {one.spare_mm:.2f} to spare, comes to {max(0.0, spare):.2f}"
+        yield Fault("thickness", f"says {one.spare_mm:.2f} to spare, comes to {max(0.0, spare):.2f}")
     yield from _zones(one, part, footprint, over, piece, kit, loss)
 
 
@@ -363,7 +385,7 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
 
 
 # zones ----------------------------------------------------------------------------------------------------------------
-def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit, loss: float) -> Iterator[str]:
+def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit, loss: float) -> Iterator[Fault]:
     patches = _patches(one, part, footprint, over)
     top, bottom = one.z_top_mm, one.z_top_mm + part.thickness_mm + loss
     for defect in piece.defects:
@@ -387,7 +409,7 @@ def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Pi
             if patch.intersection(shape).area > 1e-6 and not _tolerated(
                 kind, both, one.face_up, defect.kind, family, (low, high), (top, bottom), part.thickness_mm, loss
             ):
-                yield f"{defect.kind.replace('_', ' ')} {defect.id} lies in its {kind} zone"
+                yield Fault("zone", f"{defect.kind.replace('_', ' ')} {defect.id} lies in its {kind} zone")
                 break
 
 
@@ -437,7 +459,7 @@ def _lengthened(polygon: Polygon, growth: float, closed: tuple[bool, bool] | Non
 
 
 # apart, sets, builds, value -------------------------------------------------------------------------------------------
-def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Iterator[str]:
+def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Iterator[Fault]:
     footprints: dict[str, list[tuple[Placement, Polygon]]] = defaultdict(list)
     seen: set[tuple[object, ...]] = set()
     for one in known:
@@ -450,11 +472,11 @@ def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Itera
             for b, shape_b in rows[i + 1 :]:
                 names = f"{a.part} {a.set}.{a.copy_} and {b.part} {b.set}.{b.copy_} on {piece}"
                 if shape_a.intersection(shape_b).area > AREA_TOL:
-                    yield f"{names} overlap by {shape_a.intersection(shape_b).area:.3g} mm2"
+                    yield Fault("apart", f"{names} overlap by {shape_a.intersection(shape_b).area:.3g} mm2")
                 elif kit.cutting == "outline" and shape_a.distance(shape_b) < kit.kerf_mm.outline - 1e-5:
-                    yield f"{names} are {shape_a.distance(shape_b):.3g} apart, want {kit.kerf_mm.outline:g}"
+                    yield Fault("apart", f"{names} are {shape_a.distance(shape_b):.3g} apart, want {kit.kerf_mm.outline:g}")
                 elif kit.cutting == "straight" and not _box_apart(shape_a.bounds, shape_b.bounds, kit):
-                    yield f"{names} leave no room for a straight cut between them"
+                    yield Fault("apart", f"{names} leave no room for a straight cut between them")
 
 
 def _with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> BaseGeometry:
@@ -473,7 +495,7 @@ def _box_apart(a: tuple[float, ...], b: tuple[float, ...], kit: CutKit) -> bool:
     return along >= kit.kerf_mm.crosscut - 1e-5 or across >= kit.kerf_mm.rip - 1e-5
 
 
-def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterator[str]:
+def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterator[Fault]:
     sets: dict[tuple[str, int], list[Placement]] = defaultdict(list)
     for one in known:
         sets[one.part, one.set].append(one)
@@ -484,9 +506,9 @@ def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterato
         want = {(c, leaf) for c in range(1, part.per_set + 1) for leaf in range(1, part.leaves + 1)}
         have = [(r.copy_, r.leaf) for r in rows]
         if set(have) != want or len(have) != len(want):
-            yield f"set {number} of {part_id} has {len(have)} leaves, wants {part.per_set} copies of {part.leaves}"
+            yield Fault("set", f"set {number} of {part_id} has {len(have)} leaves, wants {part.per_set} copies of {part.leaves}")
         if part.same_piece and len({r.piece for r in rows}) > 1:
-            yield f"set {number} of {part_id} comes from several pieces, wants one"
+            yield Fault("set", f"set {number} of {part_id} comes from several pieces, wants one")
         for copy in range(1, part.per_set + 1):
             leaves = sorted((r for r in rows if r.copy_ == copy), key=lambda r: r.leaf)
             first = leaves[0] if leaves else None
@@ -499,21 +521,21 @@ def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterato
                     first.mirror,
                     first.face_up,
                 ):
-                    yield f"leaves of set {number} of {part_id} do not share one footprint"
+                    yield Fault("set", f"leaves of set {number} of {part_id} do not share one footprint")
         if len({r.build for r in rows}) > 1:
-            yield f"set {number} of {part_id} goes to several builds"
+            yield Fault("set", f"set {number} of {part_id} goes to several builds")
     for part_id, part in parts.items():
         if plan.made.get(part_id, 0) != counts[part_id]:
-            yield f"made says {plan.made.get(part_id, 0)} of {part_id}, the placements make {counts[part_id]}"
+            yield Fault("set", f"made says {plan.made.get(part_id, 0)} of {part_id}, the placements make {counts[part_id]}")
         if part.quantity is not None and counts[part_id] > part.quantity:
-            yield f"{counts[part_id]} of {part_id} made, wanted are at most {part.quantity}"
+            yield Fault("set", f"{counts[part_id]} of {part_id} made, wanted are at most {part.quantity}")
 
 
-def _builds(job: Job, plan: Plan, known: list[Placement], parts: dict[str, Part]) -> Iterator[str]:
+def _builds(job: Job, plan: Plan, known: list[Placement], parts: dict[str, Part]) -> Iterator[Fault]:
     builds = {b.id: {r.id: r for r in b.recipes} for b in job.builds}
     for build, recipe in plan.builds.items():
         if build not in builds or recipe not in builds[build]:
-            yield f"builds: no recipe “{recipe}” for “{build}” in the job"
+            yield Fault("build", f"builds: no recipe “{recipe}” for “{build}” in the job")
             continue
         needs = builds[build][recipe].needs
         sets: dict[str, set[int]] = defaultdict(set)
@@ -524,26 +546,29 @@ def _builds(job: Job, plan: Plan, known: list[Placement], parts: dict[str, Part]
                 pieces[one.part].add(one.piece)
         for part_id in {*needs, *sets}:
             if len(sets[part_id]) != needs.get(part_id, 0):
-                yield f"build {build} has {len(sets[part_id])} sets of {part_id}, its recipe {recipe} wants {needs.get(part_id, 0)}"
+                yield Fault(
+                    "build",
+                    f"build {build} has {len(sets[part_id])} sets of {part_id}, its recipe {recipe} wants {needs.get(part_id, 0)}",
+                )
         for part_id in builds[build][recipe].same_piece:
             if len(pieces[part_id]) > 1:
-                yield f"build {build}: {part_id} comes from {len(pieces[part_id])} pieces, wants one"
+                yield Fault("build", f"build {build}: {part_id} comes from {len(pieces[part_id])} pieces, wants one")
     if job.builds:
         for one in known:
             if one.build not in plan.builds:
-                yield f"{one.part} set {one.set} goes to build “{one.build}”, which is not made"
+                yield Fault("build", f"{one.part} set {one.set} goes to build “{one.build}”, which is not made")
 
 
-def _value(job: Job, plan: Plan) -> Iterator[str]:
+def _value(job: Job, plan: Plan) -> Iterator[Fault]:
     if job.builds:
         recipes = {(b.id, r.id): r.value for b in job.builds for r in b.recipes}
         value = sum(recipes.get(pair, 0.0) for pair in plan.builds.items())
     else:
         value = sum(p.value * plan.made.get(p.id, 0) for p in job.parts)
     if abs(value - plan.value) > 1e-6 * max(1.0, abs(value)):
-        yield f"value says {plan.value:g}, comes to {value:g}"
+        yield Fault("value", f"value says {plan.value:g}, comes to {value:g}")
     if plan.bound < plan.value - 1e-6 * max(1.0, abs(value)):
-        yield f"bound {plan.bound:g} lies below the value {plan.value:g}"
+        yield Fault("bound", f"bound {plan.bound:g} lies below the value {plan.value:g}")
 
 
 # cuts -----------------------------------------------------------------------------------------------------------------
@@ -559,10 +584,10 @@ class _Replay:
         metal = [Polygon(d.polygon) for d in piece.defects if FAMILY[d.kind] == "metal" and not d.resolved]
         self.metal = shapely.union_all(metal) if metal else None
 
-    def faults(self) -> Iterator[str]:
+    def faults(self) -> Iterator[Fault]:
         for cut in self.plan.cuts:
             if cut.piece == self.piece.id or cut.piece in self.mine:
-                yield from (f"cut {cut.n} on {cut.piece}: {text}" for text in self._cut(cut))
+                yield from (f.at(f"cut {cut.n} on {cut.piece}") for f in self._cut(cut))
         if not self.placed:
             return
         if self.plan.cuts:
@@ -574,21 +599,21 @@ class _Replay:
                 and offcut.depth_mm == 0
                 and offcut.id not in self.hands
             ):
-                yield f"offcut {offcut.id} covers a part"
+                yield Fault("offcut", f"offcut {offcut.id} covers a part")
             if shape.difference(Polygon(self.piece.outline).buffer(1e-3)).area > 1.0:
-                yield f"offcut {offcut.id} reaches past its piece"
+                yield Fault("offcut", f"offcut {offcut.id} reaches past its piece")
 
-    def _cut(self, cut: Cut) -> Iterator[str]:
+    def _cut(self, cut: Cut) -> Iterator[Fault]:
         hand = self.hands.pop(cut.piece, None)
         if hand is None:
-            yield "that piece is not in hand any more"
+            yield Fault("order", "that piece is not in hand any more")
             return
         self.mine.update(cut.gives)
         if cut.tool == "resaw":
             self.hands.update(dict.fromkeys(cut.gives, hand))
             limit, height = self.kit.machines.resaw_height_mm, hand.bounds[3] - hand.bounds[1]
             if limit is not None and height > limit + 1e-4:
-                yield f"{height:.1f} high to resaw, the saw takes {limit:g}"
+                yield Fault("resaw", f"{height:.1f} high to resaw, the saw takes {limit:g}")
             return
         kerf = getattr(self.kit.kerf_mm, cut.tool)
         line = LineString(cut.line)
@@ -603,17 +628,17 @@ class _Replay:
         taken = band.intersection(hand)
         for shape in self.footprints:
             if taken.intersection(shape.buffer(-SCRATCH_MM)).area > AREA_TOL:
-                yield f"takes {taken.intersection(shape).area:.3g} mm2 of a part"
+                yield Fault("cut", f"takes {taken.intersection(shape).area:.3g} mm2 of a part")
         if self.metal is not None and not taken.is_empty and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4:
-            yield f"comes {taken.distance(self.metal):.3g} near metal, wants {self.kit.metal_clear_mm:g}"
+            yield Fault("metal", f"comes {taken.distance(self.metal):.3g} near metal, wants {self.kit.metal_clear_mm:g}")
         left = hand.difference(band)
         rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > DUST_MM2), key=lambda g: -g.area)
         sure = sum(g.area > SPLINTER_MM2 for g in rest)
         if not sure <= len(cut.gives) <= len(rest):
-            yield f"gives {sure} pieces, names {len(cut.gives)}"
+            yield Fault("cut", f"gives {sure} pieces, names {len(cut.gives)}")
         self._deal(cut, rest[: len(cut.gives)])
 
-    def _crosses(self, cut: Cut, hand: BaseGeometry, kerf: float) -> Iterator[str]:
+    def _crosses(self, cut: Cut, hand: BaseGeometry, kerf: float) -> Iterator[Fault]:
         (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
         _hx0, _hy0, _hx1, _hy1 = hand.bounds
         along = LineString([(x0, y0), (x1, y1)])
@@ -621,9 +646,9 @@ class _Replay:
         dx, dy = (x1 - x0) / size * 9e4, (y1 - y0) / size * 9e4
         whole = LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).intersection(hand)
         if whole.length > along.intersection(hand).length + kerf / 2 + 1e-3:
-            yield "does not cross the whole piece in hand"
+            yield Fault("cut", "does not cross the whole piece in hand")
         if whole.is_empty and hand.distance(along) > kerf / 2 + 1e-6:
-            yield "misses the piece in hand"
+            yield Fault("cut", "misses the piece in hand")
 
     def _deal(self, cut: Cut, rest: list[BaseGeometry]) -> None:
         """Name what the cut gave: the blank of an outline cut first, else the side nearer the marked end or the near edge."""
@@ -641,21 +666,21 @@ class _Replay:
             rest.sort(key=lambda g: (g.centroid.y > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
         self.hands.update(zip(cut.gives, rest))
 
-    def _parts_free(self) -> Iterator[str]:
+    def _parts_free(self) -> Iterator[Fault]:
         """Every part lies in a piece of its own, sawn to its outline (in straight cutting, to its box)."""
         for (part, number, copy), shape in {(p.part, p.set, p.copy_): Polygon(p.polygon) for p in self.placed}.items():
             holding = [h for h in self.hands.values() if h.intersection(shape).area > 0.5 * shape.area]
             wanted = box(*shape.bounds).intersection(Polygon(self.piece.outline)) if self.kit.cutting == "straight" else shape
             free = [h for h in holding if h.symmetric_difference(wanted).area <= SCRATCH_MM * wanted.length]
             if len(free) < self.parts[part].leaves:
-                yield f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts"
+                yield Fault("sawn_free", f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts")
 
 
-def _balance(plan: Plan, known: list[Placement]) -> Iterator[str]:
+def _balance(plan: Plan, known: list[Placement]) -> Iterator[Fault]:
     for piece, shares in plan.balance.items():
         if abs(shares.total - 1) > 0.005:
-            yield f"the balance of {piece} sums to {shares.total:.4f}, wants 1"
+            yield Fault("balance", f"the balance of {piece} sums to {shares.total:.4f}, wants 1")
         if min(shares.parts, shares.offcuts, shares.kerf, shares.skims, shares.waste) < -0.005:
-            yield f"the balance of {piece} has a share below 0"
+            yield Fault("balance", f"the balance of {piece} has a share below 0")
     for piece in {p.piece for p in known} - set(plan.balance):
-        yield f"no balance for {piece}, which is cut"
+        yield Fault("balance", f"no balance for {piece}, which is cut")

@@ -36,7 +36,7 @@ class Choice:
     """One claim on contested wood: what else on the rack would do for it, and why it goes first or waits."""
 
     claim: Reservation
-    others: tuple[str, ...]
+    others: tuple[str, ...] | None  # None where what it wants is not known
     text: str
 
 
@@ -47,7 +47,7 @@ def least_choice_first(shop: Shop, piece_id: str) -> list[Choice]:
         others = other_candidates(shop, claim)
         if others is None:
             found.append(
-                Choice(claim, (), f"{claim.claimed_for}: not one of the shop's designs, so what else would do is not known")
+                Choice(claim, None, f"{claim.claimed_for}: not one of the shop's designs, so what else would do is not known")
             )
         elif not others:
             found.append(Choice(claim, (), f"{claim.claimed_for}: nothing else on the rack gives it, so it goes first"))
@@ -56,7 +56,7 @@ def least_choice_first(shop: Shop, piece_id: str) -> list[Choice]:
                 Choice(claim, others, f"{claim.claimed_for}: {', '.join('No. ' + o for o in others[:4])} would do as well")
             )
     unknown = 10_000
-    return sorted(found, key=lambda c: (len(c.others) if c.others or "nothing else" in c.text else unknown, c.claim.id))
+    return sorted(found, key=lambda c: (unknown if c.others is None else len(c.others), c.claim.id))
 
 
 def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:

@@ -12,7 +12,7 @@ from grainet.session.shop import Shop
 from grainet.wood.figure import house_word
 
 if TYPE_CHECKING:
-    from grainet.grade.ranking import Standing
+    from grainet.grade.ranking import RankedPiece
     from grainet.kit.uses import UseRule
 
 GROUP_WORDS = {
@@ -63,9 +63,11 @@ def for_a_use(
     return said, rows
 
 
-def _with_bundles(shop: Shop, found: list[Standing], use: str, today: date, design_id: str | None) -> list[tuple[ListRow, str]]:
+def _with_bundles(
+    shop: Shop, found: list[RankedPiece], use: str, today: date, design_id: str | None
+) -> list[tuple[ListRow, str]]:
     """A row and its group for every piece; the items of a bundle are one row, in the best of their groups."""
-    members: dict[str, list[Standing]] = {}
+    members: dict[str, list[RankedPiece]] = {}
     for one in found:
         members.setdefault(shop.piece(one.piece).bundle or one.piece, []).append(one)
     rows: list[tuple[ListRow, str]] = []
@@ -78,7 +80,7 @@ def _with_bundles(shop: Shop, found: list[Standing], use: str, today: date, desi
     return rows
 
 
-def _bundle_row(shop: Shop, name: str, group: list[Standing], row: ListRow, rule: UseRule) -> ListRow:
+def _bundle_row(shop: Shop, name: str, group: list[RankedPiece], row: ListRow, rule: UseRule) -> ListRow:
     """One row for a bundle: how many of it give the use alone, and what they make together."""
     from grainet.session.bundles import together_words
 
@@ -95,8 +97,8 @@ def _bundle_row(shop: Shop, name: str, group: list[Standing], row: ListRow, rule
     )
 
 
-def _standing_row(shop: Shop, one: Standing, today: date) -> ListRow:
-    word = "wont" if one.group == "never" else "gives" if one.group == "now" and not one.why.startswith("if ") else "if"
+def _standing_row(shop: Shop, one: RankedPiece, today: date) -> ListRow:
+    word = "wont" if one.group == "never" else "gives" if one.group == "now" and not one.asked else "if"
     name = shop.kit.library.short_name(shop.piece(one.piece).species)
     first, tail = one.why, ""
     if word == "gives":
@@ -104,7 +106,7 @@ def _standing_row(shop: Shop, one: Standing, today: date) -> ListRow:
         first = f"{own}: {'; '.join(one.best) or 'as it lies'}"
         tail = f"but {'; '.join(one.worst)}" if one.worst else ""
     elif word == "if":
-        more = [t for t in one.todo if t not in one.why]
+        more = [t for t in one.todo if t not in one.reasons]
         tail = f"also {'; '.join(more)}" if more else "; ".join(one.best)
     return ListRow(
         piece=one.piece, rank=one.rank, count=str(one.count) if one.count else "", word=word, first=first,
@@ -112,7 +114,7 @@ def _standing_row(shop: Shop, one: Standing, today: date) -> ListRow:
     )  # fmt: skip
 
 
-def _when(one: Standing, today: date) -> str:
+def _when(one: RankedPiece, today: date) -> str:
     """The days until it is ready, as dates."""
     from grainet.grade.ready import day_words
 

@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING
 from grainet.kit.uses import use_of_role
 from grainet.session.laid import Laid
 from grainet.session.shop import Shop
-from grainet.wood.coating import consequences
-from grainet.wood.piece import Piece
-from grainet.wood.value import BadEntry
+from grainet.work.holds import Held, Hold, of_the_brief, of_the_piece, of_the_rest
 
 if TYPE_CHECKING:
-    from grainet.work.cautions import Caution
+    from grainet.work.cautions import Caution, Grade
     from grainet.work.steps import Step
+
+
+GRADES: dict[str, Grade] = {"block": "A", "warn": "B", "note": "C"}
 
 
 def board_steps(shop: Shop, laid: Laid, piece_id: str) -> list[Step]:
@@ -34,38 +35,29 @@ def _before_gluing(shop: Shop, laid: Laid, piece_id: str) -> Iterator[Caution]:
     What speaks against gluing at all (a moisture gap, a stale bottle) is of grade A: it wants to be agreed to.
     """
     from grainet.work.cautions import Caution
-    from grainet.work.glue_ups import minded
+    from grainet.work.glue_ups import joint_warnings
 
     mine = {p.part for p in laid.plan.placements if p.piece == piece_id}
-    for found in minded(laid.job, laid.plan, shop.kit, shop.year):
+    for found in joint_warnings(laid.job, laid.plan, shop.kit, shop.year):
         if not found.parts or mine & found.parts:
-            one = found.pairing
-            grade = {"block": "A", "warn": "B", "note": "C"}[one.grade]
-            yield Caution(grade, f"Before gluing {found.name}: {one.text}" + (f": {one.step}." if one.step else "."))  # type: ignore[arg-type]
+            one = found.warning
+            text = one.text + (f": {one.step}." if one.step else ".")
+            yield Caution(f"glue_{one.code}", "glue", GRADES[one.grade], text, found.parts, found.name)
 
 
 def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False) -> Laid:
     """Mark the next step of a board done (or the last done one undone).
 
-    Raises BadEntry when the step is not next, when its grade A cautions are not agreed to, or when the board has changed
-    since it was planned.
+    Raises Held with what it waits for: another step, a measuring anew, what closes the wood, a grade A caution not agreed to.
     """
-    numbers = laid.cuts_of(piece_id)
-    done = [n for n in numbers if n in laid.done]
+    done = [n for n in laid.cuts_of(piece_id) if n in laid.done]
     if step.cut.n in laid.done:
         return _take_back(shop, laid, piece_id, step, done)
-    if len(done) < len(numbers) and step.cut.n != numbers[len(done)]:
-        raise BadEntry(f"Step {len(done) + 1} comes first: each cut is made on what the one before it left.")
-    if shop.has_piece(piece_id) and _wood(shop.piece(piece_id)) != _wood(laid.job.piece(piece_id)):
-        raise BadEntry(f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F4.")
-    if shop.has_piece(piece_id):
-        _gate(shop.piece(piece_id))
-    _brief_gate(shop, laid, step)
-    _rest_gate(shop, laid, piece_id, step)
-    known = {c.text for s in board_steps(shop, laid, piece_id) if s.cut.n in laid.agreed for c in s.cautions}
-    grave = [c.text for c in step.cautions if c.grade == "A" and c.text not in known]
+    if (hold := next(holds(shop, laid, piece_id, step), None)) is not None:
+        raise Held(hold)
+    grave = _not_agreed(shop, laid, piece_id, step)
     if grave and not agreed and step.cut.n not in laid.agreed:
-        raise BadEntry("First agree to the caution: " + grave[0])
+        raise Held(Hold("caution", "agree to it", "First agree to the caution: " + grave[0].sentence))
     new = laid.changed(
         done=(*laid.done, step.cut.n), agreed=tuple(dict.fromkeys((*laid.agreed, step.cut.n))) if grave else laid.agreed
     )
@@ -73,17 +65,6 @@ def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False
         return _return_offcuts(shop, new, piece_id, step)
     shop.apply(f"step {step.n} on No. {piece_id} done", new)
     return new
-
-
-def _gate(piece: Piece) -> None:
-    """What closes every machining step until it is cleared: an untested old finish, a treatment. Raises BadEntry."""
-    for one in consequences(piece.coating, piece.reclaimed):
-        if one.closes and one.grade == "A":
-            raise BadEntry(f"No. {piece.id} waits: {one.text.split('.')[0].split(':')[0]} ({one.cleared_by}).")
-    if piece.unswept_faces:
-        raise BadEntry(
-            f"No. {piece.id} waits: face {piece.unswept_faces[0]} is not swept for metal (clear {piece.unswept_faces[0]})."
-        )
 
 
 def roles_freed(laid: Laid, step: Step) -> frozenset[str]:
@@ -94,36 +75,30 @@ def roles_freed(laid: Laid, step: Step) -> frozenset[str]:
     return frozenset(use_of_role(role) or role for role in roles)
 
 
-def _brief_gate(shop: Shop, laid: Laid, step: Step) -> None:
-    """A bought part that is only guessed holds the cut that brings its blank to size. Raises BadEntry."""
-    from grainet.build.brief import held_roles
-
+def holds(shop: Shop, laid: Laid, piece_id: str, step: Step) -> Iterator[Hold]:
+    """What holds the next step of a board back, the order of the steps first; cautions to agree to are not among them."""
+    numbers = laid.cuts_of(piece_id)
+    done = [n for n in numbers if n in laid.done]
+    if len(done) < len(numbers) and step.cut.n != numbers[len(done)]:
+        first = f"step {len(done) + 1}"
+        yield Hold("order", first, f"{first.capitalize()} comes first: each cut is made on what the one before it left.")
+    piece = shop.piece(piece_id) if shop.has_piece(piece_id) else None
+    if piece is not None and _wood(piece) != _wood(laid.job.piece(piece_id)):
+        yield Hold("changed", "F4", f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F4.")
+    if piece is not None:
+        yield from of_the_piece(piece)
+    roles = roles_freed(laid, step)
     design = next((d for d in shop.designs() if d.id == laid.id), None)
-    if design is None:
-        return
-    held = held_roles(design.brief)
-    for role in sorted(roles_freed(laid, step)):
-        if role in held:
-            raise BadEntry(
-                f"This cut waits: {held[role][0]} is only guessed for {design.name}. Measure it and say so in the brief (F8)."
-            )
+    if design is not None:
+        yield from of_the_brief(design, roles)
+    if piece is not None:
+        yield from of_the_rest(piece, shop.kit.rules, roles)
 
 
-def _rest_gate(shop: Shop, laid: Laid, piece_id: str, step: Step) -> None:
-    """A piece that still moves closes the cut that brings a neck or fretboard to its final size. Raises BadEntry."""
-    from grainet.wood.rest import rest_of
-
-    if not shop.has_piece(piece_id):
-        return
-    piece, rules = shop.piece(piece_id), shop.kit.rules
-    state = rest_of(piece, rules.rest_within_mm, rules.rest_days)
-    if state.word in ("unread", "settled") or piece.rest_waived:
-        return
-    closed = [role for role in sorted(roles_freed(laid, step)) if rules.rest_gate(role) == "block"]
-    if closed:
-        raise BadEntry(
-            f"No. {piece_id} waits: {state.said}, wants {rules.rest_days} days still for a {closed[0].replace('_', ' ')} (rest 2.0, or waive with a reason)."
-        )
+def _not_agreed(shop: Shop, laid: Laid, piece_id: str, step: Step) -> list[Caution]:
+    """The grave cautions of a step that were not agreed to at one of the board's steps before."""
+    known = {c.key for s in board_steps(shop, laid, piece_id) if s.cut.n in laid.agreed for c in s.cautions}
+    return [c for c in step.cautions if c.grade == "A" and c.key not in known]
 
 
 def _wood(piece):  # type: ignore[no-untyped-def]
@@ -133,9 +108,9 @@ def _wood(piece):  # type: ignore[no-untyped-def]
 
 def _take_back(shop: Shop, laid: Laid, piece_id: str, step: Step, done: list[int]) -> Laid:
     if piece_id in laid.returned:
-        raise BadEntry(f"No. {piece_id} is sawn and its offcuts are on the rack; Ctrl+Z takes that back.")
+        raise Held(Hold("put_back", "Ctrl+Z", f"No. {piece_id} is sawn and its offcuts are on the rack; Ctrl+Z takes that back."))
     if step.cut.n != done[-1]:
-        raise BadEntry("Only the last step done can be taken back.")
+        raise Held(Hold("order", "the last step", "Only the last step done can be taken back."))
     new = laid.changed(done=tuple(n for n in laid.done if n != step.cut.n))
     shop.apply(f"step {step.n} on No. {piece_id} not done", new)
     return new

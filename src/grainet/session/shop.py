@@ -41,8 +41,8 @@ from grainet.wood.value import Value, why_not
 if TYPE_CHECKING:
     from grainet.fit.field import Layers
     from grainet.grade.facts import Facts
-    from grainet.grade.ranking import Standing
-    from grainet.grade.rulebook import Line
+    from grainet.grade.ranking import RankedPiece
+    from grainet.grade.rulebook import RuleResult
     from grainet.grade.wanted import Wanted
     from grainet.session.asking import Query
     from grainet.session.finding import Finder
@@ -128,7 +128,7 @@ class Shop:
         self._finder: Finder | None = None
         self._finder_version = -1
         self._finder_lock = threading.Lock()  # asked and kept up from the window's pool
-        self._standings: Kept[tuple[str, str, str | None], tuple[object, Standing]] = Kept(MOST_VERDICTS)
+        self._standings: Kept[tuple[str, str, str | None], tuple[object, RankedPiece]] = Kept(MOST_VERDICTS)
         self.crew = Crew()
         self._sorting = threading.Lock()  # the crew answers one question at a time
         self._turn = threading.RLock()  # one board at a time is judged: two at once would only slow each other, and the window
@@ -463,7 +463,7 @@ class Shop:
 
     def standings(
         self, use: str, today: date, design_id: str | None = None, go_on: Callable[[int], bool] | None = None
-    ) -> dict[str, Standing]:  # fmt: skip
+    ) -> dict[str, RankedPiece]:  # fmt: skip
         """Where every piece of the rack stands for a use; a large rack is judged by the crew. ``go_on`` hears how many were judged,
         and ends it early by saying no."""
         from grainet.grade.judging import Asked
@@ -501,7 +501,7 @@ class Shop:
             kept = self._facts.put(piece_id, (basis, Facts(piece, kit, year)))
         return kept[1]
 
-    def rule_lines(self, piece_id: str, use: str, design_id: str | None = None) -> list[Line]:
+    def rule_lines(self, piece_id: str, use: str, design_id: str | None = None) -> list[RuleResult]:
         """Every rule of a use on a piece: what was found, what is wanted, and what would help."""
         from grainet.grade.rulebook import lines
 
@@ -659,22 +659,27 @@ class Shop:
 
     def _bar(self, piece: Piece, part, owners: frozenset[str]) -> Bar | None:  # type: ignore[no-untyped-def]
         """Why the shop would not take a part from a piece, geometry apart."""
-        from grainet.grade.conditions import conditions
+        from grainet.grade.rulebook import asked_first
 
         if piece.unswept_faces:
-            return Bar(part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal")
+            return Bar(part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal", code="metal")
         if part.species_wish:
             library = self.kit.library
             wished = {found.common for name in part.species_wish for found in library.matches(name)}
             species = library.find(piece.species)
             if species is None or species.common not in wished:
-                return Bar(part=part.id, piece=piece.id, why=f"{library.short_name(piece.species)} is not among the woods wanted")
+                return Bar(
+                    part=part.id,
+                    piece=piece.id,
+                    why=f"{library.short_name(piece.species)} is not among the woods wanted",
+                    code="species",
+                )
         promise = self.promises().get(piece.id)
         if promise is not None and promise.design not in owners:
-            return Bar(part=part.id, piece=piece.id, why=f"promised to {promise.name}")
+            return Bar(part=part.id, piece=piece.id, why=f"promised to {promise.name}", code="promised")
         claim = next((r for r in self.reservations() if r.piece == piece.id and r.whole and r.design not in owners), None)
         if claim is not None:
-            return Bar(part=part.id, piece=piece.id, why=f"kept for {claim.claimed_for}")
+            return Bar(part=part.id, piece=piece.id, why=f"kept for {claim.claimed_for}", code="claimed")
         from grainet.grade.judge import plainly_too_small
 
         upright = not part.tilt_deg and all(t % 180 == 0 for t in part.turns_deg)
@@ -682,9 +687,9 @@ class Shop:
             return None  # the planner says so by the figures, and nobody needs to judge the wood
         rule = rule_for_role(self.kit.every_use, part.role)
         unknown = "" if use_of_role(part.role) else f" (“{part.role}” is no use of the house: judged as strictly as a neck)"
-        for word, reason in conditions(piece, rule, self.kit, self.facts(piece.id)):
-            if word == "wont" or reason.rule in ("moisture", "core", "rest"):
-                return Bar(part=part.id, piece=piece.id, why=reason.text.removeprefix("if ") + unknown)
+        for one in asked_first(self.facts(piece.id), rule):
+            if one.outcome == "wont" or one.rule in ("moisture", "core", "rest"):
+                return Bar(part=part.id, piece=piece.id, why=one.phrase + unknown, code=one.rule)
         return None
 
 

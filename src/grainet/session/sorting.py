@@ -12,12 +12,12 @@ from grainet.kit.uses import UseRule
 from grainet.session.shop import Shop
 
 if TYPE_CHECKING:
-    from grainet.grade.ranking import Standing
+    from grainet.grade.ranking import RankedPiece
 
 
 def sorted_rack(
     shop: Shop, use: str, today: date, design_id: str | None = None, go_on: Callable[[int], bool] | None = None
-) -> list[Standing]:  # fmt: skip
+) -> list[RankedPiece]:  # fmt: skip
     """Every piece's standing for a use, or for the part of that use of a build, best first. ``go_on`` hears how many were judged,
     and ends it early by saying no."""
     from grainet.grade.ranking import ranked
@@ -25,7 +25,7 @@ def sorted_rack(
     return ranked([_held_back(shop, one) for one in shop.standings(use, today, design_id, go_on).values()])
 
 
-def _held_back(shop: Shop, one: Standing) -> Standing:
+def _held_back(shop: Shop, one: RankedPiece) -> RankedPiece:
     """A piece that an accepted plan or a claim holds cannot make it now, however good it is; who holds it is said first."""
     promise = shop.promises().get(one.piece)
     claim = next((r for r in shop.reservations() if r.piece == one.piece and r.whole), None)
@@ -33,7 +33,7 @@ def _held_back(shop: Shop, one: Standing) -> Standing:
         return one
     why = f"if it is given back: promised to {promise.name}" if promise else f"if it is given back: kept for {claim.claimed_for}"  # type: ignore[union-attr]
     group = one.group if one.group in ("later", "unread") else "soon"
-    return replace(one, group=group, why=f"{why}; {one.why}" if one.why else why, todo=(why, *one.todo))
+    return replace(one, group=group, reasons=(why, *one.reasons), todo=(why, *one.todo), asked=True)
 
 
 @dataclass(frozen=True)

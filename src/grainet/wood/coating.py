@@ -55,12 +55,14 @@ class Coating(Value):
 
 @dataclass(frozen=True)
 class Consequence:
-    """What a declaration brings with it: the caution's grade and text, what it closes, and how that is cleared."""
+    """What a declaration brings with it: its code, the caution's grade and text, what it closes, how that is cleared, and why in short."""
 
+    code: Literal["treatment", "untested", "poison", "oiled", "finish_undeclared", "treatment_undeclared"]
     grade: Literal["A", "B", "C"]
     text: str
     closes: Literal["", "machining", "use"] = ""
     cleared_by: str = ""
+    short: str = ""
 
 
 def consequences(coating: Coating, reclaimed: bool) -> tuple[Consequence, ...]:
@@ -70,42 +72,56 @@ def consequences(coating: Coating, reclaimed: bool) -> tuple[Consequence, ...]:
         word = coating.treatment.replace("_", " ")
         found.append(
             Consequence(
+                "treatment",
                 "A",
                 f"Treatment {word}: do not machine, sand, burn or use it for an instrument unless it is known and safe; "
                 "keep it off bare skin and never burn its offcuts.",
                 "use",
                 "treated safe, and why",
+                f"Treatment {word}",
             )
         )
     if coating.wants_test:
         found.append(
             Consequence(
+                "untested",
                 "A",
                 f"Old finish ({coating.finish}): it may hold lead or other toxic matter. Do not sand, scrape dry or burn it until it is "
                 "tested by a suitable method; follow local rules. Fitted respirator and extraction for what comes after.",
                 "machining",
                 "tested clean, or tested lead",
+                f"Old finish ({coating.finish})",
             )
         )
     if coating.holds_poison:
         found.append(
             Consequence(
+                "poison",
                 "A",
                 f"Old finish tested {coating.tests[-1].on} and not clean: follow local rules for lead work; it stays out of use here.",
                 "use",
                 "another test",
+                f"Old finish tested {coating.tests[-1].on} and not clean",
             )
         )
     if coating.finish == "oil":
         found.append(
-            Consequence("B", "Oiled: fresh surface before glue; oily rags can heat by themselves: spread them flat outdoors.")
+            Consequence(
+                "oiled", "B", "Oiled: fresh surface before glue; oily rags can heat by themselves: spread them flat outdoors."
+            )
         )
     if reclaimed and not coating.finish:
         found.append(
             Consequence(
-                "B", "Reclaimed, old finish not declared: treat it as unknown.", "machining", "finish none, or what it is"
+                "finish_undeclared",
+                "B",
+                "Reclaimed, old finish not declared: treat it as unknown.",
+                "machining",
+                "finish none, or what it is",
             )
         )
     if reclaimed and not coating.treatment:
-        found.append(Consequence("B", "Reclaimed, treatment not declared.", "", "treated none, or what it is"))
+        found.append(
+            Consequence("treatment_undeclared", "B", "Reclaimed, treatment not declared.", "", "treated none, or what it is")
+        )
     return tuple(found)

@@ -19,12 +19,31 @@ from grainet.wood.value import Ring
 SHORT_STOCK_MM = 300.0
 
 
+Grade = Literal["A", "B", "C"]
+Topic = Literal["metal", "finish", "dust", "blade", "oil", "trade", "machine", "glue"]
+
+
 @dataclass(frozen=True)
 class Caution:
-    """One caution and its grade."""
+    """One caution: what it is by its code, what it is about, how grave, and its words. One about gluing names the joint and the ids of
+    the parts that it joins (none: every joint)."""
 
-    grade: Literal["A", "B", "C"]
+    code: str
+    topic: Topic
+    grade: Grade
     text: str
+    parts: frozenset[str] = frozenset()
+    joint: str = ""
+
+    @property
+    def key(self) -> tuple[str, frozenset[str]]:
+        """What is agreed to, however its words read."""
+        return self.code, self.parts
+
+    @property
+    def sentence(self) -> str:
+        """The whole of it for a reader who does not see where it stands."""
+        return f"Before gluing {self.joint}: {self.text}" if self.topic == "glue" else self.text
 
 
 def cautions_for(cut: Cut, piece: Piece, hand: Ring, kit: CutKit, library: SpeciesLibrary | None = None) -> tuple[Caution, ...]:
@@ -38,25 +57,34 @@ def _of_the_wood(piece: Piece, library: SpeciesLibrary) -> list[Caution]:
     if piece.reclaimed:
         found.append(
             Caution(
-                "A", "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces."
+                "reclaimed_metal",
+                "metal",
+                "A",
+                "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces.",
             )
         )
     coats = consequences(piece.coating, piece.reclaimed)
-    found += [Caution(c.grade, c.text) for c in coats]
+    found += [Caution(c.code, "finish", c.grade, c.text) for c in coats]
     if not coats and any(d.kind == "old_finish" and not d.cleared for d in piece.defects) and not piece.coating.tested_clean:
-        found.append(Caution("A", "Old finish: do not sand, scrape dry or burn it until tested; follow local rules."))
+        found.append(
+            Caution(
+                "old_finish", "finish", "A", "Old finish: do not sand, scrape dry or burn it until tested; follow local rules."
+            )
+        )
     named = named_candidates(piece, library)
     flags = possible_flags(piece, library)
     name = " or ".join(one.common for one in named)
     if not named:
-        found.append(Caution("B", "Species unknown: treat its dust as irritant; mask, extraction."))
+        found.append(Caution("unknown_species", "dust", "B", "Species unknown: treat its dust as irritant; mask, extraction."))
     elif "irritant_sensitizer_dust" in flags:
-        found.append(Caution("A", f"{name}: its dust may irritate or sensitize; mask, extraction."))
+        found.append(Caution("sensitizing_dust", "dust", "A", f"{name}: its dust may irritate or sensitize; mask, extraction."))
     if "silica" in flags or "gum_pitch" in flags:
-        found.append(Caution("B", "Dulls and burns blades: a sharp spare blade, slow feed, respirator."))
+        found.append(Caution("dulls_blades", "blade", "B", "Dulls and burns blades: a sharp spare blade, slow feed, respirator."))
     if "oily" in flags:
         found.append(
             Caution(
+                "oily",
+                "oil",
                 "B",
                 f"{name}: oily; before gluing a fresh face, wiped with solvent in moving air, no flame; gloves that its label names for the wiping.",
             )
@@ -64,9 +92,11 @@ def _of_the_wood(piece: Piece, library: SpeciesLibrary) -> list[Caution]:
     trade = {one.trade_note: None for one in named if one.trade_note}
     if trade or "trade_regulated" in flags:
         kept = f"{len(piece.supply.papers)} papers kept with it" if piece.supply.papers else "no paper kept with it"
-        found.append(Caution("C", f"{name}: {'; '.join({'check current trade rules': None, **trade})}; {kept}."))
+        found.append(
+            Caution("trade", "trade", "C", f"{name}: {'; '.join({'check current trade rules': None, **trade})}; {kept}.")
+        )
     finish = dict.fromkeys(one.finish_note for one in named if one.finish_note)
-    found += [Caution("C", f"Under a finish: {note}.") for note in finish]
+    found += [Caution("under_a_finish", "finish", "C", f"Under a finish: {note}.") for note in finish]
     return found
 
 
@@ -75,6 +105,8 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
     length, width = max(xs) - min(xs), max(ys) - min(ys)
     found = [
         Caution(
+            "cutter",
+            "machine",
             "C",
             "Dust captured, eyes and ears covered; no gloves, loose sleeves or jewellery at a turning blade. If a cut feels wrong, do not make it.",
         )
@@ -83,18 +115,30 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
     if length < limit:
         found.append(
             Caution(
+                "short_stock",
+                "machine",
                 "A",
                 f"{length:.0f} long, this shop's machines want {limit:.0f}: keep to the manual's least length, or use a carrier or hand tools.",
             )
         )
     if cut.tool == "resaw":
         found.append(
-            Caution("B", f"{width:.0f} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.")
+            Caution(
+                "resaw",
+                "machine",
+                "B",
+                f"{width:.0f} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.",
+            )
         )
     if cut.tool == "rip":
         found.append(
-            Caution("B", "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence.")
+            Caution(
+                "rip",
+                "machine",
+                "B",
+                "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence.",
+            )
         )
     if cut.tool == "outline":
-        found.append(Caution("B", "A flat reference face down first; plan the way out before sawing in."))
+        found.append(Caution("outline", "machine", "B", "A flat reference face down first; plan the way out before sawing in."))
     return found

@@ -13,8 +13,8 @@ from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.kit.shop_kit import ShopKit
 from grainet.kit.uses import use_of_role
-from grainet.match.pairing import Member as Glued
-from grainet.match.pairing import Pairing, pairings
+from grainet.match.joint_warning import JointWarning, warnings_of
+from grainet.match.joint_warning import Member as Glued
 from grainet.wood.climate import YearAir
 from grainet.wood.piece import Piece
 from grainet.wood.planing import Member, Tearing, tearing
@@ -46,24 +46,24 @@ def tearing_of(job: Job, plan: Plan) -> Iterator[tuple[str, Tearing]]:
 
 
 @dataclass(frozen=True)
-class Minded:
+class NamedWarning:
     """Something to mind at a glue-up: how the glue-up is called, the ids of the parts that it joins (none: every joint), and what."""
 
     name: str
     parts: frozenset[str]
-    pairing: Pairing
+    warning: JointWarning
 
 
-def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str = "") -> list[Minded]:
+def joint_warnings(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str = "") -> list[NamedWarning]:
     """Everything to mind at a plan's glue lines, gravest first; clamps that lack at the end."""
-    found: list[Minded] = []
+    found: list[NamedWarning] = []
     groups = groups_of(plan)
     for (_build, part_id), copies in groups.items():
         part = job.part(part_id)
         if len(copies) > 1:
             members = [_glued(job.piece(c.piece), part.thickness_mm, kit, f"No. {c.piece}") for c in copies]
             of_it = [*_of(members, kit, year), *_clamps(job, copies, kit)]
-            found += [Minded(part.shown_name, frozenset({part_id}), p) for p in of_it]
+            found += [NamedWarning(part.shown_name, frozenset({part_id}), p) for p in of_it]
     by_use: dict[tuple[str, str], list[Placement]] = {}
     for (build, part_id), copies in groups.items():
         by_use.setdefault((build, use_of_role(job.part(part_id).role) or ""), []).extend(copies)
@@ -73,55 +73,57 @@ def minded(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str = "") -
             if a and b:
                 found += _joined(job, a[0], b[0], kit, year)
     if found or any(len(c) > 1 for c in groups.values()):
-        found += [Minded("every joint", frozenset(), p) for p in of_the_glue(kit, today)]
+        found += [NamedWarning("every joint", frozenset(), p) for p in of_the_glue(kit, today)]
     order = {"block": 0, "warn": 1, "note": 2}
-    return sorted(dict.fromkeys(found), key=lambda f: order[f.pairing.grade])
+    return sorted(dict.fromkeys(found), key=lambda f: order[f.warning.grade])
 
 
-def _joined(job: Job, a: Placement, b: Placement, kit: ShopKit, year: YearAir) -> list[Minded]:
+def _joined(job: Job, a: Placement, b: Placement, kit: ShopKit, year: YearAir) -> list[NamedWarning]:
     """A neck and its fretboard, a top and what it lies on."""
     width = min(_across(a), _across(b))
     members = [_glued(job.piece(x.piece), width, kit, f"No. {x.piece}") for x in (a, b)]
     name = f"{job.part(a.part).shown_name} and {job.part(b.part).shown_name}"
-    return [Minded(name, frozenset({a.part, b.part}), p) for p in _of(members, kit, year)]
+    return [NamedWarning(name, frozenset({a.part, b.part}), p) for p in _of(members, kit, year)]
 
 
-def beside(first: Piece, second: Piece, kit: ShopKit, year: YearAir) -> list[Pairing]:
+def beside(first: Piece, second: Piece, kit: ShopKit, year: YearAir) -> list[JointWarning]:
     """What to mind where two pieces of the rack are glued face to face or edge to edge, over the narrower one's width."""
     width = min(max(1.0, p.extents[3] - p.extents[1]) for p in (first, second))
     return _of([_glued(p, width, kit, f"No. {p.id}") for p in (first, second)], kit, year)
 
 
-def _of(members: list[Glued], kit: ShopKit, year: YearAir) -> list[Pairing]:
+def _of(members: list[Glued], kit: ShopKit, year: YearAir) -> list[JointWarning]:
     rules = kit.rules
-    return pairings(
+    return warnings_of(
         members, year.driest_pct, year.dampest_pct, kit.glue.water_based, rules.most_movement_mm, rules.gap_warns_pct, rules.gap_blocks_pct
     )  # fmt: skip
 
 
-def of_the_glue(kit: ShopKit, today: str) -> list[Pairing]:
+def of_the_glue(kit: ShopKit, today: str) -> list[JointWarning]:
     """The glue in use: its times in this shop's warmth, and what speaks against the bottle. The label in hand wins."""
     glue, slower = kit.glue, kit.glue.slower_at(kit.temperature_c)
     found = []
     if glue.stale(today):
-        found.append(Pairing("block", "glue", f"{glue.name} went off on {glue.expires}", "a fresh bottle"))
+        found.append(JointWarning("block", "stale_glue", f"{glue.name} went off on {glue.expires}", "a fresh bottle"))
     if kit.temperature_c < glue.least_c:
         found.append(
-            Pairing(
+            JointWarning(
                 "warn",
-                "glue",
+                "cold",
                 f"{kit.temperature_c:.0f} °C, {glue.name.lower()} wants {glue.least_c:.0f}",
                 "warm wood, glue and room first",
             )
         )
     if glue.id == "ca" or "cyano" in glue.name.lower():
         text = f"{glue.name}: its fumes and drips burn; with cotton or wool it can heat and burn at once"
-        found.append(Pairing("warn", "glue", text, "gloves that the label names, never cotton or wool; moving air, no flame"))
+        found.append(
+            JointWarning("warn", "cyanoacrylate", text, "gloves that the label names, never cotton or wool; moving air, no flame")
+        )
     text = f"{glue.name}: open {glue.open_min:g} min, closed within {glue.closed_min:g}, in clamps {glue.handling_h * slower:.2g} h, machine after {max(glue.machining_h * slower, 24.0 if glue.water_based else 0.0):.3g} h"
     found.append(
-        Pairing(
+        JointWarning(
             "note",
-            "glue",
+            "glue_times",
             text,
             f"at {kit.temperature_c:.0f} °C; before a water-based joint is planed flush 24 h; the label wins",
         )
@@ -140,7 +142,7 @@ def _across(one: Placement) -> float:
     return max(ys) - min(ys)
 
 
-def _clamps(job: Job, copies: list[Placement], kit: ShopKit) -> list[Pairing]:
+def _clamps(job: Job, copies: list[Placement], kit: ShopKit) -> list[JointWarning]:
     part = job.part(copies[0].part)
     xs = [x for x, _ in copies[0].polygon]
     widths = [_across(c) for c in copies]
@@ -150,4 +152,4 @@ def _clamps(job: Job, copies: list[Placement], kit: ShopKit) -> list[Pairing]:
         max((c.force_kn for c in kit.clamps if c.kind not in ("tape", "caul")), default=2.0),
     )  # fmt: skip
     text = short_of_clamps(kit.clamps, wish)
-    return [Pairing("warn", "clamps", text, f"{wish.pressure_mpa:.1f} MPa with {kit.glue.name.lower()}")] if text else []
+    return [JointWarning("warn", "clamps", text, f"{wish.pressure_mpa:.1f} MPa with {kit.glue.name.lower()}")] if text else []

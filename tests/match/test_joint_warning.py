@@ -2,7 +2,7 @@
 
 import unittest
 
-from grainet.match.pairing import Member, pairings
+from grainet.match.joint_warning import Member, warnings_of
 from grainet.wood.species import find
 
 
@@ -10,9 +10,9 @@ def member(name, species, ring=45.0, moisture=8.5, width=80.0):
     return Member(name, find(species) if species else None, ring, moisture, width)
 
 
-class Pairing(unittest.TestCase):
+class JointWarnings(unittest.TestCase):
     def kinds(self, *members, **more):
-        return {p.kind: p for p in pairings(list(members), 7.5, 9.5, **more)}
+        return {p.code: p for p in warnings_of(list(members), 7.5, 9.5, **more)}
 
     def test_red_dust_beside_pale_wood_makes_a_step(self):
         found = self.kinds(member("A", "African padauk"), member("B", "Sugar maple (hard)"))
@@ -40,7 +40,7 @@ class Pairing(unittest.TestCase):
         self.assertIn("not read", self.kinds(member("A", ash, moisture=None), member("B", ash))["moisture"].text)
 
     def test_the_gravest_comes_first(self):
-        rows = pairings([member("A", "Cocobolo", moisture=8), member("B", "White oak", moisture=12)], 7.5, 9.5)
+        rows = warnings_of([member("A", "Cocobolo", moisture=8), member("B", "White oak", moisture=12)], 7.5, 9.5)
         self.assertEqual([p.grade for p in rows], sorted((p.grade for p in rows), key=["block", "warn", "note"].index))
 
 

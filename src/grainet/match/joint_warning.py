@@ -29,19 +29,19 @@ class Member:
 
 
 @dataclass(frozen=True)
-class Pairing:
+class JointWarning:
     """One thing to mind: how grave, what it is, and the step that answers it."""
 
     grade: Literal["block", "warn", "note"]
-    kind: str
+    code: str
     text: str
     step: str = ""
 
 
-def pairings(
+def warnings_of(
     members: list[Member], driest_pct: float, dampest_pct: float, water_based: bool = True, most_movement_mm: float = MOST_MOVEMENT_MM,
     gap_warns_pct: float = GAP_WARNS_PCT, gap_blocks_pct: float = GAP_BLOCKS_PCT,
-) -> list[Pairing]:  # fmt: skip
+) -> list[JointWarning]:  # fmt: skip
     """Everything to mind among the members of one glue-up, gravest first, each kind of trouble once."""
     found = [*_moisture(members, gap_warns_pct, gap_blocks_pct)]
     found += [p for m in members if m.species for p in _single(m, water_based)]
@@ -49,14 +49,16 @@ def pairings(
         if a.species and b.species:
             found += _two(a, b, driest_pct, dampest_pct, most_movement_mm)
     order = {"block": 0, "warn": 1, "note": 2}
-    return sorted({(p.kind, p.text): p for p in found}.values(), key=lambda p: order[p.grade])
+    return sorted({(p.code, p.text): p for p in found}.values(), key=lambda p: order[p.grade])
 
 
-def _moisture(members: list[Member], warns: float, blocks: float) -> list[Pairing]:
+def _moisture(members: list[Member], warns: float, blocks: float) -> list[JointWarning]:
     read = [m for m in members if m.moisture_pct is not None]
     if len(read) < len(members):
         unread = ", ".join(m.name for m in members if m.moisture_pct is None)
-        return [Pairing("warn", "moisture", f"{unread}: moisture not read, so it cannot be compared", "read it before gluing")]
+        return [
+            JointWarning("warn", "moisture", f"{unread}: moisture not read, so it cannot be compared", "read it before gluing")
+        ]
     if not read:
         return []
     low, high = (f(read, key=lambda m: m.moisture_pct or 0.0) for f in (min, max))
@@ -64,15 +66,15 @@ def _moisture(members: list[Member], warns: float, blocks: float) -> list[Pairin
     if gap <= warns:
         return []
     text = f"{high.name} {high.moisture_pct:.1f} % beside {low.name} {low.moisture_pct:.1f} %: {gap:.1f} apart, wants {warns:g}"
-    return [Pairing("block" if gap > blocks else "warn", "moisture", text, "let both settle in one place first")]
+    return [JointWarning("block" if gap > blocks else "warn", "moisture", text, "let both settle in one place first")]
 
 
-def _single(m: Member, water_based: bool) -> list[Pairing]:
+def _single(m: Member, water_based: bool) -> list[JointWarning]:
     assert m.species is not None
     found = []
     if "high_tannin" in m.species.flags and water_based:
         found.append(
-            Pairing(
+            JointWarning(
                 "note",
                 "tannin",
                 f"{m.species.common}: tannin, water-based glue and iron stain",
@@ -81,7 +83,7 @@ def _single(m: Member, water_based: bool) -> list[Pairing]:
         )
     if "oily" in m.species.flags:
         found.append(
-            Pairing(
+            JointWarning(
                 "warn",
                 "oil",
                 f"{m.species.common}: oily, glue holds badly on an old face",
@@ -91,7 +93,7 @@ def _single(m: Member, water_based: bool) -> list[Pairing]:
     return found
 
 
-def _two(a: Member, b: Member, driest: float, dampest: float, most: float) -> list[Pairing]:
+def _two(a: Member, b: Member, driest: float, dampest: float, most: float) -> list[JointWarning]:
     assert a.species is not None
     assert b.species is not None
     found = []
@@ -100,7 +102,7 @@ def _two(a: Member, b: Member, driest: float, dampest: float, most: float) -> li
         assert pale.species is not None
         if "bleeding_dust" in stainer.species.flags and "pale" in pale.species.colours:
             found.append(
-                Pairing(
+                JointWarning(
                     "warn",
                     "dust",
                     f"{stainer.species.common} dust stains {pale.species.common}",
@@ -112,7 +114,7 @@ def _two(a: Member, b: Member, driest: float, dampest: float, most: float) -> li
         ratio = hard.species.janka_n / soft.species.janka_n  # type: ignore[union-attr,operator]
         if ratio >= HARD_BESIDE_SOFT:
             found.append(
-                Pairing(
+                JointWarning(
                     "note",
                     "hardness",
                     f"{hard.species.common} is {ratio:.1f} times as hard as {soft.species.common}",  # type: ignore[union-attr]
@@ -133,5 +135,5 @@ def _two(a: Member, b: Member, driest: float, dampest: float, most: float) -> li
     gap = across_glue_line_mm(width, first, second, driest, dampest)
     if gap > most:
         text = f"{a.name} and {b.name} move {gap:.1f} apart over a year across {width:.0f}, wants {most:g}"
-        found.append(Pairing("warn", "movement", text, "turn the rings alike, or keep the joint narrow"))
+        found.append(JointWarning("warn", "movement", text, "turn the rings alike, or keep the joint narrow"))
     return found
