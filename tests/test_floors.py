@@ -7,11 +7,11 @@ from pathlib import Path
 SOURCE = Path(__file__).resolve().parent.parent / "src" / "grainet"
 FLOORS = [
     {"desk"}, {"cli", "__main__", "demo"}, {"session"}, {"store"}, {"exchange", "instruments"}, {"chart"}, {"work"}, {"plan"},
-    {"grade", "match"}, {"fit", "picture"}, {"job"}, {"kit"}, {"build"}, {"wood"}, {"data"},
+    {"grade", "match"}, {"fit", "picture"}, {"job"}, {"kit"}, {"design"}, {"wood"}, {"data"},
 ]  # fmt: skip
-# job is ground above kit and build: its values hold both. kit is above wood, build above wood.
+# job is ground above kit and design: its values hold both. kit is above wood, design above wood.
 HEIGHT = {name: -k for k, floor in enumerate(FLOORS) for name in floor}
-VERIFIER_MAY = ("grainet.wood", "grainet.build", "grainet.kit", "grainet.job", "shapely")
+VERIFIER_MAY = ("grainet.wood", "grainet.design", "grainet.kit", "grainet.job", "shapely")
 
 
 def imports_of(path: Path) -> list[str]:

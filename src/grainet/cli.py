@@ -10,8 +10,10 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 
+from grainet.kit.use import Use
+
 DONE, FAULTS, UNUSABLE, REFUSED, UNFORESEEN = 0, 1, 2, 3, 70
-USES = ("body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate", "binding", "core")
+USES = tuple(Use)
 PLOTS = ("moisture", "weight", "rest", "movement", "air", "density", "overview", "taps")
 
 

@@ -4,8 +4,8 @@ import unittest
 
 from shapely.geometry import Polygon
 
-from grainet.build.shape import as_array
 from grainet.demo.designs import DESIGNS, HALF
+from grainet.design.shape import as_array
 from grainet.fit.orientation import orientations
 from grainet.job.job import Job
 from grainet.wood.outline import ring_fault

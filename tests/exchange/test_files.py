@@ -10,7 +10,7 @@ from pathlib import Path
 from grainet.cli import main
 from grainet.exchange.job_file import read_job
 from grainet.exchange.json_file import Unusable, parse_json, write_text
-from grainet.kit.uses import USE_IDS
+from grainet.kit.use import Use
 from tests.jobs import SAW, part, piece, rect
 
 GOOD = {
@@ -100,7 +100,7 @@ class CommandLine(Scratch):
         self.assertTrue(out.strip())
         self.assertEqual(self.run_cli("grade", job, "--out", grades)[0], 0)
         verdicts = json.loads(grades.read_text())["verdicts"]
-        self.assertEqual({v["use"] for v in verdicts}, set(USE_IDS))
+        self.assertEqual({v["use"] for v in verdicts}, set(Use))
         neck = next(v for v in verdicts if v["use"] == "neck")
         self.assertEqual(neck["stretches"][0]["verdict"], "if")
         rules = {r["rule"]: r for r in neck["x-rules"]}

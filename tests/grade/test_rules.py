@@ -18,7 +18,8 @@ from grainet.grade.ranking import ranked, standing_of
 from grainet.grade.ready import readiness
 from grainet.grade.rulebook import conditions_of, lines
 from grainet.kit.shop_kit import HouseRules, ShopKit
-from grainet.kit.uses import RULES, SHIPPED_USES, USE_IDS, as_preset, shipped, with_shipped
+from grainet.kit.use import Use
+from grainet.kit.uses import RULES, SHIPPED_USES, as_preset, shipped, with_shipped
 from grainet.wood.coating import Coating
 from grainet.wood.piece import Flatness, MoistureReading, Piece
 from grainet.wood.record import Rest, Tap, Weighing
@@ -76,7 +77,7 @@ class EveryRule(unittest.TestCase):
             self.assertIn(text, more)
 
     def test_the_lines_are_what_the_verdict_is_made_of(self):
-        for use in USE_IDS:
+        for use in tuple(Use):
             board = made(grain_slope_deg=4, flatness={"rock_mm": 30, "bow_mm": 20, "cup_mm": 4}, mass_kg=4)
             rule, facts = KIT.use(use), Facts(board, KIT)
             found = list(conditions_of(facts, rule))
@@ -177,7 +178,7 @@ class Strictness(unittest.TestCase):
             "wont",
             "what breaks stays out",
         )
-        for use in USE_IDS:
+        for use in tuple(Use):
             for preset in ("clear", "character"):
                 rule = as_preset(shipped(use), preset)
                 self.assertEqual((rule.preset, rule.length_mm), (preset, shipped(use).length_mm))
@@ -186,7 +187,7 @@ class Strictness(unittest.TestCase):
 
     def test_an_older_profile_gets_the_newer_uses(self):
         older = tuple(r for r in SHIPPED_USES if r.use not in ("binding", "core"))
-        self.assertEqual(tuple(r.use for r in with_shipped(older)), USE_IDS)
+        self.assertEqual(tuple(r.use for r in with_shipped(older)), tuple(Use))
         self.assertEqual(ShopKit(uses=older).use("core"), shipped("core"))
         self.assertTrue(all(how in ("must", "weigh", "off") for _, how in RULES.values()))
 

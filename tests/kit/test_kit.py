@@ -6,7 +6,8 @@ from pydantic import ValidationError
 
 from grainet.kit.cut_kit import CutKit, Kerfs, Machines
 from grainet.kit.shop_kit import ShopKit
-from grainet.kit.uses import SHIPPED_USES, USE_IDS
+from grainet.kit.use import Use
+from grainet.kit.uses import SHIPPED_USES
 
 
 class Kit(unittest.TestCase):
@@ -31,7 +32,7 @@ class Kit(unittest.TestCase):
             ShopKit(humidity=1.5)
 
     def test_every_use_has_one_rule_with_a_source(self):
-        self.assertEqual(tuple(r.use for r in SHIPPED_USES), USE_IDS)
+        self.assertEqual(tuple(r.use for r in SHIPPED_USES), tuple(Use))
         for rule in SHIPPED_USES:
             self.assertTrue(rule.source)
             self.assertLess(rule.density_kg_m3[0], rule.density_kg_m3[1])

@@ -7,8 +7,8 @@ from pathlib import Path
 
 import numpy as np
 
-from grainet.build.brief import demands
 from grainet.chart.drying import moisture_chart, weight_chart
+from grainet.design.brief import demands
 from grainet.grade.ready import readiness
 from grainet.job.answer import Cut
 from grainet.session import lists

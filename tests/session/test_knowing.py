@@ -10,7 +10,7 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from grainet.build.brief import Hardware
+from grainet.design.brief import Hardware
 from grainet.kit.shop_kit import HouseRules, ShopKit
 from grainet.kit.uses import as_preset
 from grainet.session.air_words import air_reading, logger_reading

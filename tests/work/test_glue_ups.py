@@ -154,7 +154,7 @@ class OfAPlan(unittest.TestCase):
 
 class Brief(unittest.TestCase):
     def test_rod_depth_by_two_alters_the_least_neck_depth(self):
-        from grainet.build.brief import Hardware, demands, falls_short, held_roles
+        from grainet.design.brief import Hardware, demands, falls_short, held_roles
 
         brief = MERROW.brief
         deeper = tuple(h.changed(mm=h.mm + 2) if h.kind == "rod_depth" else h for h in brief)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from grainet.build.brief import Hardware
-from grainet.build.curve import box_ring, through
-from grainet.build.design import Design
-from grainet.build.part import Part, Zone
-from grainet.build.recipe import Recipe
+from grainet.design.brief import Hardware
+from grainet.design.curve import box_ring, through
+from grainet.design.design import Design
+from grainet.design.part import Part, Zone
+from grainet.design.recipe import Recipe
 from grainet.wood.value import Ring
 
 # One half of a body, its seam along y = 0, tail at the left; both halves are alike.

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from grainet.build.curve import box_ring
+from grainet.design.curve import box_ring
 from grainet.session.reservation import Reservation
 from grainet.wood import species as species_table
 from grainet.wood.coating import Coating

@@ -9,8 +9,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
-from grainet.build.part import Part
-from grainet.build.shape import as_array, placed
+from grainet.design.part import Part
+from grainet.design.shape import as_array, placed
 from grainet.desk import draw
 from grainet.desk.axis import Axis
 from grainet.desk.controls import WordButton, arrow_step_mm, left_words, wrapped
@@ -805,7 +805,7 @@ class LayOut(QWidget):
         return [f"{plan[0].part(r.part).letter} on No. {r.piece}: {r.why}" for r in plan[1].refused] if plan else []
 
     def _shares(self, job: Job, made: Plan) -> list[tuple[str, float]]:
-        from grainet.build.shape import area
+        from grainet.design.shape import area
 
         volume = {q.id: area(as_array(q.outline)) * (q.least_thickness_mm or 0) for q in job.pieces}
         used = sum(volume[b] for b in made.balance) or 1.0

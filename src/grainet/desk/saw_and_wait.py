@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QScrollArea, QWidget
 
-from grainet.build.shape import as_array
+from grainet.design.shape import as_array
 from grainet.desk import draw
 from grainet.desk.axis import Axis
 from grainet.desk.controls import WordButton, count_of, left_words

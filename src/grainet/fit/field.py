@@ -15,7 +15,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.part import ZONE_ORDER, ZoneKind
+from grainet.design.part import ZONE_ORDER, ZoneKind
 from grainet.fit.exact import Exact
 from grainet.fit.orientation import Orientation
 from grainet.fit.raster import Grid, Mask, allows, fill, forbids

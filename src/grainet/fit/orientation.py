@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.part import ZONE_ORDER, Part, ZoneKind
-from grainet.build.shape import as_array, extents, is_rectangle, is_turned_over, placed
+from grainet.design.part import ZONE_ORDER, Part, ZoneKind
+from grainet.design.shape import as_array, extents, is_rectangle, is_turned_over, placed
 
 Array = NDArray[np.float64]
 

@@ -17,8 +17,8 @@ from shapely import affinity
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.part import Part
-from grainet.build.shape import as_array
+from grainet.design.part import Part
+from grainet.design.shape import as_array
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.defects import GROWING, Defect, Family
 from grainet.wood.flatness import crook_loss, flattening_links

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from grainet.build.part import ZoneKind
+from grainet.design.part import ZoneKind
 from grainet.fit.sheet import Hazard
 
 Interval = tuple[float, float]  # open interval of z_top in mm that is forbidden

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from grainet.build.part import Part, Zone
+from grainet.design.part import Part, Zone
 from grainet.fit.exact import Exact, Trouble, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations

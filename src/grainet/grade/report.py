@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from grainet.build.part import Part
+from grainet.design.part import Part
 from grainet.fit.field import Layers
 from grainet.fit.sheet import Sheet
 from grainet.grade.facts import Facts

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from grainet.build.design import Design
-from grainet.build.part import Part
-from grainet.build.shape import extents
+from grainet.design.design import Design
+from grainet.design.part import Part
+from grainet.design.shape import extents
 from grainet.kit.uses import UseRule, use_of_role
 
 

@@ -7,8 +7,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from grainet.build.part import Part
-from grainet.build.recipe import Build
+from grainet.design.part import Part
+from grainet.design.recipe import Build
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.outline import ring_fault
 from grainet.wood.piece import Piece

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from grainet.design.role import FACTS, role_of
 from grainet.kit.cut_kit import CutKit, Kerfs, Machines
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp, Glue
 from grainet.kit.shop_limits import ShopLimits
@@ -56,9 +57,9 @@ class HouseRules(Value):
 
     def rest_gate(self, use: str) -> Gate:
         """What a moving piece does to a use: blocks it, only advises, or nothing."""
-        if use in ("neck", "laminate_strip"):
-            return self.rest_neck
-        return self.rest_fretboard if use == "fretboard" else self.rest_body
+        role = role_of(use)
+        by_class = {"neck": self.rest_neck, "fretboard": self.rest_fretboard, "body": self.rest_body}
+        return by_class[FACTS[role].rest if role is not None else "body"]
 
 
 class ShopKit(Value):

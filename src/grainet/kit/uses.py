@@ -6,16 +6,15 @@ bans where builders disagree.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
+from grainet.design.role import FACTS, role_of
+from grainet.kit.use import Use
 from grainet.wood.value import Value
 
-UseId = Literal["body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate", "binding", "core"]
-USE_IDS: tuple[UseId, ...] = (
-    "body_half", "matched_top", "neck", "fretboard", "laminate_strip", "head_plate", "binding", "core",
-)  # fmt: skip
 Strictness = Literal["must", "weigh", "off"]
 Preset = Literal["clear", "character"]
 PRESETS: tuple[Preset, ...] = ("clear", "character")
@@ -44,7 +43,7 @@ class UseRule(Value):
     ``strict`` overrides how strict single rules are; ``weights`` what a rule counts when pieces are ranked (1 where not named).
     """
 
-    use: UseId
+    use: Annotated[Use, BeforeValidator(Use)]
     label: str = Field(min_length=1, max_length=40)
     length_mm: Millimetres
     width_mm: Millimetres
@@ -87,43 +86,65 @@ class UseRule(Value):
         return self.changed(**changes)
 
 
-SHIPPED_USES: tuple[UseRule, ...] = (
-    UseRule(use="body_half", label="Body half", length_mm=470, width_mm=172, thickness_mm=44, counted_as="half",
-            hides_bites=True, welcomes_shows=True, moisture_over_pct=2.0, most_slope_deg=10, density_kg_m3=(300, 850),
-            most_twist_mm=6,
-            preset="character", source="two-piece body of 344 wide, jointed and planed"),
-    UseRule(use="matched_top", label="Matched top", length_mm=470, width_mm=172, thickness_mm=7, leaves=2, counted_as="pair",
-            moisture_over_pct=1.5, most_slope_deg=10, most_twist_mm=4, source="two leaves from one footprint, opened like a book"),
-    UseRule(use="neck", label="Neck", length_mm=690, width_mm=70, thickness_mm=22, counted_as="neck", allows_shows=False,
-            moisture_over_pct=1.0, least_ring_deg=60, ring_strictness="weigh", most_slope_deg=3, density_kg_m3=(520, 1000),
-            most_twist_mm=2, most_bow_mm=4,
-            source="bolt-on neck, head flat with the shaft; quarter preferred, flat allowed with a reason"),
-    UseRule(use="fretboard", label="Fretboard", length_mm=485, width_mm=62, thickness_mm=6.5, counted_as="board",
-            allows_shows=False, moisture_over_pct=1.0, most_slope_deg=5, density_kg_m3=(640, 1350), most_twist_mm=2,
-            source="648 scale, 22 frets with overhang; hard enough to hold frets"),
-    UseRule(use="laminate_strip", label="Laminate strip", length_mm=700, width_mm=58, thickness_mm=12, counted_as="strip",
-            allows_shows=False, moisture_over_pct=1.0, most_slope_deg=4, density_kg_m3=(450, 1200), most_twist_mm=3,
-            source="one member of a laminated neck, ripped from the board's width"),
-    UseRule(use="head_plate", label="Head plate", length_mm=200, width_mm=82, thickness_mm=2.5, counted_as="plate",
-            moisture_over_pct=2.0, most_slope_deg=15, most_cup_mm=2.0, preset="character", source="covers a head of 190 x 78"),
-    UseRule(use="binding", label="Binding", length_mm=800, width_mm=7, thickness_mm=2.2, counted_as="strip", allows_shows=False,
-            moisture_over_pct=2.0, most_slope_deg=2, density_kg_m3=(500, 1400), core_matters=False,
-            source="bends over heat round a waist: straight grain, no troubles"),
-    UseRule(use="core", label="Core", length_mm=480, width_mm=110, thickness_mm=38, counted_as="core", allows_moves=False,
-            hides_bites=True, welcomes_shows=True, moisture_over_pct=2.0, most_slope_deg=10, density_kg_m3=(250, 750), preset="character",
-            source="the middle of a capped body: light, sound, unseen"),
-)  # fmt: skip
+@dataclass(frozen=True)
+class UseFacts:
+    """What a use is shipped as. ``in_sight``: no trouble may show where the preset is clear. ``covered``: what bites a tool may go under a
+    cover where it is character."""
+
+    rule: UseRule
+    in_sight: bool
+    covered: bool
+
+
+USES: dict[Use, UseFacts] = {
+    one.rule.use: one
+    for one in (
+        UseFacts(UseRule(use=Use.BODY_HALF, label="Body half", length_mm=470, width_mm=172, thickness_mm=44, counted_as="half",
+                hides_bites=True, welcomes_shows=True, moisture_over_pct=2.0, most_slope_deg=10, density_kg_m3=(300, 850),
+                most_twist_mm=6,
+                preset="character", source="two-piece body of 344 wide, jointed and planed"),
+                 in_sight=False, covered=True),
+        UseFacts(UseRule(use=Use.MATCHED_TOP, label="Matched top", length_mm=470, width_mm=172, thickness_mm=7, leaves=2, counted_as="pair",
+                moisture_over_pct=1.5, most_slope_deg=10, most_twist_mm=4, source="two leaves from one footprint, opened like a book"),
+                 in_sight=True, covered=False),
+        UseFacts(UseRule(use=Use.NECK, label="Neck", length_mm=690, width_mm=70, thickness_mm=22, counted_as="neck", allows_shows=False,
+                moisture_over_pct=1.0, least_ring_deg=60, ring_strictness="weigh", most_slope_deg=3, density_kg_m3=(520, 1000),
+                most_twist_mm=2, most_bow_mm=4,
+                source="bolt-on neck, head flat with the shaft; quarter preferred, flat allowed with a reason"),
+                 in_sight=True, covered=False),
+        UseFacts(UseRule(use=Use.FRETBOARD, label="Fretboard", length_mm=485, width_mm=62, thickness_mm=6.5, counted_as="board",
+                allows_shows=False, moisture_over_pct=1.0, most_slope_deg=5, density_kg_m3=(640, 1350), most_twist_mm=2,
+                source="648 scale, 22 frets with overhang; hard enough to hold frets"),
+                 in_sight=True, covered=False),
+        UseFacts(UseRule(use=Use.LAMINATE_STRIP, label="Laminate strip", length_mm=700, width_mm=58, thickness_mm=12, counted_as="strip",
+                allows_shows=False, moisture_over_pct=1.0, most_slope_deg=4, density_kg_m3=(450, 1200), most_twist_mm=3,
+                source="one member of a laminated neck, ripped from the board's width"),
+                 in_sight=True, covered=False),
+        UseFacts(UseRule(use=Use.HEAD_PLATE, label="Head plate", length_mm=200, width_mm=82, thickness_mm=2.5, counted_as="plate",
+                moisture_over_pct=2.0, most_slope_deg=15, most_cup_mm=2.0, preset="character", source="covers a head of 190 x 78"),
+                 in_sight=True, covered=True),
+        UseFacts(UseRule(use=Use.BINDING, label="Binding", length_mm=800, width_mm=7, thickness_mm=2.2, counted_as="strip", allows_shows=False,
+                moisture_over_pct=2.0, most_slope_deg=2, density_kg_m3=(500, 1400), core_matters=False,
+                source="bends over heat round a waist: straight grain, no troubles"),
+                 in_sight=True, covered=False),
+        UseFacts(UseRule(use=Use.CORE, label="Core", length_mm=480, width_mm=110, thickness_mm=38, counted_as="core", allows_moves=False,
+                hides_bites=True, welcomes_shows=True, moisture_over_pct=2.0, most_slope_deg=10, density_kg_m3=(250, 750), preset="character",
+                source="the middle of a capped body: light, sound, unseen"),
+                 in_sight=False, covered=True),
+    )
+}  # fmt: skip
+SHIPPED_USES: tuple[UseRule, ...] = tuple(USES[use].rule for use in Use)
 
 
 def shipped(use: str) -> UseRule:
     """A use as it is shipped."""
-    return next(rule for rule in SHIPPED_USES if rule.use == use)
+    return USES[Use(use)].rule
 
 
 def with_shipped(uses: tuple[UseRule, ...]) -> tuple[UseRule, ...]:
     """A profile's uses in the order of the ids, with shipped ones where it has none."""
     own = {rule.use: rule for rule in uses}
-    return tuple(own.get(use, shipped(use)) for use in USE_IDS)
+    return tuple(own.get(use, shipped(use)) for use in Use)
 
 
 def as_preset(rule: UseRule, preset: Preset) -> UseRule:
@@ -138,37 +159,21 @@ def as_preset(rule: UseRule, preset: Preset) -> UseRule:
         name: getattr(rule, name) for name in ("length_mm", "width_mm", "thickness_mm", "leaves", "label", "source")
     }
     if preset == "clear":
-        critical = rule.use in ("neck", "fretboard", "laminate_strip", "binding", "matched_top", "head_plate")
         return base.changed(
-            **sizes, preset="clear", allows_shows=not critical, welcomes_shows=False, hides_bites=False,
+            **sizes, preset="clear", allows_shows=not USES[rule.use].in_sight, welcomes_shows=False, hides_bites=False,
             moisture_over_pct=min(base.moisture_over_pct, 1.5), strict=(), weights=(),
         )  # fmt: skip
     return base.changed(
-        **sizes, preset="character", allows_shows=True, welcomes_shows=True, hides_bites=rule.use in ("body_half", "core", "head_plate"),
+        **sizes, preset="character", allows_shows=True, welcomes_shows=True, hides_bites=USES[rule.use].covered,
         moisture_over_pct=max(base.moisture_over_pct, 1.5), most_slope_deg=min(45.0, base.most_slope_deg * 1.5),
         strict=(("rings", "off"), ("figure", "weigh")), weights=(("figure", 2.0),), wants_figure=0.5,
     )  # fmt: skip
 
 
-# what builders call a part besides the uses' own names
-USE_OF_WORD: dict[str, UseId] = {
-    "neck": "neck", "shaft": "neck", "ear": "neck", "heel": "neck", "body": "body_half", "half": "body_half", "wing": "body_half",
-    "top": "matched_top", "cap": "matched_top", "fretboard": "fretboard", "fingerboard": "fretboard", "strip": "laminate_strip",
-    "laminate": "laminate_strip", "headplate": "head_plate", "plate": "head_plate", "binding": "binding", "core": "core",
-}  # fmt: skip
-
-
-def use_of_role(role: str) -> UseId | None:
-    """The use that a part's role means: its own name, or a word of it ("bolt_on_neck" is a neck); None where no word is known."""
-    tidy = role.strip().lower().replace("-", "_").replace(" ", "_")
-    if tidy in USE_IDS:
-        return tidy  # type: ignore[return-value]
-    words = tidy.split("_")
-    single = [w.removesuffix("s") for w in words]
-    named = [use for use in USE_IDS if "_" in use and set(use.split("_")) <= set(single)]
-    if named:
-        return max(named, key=len)
-    return next((USE_OF_WORD[w] for w in reversed(single) if w in USE_OF_WORD), None)
+def use_of_role(role: str) -> Use | None:
+    """The use that a part's role means; None where the role is not known."""
+    known = role_of(role)
+    return None if known is None else Use(FACTS[known].use)
 
 
 def rule_for_role(uses: tuple[UseRule, ...], role: str) -> UseRule:

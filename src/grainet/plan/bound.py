@@ -12,8 +12,8 @@ import numpy as np
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.part import Part
-from grainet.build.shape import extents, placed
+from grainet.design.part import Part
+from grainet.design.shape import extents, placed
 from grainet.fit.sheet import Sheet
 from grainet.job.job import Job
 

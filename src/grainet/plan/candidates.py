@@ -18,7 +18,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
-from grainet.build.part import Part
+from grainet.design.part import Part
 from grainet.fit.exact import Exact, Seat, Trouble, inner_positions, seats
 from grainet.fit.field import Field, Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations

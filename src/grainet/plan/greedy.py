@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from grainet.build.part import Part
+from grainet.design.part import Part
 from grainet.fit.exact import Exact, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import orientations

@@ -12,8 +12,8 @@ from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from grainet.build.part import Part
-from grainet.build.shape import area
+from grainet.design.part import Part
+from grainet.design.shape import area
 from grainet.fit.field import Layers
 from grainet.fit.sheet import Sheet
 from grainet.job.answer import Placement, Plan, Refusal, Shares

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import combinations
 
-from grainet.build.shape import area
+from grainet.design.shape import area
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.conflicts import Conflicts
@@ -74,7 +74,7 @@ class Selection:
 
     def _areas(self, by_piece: Mapping[str, tuple[Sequence[int], Conflicts]]) -> None:
         """Redundant: the footprints on a piece are not more than the piece. It helps the bound."""
-        from grainet.build.shape import as_array
+        from grainet.design.shape import as_array
 
         for piece_id, (members, _) in by_piece.items():
             room = area(as_array(self.job.piece(piece_id).outline))

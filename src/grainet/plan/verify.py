@@ -17,7 +17,7 @@ from shapely import affinity
 from shapely.geometry import LineString, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
-from grainet.build.part import Part
+from grainet.design.part import Part
 from grainet.job.answer import Cut, Placement, Plan
 from grainet.job.job import Job
 from grainet.kit.cut_kit import CutKit

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from grainet.build.design import Design
+from grainet.design.design import Design
 from grainet.kit.uses import use_of_role
 from grainet.session.reservation import Box, Reservation
 from grainet.session.shop import Shop

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from grainet.build.design import Design
+from grainet.design.design import Design
 from grainet.session.laid import Laid
 
 

@@ -18,7 +18,7 @@ from typing import TYPE_CHECKING, Self, TypeVar
 
 from pydantic import ValidationError
 
-from grainet.build.design import Design
+from grainet.design.design import Design
 from grainet.exchange.json_file import Unusable
 from grainet.grade.counted import as_counted
 from grainet.grade.crew import WORTH, Crew
@@ -686,7 +686,7 @@ class Shop:
         if upright and plainly_too_small(piece, part, self.kit.cuts) is not None:
             return None  # the planner says so by the figures, and nobody needs to judge the wood
         rule = rule_for_role(self.kit.every_use, part.role)
-        unknown = "" if use_of_role(part.role) else f" (“{part.role}” is no use of the house: judged as strictly as a neck)"
+        unknown = "" if use_of_role(part.role) else " (it has no role: judged as strictly as a neck)"
         for one in asked_first(self.facts(piece.id), rule):
             if one.outcome == "wont" or one.rule in ("moisture", "core", "rest"):
                 return Bar(part=part.id, piece=piece.id, why=one.phrase + unknown, code=one.rule)

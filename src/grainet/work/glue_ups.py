@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from grainet.design.role import FACTS, Role, role_of
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.kit.shop_kit import ShopKit
-from grainet.kit.uses import use_of_role
 from grainet.match.joint_warning import JointWarning, warnings_of
 from grainet.match.joint_warning import Member as Glued
 from grainet.wood.climate import YearAir
@@ -20,8 +20,6 @@ from grainet.wood.piece import Piece
 from grainet.wood.planing import Member, Tearing, tearing
 from grainet.wood.rings import least_angle
 from grainet.work.clamping import clamps_wanted, short_of_clamps
-
-JOINED_USES = (("neck", "fretboard"), ("body_half", "matched_top"), ("core", "matched_top"))
 
 
 def _member(job: Job, one: Placement) -> Member:
@@ -64,12 +62,12 @@ def joint_warnings(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str
             members = [_glued(job.piece(c.piece), part.thickness_mm, kit, f"No. {c.piece}") for c in copies]
             of_it = [*_of(members, kit, year), *_clamps(job, copies, kit)]
             found += [NamedWarning(part.shown_name, frozenset({part_id}), p) for p in of_it]
-    by_use: dict[tuple[str, str], list[Placement]] = {}
+    by_role: dict[tuple[str, Role | None], list[Placement]] = {}
     for (build, part_id), copies in groups.items():
-        by_use.setdefault((build, use_of_role(job.part(part_id).role) or ""), []).extend(copies)
-    for build in {b for b, _ in by_use}:
-        for one, other in JOINED_USES:
-            a, b = by_use.get((build, one)), by_use.get((build, other))
+        by_role.setdefault((build, role_of(job.part(part_id).role)), []).extend(copies)
+    for build in {b for b, _ in by_role}:
+        for over, under in ((role, below) for role, facts in FACTS.items() for below in facts.glued_onto):
+            a, b = by_role.get((build, under)), by_role.get((build, over))
             if a and b:
                 found += _joined(job, a[0], b[0], kit, year)
     if found or any(len(c) > 1 for c in groups.values()):

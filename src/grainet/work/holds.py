@@ -9,8 +9,8 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from grainet.build.brief import held_roles
-from grainet.build.design import Design
+from grainet.design.brief import held_roles
+from grainet.design.design import Design
 from grainet.kit.shop_kit import HouseRules
 from grainet.wood.coating import consequences
 from grainet.wood.piece import Piece

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from shapely.geometry import LineString, Polygon
 
-from grainet.build.part import Part
+from grainet.design.part import Part
 from grainet.job.answer import Cut, Plan
 from grainet.job.job import Job
 from grainet.plan.sawing import kerf_band

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import shapely
 
-from grainet.build.brief import Hardware
-from grainet.build.shape import as_array
+from grainet.design.brief import Hardware
+from grainet.design.role import FACTS, role_of
+from grainet.design.shape import as_array
 from grainet.fit.orientation import zone_patches
 from grainet.grade.facts import density_of
 from grainet.job.answer import Plan
@@ -20,8 +21,6 @@ from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 from grainet.wood.weight import MEASURED_SPREAD, ROUNDING, Weight, part_weight
 
-SQUARE_ROLES = frozenset({"fretboard", "laminate_strip", "binding", "head_plate"})  # nothing is rounded off these
-NECK_SHARE = 0.72  # a carved shaft against its blank: half an ellipse under a flat, pi/4, less the rod's slot; judgement
 USUAL_CAVITY_MM = 20.0
 
 
@@ -47,7 +46,8 @@ def weights_of(job: Job, plan: Plan, kit: ShopKit, brief: Sequence[Hardware] = (
             continue
         area = float(shapely.Polygon(part.outline).area)
         gone = sum(z.shape.area for z in zone_patches(part, lambda ring: as_array(ring)) if z.kind == "removed")
-        rounding = 1.0 if part.role in SQUARE_ROLES else NECK_SHARE if part.role == "neck" else ROUNDING
+        role = role_of(part.role)
+        rounding = FACTS[role].shaped if role is not None else ROUNDING
         weight = part_weight(area, part.thickness_mm, density, gone * min(cavity, part.thickness_mm), spread, rounding)
         key = (one.build or "", one.part)
         old = rows.get(key)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
-from grainet.build.brief import STATUSES, WORDS, Hardware, demands, held_roles
+from grainet.design.brief import STATUSES, WORDS, Hardware, demands, held_roles
 from grainet.desk import draw
 from grainet.desk.kit_pages.figures import FiguresPage, Row, inner
 from grainet.desk.kit_pages.tables import Column, TableBlock, free_id
@@ -391,7 +391,7 @@ class BriefPage(SimplePage):
             y += 22
 
     def _warnings(self, design) -> list[tuple[str, bool]]:  # type: ignore[no-untyped-def]
-        from grainet.build.brief import falls_short
+        from grainet.design.brief import falls_short
 
         found = []
         for part in design.parts:

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from grainet.design.role import FACTS, Group, role_of
 from grainet.wood.value import Value
 
 Status = Literal["in hand", "ordered", "guessed"]
@@ -20,7 +21,6 @@ WORDS: dict[str, tuple[str, str]] = {
     "tuner_shank": ("Tuner, what its shank grips", "neck"), "nut_width": ("Nut width", "neck"), "bridge_spread": ("Bridge, string spread", "body"),
     "pickup_depth": ("Pickup cavity depth", "body"), "cavity_depth": ("Deepest cavity", "body"),
 }  # fmt: skip
-ROLES = {"neck": ("neck", "laminate_strip"), "body": ("body_half", "core", "matched_top")}
 WOOD_UNDER_ROD_MM, FLOOR_UNDER_CAVITY_MM, STRING_TO_EDGE_MM = 3.0, 5.0, 3.0  # notes: at least 3 under the rod; shipped judgement
 
 
@@ -37,7 +37,8 @@ class Demand:
     """What the brief makes of a blank: the least of one measure, its sum in words, and the parts that are only guessed in it."""
 
     what: str
-    role: str
+    measure: Literal["thickness", "width", "at most"]
+    group: Group
     least_mm: float
     sum_text: str
     guessed: tuple[str, ...]
@@ -51,11 +52,12 @@ def demands(brief: tuple[Hardware, ...], wood_under_mm: float = WOOD_UNDER_ROD_M
         rows = [h for k in ("rod_depth", "rod_curve") if (h := by.get(k))]
         least = sum(h.mm for h in rows) + wood_under_mm
         text = " + ".join(f"{h.mm:g}" for h in rows) + f" + {wood_under_mm:g} of wood under it"
-        found.append(Demand("Neck depth at the rod", "neck", least, text, _guessed(rows)))
+        found.append(Demand("Neck depth at the rod", "thickness", "neck", least, text, _guessed(rows)))
     if "tuner_shank" in by:
         found.append(
             Demand(
                 "Head thickness, at most",
+                "at most",
                 "neck",
                 by["tuner_shank"].mm,
                 "what the tuner's shank grips",
@@ -63,12 +65,13 @@ def demands(brief: tuple[Hardware, ...], wood_under_mm: float = WOOD_UNDER_ROD_M
             )
         )
     if "nut_width" in by:
-        found.append(Demand("Neck width at the nut", "neck", by["nut_width"].mm, "the nut", _guessed([by["nut_width"]])))
+        found.append(Demand("Neck width at the nut", "width", "neck", by["nut_width"].mm, "the nut", _guessed([by["nut_width"]])))
     if "bridge_spread" in by:
         least = by["bridge_spread"].mm + 2 * STRING_TO_EDGE_MM
         found.append(
             Demand(
                 "Board width at its end",
+                "width",
                 "neck",
                 least,
                 f"{by['bridge_spread'].mm:g} + 2 × {STRING_TO_EDGE_MM:g} beside the strings",
@@ -81,6 +84,7 @@ def demands(brief: tuple[Hardware, ...], wood_under_mm: float = WOOD_UNDER_ROD_M
         found.append(
             Demand(
                 "Body thickness",
+                "thickness",
                 "body",
                 worst.mm + FLOOR_UNDER_CAVITY_MM,
                 f"{worst.mm:g} + a floor of {FLOOR_UNDER_CAVITY_MM:g}",
@@ -99,16 +103,17 @@ def held_roles(brief: tuple[Hardware, ...]) -> dict[str, tuple[str, ...]]:
     found: dict[str, list[str]] = {}
     for one in brief:
         if one.status == "guessed":
-            for role in ROLES[WORDS[one.kind][1]]:
+            for role in (r for r, facts in FACTS.items() if facts.group == WORDS[one.kind][1]):
                 found.setdefault(role, []).append(WORDS[one.kind][0].lower())
     return {role: tuple(names) for role, names in found.items()}
 
 
 def falls_short(brief: tuple[Hardware, ...], role: str, thickness_mm: float) -> str:
     """Why a part of a role and thickness is too thin for the brief; empty where it is not."""
-    group = next((g for g, roles in ROLES.items() if role in roles), "")
+    known = role_of(role)
+    if known is None or not FACTS[known].holds_group:
+        return ""
     for one in demands(brief):
-        if one.role == group and one.what in ("Neck depth at the rod", "Body thickness") and role in ("neck", "body_half"):
-            if thickness_mm < one.least_mm - 1e-9:
-                return f"{thickness_mm:g} thick, the brief wants {one.least_mm:g} ({one.sum_text})"
+        if (one.group, one.measure) == (FACTS[known].group, "thickness") and thickness_mm < one.least_mm - 1e-9:
+            return f"{thickness_mm:g} thick, the brief wants {one.least_mm:g} ({one.sum_text})"
     return ""

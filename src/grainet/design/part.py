@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
-from grainet.build.shape import Array, as_array
+from grainet.design.role import read_role
+from grainet.design.shape import Array, as_array
 from grainet.wood.value import Ring, Value
 
 ZoneKind = Literal["critical", "removed", "hidden", "seen"]
@@ -29,7 +30,7 @@ class Part(Value):
     """
 
     id: str = Field(min_length=1)
-    role: str = ""
+    role: Annotated[str, AfterValidator(read_role)] = ""
     outline: Ring = Field(min_length=3)
     thickness_mm: float = Field(gt=0, le=2000)
     quantity: int | None = Field(default=None, ge=0, le=10_000)

@@ -7,8 +7,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from grainet.build.curve import box_ring, through
-from grainet.build.shape import area, as_array, extents, is_rectangle, is_turned_over, placed
+from grainet.design.curve import box_ring, through
+from grainet.design.shape import area, as_array, extents, is_rectangle, is_turned_over, placed
 from grainet.wood.outline import ring_fault
 
 RING = as_array([(0, 0), (300, 0), (250, 90), (0, 60)])

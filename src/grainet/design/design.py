@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from grainet.build.brief import Hardware
-from grainet.build.part import Part
-from grainet.build.recipe import Build, Recipe
+from grainet.design.brief import Hardware
+from grainet.design.part import Part
+from grainet.design.recipe import Build, Recipe
 from grainet.wood.value import Value
 
 
