@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from grainet.chart.figure import Band, Block, Chart, Dots, Ink, Line, Note, Points, Post
+from grainet.wrapping import wrap
 
 Measure = Callable[[str, float], float]  # words and px to their width in px
 TITLE, WORDS, FIGURES = 20.0, 14.0, 14.0
@@ -206,12 +207,8 @@ _CIRCLE = (
 
 def _wrapped(text: str, room: float, measure: Measure, px: float) -> list[str]:
     """Words on one line or two; what is left over is cut."""
-    if measure(text, px) <= room:
-        return [text]
-    words, first = text.split(), ""
-    while words and measure(f"{first} {words[0]}".strip(), px) <= room:
-        first = f"{first} {words.pop(0)}".strip()
-    return [first, _fitted(" ".join(words), room, measure, px)] if first else [_fitted(text, room, measure, px)]
+    first, *rest = wrap(text, room, lambda words: measure(words, px)) or [""]
+    return [_fitted(line, room, measure, px) for line in (first, " ".join(rest)) if line]
 
 
 def _fitted(text: str, room: float, measure: Measure, px: float) -> str:

@@ -23,6 +23,7 @@ from grainet.session.tape_words import Reader, grid_places
 from grainet.session.word_list import WORD_LIST
 from grainet.wood.defects import ALIASES, label_of
 from grainet.wood.figure import FIGURE_KINDS
+from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece, WidthStation, with_readings
 from grainet.wood.units import format_length
 from grainet.wood.value import BadEntry
@@ -432,17 +433,7 @@ class BringIn(QWidget):
             text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
             x = min(axis.x(reading.x_mm), axis.right - 150)
             draw.write(p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
-        deepest = max((r.depth_mm for r in piece.moisture_now), default=0.0)
-        thick = piece.least_thickness_mm
-        note = (
-            ""
-            if thick is None or thick < 24
-            else "moisture not read"
-            if not piece.moisture_now
-            else f"core not read: the pins reach {deepest:.0f} of {thick:.0f}"
-            if deepest < 0.25 * thick
-            else ""
-        )
+        note = _core_note(piece)
         if note:
             wide = draw.text_width(note, 14, 500) + 14
             used = max((min(axis.x(r.x_mm), axis.right - 150) + 130 for r in piece.moisture_now), default=axis.left)
@@ -564,6 +555,15 @@ def _that_fit(lines: list[tuple[str, QColor]], room: float) -> list[tuple[str, Q
             break
         kept.append((text, colour))
     return kept
+
+
+def _core_note(piece: Piece) -> str:
+    """What is not known of the moisture of thick wood; empty where it is known, or the wood is thin."""
+    state = moisture_state(piece.moisture_now, piece.least_thickness_mm, 0.0)
+    if state.has_core and state.worst_pct is None:
+        return "moisture not read"
+    reach = f"the pins reach {state.deepest_mm:.0f} of {piece.least_thickness_mm or 0:.0f}"
+    return f"core not read: {reach}" if state.core_unread else ""
 
 
 def _gate_words(piece: Piece | None) -> tuple[str, bool]:

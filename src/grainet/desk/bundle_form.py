@@ -10,7 +10,7 @@ from grainet.desk.controls import WordButton
 from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.session.tape_words import read
-from grainet.wood.units import MM_PER_INCH
+from grainet.wood.units import MM_PER_INCH, entry_unit
 from grainet.wood.value import BadEntry
 
 ROWS = 3
@@ -68,7 +68,7 @@ class BundleForm(QWidget):
 
     def line(self) -> str:
         """The words that the form stands for."""
-        unit = "mm" if self.state.shop.kit.length_style == "mm" else "in"
+        unit = entry_unit(self.state.shop.kit.length_style)
         factor = 1.0 if unit == "mm" else MM_PER_INCH
         groups, last = [], ["", "", ""]
         for count, *sizes in self.fields:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from grainet.desk import draw
 from grainet.desk.state import State
 from grainet.desk.tokens import LEFT
+from grainet.wrapping import wrap
 
 
 class Page(QWidget):
@@ -138,11 +139,4 @@ def count_of(number: int, noun: str) -> str:
 
 def wrapped(text: str, px: float, room: float, weight: int = 400) -> list[str]:
     """Words broken into lines no wider than ``room`` px."""
-    lines: list[str] = []
-    for word in text.split():
-        longer = f"{lines[-1]} {word}" if lines else word
-        if lines and draw.text_width(longer, px, weight) <= room:
-            lines[-1] = longer
-        else:
-            lines.append(word)
-    return lines
+    return wrap(text, room, lambda words: draw.text_width(words, px, weight))

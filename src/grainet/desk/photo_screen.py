@@ -22,7 +22,7 @@ from grainet.desk.tokens import AXIS_X, LEFT, RIGHT, font
 from grainet.wood.photo import FLATNESS_PICTURES, SIDE_WORDS, Photo, TruePoint
 from grainet.wood.piece import Piece
 from grainet.wood.suggestion import Suggestion
-from grainet.wood.units import format_length, parse_length
+from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
 
 STRIP_H, SHOWN_PX, LOUPE = 104, 2200, 62
@@ -170,7 +170,7 @@ class PhotoScreen(QWidget):
         text = self.fields[name].text().strip()
         if not text:
             return None
-        unit = "mm" if self.state.shop.kit.length_style == "mm" else "in"
+        unit = entry_unit(self.state.shop.kit.length_style)
         return parse_length(text, unit).mm
 
     def places(self) -> list[tuple[float, float]] | None:

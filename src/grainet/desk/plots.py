@@ -22,7 +22,7 @@ from grainet.desk.tokens import LEFT, RIGHT, font
 from grainet.exchange.json_file import Unusable
 from grainet.session.charts import chart_of
 from grainet.wood.settling import STACKING_WORDS, Stacking
-from grainet.wood.units import format_length, parse_length
+from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
 
 SIDE_W, FOOT_H = 196, 64
@@ -138,7 +138,7 @@ class Plots(QWidget):
         thick = air = None
         try:
             if self.thick.text().strip():
-                thick = parse_length(self.thick.text(), "mm" if kit.length_style == "mm" else "in").mm
+                thick = parse_length(self.thick.text(), entry_unit(kit.length_style)).mm
                 if not 1 <= thick <= 400:
                     raise BadEntry(f"{thick:g} thick: a forecast wants 1 to 400.")
             if self.air.text().strip():
@@ -155,7 +155,7 @@ class Plots(QWidget):
         """The blank's width as asked; None for the piece's own."""
         text = self.thick.text().strip()
         try:
-            width = parse_length(text, "mm" if self.state.shop.kit.length_style == "mm" else "in").mm if text else None
+            width = parse_length(text, entry_unit(self.state.shop.kit.length_style)).mm if text else None
             if width is not None and not 1 <= width <= 2000:
                 raise BadEntry(f"{width:g} wide: a blank wants 1 to 2000.")
         except BadEntry as fault:
@@ -220,7 +220,7 @@ class Plots(QWidget):
             draw.write(p, SIDE_W + 4, self.height() - FOOT_H + 34, "A blank so wide", theme.ink2, 14, room=122)
         if self.kind == "moisture":
             foot = self.height() - FOOT_H + 34
-            unit = "mm" if self.state.shop.kit.length_style == "mm" else "in"
+            unit = entry_unit(self.state.shop.kit.length_style)
             draw.write(p, SIDE_W + 4, foot, f"What if it were, {unit}", theme.ink2, 14, room=122)
             draw.write(p, SIDE_W + 394, foot, "in air", theme.ink2, 14)
             draw.write(p, SIDE_W + 514, foot, "%", theme.ink2, 14)

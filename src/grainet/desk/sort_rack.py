@@ -21,7 +21,7 @@ from grainet.desk.tokens import LEFT, RIGHT, font
 from grainet.session import lists
 from grainet.session.asking import Query, parse_query
 from grainet.session.lists import Listed, ListRow
-from grainet.wood.units import parse_length
+from grainet.wood.units import entry_unit, parse_length
 from grainet.wood.value import BadEntry
 
 FEW = 40  # so many are judged before anybody could read how far it is
@@ -138,7 +138,7 @@ class SortRack(Page):
     def ask(self) -> None:
         """Ask the rack what the form says; a sentence tells what cannot be used."""
         kit = self.state.shop.kit
-        unit = "mm" if kit.length_style == "mm" else "in"
+        unit = entry_unit(kit.length_style)
         try:
             size = tuple(parse_length(f.text(), unit).mm if f.text().strip() else 0.0 for f in self.sizes)
             asked = (

@@ -13,6 +13,7 @@ from grainet.wood.planing import planing_direction
 from grainet.wood.species import short_name
 from grainet.wood.units import LengthStyle, format_length
 from grainet.work.steps import Step
+from grainet.wrapping import wrap
 
 MARGIN_MM, BAR_MM, HEAD_MM = 15.0, 100.0, 22.0
 
@@ -65,7 +66,7 @@ def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: Length
             canvas.drawString(82, y, step.note)
             y -= 13
         for line in lines:
-            for row in _wrapped(canvas, line, width - 82 - 60):
+            for row in wrap(line, width - 82 - 60, lambda words: canvas.stringWidth(words, "Words", 9.5)):
                 canvas.drawString(82, y, ("! " if row is line or line.startswith(row[:8]) else "  ") + row)
                 y -= 12
         y -= 6
@@ -76,17 +77,6 @@ def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: Length
         "The list does not make a cut safe: follow the tool's manual, local codes and trained practice. If a cut feels wrong, do not make it.",
     )
     canvas.showPage()
-
-
-def _wrapped(canvas, text: str, room: float) -> list[str]:  # type: ignore[no-untyped-def]
-    rows: list[str] = []
-    for word in text.split():
-        longer = f"{rows[-1]} {word}" if rows else word
-        if rows and canvas.stringWidth(longer, "Words", 9.5) <= room:
-            rows[-1] = longer
-        else:
-            rows.append(word)
-    return rows
 
 
 def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, title: str, mm: float) -> None:  # type: ignore[no-untyped-def]

@@ -20,7 +20,7 @@ from grainet.wood.record import Weighing
 from grainet.wood.settling import BAND, LONGEST_DAYS
 from grainet.wood.weighing import levelled_off, moisture_from_mass
 
-THICK_ENOUGH_FOR_A_CORE_MM, USUAL_THICKNESS_MM = 24.0, 30.0
+USUAL_THICKNESS_MM = 30.0
 ReadyWord = Literal["ready", "waits", "unread", "core unread"]
 
 
@@ -73,7 +73,7 @@ def readiness(piece: Piece, kit: ShopKit) -> Readiness:
 def standing(piece: Piece, kit: ShopKit) -> Readiness:
     """Ready or not, without the days until it is: what lists that only ask whether can have for nothing."""
     target, within = kit.target_moisture_pct, kit.rules.ready_within_pct
-    state = moisture_state(piece.moisture_now, piece.least_thickness_mm, target)
+    state = moisture_state(piece.moisture_now, piece.least_thickness_mm or USUAL_THICKNESS_MM, target)
     since = max((r.on for r in piece.moisture_now if r.on), default="")
     if marked_settled(piece):
         assert piece.settled is not None
@@ -85,9 +85,7 @@ def standing(piece: Piece, kit: ShopKit) -> Readiness:
         now = moisture_from_mass(rows[-1].kg, _weighed_when_read(rows, since).kg, state.worst_pct)
         return Readiness("ready", round(now, 1), target, since=rows[-1].on, by="weighings")
     if abs(state.worst_pct - target) <= within:
-        thick = piece.least_thickness_mm or 30.0
-        unread_core = not state.core_read and thick >= THICK_ENOUGH_FOR_A_CORE_MM
-        return Readiness("core unread" if unread_core else "ready", state.worst_pct, target, since=since, by="readings")
+        return Readiness("core unread" if state.core_unread else "ready", state.worst_pct, target, since=since, by="readings")
     return Readiness("waits", state.worst_pct, target, since=since)
 
 

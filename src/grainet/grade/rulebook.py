@@ -12,7 +12,6 @@ from functools import cached_property
 from typing import Any, Literal
 
 from grainet.grade.facts import Facts
-from grainet.grade.ready import THICK_ENOUGH_FOR_A_CORE_MM
 from grainet.grade.verdict import Reason, Word
 from grainet.kit.shop_limits import MachineStep, refusals, remarks
 from grainet.kit.uses import RULES, UseRule
@@ -162,7 +161,7 @@ def _stacked(facts: Facts) -> str:
 
 def _core(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     state, thickness = facts.moisture, facts.piece.least_thickness_mm
-    if state.worst_pct is None or not rule.core_matters or (thickness or 0) < THICK_ENOUGH_FOR_A_CORE_MM:
+    if state.worst_pct is None or not rule.core_matters or not state.has_core:
         return
     if state.core_read:
         yield _result(

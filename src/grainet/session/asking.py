@@ -20,7 +20,7 @@ from grainet.wood.piece import PIECE_KINDS, Piece
 from grainet.wood.rings import least_angle, sawn
 from grainet.wood.species import SpeciesLibrary, library_with
 from grainet.wood.thickness import ThicknessField
-from grainet.wood.units import LengthStyle, format_length, parse_length
+from grainet.wood.units import LengthStyle, entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
 
 GRID_MM = 4.0
@@ -66,7 +66,7 @@ def parse_query(
     size: list[float] = []
     found = re.search(r"(?:at least )?((?:[\d.,/\" ]+(?:mm|in)?)(?: ?x ?[\d.,/\" ]+(?:mm|in)?){1,2})", tidy)
     if found:
-        unit = "mm" if style == "mm" else "in"
+        unit = entry_unit(style)
         size = [parse_length(part.strip(" ,"), unit).mm for part in re.split(r" ?x ?", found[1].strip(" ,"))]
         tidy = (tidy[: found.start()] + "," + tidy[found.end() :]).strip()
     if len(size) == 2:

@@ -52,7 +52,7 @@ def row_of(piece: Piece, kit: ShopKit, basis: str) -> Row:
     long, wide = max(x1 - x0, 1e-9), max(y1 - y0, 1e-9)
     state = moisture_state(piece.moisture_now, piece.least_thickness_mm, kit.target_moisture_pct)
     angle = least_angle(piece.ring_angle_deg)
-    core = state.core_read or (piece.least_thickness_mm or 0) < 24
+    core = state.core_read or not state.has_core
     crook = 0.0 if piece.crook_in_outline else flat.crook_mm
     figures = np.array([
         x1 - x0, y1 - y0, min(thick, default=NEVER), max(thick, default=NEVER), flat.bow_mm, flat.bow_span_mm or long, flat.cup_mm,

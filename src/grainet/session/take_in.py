@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from grainet.session.tape_words import grid_places
+from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece
 from grainet.wood.suggestion import Suggestion
-
-THICK_ENOUGH_FOR_A_CORE_MM, CORE_SHARE = 24.0, 0.25
 
 
 @dataclass(frozen=True)
@@ -62,7 +61,6 @@ def _sizes(piece: Piece) -> list[Task]:
 
 def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
     found: list[Task] = []
-    thick = piece.least_thickness_mm or 0
     if piece.species == "unknown":
         found.append(Task("Species", "a name, or leave it unknown", "sp "))
     if piece.reclaimed and not piece.coating.finish:
@@ -77,7 +75,7 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
         found.append(Task("Weigh it", "gives kg/m³", "kg ", "scale"))
     if not piece.moisture_now:
         found.append(Task("Moisture", f"pins at {pin_depth_mm:.0f} deep", "mc ", "moisture"))
-    elif thick >= THICK_ENOUGH_FOR_A_CORE_MM and max(r.depth_mm for r in piece.moisture_now) < CORE_SHARE * thick:
+    elif moisture_state(piece.moisture_now, piece.least_thickness_mm, 0.0).core_unread:
         found.append(Task("Core moisture", "long pins, or a cut sample", "core "))
     if piece.ring_angle_deg is None or None in piece.ring_angle_deg:
         found.append(Task("Rings at both ends", "0 flat to 90 quarter, or a photo of the end", "ring "))

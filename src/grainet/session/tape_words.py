@@ -23,7 +23,7 @@ from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.moisture import dry_basis_pct, humidity_for
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
 from grainet.wood.quantity import ANGLE, PERCENT, SLOPE, WEIGHT, parse_slope
-from grainet.wood.units import LENGTH, LengthStyle, nominal_words, parse_length, with_plain_fractions
+from grainet.wood.units import LENGTH, LengthStyle, entry_unit, nominal_words, parse_length, with_plain_fractions
 from grainet.wood.value import BadEntry, Choose, real_day
 
 
@@ -48,7 +48,7 @@ def read(
         made = air_reading(line[3:], today, by)
         gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"
         return Meaning(gloss, air=made)
-    unit = "mm" if style == "mm" else "in"
+    unit = entry_unit(style)
     place, word, rest = _split(line, unit)
     at = plumb_mm if place is None else place
     if not word:

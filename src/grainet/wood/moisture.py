@@ -16,6 +16,7 @@ FIBRE_SATURATION_PCT = 30.0
 HIGHEST_RH = 0.95  # the equation runs away above it
 STICKERED_M_S = 2e-7  # surface emission with air on both faces
 SECONDS_PER_DAY = 86_400.0
+THICK_ENOUGH_FOR_A_CORE_MM = 24.0  # thinner wood dries through: its skin speaks for its core (notes)
 CORE_REACH = 0.25  # a reading speaks for the core when it is this share of the thickness deep (a quarter: the pins' far half)
 
 
@@ -60,24 +61,32 @@ def wet_basis_pct(moisture_pct: float) -> float:
 
 @dataclass(frozen=True)
 class MoistureState:
-    """What the readings say, in %. ``core_read`` is False when no reading reaches the middle of the thickness."""
+    """What the readings say, in %. ``core_read`` is False when no reading reaches the middle of the thickness, ``has_core`` where the
+    wood is too thin for that to matter."""
 
     mean_pct: float | None
     worst_pct: float | None
     spread_pct: float
     deepest_mm: float
     core_read: bool
+    has_core: bool = False
+
+    @property
+    def core_unread(self) -> bool:
+        """The one rule of the core: thick wood whose skin was read and whose middle was not."""
+        return self.has_core and not self.core_read and self.worst_pct is not None
 
 
 def moisture_state(readings: Sequence[MoistureReading], thickness_mm: float | None, target_pct: float) -> MoistureState:
     """Sum up readings against the target: mean, the one furthest from the target, spread, and whether the core is known."""
+    thick = (thickness_mm or 0.0) >= THICK_ENOUGH_FOR_A_CORE_MM
     if not readings:
-        return MoistureState(None, None, 0.0, 0.0, False)
+        return MoistureState(None, None, 0.0, 0.0, False, thick)
     values = [r.moisture_pct for r in readings]
     deepest = max(r.depth_mm for r in readings)
     core = thickness_mm is not None and deepest >= CORE_REACH * thickness_mm
     worst = max(values, key=lambda v: abs(v - target_pct))
-    return MoistureState(sum(values) / len(values), worst, max(values) - min(values), deepest, core)
+    return MoistureState(sum(values) / len(values), worst, max(values) - min(values), deepest, core, thick)
 
 
 def diffusion_m2_s(basic_sg: float, moisture_pct: float, temperature_c: float) -> float:

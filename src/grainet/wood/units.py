@@ -146,6 +146,11 @@ def parse_pair(text: str, default_unit: str = "mm") -> LengthPair | None:
     return LengthPair(parse_length(parts[0], default_unit), parse_length(parts[1], default_unit))
 
 
+def entry_unit(style: LengthStyle) -> Literal["mm", "in"]:
+    """The unit that a bare figure is meant in where lengths are shown in this style."""
+    return "mm" if style == "mm" else "in"
+
+
 def format_length(mm: float, style: LengthStyle = "mm", unit: bool = False) -> str:
     """Write a length in mm the way ``style`` reads it; ``unit`` adds the unit's sign."""
     if style == "mm":

@@ -14,7 +14,7 @@ from grainet.desk.controls import Page
 from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.kit.shop_kit import ShopKit
-from grainet.wood.units import format_length, parse_length
+from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
 
 ROW_H = 50
@@ -125,7 +125,7 @@ class FiguresPage(Page):
     def _value(self, text: str, row: Row) -> float | int | None:
         if not text and row.may_be_empty:
             return None
-        unit = "mm" if self.state.shop.kit.length_style == "mm" else "in"
+        unit = entry_unit(self.state.shop.kit.length_style)
         value = parse_length(text, unit).mm if row.is_length else float(text.replace(",", ".").rstrip("%°C "))
         if not row.low <= value <= row.high:
             raise BadEntry(f"{row.name} {value:g} wants {row.low:g} to {row.high:g}.")

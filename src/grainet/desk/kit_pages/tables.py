@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QStyled
 from grainet.desk.controls import WordButton
 from grainet.desk.state import State
 from grainet.desk.tokens import font
-from grainet.wood.units import format_length, parse_length
+from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry, Value
 
 
@@ -46,7 +46,7 @@ class Column:
         """The field's value from words. Raises BadEntry."""
         tidy = text.strip()
         if self.kind == "length":
-            return parse_length(tidy, "mm" if style == "mm" else "in").mm
+            return parse_length(tidy, entry_unit(style)).mm
         if self.kind in ("number", "percent"):
             try:
                 number = float(tidy.replace(",", ".").rstrip("% °C"))

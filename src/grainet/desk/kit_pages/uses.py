@@ -14,7 +14,7 @@ from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.kit.uses import PRESETS, RULES, UseRule, as_preset, shipped
 from grainet.session.sorting import Change, preview
-from grainet.wood.units import format_length, parse_length
+from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
 
 FIELDS: tuple[tuple[str, str, str], ...] = (  # field, words, kind
@@ -149,7 +149,7 @@ class UsesPage(Page):
         if kind.startswith("maybe") and not text:
             return {name: None}
         if kind.endswith("length"):
-            return {name: parse_length(text, "mm" if self.state.shop.kit.length_style == "mm" else "in").mm}
+            return {name: parse_length(text, entry_unit(self.state.shop.kit.length_style)).mm}
         try:
             value = float(text.replace(",", ".").rstrip("%° "))
         except ValueError:
