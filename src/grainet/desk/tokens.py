@@ -9,6 +9,8 @@ from importlib.resources import files
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QGuiApplication, QPalette
 
+from grainet.chart import colours
+
 WORDS, FIGURES = "Atkinson Hyperlegible Next", "Barlow Semi Condensed"
 RACK_H, HEAD_H, RULER_H, RAIL_H = 84, 56, 34, 62
 LEFT, AXIS_X, RIGHT = 20, 178, 26
@@ -42,18 +44,11 @@ class Theme:
     slip: QColor
 
 
-def _theme(dark: bool, text: str) -> Theme:
-    return Theme(dark, *(QColor(f"#{code}") for code in text.split()))
+def _theme(dark: bool, codes: dict[str, str]) -> Theme:
+    return Theme(dark, **{name: QColor(code) for name, code in codes.items()})
 
 
-LIGHT = _theme(
-    False,
-    "F6F8F7 E4EAE9 D2DBDA 13201E 41504D A9B6B3 6F7E7B 164A9C D5E1F3 FFFFFF 7D4E00 F3E3C3 7C1440 F4DAE3 00554F 22302E F1F5F4 B9C6C3 F2BC55 FFFFFF",
-)
-DARK = _theme(
-    True,
-    "1A2326 12191B 0C1113 EDF3F1 B2C0BC 435155 84948F 93B8FF 22365C 0B1526 F2BC55 40320F FF9DBB 4A1A2E 6FD3C7 05090A EDF3F1 A3B2AE F2BC55 10181A",
-)
+LIGHT, DARK = _theme(False, colours.LIGHT), _theme(True, colours.DARK)
 
 
 def load_fonts() -> None:

@@ -7,16 +7,12 @@ import io
 from html import escape
 from pathlib import Path
 
+from grainet.chart.colours import ON_PAPER
 from grainet.chart.figure import Chart
 from grainet.chart.layout import Fill, Primitive, Stroke, Words, laid_out
 from grainet.exchange.csv_cells import as_cell
 from grainet.exchange.json_file import write_bytes, write_text
 
-# the window's light colours: a printed page is light whatever the window is
-INKS = {
-    "ink": "#13201E", "ink2": "#41504D", "hair": "#C9D2D0", "edge": "#6F7E7B", "chalk": "#164A9C", "ochre": "#7D4E00", "wine": "#7C1440", "teal": "#00554F",
-    "wood": "#D9BE93", "ochre_wash": "#F3E3C3", "chalk_wash": "#D5E1F3", "slip": "#FFFFFF",
-}  # fmt: skip
 PAGE = (1120.0, 640.0)
 
 
@@ -39,13 +35,13 @@ def _svg(one: Primitive) -> str:
     if isinstance(one, Words):
         anchor = {"left": "start", "middle": "middle", "right": "end"}[one.align]
         weight = ' font-weight="700"' if one.bold else ""
-        return f'<text x="{one.x:.1f}" y="{one.y:.1f}" font-size="{one.px:g}" fill="{INKS[one.ink]}" text-anchor="{anchor}"{weight}>{escape(one.text)}</text>'
+        return f'<text x="{one.x:.1f}" y="{one.y:.1f}" font-size="{one.px:g}" fill="{ON_PAPER[one.ink]}" text-anchor="{anchor}"{weight}>{escape(one.text)}</text>'
     points = " ".join(f"{x:.1f},{y:.1f}" for x, y in one.points)
     if isinstance(one, Fill):
-        return f'<polygon points="{points}" fill="{INKS[one.ink]}" fill-opacity="{one.alpha:g}"/>'
+        return f'<polygon points="{points}" fill="{ON_PAPER[one.ink]}" fill-opacity="{one.alpha:g}"/>'
     dash = ' stroke-dasharray="5 3"' if one.dashed else ""
     tag = "polygon" if one.closed else "polyline"
-    return f'<{tag} points="{points}" fill="none" stroke="{INKS[one.ink]}" stroke-width="{one.width:g}"{dash}/>'
+    return f'<{tag} points="{points}" fill="none" stroke="{ON_PAPER[one.ink]}" stroke-width="{one.width:g}"{dash}/>'
 
 
 def charts_pdf(charts: list[Chart], title: str, width: float = PAGE[0], height: float = PAGE[1]) -> bytes:
@@ -69,7 +65,7 @@ def charts_pdf(charts: list[Chart], title: str, width: float = PAGE[0], height: 
         sheet.translate(24, page[1] - 24)
         sheet.scale(size, -size)
         for one in laid_out(chart, width, height, lambda text, px: float(stringWidth(text, plain, px))):
-            colour = HexColor(INKS[one.ink])
+            colour = HexColor(ON_PAPER[one.ink])
             if isinstance(one, Words):
                 _pdf_words(sheet, one, colour, bold if one.bold else plain)
                 continue
