@@ -123,16 +123,16 @@ class Shots:
         self.colours("light")
         window.show_screen("saw_and_wait")
         saw = window.screens["saw_and_wait"]
-        board = next(b for b in saw.laid.boards if len(saw.laid.cuts_of(b)) > 2)
+        board = next(b for b in saw.under_way.boards if len(saw.under_way.cuts_of(b)) > 2)
         saw._choose_board(board)
         self.settle()
         for _ in range(3):
             saw.chalk_action()
         self.take("saw-and-wait-light")
-        for board in list(saw.laid.boards):
+        for board in list(saw.under_way.boards):
             saw._choose_board(board)
             for _ in range(200):
-                if saw.laid.sawn(board):
+                if saw.under_way.sawn(board):
                     break
                 saw._choose_board(board)
                 saw.chalk_action()

@@ -595,7 +595,7 @@ class WhatToMind(Case):
         self.settle()
         self.click("rail.sawAndWait")
         saw = self.find("sawAndWait")
-        board = min(saw.laid.boards, key=lambda b: len(saw.laid.cuts_of(b)))
+        board = min(saw.under_way.boards, key=lambda b: len(saw.under_way.cuts_of(b)))
         saw._choose_board(board)
         self.settle()
         for _ in range(60):

@@ -9,7 +9,6 @@ from grainet.demo.rack import rack
 from grainet.exchange.cut_map import cut_map_pdf
 from grainet.plan.planner import plan_job
 from grainet.plan.verify import check
-from grainet.session.laid import Laid
 from grainet.session.sawing import board_steps, tick
 from grainet.session.tape_words import read
 from grainet.wood.coating import Coating
@@ -59,8 +58,7 @@ class Finish(unittest.TestCase):
     def test_no_step_is_ticked_on_untested_paint_and_the_caution_stands_at_it(self):
         design = self.shop.designs()[0]
         made = planned(self.shop.job_for([design]))
-        laid = Laid(id=design.id, job=self.shop.job_for([design]), plan=made)
-        self.shop.apply("laid", laid)
+        laid = self.shop.under_way(self.shop.accept(design, self.shop.job_for([design]), made).id)
         board = next(b for b in laid.boards if laid.cuts_of(b))
         step = board_steps(self.shop, laid, board)[0]
         painted = self.shop.piece(board).changed(coating=Coating(finish="unknown", treatment="none"))
@@ -70,7 +68,7 @@ class Finish(unittest.TestCase):
         texts = [c.text for c in cautions_for(step.cut, painted, painted.outline, self.shop.kit.cuts) if c.grade == "A"]
         self.assertTrue(any("lead" in t and "respirator" in t for t in texts))
         self.shop.apply("tested", read("tested clean swab", painted, 0, "mm", "2026-11-25").piece)
-        self.assertIn(step.cut.n, tick(self.shop, laid, board, step, agreed=True).done)
+        self.assertTrue(tick(self.shop, laid, board, step, agreed=True).done(step.cut))
 
     def test_an_undeclared_finish_of_reclaimed_wood_only_asks(self):
         piece = self.shop.piece("2").changed(coating=Coating())

@@ -17,7 +17,6 @@ from grainet.session.air_words import air_reading, logger_reading
 from grainet.session.asking import matches, parse_query, usable_cells
 from grainet.session.claims import clashes_of, least_choice_first, new_claim
 from grainet.session.finding import BIN_MM, Finder, staircase
-from grainet.session.laid import Laid
 from grainet.session.reservation import Reservation
 from grainet.session.sawing import board_steps, tick
 from grainet.session.shop import Shop
@@ -31,6 +30,7 @@ from grainet.wood.record import Rest, Supply, Surprise
 from grainet.wood.species import Species
 from grainet.wood.value import BadEntry
 from grainet.work.cautions import cautions_for
+from grainet.work.cut_plan import UnderWay
 from tests.jobs import planned
 from tests.session.test_asking import seeded
 from tests.session.test_shop import InShop
@@ -291,9 +291,7 @@ class Gates(InShop):
     def laid(self):
         plover = next(d for d in self.shop.designs() if d.id == "plover")
         job = self.shop.job_for([plover])
-        laid = Laid(id="plover", job=job, plan=planned(job))
-        self.shop.apply("laid out", laid)
-        return laid
+        return self.shop.under_way(self.shop.accept(plover, job, planned(job)).id)
 
     def free_neck(self, laid):
         """The board of the neck and the step that frees it, all steps before it done."""
@@ -314,7 +312,7 @@ class Gates(InShop):
         with self.assertRaisesRegex(BadEntry, "only guessed"):
             tick(self.shop, laid, board, step, agreed=True)
         self.shop.apply("measured", plover.changed(brief=(Hardware(kind="rod_depth", mm=9, status="in hand"),)))
-        self.assertIn(step.cut.n, tick(self.shop, laid, board, step, agreed=True).done)
+        self.assertTrue(tick(self.shop, laid, board, step, agreed=True).done(step.cut))
 
     def test_a_moving_piece_keeps_the_final_cut_closed_until_settled_or_waived(self):
         board, step, laid = self.free_neck(self.laid())
@@ -324,7 +322,7 @@ class Gates(InShop):
         with self.assertRaisesRegex(BadEntry, "moved 0.6"):
             tick(self.shop, laid, board, step, agreed=True)
         self.shop.apply("waived", self.shop.piece(board).changed(rest_waived="hung straight for years"))
-        self.assertIn(step.cut.n, tick(self.shop, laid, board, step, agreed=True).done)
+        self.assertTrue(tick(self.shop, laid, board, step, agreed=True).done(step.cut))
 
     def test_the_last_step_says_what_to_mind_when_gluing_and_a_moisture_gap_wants_agreement(self):
         laid = self.laid()
@@ -335,7 +333,7 @@ class Gates(InShop):
         wet = laid.job.piece(board)
         wet = wet.changed(moisture=tuple(m.changed(moisture_pct=12.9) for m in wet.moisture))
         job = laid.job.changed(pieces=tuple(wet if p.id == board else p for p in laid.job.pieces))
-        steps = board_steps(self.shop, laid.changed(job=job), board)
+        steps = board_steps(self.shop, UnderWay(laid.cut_plan.changed(job=job), laid.progress), board)
         grave = [c.text for c in steps[-1].cautions if c.grade == "A" and c.topic == "glue"]
         self.assertEqual(len(grave), 1)
         self.assertIn("let both settle in one place first", grave[0])

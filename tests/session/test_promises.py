@@ -12,7 +12,6 @@ from grainet.design.recipe import Recipe
 from grainet.kit.uses import SHIPPED_USES, rule_for_role, use_of_role
 from grainet.session.asking import Query, parse_query
 from grainet.session.claims import new_claim, other_candidates
-from grainet.session.laid import Laid
 from grainet.session.shop import Shop
 from grainet.session.sorting import sorted_rack
 from grainet.session.stash import aged
@@ -47,7 +46,7 @@ class Promised(unittest.TestCase):
         self.shop.apply("begun", board("1", arrived="2020-01-01"), board("2", arrived="2020-01-01"), self.first, self.second)
         job = self.shop.job_for([self.first])
         plan = planned(job)
-        self.shop.apply("laid out", Laid(id="heron", job=job, plan=plan))
+        self.shop.accept(self.first, job, plan)
         (self.taken,) = {p.piece for p in plan.placements}
         (self.free,) = {"1", "2"} - {self.taken}
 
@@ -73,8 +72,7 @@ class Promised(unittest.TestCase):
         self.assertEqual({a.piece for a in aged(self.shop, TODAY, with_offers=False)}, {self.free})
 
     def test_a_sawn_board_is_promised_no_more(self):
-        laid = self.shop.laid("heron")
-        self.shop.apply("sawn", laid.changed(returned=(self.taken,)))
+        self.shop.apply("sawn", self.shop.accepted_for("heron").with_returned(self.taken).progress)
         self.assertEqual(self.shop.promises(), {})
 
 

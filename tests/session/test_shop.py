@@ -8,7 +8,6 @@ from pathlib import Path
 from grainet.demo.make import make_demo
 from grainet.exchange.json_file import Unusable
 from grainet.exchange.stock import read_stock, write_stock
-from grainet.session.laid import Laid
 from grainet.session.sawing import board_steps, tick
 from grainet.session.shop import Shop
 from grainet.session.tape_words import read
@@ -142,8 +141,7 @@ class Sawing(InShop):
         job = self.shop.job_for([design])
         plan = planned(job)
         self.assertEqual((plan.value, plan.bound, plan.bound_scope), (140, 140, "all"))
-        laid = Laid(id=design.id, job=job, plan=plan)
-        self.shop.apply("laid", laid)
+        laid = self.shop.under_way(self.shop.accept(design, job, plan).id)
         board = next(b for b in laid.boards if len(laid.cuts_of(b)) > 2)
         steps = board_steps(self.shop, laid, board)
         self.assertEqual(len(steps), len(laid.cuts_of(board)))
@@ -169,8 +167,7 @@ class Sawing(InShop):
     def test_a_grave_caution_wants_agreeing_and_a_changed_board_a_new_plan(self):
         design = self.shop.designs()[0]
         job = self.shop.job_for([design])
-        laid = Laid(id=design.id, job=job, plan=planned(job))
-        self.shop.apply("laid", laid)
+        laid = self.shop.under_way(self.shop.accept(design, job, planned(job)).id)
         board, step = next(
             (b, s[0])
             for b in laid.boards

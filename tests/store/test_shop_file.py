@@ -117,7 +117,7 @@ class Opening(Folder):
         db.execute("INSERT INTO item (id, kind, version, json) VALUES ('piece:7', 'piece', 1, '{\"id\": \"7\"}')")
         db.close()
         shop = self.open()
-        self.assertEqual(shop._db.execute("PRAGMA user_version").fetchone()[0], 4)
+        self.assertEqual(shop._db.execute("PRAGMA user_version").fetchone()[0], LATEST)
         self.assertEqual(shop.item("piece:7").json, '{"id": "7"}')
         self.assertEqual(len(list((self.folder / "backups").glob("*-v2.sqlite"))), 1)
 

@@ -23,7 +23,6 @@ from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.match.opening import Opening, openings
 from grainet.picture.solid import look_of
-from grainet.session.laid import Laid
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 from grainet.wood.species import short_name
@@ -303,22 +302,22 @@ class LayOut(QWidget):
             return None
         if self.fresh is not None and self.fresh[0].builds[0].id == design.id:
             return self.fresh
-        laid = self.state.shop.laid(design.id)
-        return (laid.job, laid.plan) if laid is not None else None
+        kept = self.state.shop.accepted_for(design.id)
+        return (kept.job, kept.plan) if kept is not None else None
 
     def keep_plan(self) -> None:
         """Accept the plan: its cuts become the steps of Saw and wait."""
         design = self.state.design
         if self.fresh is None or design is None or not self.fresh[1].placements:
             return
-        kept = self.state.shop.laid(design.id)
-        if kept is not None and kept.done:
-            self.state.said.emit(f"{design.name} is being sawn already: {len(kept.done)} cuts are done. Undo them first.", True)
+        kept = self.state.shop.accepted_for(design.id)
+        if kept is not None and kept.progress.done:
+            made = len(kept.progress.done)
+            self.state.said.emit(f"{design.name} is being sawn already: {made} cuts are done. Undo them first.", True)
             return
         job, plan = self.fresh
         chosen = self._openings()
-        key = chosen[self.opening].key if chosen else ""
-        if self.state.keep(f"{design.name} laid out", Laid(id=design.id, job=job, plan=plan, opening=key)):
+        if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
             self.fresh = None
             self.state.said.emit(f"{design.name} is laid out; saw it: F5", False)
 
@@ -840,17 +839,17 @@ class LayOut(QWidget):
     def _open(self, k: int) -> None:
         """Choose an opening; on a plan that is kept the choice is kept with it."""
         self.opening = k
-        laid = self.state.shop.laid(self.state.design_id or "")
-        if laid is not None and self.shown_plan() == (laid.job, laid.plan):
-            self.state.keep(f"{laid.id}: opening {k + 1}", laid.changed(opening=self._openings()[k].key))
+        kept = self.state.shop.accepted_for(self.state.design_id)
+        if kept is not None and self.shown_plan() == (kept.job, kept.plan):
+            self.state.keep(f"{kept.id}: opening {k + 1}", kept.cut_plan.changed(opening=self._openings()[k].key))
         self.refresh()
 
     def _opening_kept(self, ways: list[Opening]) -> int:
         """The opening of the plan that is kept; the one just pressed while nothing is."""
-        laid = self.state.shop.laid(self.state.design_id or "")
+        laid = self.state.shop.accepted_for(self.state.design_id)
         if laid is None or self.shown_plan() != (laid.job, laid.plan):
             return min(self.opening, max(0, len(ways) - 1))
-        return next((k for k, one in enumerate(ways) if one.key == laid.opening), 0)
+        return next((k for k, one in enumerate(ways) if one.key == laid.cut_plan.opening), 0)
 
     def _pair(self, p: QPainter, plan: tuple[Job, Plan]) -> None:
         """The two leaves opened like a book, from the wood's inner planes, the lower a true mirror but for what the saw took."""

@@ -12,11 +12,11 @@ from grainet.desk.controls import WordButton, count_of, left_words
 from grainet.desk.pictures import plain_colour
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
-from grainet.session.laid import Laid
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.wood.units import format_length
 from grainet.wood.value import Ring
+from grainet.work.cut_plan import UnderWay
 
 STRIP_H, TICKET_H = 54, 176
 
@@ -138,8 +138,8 @@ class PutBack(QWidget):
     def offcuts(self, parent: Piece) -> list[Piece]:
         return [p for p in self.state.shop.pieces() if p.parent == parent.id]
 
-    def laid_of(self, parent: Piece) -> Laid | None:
-        return self.state.shop.laid(parent.gone)
+    def plan_of(self, parent: Piece) -> UnderWay | None:
+        return self.state.shop.under_way(parent.gone)
 
     def unshelved(self) -> list[Piece]:
         return [p for p in self.state.shop.pieces() if p.parent and not p.place]
@@ -275,9 +275,9 @@ class PutBack(QWidget):
         whole = draw.path_of(parent.outline, axis.x, to_y)
         draw.wood(p, theme, whole, picture, target, plain_colour(parent.species), "out")
         draw.outline(p, whole, theme.edge, 1.2)
-        laid = self.laid_of(parent)
-        if laid is not None:
-            for one in laid.plan.placements:
+        under_way = self.plan_of(parent)
+        if under_way is not None:
+            for one in under_way.plan.placements:
                 if one.piece == parent.id and one.leaf == 1:
                     path = draw.path_of(one.polygon, axis.x, to_y)
                     draw.outline(p, path, theme.ink2, 1.4, dashed=True)
@@ -286,7 +286,7 @@ class PutBack(QWidget):
                         theme,
                         path.boundingRect().center().x(),
                         path.boundingRect().center().y() - 11,
-                        f"{laid.job.part(one.part).letter} gone to {laid.id.capitalize()}",
+                        f"{under_way.job.part(one.part).letter} gone to {under_way.designs[0].capitalize()}",
                         centred=True,
                         figures=False,
                         px=13,
@@ -339,8 +339,8 @@ class PutBack(QWidget):
     def _balance(self, p: QPainter, parent: Piece, top: float) -> None:
         """All of the board in true proportion, and that it closes."""
         theme = self.state.theme
-        laid = self.laid_of(parent)
-        shares = laid.plan.balance.get(parent.id) if laid else None
+        under_way = self.plan_of(parent)
+        shares = under_way.plan.balance.get(parent.id) if under_way else None
         if shares is None:
             return
         draw.write(p, LEFT, top + 16, f"All of No. {parent.id}", theme.ink, 15, 700)

@@ -20,12 +20,12 @@ from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.grade.ready import prepare
-from grainet.session.laid import Laid
 from grainet.session.sawing import board_steps, tick
 from grainet.turns import in_turn
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.work.cautions import Caution
+from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held
 from grainet.work.waiting import Wait, settling_wait
 
@@ -164,22 +164,22 @@ class SawAndWait(QWidget):
 
     # which build, which board -------------------------------------------------------------------------------------
     @property
-    def laid(self) -> Laid | None:
-        laid = self.state.shop.all_laid()
-        own = [one for one in laid if one.id == self.state.design_id]
-        return own[0] if own else laid[0] if laid else None
+    def under_way(self) -> UnderWay | None:
+        """The plan of the build in hand, else the first that was accepted."""
+        accepted = self.state.shop.accepted()
+        return self.state.shop.accepted_for(self.state.design_id) or (accepted[0] if accepted else None)
 
     @property
     def board_id(self) -> str | None:
-        laid = self.laid
-        if laid is None:
+        under_way = self.under_way
+        if under_way is None:
             return None
-        if self.state.piece_id in laid.boards:
+        if self.state.piece_id in under_way.boards:
             return self.state.piece_id
         chosen = getattr(self, "_board", None)
-        if chosen in laid.boards:
+        if chosen in under_way.boards:
             return chosen
-        return next((b for b in laid.boards if not laid.sawn(b)), laid.boards[0] if laid.boards else None)
+        return next((b for b in under_way.boards if not under_way.sawn(b)), under_way.boards[0] if under_way.boards else None)
 
     def _choose_board(self, board: str) -> None:
         self._board = board
@@ -188,18 +188,18 @@ class SawAndWait(QWidget):
         self.refresh()
 
     def steps(self) -> list[Step]:
-        laid, board = self.laid, self.board_id
-        if laid is None or board is None:
+        under_way, board = self.under_way, self.board_id
+        if under_way is None or board is None:
             return []
-        key = (laid.plan, board, self.state.shop.kit.length_style)
+        key = (under_way.plan, board, self.state.shop.kit.length_style)
         if getattr(self, "_steps_key", None) != key:
-            self._steps_key, self._steps = key, board_steps(self.state.shop, laid, board)
+            self._steps_key, self._steps = key, board_steps(self.state.shop, under_way, board)
         return self._steps
 
     # doing --------------------------------------------------------------------------------------------------------
     def next_step(self) -> Step | None:
-        laid = self.laid
-        return next((s for s in self.steps() if laid is not None and s.cut.n not in laid.done), None)
+        under_way = self.under_way
+        return next((s for s in self.steps() if under_way is not None and not under_way.done(s.cut)), None)
 
     def chalk_action(self) -> None:
         step = self.next_step()
@@ -208,43 +208,50 @@ class SawAndWait(QWidget):
 
     def tick(self, step: Step) -> None:
         """Tick a step; a grave caution is shown first and a second press agrees to it."""
-        laid, board = self.laid, self.board_id
-        if laid is None or board is None:
+        under_way, board = self.under_way, self.board_id
+        if under_way is None or board is None:
             return
         agreed = getattr(self, "_asked", None) == (board, step.cut.n)
         try:
-            new = tick(self.state.shop, laid, board, step, agreed)
+            new = tick(self.state.shop, under_way, board, step, agreed)
         except Held as fault:
             self._asked = (board, step.cut.n) if fault.hold.kind == "caution" else None
             self.state.said.emit(str(fault) + (" Press once more to agree." if self._asked else ""), True)
             self.refresh()
             return
         self._asked = None
-        if board in new.returned and board not in laid.returned:
+        if board in new.returned and board not in under_way.returned:
             back = sum(o.keep for o in new.plan.offcuts if o.piece == board)
             self._board = board
             self.state.said.emit(f"No. {board} is sawn; {count_of(back, 'offcut')} came back: F6", False)
             self.state.choose_piece(next((b for b in new.boards if not new.sawn(b)), self.state.piece_id or ""))
         else:
-            self.state.said.emit(f"step {step.n} {'done' if step.cut.n in new.done else 'taken back'}", False)
+            self.state.said.emit(f"step {step.n} {'done' if new.done(step.cut) else 'taken back'}", False)
 
     def print_map(self, path: str | None = None) -> None:
         """The cut list and true-size map of the board as PDF."""
         from grainet.exchange.cut_map import cut_map_pdf
 
-        laid, board = self.laid, self.board_id
-        if laid is None or board is None:
+        under_way, board = self.under_way, self.board_id
+        if under_way is None or board is None:
             self.state.said.emit("there is no plan to print yet: F4", True)
             return
         if not path:
-            path, _ = file_to_write(self, "Cut map", f"{laid.id} No {board}.pdf", "PDF (*.pdf)")
+            path, _ = file_to_write(self, "Cut map", f"{under_way.id} No {board}.pdf", "PDF (*.pdf)")
         if not path:
             return
-        name = next((d.name for d in self.state.shop.designs() if d.id == laid.id), laid.id)
+        name = next((d.name for d in self.state.shop.designs() if d.id in under_way.designs), under_way.id)
         try:
             write_bytes(
                 Path(path),
-                cut_map_pdf(laid.job, laid.plan, laid.job.piece(board), self.steps(), self.state.shop.kit.length_style, name),
+                cut_map_pdf(
+                    under_way.job,
+                    under_way.plan,
+                    under_way.job.piece(board),
+                    self.steps(),
+                    self.state.shop.kit.length_style,
+                    name,
+                ),
             )
         except Unusable as fault:
             self.state.said.emit(str(fault), True)
@@ -253,10 +260,10 @@ class SawAndWait(QWidget):
 
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
-        laid, board = self.laid, self.board_id
-        if laid is None or board is None:
+        under_way, board = self.under_way, self.board_id
+        if under_way is None or board is None:
             return Axis(0, 2400, width)
-        piece = laid.job.piece(board)
+        piece = under_way.job.piece(board)
         x1, across = piece.extents[2], piece.extents[3] - piece.extents[1]
         scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), 110 / max(1.0, across))
         scale = min(scale, 0.72 * (width - AXIS_X - RIGHT) / max(1.0, x1))  # room for the notes beside the lanes
@@ -267,28 +274,28 @@ class SawAndWait(QWidget):
         self.refresh()
 
     def _board_high(self) -> float:
-        laid, board = self.laid, self.board_id
-        if laid is None or board is None:
+        under_way, board = self.under_way, self.board_id
+        if under_way is None or board is None:
             return 0.0
-        piece = laid.job.piece(board)
+        piece = under_way.job.piece(board)
         return (piece.extents[3] - piece.extents[1]) * self.axis_now.px_per_mm
 
     def refresh(self) -> None:
         if not self.isVisible():
             return
-        laid, board = self.laid, self.board_id
-        self._buttons(laid, board)
+        under_way, board = self.under_way, self.board_id
+        self._buttons(under_way, board)
         steps = self.steps()
         while len(self.lanes) < len(steps):
             self.lanes.append(StepLane(self, self.inner))
         upcoming = self.next_step()
         for k, lane in enumerate(self.lanes):
             lane.setVisible(k < len(steps))
-            if k < len(steps) and laid is not None and board is not None:
+            if k < len(steps) and under_way is not None and board is not None:
                 lane.set(
                     steps[k],
-                    laid.job.piece(board),
-                    steps[k].cut.n in laid.done,
+                    under_way.job.piece(board),
+                    under_way.done(steps[k].cut),
                     upcoming is not None and steps[k].n == upcoming.n,
                 )
                 lane.setGeometry(0, k * LANE_H, self.width(), LANE_H)
@@ -300,18 +307,18 @@ class SawAndWait(QWidget):
             self._shown_step = (board, upcoming.n)
             self.scroll.ensureVisible(10, upcoming.n * LANE_H - LANE_H // 2, 0, 2 * LANE_H)
         self.tick_it.say("Step done" if upcoming else "All sawn" if steps else "Nothing to saw", upcoming is not None)
-        self.scroll.setVisible(laid is not None and board is not None)
+        self.scroll.setVisible(under_way is not None and board is not None)
         wide, second = max(180, self.tick_it.sizeHint().width()), max(120, self.print_it.sizeHint().width())
         self.tick_it.setGeometry(self.width() - RIGHT - wide, 5, wide, 44)
         self.print_it.setGeometry(self.width() - RIGHT - wide - 10 - second, 5, second, 44)
         self.print_it.say("Cut map", bool(steps))
         self.update()
 
-    def _buttons(self, laid: Laid | None, board: str | None) -> None:
+    def _buttons(self, under_way: UnderWay | None, board: str | None) -> None:
         names = {d.id: d.name for d in self.state.shop.designs()}
-        all_laid = self.state.shop.all_laid()
-        wanted = [("build", one.id, names.get(one.id, one.id)) for one in all_laid] + [
-            ("board", b, f"No. {b}") for b in (laid.boards if laid else [])
+        accepted = self.state.shop.accepted()
+        wanted = [("build", one.designs[0], names.get(one.designs[0], one.id)) for one in accepted] + [
+            ("board", b, f"No. {b}") for b in (under_way.boards if under_way else [])
         ]
         if [b.property("means") for b in self.builds] != [(k, i) for k, i, _ in wanted]:
             for old in self.builds:
@@ -327,9 +334,9 @@ class SawAndWait(QWidget):
                 self.builds.append(button)
         x = LEFT
         for button, (kind, ident, label) in zip(self.builds, wanted):
-            done = kind == "board" and laid is not None and laid.sawn(ident)
+            done = kind == "board" and under_way is not None and under_way.sawn(ident)
             button.say(label + (" sawn" if done else ""))
-            button.setChecked(ident == (laid.id if kind == "build" and laid else board))
+            button.setChecked(ident == (under_way.designs[0] if kind == "build" and under_way else board))
             wide = int(draw.text_width(button.text(), 15, 600)) + 28
             button.setGeometry(x, 5, wide, 44)
             x += wide + (8 if kind == "board" else 14)
@@ -340,17 +347,17 @@ class SawAndWait(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
-        laid, board = self.laid, self.board_id
-        if laid is None or board is None:
+        under_way, board = self.under_way, self.board_id
+        if under_way is None or board is None:
             room = QRectF(AXIS_X, STRIP_H + 10, self.width() - AXIS_X - RIGHT, self.height() - WAIT_H - STRIP_H - 20)
             draw.empty(p, theme, room, "Nothing is laid out yet. Plan a build first: F4", NOTHING_LAID)
         else:
             p.fillRect(QRectF(0, self.scroll.y(), self.width(), self.scroll.height()), theme.ground)
-            self._live(p, laid, laid.job.piece(board))
+            self._live(p, under_way, under_way.job.piece(board))
             self._gluing(p)
         self._waiting(p)
 
-    def _live(self, p: QPainter, laid: Laid, piece: Piece) -> None:
+    def _live(self, p: QPainter, under_way: UnderWay, piece: Piece) -> None:
         """The board: what is in hand for the next step is bright, the rest pale; face mark, grain arrow, cut line."""
         theme, axis = self.state.theme, self.axis_now
         steps, upcoming = self.steps(), self.next_step()
@@ -370,20 +377,20 @@ class SawAndWait(QWidget):
             draw.outline(p, hand, theme.ink, 2)
         for defect in piece.defects:
             draw.trouble(p, theme, defect, axis.x, to_y)
-        for one in laid.plan.placements:
+        for one in under_way.plan.placements:
             if one.piece == piece.id and one.leaf == 1:
-                part = laid.job.part(one.part)
+                part = under_way.job.part(one.part)
                 path = draw.path_of(one.polygon, axis.x, to_y)
                 draw.part_pattern(p, theme, part, path, [], part.letter + (f" ×{part.leaves}" if part.leaves > 1 else ""), "")
         if upcoming is not None:
-            self._kerf(p, upcoming, to_y, laid)
+            self._kerf(p, upcoming, to_y, under_way)
         p.fillRect(QRectF(axis.left - 7, target.y(), 6, target.height()), theme.chalk)
         corner = QPolygonF([target.topLeft(), QPointF(target.x() + 22, target.y()), QPointF(target.x(), target.y() + 22)])
         p.setBrush(draw.LIGHT_ON_WOOD.chalk)
         p.setPen(Qt.PenStyle.NoPen)
         p.drawPolygon(corner)
         draw.grain_arrow(p, draw.LIGHT_ON_WOOD.ink, target.x() + 34, target.bottom() - 12)
-        done = sum(n in laid.done for n in laid.cuts_of(piece.id))
+        done = len(under_way.made_of(piece.id))
         lines = [
             (f"{short_name(piece.species).lower()}, face 1 up", theme.ink2),
             (f"{done} of {len(steps)} cuts done", theme.ink),
@@ -392,12 +399,12 @@ class SawAndWait(QWidget):
         if upcoming is not None and axis.right - target.right() > 120:
             self._cautions(p, upcoming, target.right() + 14, target.y() + 8, axis.right - target.right() - 14, target.bottom())
 
-    def _kerf(self, p: QPainter, step: Step, to_y, laid: Laid) -> None:  # type: ignore[no-untyped-def]
+    def _kerf(self, p: QPainter, step: Step, to_y, under_way: UnderWay) -> None:  # type: ignore[no-untyped-def]
         """The kerf of the next cut at its true width, under a dashed line."""
         if step.cut.tool == "resaw":
             return
         points = QPolygonF([QPointF(self.axis_now.x(x), to_y(y)) for x, y in as_array(step.cut.line)])
-        width = getattr(laid.job.kit.kerf_mm, step.cut.tool) * self.axis_now.px_per_mm
+        width = getattr(under_way.job.kit.kerf_mm, step.cut.tool) * self.axis_now.px_per_mm
         for pen in (QPen(draw.LIGHT_ON_WOOD.slip, max(5.0, width + 3)), QPen(draw.LIGHT_ON_WOOD.ink, max(1.6, width))):
             p.setPen(pen)
             p.setBrush(Qt.BrushStyle.NoBrush)
@@ -425,7 +432,7 @@ class SawAndWait(QWidget):
 
     def before_gluing(self) -> list[Caution]:
         """What the step in hand says of gluing its board's parts, once it is the last one."""
-        step = self.next_step() if self.laid is not None and self.board_id is not None else None
+        step = self.next_step() if self.under_way is not None and self.board_id is not None else None
         return [c for c in step.cautions if c.topic == "glue"][:MOST_NOTES] if step is not None else []
 
     def _gluing(self, p: QPainter) -> None:

@@ -24,7 +24,10 @@ from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Value
 
 if TYPE_CHECKING:
+    from grainet.design.design import Design
     from grainet.grade.ready import Readiness
+    from grainet.job.answer import Plan
+    from grainet.job.job import Job
 
 
 def _clear(piece: Piece) -> float:
@@ -250,6 +253,15 @@ class State(QObject):
         except ShopUnusable as fault:
             self.said.emit(str(fault), True)
             return False
+
+    def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
+        """Keep a plan to saw by; a refusal is said in the window and nothing is lost."""
+        try:
+            self.shop.accept(design, job, plan, opening)
+        except ShopUnusable as fault:
+            self.said.emit(str(fault), True)
+            return False
+        return True
 
     def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Meaning:
         """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""

@@ -293,21 +293,22 @@ class Window(QWidget):
     def _plan_lines(self, pieces: list[Piece]) -> None:
         """What waits at laying out and at the saw."""
         shop, stops, design = self.state.shop, self.rail.stops, self.state.design
-        laid = shop.all_laid()
+        accepted = shop.accepted()
         fresh = getattr(self.screens.get("lay_out"), "fresh", None)
         if design is None:
             stops["lay_out"].say("no build yet", False)
         else:
-            kept = shop.laid(design.id) is not None
+            kept = shop.accepted_for(design.id) is not None
             planned = fresh is not None and fresh[0].builds[0].id == design.id
             word = "Alt+S to saw it" if planned else "laid out" if kept else "not planned"
             stops["lay_out"].say(fitting(f"{design.name}: {word}", word), not kept)
-        left = sum(1 for one in laid for b in one.boards for n in one.cuts_of(b) if n not in one.done)
+        left = sum(one.left() for one in accepted)
         saw: Any = self.screens.get("saw_and_wait")
         waits = len(saw.waits()) if saw is not None else 0
         cuts = count_of(left, "cut")
         stops["saw_and_wait"].say(
-            fitting(f"{cuts}, {waits} waiting", cuts) if laid else f"{waits} waiting" if pieces else "nothing laid out", left > 0
+            fitting(f"{cuts}, {waits} waiting", cuts) if accepted else f"{waits} waiting" if pieces else "nothing laid out",
+            left > 0,
         )
 
     # actions ------------------------------------------------------------------------------------------------------

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from grainet.design.design import Design
-from grainet.session.laid import Laid
+from grainet.work.cut_plan import UnderWay
 
 
 @dataclass(frozen=True)
@@ -17,12 +17,12 @@ class Promise:
     name: str
 
 
-def promised(plans: Iterable[Laid], designs: Iterable[Design]) -> dict[str, Promise]:
+def promised(plans: Iterable[UnderWay], designs: Iterable[Design]) -> dict[str, Promise]:
     """Boards of accepted plans that are not sawn up yet, by number; the plan accepted first has it."""
     names = {d.id: d.name for d in designs}
     found: dict[str, Promise] = {}
     for one in plans:
         for board in one.boards:
             if board not in one.returned:
-                found.setdefault(board, Promise(one.id, names.get(one.id, one.id)))
+                found.setdefault(board, Promise(one.designs[0], names.get(one.designs[0], one.designs[0])))
     return found

@@ -7,8 +7,8 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from grainet.kit.uses import use_of_role
-from grainet.session.laid import Laid
 from grainet.session.shop import Shop
+from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held, Hold, of_the_brief, of_the_piece, of_the_rest
 
 if TYPE_CHECKING:
@@ -19,17 +19,17 @@ if TYPE_CHECKING:
 GRADES: dict[str, Grade] = {"block": "A", "warn": "B", "note": "C"}
 
 
-def board_steps(shop: Shop, laid: Laid, piece_id: str) -> list[Step]:
+def board_steps(shop: Shop, under_way: UnderWay, piece_id: str) -> list[Step]:
     """The steps of one board of a laid-out build; the last one says what to mind when its parts are glued."""
     from grainet.work.steps import steps_for  # brings in Shapely: not at the start
 
-    steps = steps_for(laid.job, laid.plan, laid.job.piece(piece_id), shop.kit.length_style, shop.kit.library)
+    steps = steps_for(under_way.job, under_way.plan, under_way.job.piece(piece_id), shop.kit.length_style, shop.kit.library)
     if steps:
-        steps[-1] = replace(steps[-1], cautions=(*steps[-1].cautions, *_before_gluing(shop, laid, piece_id)))
+        steps[-1] = replace(steps[-1], cautions=(*steps[-1].cautions, *_before_gluing(shop, under_way, piece_id)))
     return steps
 
 
-def _before_gluing(shop: Shop, laid: Laid, piece_id: str) -> Iterator[Caution]:
+def _before_gluing(shop: Shop, under_way: UnderWay, piece_id: str) -> Iterator[Caution]:
     """Dust, tannin, oil, moisture gaps, clamps and the glue itself, for the glue-ups that this board's parts go into.
 
     What speaks against gluing at all (a moisture gap, a stale bottle) is of grade A: it wants to be agreed to.
@@ -37,67 +37,62 @@ def _before_gluing(shop: Shop, laid: Laid, piece_id: str) -> Iterator[Caution]:
     from grainet.work.cautions import Caution
     from grainet.work.glue_ups import joint_warnings
 
-    mine = {p.part for p in laid.plan.placements if p.piece == piece_id}
-    for found in joint_warnings(laid.job, laid.plan, shop.kit, shop.year):
+    mine = {p.part for p in under_way.plan.placements if p.piece == piece_id}
+    for found in joint_warnings(under_way.job, under_way.plan, shop.kit, shop.year):
         if not found.parts or mine & found.parts:
             one = found.warning
             text = one.text + (f": {one.step}." if one.step else ".")
             yield Caution(f"glue_{one.code}", "glue", GRADES[one.grade], text, found.parts, found.name)
 
 
-def tick(shop: Shop, laid: Laid, piece_id: str, step: Step, agreed: bool = False) -> Laid:
+def tick(shop: Shop, under_way: UnderWay, piece_id: str, step: Step, agreed: bool = False) -> UnderWay:
     """Mark the next step of a board done (or the last done one undone).
 
     Raises Held with what it waits for: another step, a measuring anew, what closes the wood, a grade A caution not agreed to.
     """
-    done = [n for n in laid.cuts_of(piece_id) if n in laid.done]
-    if step.cut.n in laid.done:
-        return _take_back(shop, laid, piece_id, step, done)
-    if (hold := next(holds(shop, laid, piece_id, step), None)) is not None:
+    if under_way.done(step.cut):
+        return _take_back(shop, under_way, piece_id, step)
+    if (hold := next(holds(shop, under_way, piece_id, step), None)) is not None:
         raise Held(hold)
-    grave = _not_agreed(shop, laid, piece_id, step)
-    if grave and not agreed and step.cut.n not in laid.agreed:
+    grave = _not_agreed(shop, under_way, piece_id, step)
+    if grave and not agreed and not under_way.agreed(step.cut):
         raise Held(Hold("caution", "agree to it", "First agree to the caution: " + grave[0].sentence))
-    new = laid.changed(
-        done=(*laid.done, step.cut.n), agreed=tuple(dict.fromkeys((*laid.agreed, step.cut.n))) if grave else laid.agreed
-    )
+    new = under_way.with_done(step.cut, bool(grave))
     if new.sawn(piece_id):
         return _return_offcuts(shop, new, piece_id, step)
-    shop.apply(f"step {step.n} on No. {piece_id} done", new)
+    shop.apply(f"step {step.n} on No. {piece_id} done", new.progress)
     return new
 
 
-def roles_freed(laid: Laid, step: Step) -> frozenset[str]:
+def roles_freed(under_way: UnderWay, step: Step) -> frozenset[str]:
     """Roles of the parts that a step brings to their size: whole or leaf, what it leaves under the saw's last line."""
     fresh = set(step.cut.gives)
     freed = {hand.part_id for hand in step.after if hand.id in fresh and hand.part_id}
-    roles = (p.role for p in laid.job.parts if p.id in freed)
+    roles = (p.role for p in under_way.job.parts if p.id in freed)
     return frozenset(use_of_role(role) or role for role in roles)
 
 
-def holds(shop: Shop, laid: Laid, piece_id: str, step: Step) -> Iterator[Hold]:
+def holds(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> Iterator[Hold]:
     """What holds the next step of a board back, the order of the steps first; cautions to agree to are not among them."""
-    numbers = laid.cuts_of(piece_id)
-    done = [n for n in numbers if n in laid.done]
-    if len(done) < len(numbers) and step.cut.n != numbers[len(done)]:
-        first = f"step {len(done) + 1}"
+    cuts, made = under_way.cuts_of(piece_id), len(under_way.made_of(piece_id))
+    if made < len(cuts) and step.cut.n != cuts[made].n:
+        first = f"step {made + 1}"
         yield Hold("order", first, f"{first.capitalize()} comes first: each cut is made on what the one before it left.")
     piece = shop.piece(piece_id) if shop.has_piece(piece_id) else None
-    if piece is not None and _wood(piece) != _wood(laid.job.piece(piece_id)):
+    if piece is not None and _wood(piece) != _wood(under_way.job.piece(piece_id)):
         yield Hold("changed", "F4", f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F4.")
     if piece is not None:
         yield from of_the_piece(piece)
-    roles = roles_freed(laid, step)
-    design = next((d for d in shop.designs() if d.id == laid.id), None)
-    if design is not None:
+    roles = roles_freed(under_way, step)
+    for design in (d for d in shop.designs() if d.id in under_way.designs):
         yield from of_the_brief(design, roles)
     if piece is not None:
         yield from of_the_rest(piece, shop.kit.rules, roles)
 
 
-def _not_agreed(shop: Shop, laid: Laid, piece_id: str, step: Step) -> list[Caution]:
+def _not_agreed(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> list[Caution]:
     """The grave cautions of a step that were not agreed to at one of the board's steps before."""
-    known = {c.key for s in board_steps(shop, laid, piece_id) if s.cut.n in laid.agreed for c in s.cautions}
+    known = {c.key for s in board_steps(shop, under_way, piece_id) if under_way.agreed(s.cut) for c in s.cautions}
     return [c for c in step.cautions if c.grade == "A" and c.key not in known]
 
 
@@ -106,22 +101,22 @@ def _wood(piece):  # type: ignore[no-untyped-def]
     return piece.outline, piece.thickness_mm, piece.stations, piece.flatness, piece.defects
 
 
-def _take_back(shop: Shop, laid: Laid, piece_id: str, step: Step, done: list[int]) -> Laid:
-    if piece_id in laid.returned:
+def _take_back(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> UnderWay:
+    if piece_id in under_way.returned:
         raise Held(Hold("put_back", "Ctrl+Z", f"No. {piece_id} is sawn and its offcuts are on the rack; Ctrl+Z takes that back."))
-    if step.cut.n != done[-1]:
+    if step.cut.n != under_way.made_of(piece_id)[-1].n:
         raise Held(Hold("order", "the last step", "Only the last step done can be taken back."))
-    new = laid.changed(done=tuple(n for n in laid.done if n != step.cut.n))
-    shop.apply(f"step {step.n} on No. {piece_id} not done", new)
+    new = under_way.without(step.cut)
+    shop.apply(f"step {step.n} on No. {piece_id} not done", new.progress)
     return new
 
 
-def _return_offcuts(shop: Shop, laid: Laid, piece_id: str, step: Step) -> Laid:
+def _return_offcuts(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> UnderWay:
     """The last step: the parent leaves the rack and its kept remains come to it, all in one edit."""
     from grainet.work.returning import offcut_piece
 
     parent = shop.piece(piece_id)
-    kept = [o for o in laid.plan.offcuts if o.piece == piece_id and o.keep]
+    kept = [o for o in under_way.plan.offcuts if o.piece == piece_id and o.keep]
     numbers: list[str] = []
     pieces = []
     taken = {p.id for p in shop.pieces(everything=True)}
@@ -130,6 +125,6 @@ def _return_offcuts(shop: Shop, laid: Laid, piece_id: str, step: Step) -> Laid:
         taken.add(number)
         numbers.append(number)
         pieces.append(offcut_piece(parent, offcut, number))
-    new = laid.changed(returned=(*laid.returned, piece_id))
-    shop.apply(f"No. {piece_id} sawn, {len(pieces)} offcuts back", new, parent.changed(gone=laid.id), *pieces)
+    new = under_way.with_returned(piece_id)
+    shop.apply(f"No. {piece_id} sawn, {len(pieces)} offcuts back", new.progress, parent.changed(gone=under_way.id), *pieces)
     return new

@@ -23,11 +23,11 @@ from grainet.exchange.json_file import Unusable
 from grainet.grade.counted import as_counted
 from grainet.grade.crew import WORTH, Crew
 from grainet.grade.verdict import Verdict
+from grainet.job.answer import Plan
 from grainet.job.job import Bar, Job
 from grainet.kept import Kept
 from grainet.kit.shop_kit import ShopKit
 from grainet.kit.uses import rule_for_role, use_of_role
-from grainet.session.laid import Laid
 from grainet.session.promises import Promise, promised
 from grainet.session.reservation import Reservation
 from grainet.store.caches import cache_file
@@ -37,6 +37,7 @@ from grainet.turns import in_turn
 from grainet.wood.climate import AirLog, AirReading, YearAir, year_of
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value, why_not
+from grainet.work.cut_plan import CutPlan, Progress, UnderWay
 
 if TYPE_CHECKING:
     from grainet.fit.field import Layers
@@ -48,9 +49,17 @@ if TYPE_CHECKING:
     from grainet.session.finding import Finder
 
 KINDS: dict[str, type[Value]] = {
-    "piece": Piece, "design": Design, "kit": ShopKit, "laid": Laid, "air": AirLog, "reservation": Reservation,
+    "piece": Piece, "design": Design, "kit": ShopKit, "cut_plan": CutPlan, "progress": Progress, "air": AirLog, "reservation": Reservation,
 }  # fmt: skip
-PREFIX = {"piece": "piece:", "design": "design:", "kit": "", "laid": "laid:", "air": "air:", "reservation": "reservation:"}
+PREFIX = {
+    "piece": "piece:",
+    "design": "design:",
+    "kit": "",
+    "cut_plan": "cut_plan:",
+    "progress": "progress:",
+    "air": "air:",
+    "reservation": "reservation:",
+}
 Listener = Callable[[], None]
 T = TypeVar("T")
 UNTOLD_KIT = ShopKit()
@@ -270,12 +279,42 @@ class Shop:
     def designs(self) -> list[Design]:
         return self._readable("design")  # type: ignore[return-value]
 
-    def laid(self, design_id: str) -> Laid | None:
-        name = PREFIX["laid"] + design_id
-        return self._value(name) if self._has(name) else None  # type: ignore[return-value]
+    def cut_plans(self) -> list[CutPlan]:
+        """Every plan that the shop keeps, the ones that were replaced too."""
+        return self._readable("cut_plan")  # type: ignore[return-value]
 
-    def all_laid(self) -> list[Laid]:
-        return self._readable("laid")  # type: ignore[return-value]
+    def under_way(self, plan_id: str) -> UnderWay | None:
+        """A plan with its progress; None where there is no such plan."""
+        name, progress = PREFIX["cut_plan"] + plan_id, PREFIX["progress"] + plan_id
+        if not self._has(name):
+            return None
+        known = self._value(progress) if self._has(progress) else Progress(id=plan_id)
+        return UnderWay(self._value(name), known)  # type: ignore[arg-type]
+
+    def accepted(self) -> list[UnderWay]:
+        """The plans that are sawn by, in the order in which they were accepted."""
+        return [u for p in self.cut_plans() if p.state == "accepted" and (u := self.under_way(p.id)) is not None]
+
+    def accepted_for(self, design_id: str | None) -> UnderWay | None:
+        """The plan that a design is sawn by, if there is one; the newest where it is built more than once."""
+        return next((u for u in reversed(self.accepted()) if design_id in u.designs), None)
+
+    def accept(self, design: Design, job: Job, plan: Plan, opening: str = "") -> CutPlan:
+        """Keep a plan as the one that a design is sawn by. A plan of which nothing is sawn gives way to it; of one that is being sawn the
+        new one takes over what it has in common. Raises ShopUnusable."""
+        old = self.accepted_for(design.id)
+        taken = {p.id for p in self.cut_plans()}
+        number = next(n for n in (design.id, *(f"{design.id}-{k}" for k in range(2, 10_000))) if n not in taken)
+        new = CutPlan(id=number, designs=(design.id,), job=job, plan=plan, opening=opening)
+        values: list[Value] = [new]
+        if old is not None:
+            values.append(old.cut_plan.changed(state="replaced", reason=f"planned anew as {number}"))
+            common = set(new.names.values())
+            done, agreed = (tuple(n for n in names if n in common) for names in (old.progress.done, old.progress.agreed))
+            if done or agreed or old.returned:
+                values.append(Progress(id=number, done=done, agreed=agreed, returned=old.returned))
+        self.apply(f"{design.name} laid out", *values)
+        return new
 
     def next_number(self, parent: str | None = None) -> str:
         """The next free number: 18 after 17, or 42.1 for an offcut of 42."""
@@ -627,7 +666,7 @@ class Shop:
     def promises(self) -> dict[str, Promise]:
         """The boards that accepted plans still want to saw, by number: nobody else is offered them."""
         if self._promises is None or self._promises[0] != self.version:
-            self._promises = (self.version, promised(self.all_laid(), self.designs()))
+            self._promises = (self.version, promised(self.accepted(), self.designs()))
         return self._promises[1]
 
     # planning -----------------------------------------------------------------------------------------------------

@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import sqlite3
 
+from grainet.work.operation_name import names_of
+
 FIRST = """
 CREATE TABLE item (id TEXT PRIMARY KEY, kind TEXT NOT NULL, version INTEGER NOT NULL, json TEXT NOT NULL, species TEXT, place TEXT);
 CREATE INDEX item_kind ON item (kind);
@@ -44,7 +46,36 @@ def _what_the_wood_is(_db: sqlite3.Connection) -> None:
     """
 
 
-MIGRATIONS = {2: _sizes_for_search, 3: _what_taking_in_knows, 4: _what_the_wood_is}
+def _plans_of_their_own(db: sqlite3.Connection) -> None:
+    """4 to 5: a plan has an identity of its own, its progress stands apart and names operations by what they do, not by numbers.
+
+    What was undone before stays undone: the journal speaks of plans as they were.
+    """
+    rows = db.execute("SELECT id, json FROM item WHERE kind = 'laid'").fetchall()
+    for item_id, text in rows:
+        old = json.loads(text)
+        names = _names_of_cuts(old)
+        number = old["id"]
+        kept = {"id": number, "designs": [number], **{k: old[k] for k in ("job", "plan", "opening") if k in old}}
+        progress: dict[str, object] = {"id": number, "returned": old.get("returned", [])}
+        for key in ("done", "agreed"):
+            progress[key] = [names[n] for n in old.get(key, []) if n in names]
+        db.execute("DELETE FROM item WHERE id = ?", (item_id,))
+        for kind, value in (("cut_plan", kept), ("progress", progress)):
+            db.execute(
+                "INSERT INTO item (id, kind, version, json) VALUES (?, ?, 1, ?)", (f"{kind}:{number}", kind, json.dumps(value))
+            )
+    if rows or db.execute("SELECT 1 FROM entry WHERE changes LIKE '%\"laid:%' LIMIT 1").fetchone():
+        db.execute("UPDATE head SET fence = (SELECT coalesce(max(seq), 0) FROM entry)")
+
+
+def _names_of_cuts(old: dict) -> dict[int, str]:  # type: ignore[type-arg]
+    """What each cut of a plan is called from form 5 on, by its number."""
+    rows = ((c["n"], c["piece"], c["tool"], c["line"], c.get("x-depth_mm"), c["gives"]) for c in old["plan"].get("cuts", []))
+    return names_of((p["id"] for p in old["job"].get("pieces", [])), rows)
+
+
+MIGRATIONS = {2: _sizes_for_search, 3: _what_taking_in_knows, 4: _what_the_wood_is, 5: _plans_of_their_own}
 LATEST = 1 + len(MIGRATIONS)
 
 

@@ -1,0 +1,137 @@
+"""A plan that the shop keeps, with an identity of its own, and how far the bench work on it has come.
+
+Alternatives, plans of several builds, the same design built twice and a plan made anew after cuts are plans like any other.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Literal
+
+from pydantic import Field
+
+from grainet.job.answer import Cut, Plan
+from grainet.job.job import Job
+from grainet.wood.value import Value
+from grainet.work.operation_name import names_of
+
+State = Literal["kept", "accepted", "replaced"]  # an alternative, what is sawn by, what another plan took the place of
+
+
+class CutPlan(Value):
+    """``designs`` are the ids of the designs that it builds; ``reason`` says why it is in its state."""
+
+    id: str = Field(min_length=1)
+    designs: tuple[str, ...] = Field(min_length=1)
+    state: State = "accepted"
+    reason: str = ""
+    job: Job
+    plan: Plan
+    opening: str = ""
+
+    @cached_property
+    def cuts_by_board(self) -> dict[str, list[Cut]]:
+        """The cuts on each board, in their order."""
+        board_of = {p.id: p.id for p in self.job.pieces}
+        found: dict[str, list[Cut]] = {}
+        for cut in self.plan.cuts:
+            board = board_of.get(cut.piece)
+            if board is not None:
+                board_of.update(dict.fromkeys(cut.gives, board))
+                found.setdefault(board, []).append(cut)
+        return found
+
+    def cuts_of(self, board: str) -> list[Cut]:
+        """The cuts on one board, in their order."""
+        return self.cuts_by_board.get(board, [])
+
+    @cached_property
+    def names(self) -> dict[int, str]:
+        """What each cut is called in the records, by its number in the plan."""
+        rows = ((c.n, c.piece, c.tool, c.line, c.depth_mm, c.gives) for c in self.plan.cuts)
+        return names_of((p.id for p in self.job.pieces), rows)
+
+    @property
+    def boards(self) -> list[str]:
+        """The boards that the plan saws, in the order of their parts."""
+        return list(dict.fromkeys(p.piece for p in self.plan.placements))
+
+
+class Progress(Value):
+    """How far the work on a plan is: names of the operations done and of those whose cautions were agreed to, and boards put back."""
+
+    id: str = Field(min_length=1)  # of the plan
+    done: tuple[str, ...] = ()
+    agreed: tuple[str, ...] = ()
+    returned: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class UnderWay:
+    """A plan with its progress."""
+
+    cut_plan: CutPlan
+    progress: Progress
+
+    @property
+    def id(self) -> str:
+        return self.cut_plan.id
+
+    @property
+    def designs(self) -> tuple[str, ...]:
+        return self.cut_plan.designs
+
+    @property
+    def job(self) -> Job:
+        return self.cut_plan.job
+
+    @property
+    def plan(self) -> Plan:
+        return self.cut_plan.plan
+
+    @property
+    def boards(self) -> list[str]:
+        return self.cut_plan.boards
+
+    @property
+    def returned(self) -> tuple[str, ...]:
+        return self.progress.returned
+
+    def cuts_of(self, board: str) -> list[Cut]:
+        return self.cut_plan.cuts_of(board)
+
+    def done(self, cut: Cut) -> bool:
+        """Whether a cut is made."""
+        return self.cut_plan.names.get(cut.n) in self.progress.done
+
+    def agreed(self, cut: Cut) -> bool:
+        """Whether the cautions of a cut were agreed to."""
+        return self.cut_plan.names.get(cut.n) in self.progress.agreed
+
+    def made_of(self, board: str) -> list[Cut]:
+        """The cuts on a board that are made, in their order."""
+        return [cut for cut in self.cuts_of(board) if self.done(cut)]
+
+    def left(self) -> int:
+        """How many cuts are still to make."""
+        return sum(not self.done(cut) for board in self.boards for cut in self.cuts_of(board))
+
+    def sawn(self, board: str) -> bool:
+        """Whether every cut on a board is made."""
+        return all(self.done(cut) for cut in self.cuts_of(board))
+
+    def with_done(self, cut: Cut, agreed: bool) -> UnderWay:
+        """One cut more is made; its cautions were agreed to."""
+        name, now = self.cut_plan.names[cut.n], self.progress
+        more = tuple(dict.fromkeys((*now.agreed, name))) if agreed else now.agreed
+        return replace(self, progress=now.changed(done=(*now.done, name), agreed=more))
+
+    def without(self, cut: Cut) -> UnderWay:
+        """A cut taken back."""
+        name = self.cut_plan.names[cut.n]
+        return replace(self, progress=self.progress.changed(done=tuple(n for n in self.progress.done if n != name)))
+
+    def with_returned(self, board: str) -> UnderWay:
+        """A board's remains are on the rack."""
+        return replace(self, progress=self.progress.changed(returned=(*self.progress.returned, board)))
