@@ -51,6 +51,7 @@ def run_parts() -> int:
 def run_here(names: list[str]) -> None:
     """Run in this program and leave it: 1 where something failed or nothing ran."""
     sys.path.insert(0, str(HERE.parent))
+    _seed_hypothesis()
     with tempfile.TemporaryDirectory() as scratch:
         os.environ["XDG_DATA_HOME"] = f"{scratch}/data"
         os.environ["XDG_CACHE_HOME"] = f"{scratch}/cache"
@@ -60,6 +61,14 @@ def run_here(names: list[str]) -> None:
     print(f"{result.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
     sys.stdout.flush()
     os._exit(1 if failed or not result.testsRun else 0)  # Qt's own teardown order is not under test
+
+
+def _seed_hypothesis() -> None:
+    """The same examples every time, and none called too slow where the machine has other work."""
+    from hypothesis import HealthCheck, settings
+
+    settings.register_profile("seeded", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    settings.load_profile("seeded")
 
 
 def _suite(names: list[str]) -> unittest.TestSuite:

@@ -603,7 +603,7 @@ class WhatToMind(Case):
                 break
             saw.chalk_action()
             self.settle()
-        self.assertTrue(any("every joint: Yellow aliphatic" in c.text for c in saw.before_gluing()))
+        self.assertTrue(any("every joint: Yellow aliphatic" in c.sentence for c in saw.before_gluing()))
         self.assertFalse(saw.grab().isNull())
 
 

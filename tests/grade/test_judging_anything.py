@@ -38,14 +38,14 @@ class Judging(unittest.TestCase):
         found = lines(facts, rule)
         verdict = judge(piece, rule, KIT, None, facts)
         standing = standing_of(facts, rule, verdict, TODAY)
-        if any(line.word == "wont" for line in found):
+        if any(line.outcome == "wont" for line in found):
             self.assertEqual(verdict.word, "wont")
         if verdict.word == "wont":
             self.assertEqual(standing.group, "never")
-        if any(line.word == "if" for line in found):
+        if any(line.outcome == "if" for line in found):
             self.assertEqual(verdict.gives, 0, "what must be done first is done first")
         if standing.group == "now" and verdict.gives:
-            self.assertFalse([line for line in found if line.word == "if"])
+            self.assertFalse([line for line in found if line.outcome == "if"])
         self.assertIn(standing.group, GROUPS)
         self.assertTrue(0 <= standing.rank <= 1)
         spans = [(s.from_mm, s.to_mm) for s in verdict.stretches]

@@ -39,7 +39,7 @@ def made(**more) -> Piece:
 
 class EveryRule(unittest.TestCase):
     def words(self, board, use="neck", kit=KIT):
-        return {line.rule: line.word for line in lines(Facts(board, kit), kit.use(use))}
+        return {line.rule: line.outcome for line in lines(Facts(board, kit), kit.use(use))}
 
     def test_each_line_says_what_was_found_wanted_and_whose_rule(self):
         board = made(
@@ -50,7 +50,7 @@ class EveryRule(unittest.TestCase):
         )
         for line in lines(Facts(board, KIT), KIT.use("neck")):
             self.assertTrue(line.label and line.reason.text and line.reason.source, line)
-            if line.word in ("if", "wont"):
+            if line.outcome in ("if", "wont"):
                 self.assertTrue(line.reason.remedy, line)
                 self.assertIsNotNone(line.reason.wanted, line)
         self.assertEqual(
@@ -106,7 +106,7 @@ class EveryRule(unittest.TestCase):
             species="Eight per cent", ring_angle_deg=[0, 0], moisture=[{"x_mm": 1, "y_mm": 1, "depth_mm": 26, "moisture_pct": 12}]
         )
         line = next(x for x in lines(Facts(board, kit), kit.use("neck")) if x.rule == "moisture")
-        self.assertEqual(line.word, "if")
+        self.assertEqual(line.outcome, "if")
         self.assertIn("200 wide gets 1.5 narrower", line.reason.remedy)
 
     def test_dry_wood_asks_too(self):
@@ -131,7 +131,7 @@ class EveryRule(unittest.TestCase):
         tap = Tap(on="2026-01-01", hz=200, length_mm=2000, width_mm=200, thickness_mm=52, density_kg_m3=650)
         board = made().changed(taps=(tap,))
         line = next(x for x in lines(Facts(board, KIT), KIT.use("neck")) if x.rule == "tap")
-        self.assertEqual((line.word, line.weight), ("note", 0.0))
+        self.assertEqual((line.outcome, line.weight), ("note", 0.0))
         heard = KIT.changed(rules=HouseRules(tap_weight=2.0))
         self.assertEqual(next(x for x in lines(Facts(board, heard), heard.use("neck")) if x.rule == "tap").weight, 2.0)
 
@@ -143,7 +143,7 @@ class EveryRule(unittest.TestCase):
     def test_movement_and_figure_are_asked_only_where_wanted(self):
         self.assertNotIn("movement", self.words(made()))
         strict = KIT.use("neck").changed(most_movement_mm=0.1, wants_figure=0.5)
-        words = {x.rule: x.word for x in lines(Facts(made(), KIT), strict)}
+        words = {x.rule: x.outcome for x in lines(Facts(made(), KIT), strict)}
         self.assertEqual((words["movement"], words["figure"]), ("if", "off"), "movement weighs, figure is off as shipped")
 
 

@@ -37,7 +37,7 @@ class Spans(unittest.TestCase):
     def test_a_twist_over_a_span_is_judged_by_it(self):
         board, rule = after("twist 9 over 600", LONG), ShopKit().use("neck")
         line = next(x for x in lines(Facts(board, ShopKit()), rule) if x.rule == "twist")
-        self.assertEqual((line.word, line.reason.found), ("wont", 3.45), "9 over 600 is 3.45 over a neck of 690 x 70")
+        self.assertEqual((line.outcome, line.reason.found), ("wont", 3.45), "9 over 600 is 3.45 over a neck of 690 x 70")
         self.assertAlmostEqual(as_counted(board).flatness.rock_mm, 51, msg="jobs have it over the whole length")
 
     def test_a_cut_piece_keeps_the_bow_of_its_span(self):
