@@ -9,7 +9,7 @@ from pathlib import Path
 
 from grainet.demo.make import make_demo
 from grainet.kept import Kept
-from grainet.session.shop import MOST_LAYERS
+from grainet.session.judgements import MOST_LAYERS
 from grainet.session.sorting import sorted_rack
 from grainet.store.caches import trim
 
@@ -63,4 +63,4 @@ class Sorting(unittest.TestCase):
             self.assertEqual((len(found), heard), (3, [0, 1, 2, 3]))
             every = sorted_rack(shop, "neck", date(2026, 11, 24))
             self.assertEqual(len(every), len(shop.pieces()))
-            self.assertLessEqual(len(shop._layers), MOST_LAYERS)
+            self.assertLessEqual(len(shop.judgements._layers), MOST_LAYERS)

@@ -266,21 +266,21 @@ def knowing(count: int = 5000) -> None:
         shop.pieces()
         row(f"opening a shop of {count} pieces, all of them read", time.perf_counter() - began, 2.0)
         began = time.perf_counter()
-        while shop.keep_rows(5.0):
+        while shop.questions.keep_rows(5.0):
             pass
         row("getting its rows ready, once, in the background", time.perf_counter() - began, 20.0)
         for question in ("at least 30 x 110 x 700 clear, quartered, ready", "at least 20 x 80 x 600 clear", "walnut, flat"):
             query, kit = parse_query(question), shop.kit
-            quick = timed(lambda q=query: shop.ask(q), 7)
+            quick = timed(lambda q=query: shop.questions.ask(q), 7)
             began = time.perf_counter()
             found = {p.id for p in shop.pieces() if matches(p, query, kit)}
             slow = time.perf_counter() - began
-            same = "the same answer" if found == shop.ask(query) else "NOT THE SAME ANSWER"
+            same = "the same answer" if found == shop.questions.ask(query) else "NOT THE SAME ANSWER"
             row(f"asking it for {question}", quick, 0.05, f"{slow / quick:.0f} x quicker than each by itself, {same}")
         for use in ("neck", "body_half", "fretboard"):
             began = time.perf_counter()
             for one in shop.pieces():
-                shop.verdict(one.id, use)
+                shop.judgements.verdict(one.id, use)
             whole = time.perf_counter() - began
             rule, some = shop.kit.use(use), shop.pieces()[:: count // 40]
             began = time.perf_counter()
@@ -298,7 +298,7 @@ def knowing(count: int = 5000) -> None:
         shop.apply("one read anew", shop.piece("P7").changed(grain_slope_deg=0.4))
         began = time.perf_counter()
         for one in shop.pieces():
-            shop.verdict(one.id, "neck")
+            shop.judgements.verdict(one.id, "neck")
         row("judging again after one piece changed", time.perf_counter() - began, 0.5)
         began = time.perf_counter()
         sorted_rack(shop, "neck", date(2026, 11, 26))
@@ -306,7 +306,7 @@ def knowing(count: int = 5000) -> None:
         shop.close()
         began = time.perf_counter()
         with Shop.open(folder) as again:
-            again.ask(parse_query("at least 20 x 80 x 600 clear"))
+            again.questions.ask(parse_query("at least 20 x 80 x 600 clear"))
         row("opening it again and asking, rows read back", time.perf_counter() - began, 2.0)
         os.environ.pop("XDG_CACHE_HOME")
 

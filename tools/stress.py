@@ -106,8 +106,8 @@ def kills(seconds: float, seed: int) -> Told:
             words = [line.split() for line in child.stdout.read().splitlines()]
             child.wait()
             with Shop.open(folder) as shop:
-                if shop.look_through():
-                    told.wrong(f"seed {step}: set aside: {shop.set_aside[0].said}")
+                if shop.items.look_through():
+                    told.wrong(f"seed {step}: set aside: {shop.items.set_aside[0].said}")
                 found = {p.id: str(p.mass_kg) for p in shop.pieces()}
             for what in lost(before, words, found):
                 told.wrong(f"seed {step}: {what}")
@@ -264,9 +264,9 @@ def bent_files(folder: Path, r: random.Random) -> Iterator[tuple[str, Callable[[
 
     def opened() -> None:
         with Shop.open(folder / "B.grainet", read_only=True) as shop:
-            shop.look_through()
+            shop.items.look_through()
             for one in shop.pieces():
-                shop.verdict(one.id, "neck")
+                shop.judgements.verdict(one.id, "neck")
 
     while True:
         kind = r.choice(("stock", "table", "air", "picture", "sound", "job", "plan", "shop"))

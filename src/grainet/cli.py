@@ -222,7 +222,7 @@ def _open(folder: Path):  # type: ignore[no-untyped-def]
 
 def _tell_set_aside(shop) -> None:  # type: ignore[no-untyped-def]
     """Name what a shop holds that cannot be understood; the rest goes on without it."""
-    for one in shop.look_through():
+    for one in shop.items.look_through():
         print(f"set aside: {one.said}", file=sys.stderr)
 
 
@@ -236,7 +236,7 @@ def _find(options: argparse.Namespace) -> int:
             query = parse_query(options.question, shop.kit.length_style, shop.kit.figure_words, shop.kit.library)
         except BadEntry as fault:
             raise Unusable([str(fault)]) from None
-        found = shop.ask(query)
+        found = shop.questions.ask(query)
         for piece in shop.pieces():
             if piece.id in found:
                 x0, y0, x1, y1 = piece.extents

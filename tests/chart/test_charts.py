@@ -53,13 +53,13 @@ class OfTheDemo(unittest.TestCase):
         cls.shop = make_demo(Path(cls.scratch.name) / "D.grainet")
         cls.addClassCleanup(cls.shop.close)
         shop = cls.shop
-        facts = [shop.facts(p.id) for p in shop.pieces()]
-        verdicts = {p.id: shop.verdict(p.id, "neck") for p in shop.pieces()}
-        wet = shop.facts("17")
+        facts = [shop.judgements.facts(p.id) for p in shop.pieces()]
+        verdicts = {p.id: shop.judgements.verdict(p.id, "neck") for p in shop.pieces()}
+        wet = shop.judgements.facts("17")
         cls.charts = [
-            moisture_chart(wet, TODAY), weight_chart(wet, TODAY), rest_chart(wet, TODAY), movement_chart(shop.facts("8")),
-            air_chart(shop.air, shop.year, shop.kit.target_moisture_pct, TODAY), air_chart([], year_of(()), 8.5, TODAY), density_chart(facts),
-            overview_chart(facts, verdicts, shop.kit.use("neck")), moisture_chart(shop.facts("1"), TODAY, 20.0, "bench", 9.0),
+            moisture_chart(wet, TODAY), weight_chart(wet, TODAY), rest_chart(wet, TODAY), movement_chart(shop.judgements.facts("8")),
+            air_chart(shop.air.readings, shop.air.year, shop.kit.target_moisture_pct, TODAY), air_chart([], year_of(()), 8.5, TODAY), density_chart(facts),
+            overview_chart(facts, verdicts, shop.kit.use("neck")), moisture_chart(shop.judgements.facts("1"), TODAY, 20.0, "bench", 9.0),
         ]  # fmt: skip
 
     def chart(self, name):
@@ -96,7 +96,7 @@ class OfTheDemo(unittest.TestCase):
         shop = self.shop
         seen = 0
         for piece in shop.pieces():
-            facts = shop.facts(piece.id)
+            facts = shop.judgements.facts(piece.id)
             if facts.ready.word != "waits":
                 continue
             seen += 1
@@ -109,14 +109,14 @@ class OfTheDemo(unittest.TestCase):
 
     def test_the_curve_goes_on_to_the_air_s_moisture(self):
         for number in ("1", "8", "17"):
-            facts = self.shop.facts(number)
+            facts = self.shop.judgements.facts(number)
             chart = moisture_chart(facts, TODAY)
             for name in ("core", "mean", "face 1"):
                 line = next(m for m in chart.marks if isinstance(m, Line) and m.name == name)
                 self.assertLess(abs(line.points[-1][1] - facts.kit.target_moisture_pct), 1.0, (number, name))
 
     def test_what_if_another_thickness(self):
-        facts = self.shop.facts("1")
+        facts = self.shop.judgements.facts("1")
         last = [float(moisture_chart(facts, TODAY, thick).table[-1][0]) for thick in (10.0, 60.0)]
         self.assertLess(*last)
 
@@ -132,7 +132,7 @@ class OfTheDemo(unittest.TestCase):
         self.assertEqual((shares["3"], shares["10"]), (1.0, 0.0))
         self.assertAlmostEqual(shares["17"], 0.34)
         self.assertEqual(len(shares), 17)
-        unjudged = overview_chart([self.shop.facts("3")], {}, self.shop.kit.use("neck"))
+        unjudged = overview_chart([self.shop.judgements.facts("3")], {}, self.shop.kit.use("neck"))
         self.assertTrue(next(m for m in unjudged.marks if isinstance(m, Block)).dashed)
 
     def test_nothing_read_says_the_next_step(self):

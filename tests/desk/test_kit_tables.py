@@ -146,7 +146,7 @@ class Species(WindowTest):
     def test_a_species_in_use_follows_its_new_figures_everywhere(self):
         self.state.choose_piece("9")
         self.settle()
-        before = self.shop.facts("9").standing.percentile
+        before = self.shop.judgements.facts("9").standing.percentile
         self.key(Qt.Key.Key_F8, target=self.window)
         self.click("kit.page.species")
         page = self.find("kitBook").pages["species"]
@@ -157,7 +157,7 @@ class Species(WindowTest):
         QTest.keyClicks(field, "380")
         QTest.keyClick(field, Qt.Key.Key_Return)
         self.settle()
-        self.assertGreater(self.shop.facts("9").standing.percentile, before)
+        self.assertGreater(self.shop.judgements.facts("9").standing.percentile, before)
         self.assertIn("this shop", self.shop.kit.library.find("alder").source)
 
     def test_what_cannot_be_a_species_is_said(self):

@@ -41,11 +41,11 @@ class KitPages(Case):
 
         self.page("machines")
         self.fill("kit.RipKerf", "3.2")
-        wide = self.shop.job_for([PLOVER]).kit.kerf_mm.rip
+        wide = self.shop.jobs.job_for([PLOVER]).kit.kerf_mm.rip
         self.fill("kit.RipKerf", "1.2")
-        self.assertEqual((wide, self.shop.job_for([PLOVER]).kit.kerf_mm.rip), (3.2, 1.2))
+        self.assertEqual((wide, self.shop.jobs.job_for([PLOVER]).kit.kerf_mm.rip), (3.2, 1.2))
         self.fill("kit.SawLeansBy", "3")
-        self.assertAlmostEqual(self.shop.job_for([PLOVER]).kit.margin_mm, 44 * 0.0524, delta=0.05)
+        self.assertAlmostEqual(self.shop.jobs.job_for([PLOVER]).kit.margin_mm, 44 * 0.0524, delta=0.05)
         self.fill("kit.RouterReaches", "45")
         self.assertEqual(self.shop.kit.limits.router_reach_mm, 45)
         self.fill("kit.RouterReaches", "")
@@ -142,12 +142,12 @@ class KitPages(Case):
         self.assertIn("rename it first", self.said[-1])
 
     def test_a_changed_species_counts_in_the_verdicts(self):
-        self.assertEqual(self.shop.verdict("10", "neck").word, "wont")
+        self.assertEqual(self.shop.judgements.verdict("10", "neck").word, "wont")
         page = self.page("species")
         page.choose("Western redcedar")
         self.state.keep("unweighed", self.shop.piece("10").changed(mass_kg=None))
         self.fill("kit.species.density_12_kg_m3", "700")
-        self.assertNotEqual(self.shop.verdict("10", "neck").word, "wont")
+        self.assertNotEqual(self.shop.judgements.verdict("10", "neck").word, "wont")
 
     def test_a_use_is_tried_before_it_is_kept(self):
         self.state.choose_use("neck")
@@ -159,7 +159,7 @@ class KitPages(Case):
         self.click("kit.use.keep")
         self.assertEqual(self.shop.kit.use("neck").least_ring_deg, 30)
         self.assertIn("changed by this house", self.shop.kit.use("neck").source)
-        self.assertEqual(self.shop.verdict("4", "neck").word, "gives")
+        self.assertEqual(self.shop.judgements.verdict("4", "neck").word, "gives")
         self.fill("kit.use.most_slope_deg", "steep")
         self.assertIn("not a figure", self.said[-1])
         self.fill("kit.use.low", "2000")
@@ -263,16 +263,16 @@ class Plots(Case):
             self.assertFalse(Path(f"{folder}/none").exists())
 
     def test_the_air_is_logged_by_word_logger_and_list(self):
-        before = len(self.shop.air)
+        before = len(self.shop.air.readings)
         self.show_plot("air")
         self.type("air 20.5 46")
-        self.assertEqual(len(self.shop.air), before + 1)
+        self.assertEqual(len(self.shop.air.readings), before + 1)
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "air.csv"
             path.write_text("time,temp,rh\n2026-03-02 08:31,20,40\n2026-03-02 09:31,20,41\n")
             self.find("plots").bring_air(str(path))
             self.settle()
-            self.assertEqual(len(self.shop.air), before + 3)
+            self.assertEqual(len(self.shop.air.readings), before + 3)
             path.write_text("nothing\n")
             self.find("plots").bring_air(str(path))
             self.settle()
@@ -535,7 +535,7 @@ class ByMouse(Case):
             self.key(Qt.Key.Key_Escape, target=self.find("tape.line"))
         self.type("keep for a stool")
         self.press(more, "Give its claims back")
-        self.assertEqual([r for r in self.shop.reservations() if r.piece == "9"], [])
+        self.assertEqual([r for r in self.shop.promises.claims() if r.piece == "9"], [])
 
     def test_a_shop_s_own_species_stands_in_the_menu(self):
         own = self.shop.kit.library.find("alder").changed(common="Quince", scientific="", other_names=())

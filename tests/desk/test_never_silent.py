@@ -143,7 +143,7 @@ class Failing(WindowTest):
             raise KeyError("gone")
 
         self.state.choose_piece("9")
-        self.shop._verdicts.clear()
+        self.shop.judgements._verdicts.clear()
         with self.assertLogs("grainet", "ERROR"), mock.patch("grainet.grade.judge.judge", boom):
             self.window.show_screen("look_over")
             self.settle()
@@ -181,7 +181,7 @@ class Failing(WindowTest):
         self.window.worker.stop()
         self.window.worker.failed.connect(said.append)
         with mock.patch("grainet.desk.worker_client.sys.executable", "/nowhere/python"), self.assertLogs("grainet", "ERROR"):
-            self.window.worker.plan(self.shop.job_for(self.shop.designs()[:1]))
+            self.window.worker.plan(self.shop.jobs.job_for(self.shop.designs()[:1]))
             for _ in range(40):
                 if said:
                     break

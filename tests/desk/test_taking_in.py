@@ -228,7 +228,7 @@ class Marks(Case):
         self.menu("bringIn.metal.menu")["Decking"].trigger()
         self.settle()
         self.assertIn("Treated", screen.gate.text())
-        verdict = self.shop.verdict("5", "body_half")
+        verdict = self.shop.judgements.verdict("5", "body_half")
         self.assertEqual(verdict.word, "wont")
 
 

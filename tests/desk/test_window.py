@@ -149,7 +149,7 @@ class LookOver(WindowTest):
         lane = self.find("lane.neck")
         self.assertIn("if", lane.accessibleName())
         self.assertIn("9.6", lane.toolTip())
-        self.assertEqual(self.find("rack.3").answer, str(self.shop.verdict("3", "neck", self.state.design_id).gives))
+        self.assertEqual(self.find("rack.3").answer, str(self.shop.judgements.verdict("3", "neck", self.state.design_id).gives))
         self.key(Qt.Key.Key_Up, target=self.window)
         self.assertEqual(self.state.use, "matched_top")
 
@@ -194,9 +194,9 @@ class LayOut(WindowTest):
         self.assertTrue(any("not swept" in text for text in screen.refusals()))
         self.click("layOut.opening1")
         self.click("layOut.keep")
-        self.assertEqual(self.shop.accepted_for("merrow").cut_plan.opening, "far-sawn")
+        self.assertEqual(self.shop.plans.accepted_for("merrow").cut_plan.opening, "far-sawn")
         self.click("layOut.opening0")
-        self.assertEqual(self.shop.accepted_for("merrow").cut_plan.opening, "near-sawn")
+        self.assertEqual(self.shop.plans.accepted_for("merrow").cut_plan.opening, "near-sawn")
         self.key(Qt.Key.Key_F5)
         saw = self.find("sawAndWait")
         board = saw.board_id
@@ -205,11 +205,11 @@ class LayOut(WindowTest):
         self.assertEqual(pdf.read_bytes()[:5], b"%PDF-")
         steps = len(saw.steps())
         for _ in range(3 * steps):
-            if self.shop.accepted_for("merrow").sawn(board):
+            if self.shop.plans.accepted_for("merrow").sawn(board):
                 break
             saw._choose_board(board)
             self.click("saw.tick")
-        self.assertIn(board, self.shop.accepted_for("merrow").returned)
+        self.assertIn(board, self.shop.plans.accepted_for("merrow").returned)
         self.key(Qt.Key.Key_F6)
         back = [p for p in self.shop.pieces() if p.parent == board]
         if back:

@@ -31,7 +31,7 @@ class Lists(unittest.TestCase):
         pieces = read_stock(self.csv(head + "\n" + rows + "\n"))
         self.assertEqual(len(pieces), 500)
         with Shop.open(self.folder / "S.grainet", create=True) as shop:
-            self.assertEqual(shop.bring_in_stock(pieces), 500)
+            self.assertEqual(shop.rack.bring_in_stock(pieces), 500)
             self.assertEqual(len(shop.file.journal()), 1, "one step, undone at once")
             shop.undo()
             self.assertEqual(shop.pieces(), [])

@@ -34,7 +34,7 @@ class Crews(unittest.TestCase):
         cls.scratch = tempfile.TemporaryDirectory()
         cls.shop = make_demo(Path(cls.scratch.name) / "D.grainet")
         shop = cls.shop
-        cls.asked = Asked(shop.kit, shop.year, shop.wanted("neck"), TODAY)
+        cls.asked = Asked(shop.kit, shop.air.year, shop.judgements.wanted("neck"), TODAY)
         cls.pieces = shop.pieces() * 6  # lots for more than one program
         cls.here = {s.piece: s for s in standings(shop.pieces(), cls.asked)}
 
@@ -75,7 +75,7 @@ class Crews(unittest.TestCase):
     def test_it_ends_early_and_answers_the_next_question(self):
         few = self.crew.standings(self.pieces, self.asked, lambda _count: False)
         self.assertLess(len(few), len(self.pieces))
-        other = Asked(self.shop.kit, self.shop.year, self.shop.wanted("body_half"), TODAY)
+        other = Asked(self.shop.kit, self.shop.air.year, self.shop.judgements.wanted("body_half"), TODAY)
         found = {s.piece: s for s in self.crew.standings(self.shop.pieces(), other)}
         self.assertEqual(found, {s.piece: s for s in standings(self.shop.pieces(), other)})
 
@@ -105,17 +105,17 @@ class Crews(unittest.TestCase):
 class LargeRack(unittest.TestCase):
     def test_a_shop_asks_the_crew_and_judges_what_is_left_itself(self):
         with tempfile.TemporaryDirectory() as scratch, make_demo(Path(scratch) / "D.grainet") as shop:
-            alone = shop.standings("neck", TODAY)
-            with Shop.open(shop.file.folder, read_only=True) as other, mock.patch("grainet.session.shop.WORTH", 1):
-                kept = other.crew.standings
+            alone = shop.judgements.standings("neck", TODAY)
+            with Shop.open(shop.file.folder, read_only=True) as other, mock.patch("grainet.session.judgements.WORTH", 1):
+                kept = other.judgements.crew.standings
                 heard = []
 
                 def all_but_two(pieces, asked, go_on):
                     return kept(pieces, asked, go_on)[2:]
 
-                with mock.patch.object(other.crew, "standings", all_but_two):
-                    found = other.standings("neck", TODAY, go_on=lambda n: heard.append(n) or True)
+                with mock.patch.object(other.judgements.crew, "standings", all_but_two):
+                    found = other.judgements.standings("neck", TODAY, go_on=lambda n: heard.append(n) or True)
                 self.assertEqual(found, alone)
-                self.assertEqual(len(other._verdicts), 2, "only what was left was judged here")
-                with mock.patch.object(other.crew, "standings", side_effect=AssertionError("nothing is left to ask")):
-                    self.assertEqual(other.standings("neck", TODAY), alone)
+                self.assertEqual(len(other.judgements._verdicts), 2, "only what was left was judged here")
+                with mock.patch.object(other.judgements.crew, "standings", side_effect=AssertionError("nothing is left to ask")):
+                    self.assertEqual(other.judgements.standings("neck", TODAY), alone)

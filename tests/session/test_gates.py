@@ -57,8 +57,8 @@ class Finish(unittest.TestCase):
 
     def test_no_step_is_ticked_on_untested_paint_and_the_caution_stands_at_it(self):
         design = self.shop.designs()[0]
-        made = planned(self.shop.job_for([design]))
-        laid = self.shop.under_way(self.shop.accept(design, self.shop.job_for([design]), made).id)
+        made = planned(self.shop.jobs.job_for([design]))
+        laid = self.shop.plans.under_way(self.shop.plans.accept(design, self.shop.jobs.job_for([design]), made).id)
         board = next(b for b in laid.boards if laid.cuts_of(b))
         step = board_steps(self.shop, laid, board)[0]
         painted = self.shop.piece(board).changed(coating=Coating(finish="unknown", treatment="none"))
@@ -73,14 +73,14 @@ class Finish(unittest.TestCase):
     def test_an_undeclared_finish_of_reclaimed_wood_only_asks(self):
         piece = self.shop.piece("2").changed(coating=Coating())
         self.shop.apply("undeclared", piece)
-        verdict = self.shop.verdict("2", "laminate_strip")
+        verdict = self.shop.judgements.verdict("2", "laminate_strip")
         self.assertFalse(verdict.gives)
         self.assertTrue(any("declared" in r.text for s in verdict.stretches for r in s.reasons))
 
     def test_mixed_rings_lower_a_neck_with_a_reason(self):
         piece = self.shop.piece("17").changed(ring_angle_deg=(72.0, 55.0), moisture=self.shop.piece("2").moisture)
         self.shop.apply("mixed", piece)
-        reasons = [r.text for s in self.shop.verdict("17", "neck").stretches for r in s.reasons]
+        reasons = [r.text for s in self.shop.judgements.verdict("17", "neck").stretches for r in s.reasons]
         self.assertTrue(any("quarter/rift, mixed" in t for t in reasons), reasons)
 
 

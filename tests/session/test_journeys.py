@@ -40,7 +40,7 @@ class Story(unittest.TestCase):
             if meaning.piece is not None:
                 self.shop.apply(meaning.label or line, meaning.piece)
             if meaning.air is not None:
-                self.shop.log_air([meaning.air])
+                self.shop.air.log([meaning.air])
         return self.shop.piece(number)
 
     def wait(self, days):
@@ -56,7 +56,7 @@ class Story(unittest.TestCase):
         raise AssertionError(f"{number} is not listed")
 
     def asked(self, use="neck", number="1"):
-        return {line.rule for line in self.shop.rule_lines(number, use) if line.outcome == "if"}
+        return {line.rule for line in self.shop.judgements.rule_lines(number, use) if line.outcome == "if"}
 
 
 class TheWetUnnamedFind(Story):
@@ -81,7 +81,7 @@ class TheWetUnnamedFind(Story):
         self.assertEqual(readiness(self.shop.piece("1"), self.shop.kit).word, "core unread")
         self.assertIn("core", self.asked())
         self.assertEqual(self.group(), lists.GROUP_WORDS["unread"])
-        self.assertEqual(self.shop.ask(parse_query("ready")), frozenset())
+        self.assertEqual(self.shop.questions.ask(parse_query("ready")), frozenset())
 
         # the strictest dust of all that it may be is carried from the start
         def texts():
@@ -106,7 +106,7 @@ class TheWetUnnamedFind(Story):
         self.say("kg 2.95")
         left = {
             c.species.common
-            for c in standing(self.shop.piece("1"), self.shop.kit.library, self.shop.facts("1").density)
+            for c in standing(self.shop.piece("1"), self.shop.kit.library, self.shop.judgements.facts("1").density)
             if c.stands
         }
         self.assertEqual(
@@ -122,7 +122,7 @@ class TheWetUnnamedFind(Story):
         for days in (0, 14, 30, 60):
             self.day = start + timedelta(days=days)
             self.say(f"weigh {dry * (1 + float(np.interp(days, true.days, true.mean)) / 100):.4f}")
-        facts = self.shop.facts("1")
+        facts = self.shop.judgements.facts("1")
         self.assertIn("Its 4 weighings", moisture_chart(facts, self.day).source)
         self.assertTrue(weight_chart(facts, self.day).marks)
 
@@ -136,17 +136,17 @@ class TheWetUnnamedFind(Story):
             self.wait(5)
             self.say("rest 1.6")
         self.assertIn("rest", self.asked(), "straight, but it still loses weight")
-        self.assertIn("weight still changes", self.shop.facts("1").rest.said)
+        self.assertIn("weight still changes", self.shop.judgements.facts("1").rest.said)
 
         # months later it is read again, through and through, and named
         self.wait(300)
         self.say("mc 8.8 d 5", "sample 40.8 37.5 core", "surely sweet chestnut")
         self.assertEqual(readiness(self.shop.piece("1"), self.shop.kit).word, "ready")
-        self.assertEqual(self.shop.ask(parse_query("ready, sweet chestnut")), {"1"})
+        self.assertEqual(self.shop.questions.ask(parse_query("ready, sweet chestnut")), {"1"})
         self.assertNotIn("Cocobolo", texts())
         self.assertIn("European oak renamed Sweet chestnut", self.shop.piece("1").history[-1].what)
         self.assertEqual(self.asked() - {"rings"}, set())
-        density = self.shop.verdict("1", "neck")
+        density = self.shop.judgements.verdict("1", "neck")
         self.assertIn(density.word, ("gives", "wont"), "what is left to say is its density, and that is measured")
 
         # everything can be taken back, line by line, to the empty piece
@@ -169,19 +169,19 @@ class TheWetUnnamedFind(Story):
         for hour in range(4):
             self.say(f"air 20 {50 + hour}")
             self.wait(1)
-        self.assertEqual(len(self.shop.air), 4)
-        self.assertTrue(self.shop.year.logged[2])
+        self.assertEqual(len(self.shop.air.readings), 4)
+        self.assertTrue(self.shop.air.year.logged[2])
 
 
 class TheDemoTellsTheTruth(InShop):
     """The figures of the invented shop agree with one another, also those that were added over time."""
 
     def test_its_air_its_year_and_its_plots(self):
-        self.assertEqual(len(self.shop.air), 121)
-        self.assertTrue(all(self.shop.year.logged))
-        self.assertTrue(6 < self.shop.year.driest_pct < self.shop.year.dampest_pct < 12)
+        self.assertEqual(len(self.shop.air.readings), 121)
+        self.assertTrue(all(self.shop.air.year.logged))
+        self.assertTrue(6 < self.shop.air.year.driest_pct < self.shop.air.year.dampest_pct < 12)
         target = self.shop.kit.target_moisture_pct
-        mean = sum(self.shop.year.equilibrium_pct) / 12
+        mean = sum(self.shop.air.year.equilibrium_pct) / 12
         self.assertLess(abs(mean - target), 0.6, "the kit book and the log speak of one shop")
 
     def test_the_drying_board_agrees_with_its_own_readings(self):
@@ -203,7 +203,7 @@ class TheDemoTellsTheTruth(InShop):
             self.assertTrue(all(library.find(c) for c in piece.candidates))
             self.assertTrue(all(w.on <= "2026-11-24" for w in (*piece.weighings, *piece.rests, *piece.taps)))
         designs = {d.id: d for d in self.shop.designs()}
-        for claim in self.shop.reservations():
+        for claim in self.shop.promises.claims():
             self.assertIn(claim.piece, numbers)
             self.assertIn(claim.design, designs)
         for design in designs.values():
@@ -215,7 +215,7 @@ class TheDemoTellsTheTruth(InShop):
             self.assertGreaterEqual(half.thickness_mm, deep, design.name)
 
     def test_the_question_and_the_doubts_of_the_demo(self):
-        odd = {p.id for p in self.shop.pieces() if self.shop.facts(p.id).question}
+        odd = {p.id for p in self.shop.pieces() if self.shop.judgements.facts(p.id).question}
         self.assertEqual(odd, {"16"}, "the offcut that is too heavy for cherry")
         unsure = {p.id for p in self.shop.pieces() if not p.species_sure}
         self.assertEqual(unsure, {"6", "7"})

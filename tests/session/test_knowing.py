@@ -149,21 +149,21 @@ class Words(unittest.TestCase):
 
 class TheShopsAir(InShop):
     def test_a_log_is_kept_by_month_once_and_undone_in_one(self):
-        before = len(self.shop.air)
+        before = len(self.shop.air.readings)
         rows = [air_reading("20 50", "2026-11-24").changed(at=f"2026-{m:02d}-0{d}T10:00") for m in (9, 10) for d in (1, 2, 3)]
-        self.assertEqual(self.shop.log_air(rows), 6)
-        self.assertEqual(self.shop.log_air(rows), 0, "known already")
-        self.assertEqual(len(self.shop.air), before + 6)
-        self.assertEqual(self.shop.air, sorted(self.shop.air, key=lambda r: r.at))
+        self.assertEqual(self.shop.air.log(rows), 6)
+        self.assertEqual(self.shop.air.log(rows), 0, "known already")
+        self.assertEqual(len(self.shop.air.readings), before + 6)
+        self.assertEqual(self.shop.air.readings, sorted(self.shop.air.readings, key=lambda r: r.at))
         self.shop.undo()
-        self.assertEqual(len(self.shop.air), before)
+        self.assertEqual(len(self.shop.air.readings), before)
 
     def test_the_year_follows_the_log_and_the_kit(self):
-        year = self.shop.year
-        self.assertIs(year, self.shop.year)
+        year = self.shop.air.year
+        self.assertIs(year, self.shop.air.year)
         self.assertTrue(all(year.logged))
-        self.shop.log_air([air_reading("20 95", "2026-11-24").changed(at=f"2026-07-{d:02d}T12:00") for d in range(1, 29)])
-        self.assertGreater(self.shop.year.dampest_pct, year.dampest_pct)
+        self.shop.air.log([air_reading("20 95", "2026-11-24").changed(at=f"2026-07-{d:02d}T12:00") for d in range(1, 29)])
+        self.assertGreater(self.shop.air.year.dampest_pct, year.dampest_pct)
 
 
 class Claims(InShop):
@@ -196,10 +196,10 @@ class Claims(InShop):
             "claim", Reservation(id="R5", piece="9", claimed_for="Merrow body halves", design="merrow", part="merrow.half")
         )
         plover = next(d for d in self.shop.designs() if d.id == "plover")
-        bars = {(b.piece, b.why) for b in self.shop.job_for([plover]).barred}
+        bars = {(b.piece, b.why) for b in self.shop.jobs.job_for([plover]).barred}
         self.assertIn(("9", "kept for Merrow body halves"), bars)
         merrow = next(d for d in self.shop.designs() if d.id == "merrow")
-        self.assertFalse(any(b.piece == "9" and "kept for" in b.why for b in self.shop.job_for([merrow]).barred))
+        self.assertFalse(any(b.piece == "9" and "kept for" in b.why for b in self.shop.jobs.job_for([merrow]).barred))
 
 
 class StashAndSuppliers(InShop):
@@ -248,24 +248,24 @@ class Sorting(InShop):
         expected = {c.piece: c.after for c in preview(self.shop, rule)}
         self.assertTrue(expected)
         kit = self.shop.kit
-        before = {p.id: self.shop.verdict(p.id, "body_half") for p in self.shop.pieces()}
+        before = {p.id: self.shop.judgements.verdict(p.id, "body_half") for p in self.shop.pieces()}
         self.shop.apply("clear", kit.changed(uses=tuple(rule if r.use == "body_half" else r for r in kit.every_use)))
         from grainet.session.sorting import said as word
 
         for piece in self.shop.pieces():
-            after = self.shop.verdict(piece.id, "body_half")
+            after = self.shop.judgements.verdict(piece.id, "body_half")
             self.assertEqual(word(after), expected.get(piece.id, word(before[piece.id])), piece.id)
 
     def test_only_what_changed_is_judged_again(self):
         for piece in self.shop.pieces():
-            self.shop.verdict(piece.id, "neck")
-        kept = {p.id: self.shop.known_verdict(p.id, "neck") for p in self.shop.pieces()}
+            self.shop.judgements.verdict(piece.id, "neck")
+        kept = {p.id: self.shop.judgements.known_verdict(p.id, "neck") for p in self.shop.pieces()}
         self.shop.apply("read", self.shop.piece("9").changed(grain_slope_deg=0.5))
-        self.assertIsNone(self.shop.known_verdict("9", "neck"))
-        self.assertTrue(all(self.shop.known_verdict(n, "neck") is v for n, v in kept.items() if n != "9"))
+        self.assertIsNone(self.shop.judgements.known_verdict("9", "neck"))
+        self.assertTrue(all(self.shop.judgements.known_verdict(n, "neck") is v for n, v in kept.items() if n != "9"))
 
     def test_colours_and_glues_do_not_judge_the_rack_anew(self):
-        before = {p.id: self.shop.verdict(p.id, "neck") for p in self.shop.pieces()}
+        before = {p.id: self.shop.judgements.verdict(p.id, "neck") for p in self.shop.pieces()}
         kit = self.shop.kit
         for changed in (
             {"theme": "dark"},
@@ -276,22 +276,22 @@ class Sorting(InShop):
         ):
             kit = kit.changed(**changed)
             self.shop.apply("kit", kit)
-            self.assertTrue(all(self.shop.known_verdict(n, "neck") is v for n, v in before.items()), changed)
+            self.assertTrue(all(self.shop.judgements.known_verdict(n, "neck") is v for n, v in before.items()), changed)
         for changed in (
             {"humidity": 0.6},
             {"rules": HouseRules(ready_within_pct=2.0)},
             {"species": (Species(common="X", basic_sg=0.5, density_12_kg_m3=600, shrink_radial_pct=4, shrink_tangential_pct=8),)},
         ):
-            self.shop.verdict("9", "neck")
+            self.shop.judgements.verdict("9", "neck")
             self.shop.apply("kit", self.shop.kit.changed(**changed))
-            self.assertIsNone(self.shop.known_verdict("9", "neck"), changed)
+            self.assertIsNone(self.shop.judgements.known_verdict("9", "neck"), changed)
 
 
 class Gates(InShop):
     def laid(self):
         plover = next(d for d in self.shop.designs() if d.id == "plover")
-        job = self.shop.job_for([plover])
-        return self.shop.under_way(self.shop.accept(plover, job, planned(job)).id)
+        job = self.shop.jobs.job_for([plover])
+        return self.shop.plans.under_way(self.shop.plans.accept(plover, job, planned(job)).id)
 
     def free_neck(self, laid):
         """The board of the neck and the step that frees it, all steps before it done."""
@@ -440,15 +440,15 @@ class AskingThousands(unittest.TestCase):
             with Shop.open(Path(folder) / "S.grainet", create=True) as shop:
                 shop.apply("racked", *self.pieces)
                 query = parse_query("20 x 100 x 500 clear")
-                first = shop.ask(query)
-                while shop.keep_rows(0.5):
+                first = shop.questions.ask(query)
+                while shop.questions.keep_rows(0.5):
                     pass
-                self.assertEqual(shop.ask(query), first)
+                self.assertEqual(shop.questions.ask(query), first)
                 gone = next(iter(first))
                 shop.apply("thin", shop.piece(gone).changed(thickness_mm=5.0))
-                self.assertEqual(shop.ask(query), first - {gone})
+                self.assertEqual(shop.questions.ask(query), first - {gone})
                 shop.undo()
-                self.assertEqual(shop.ask(query), first)
+                self.assertEqual(shop.questions.ask(query), first)
 
     def test_cells_are_sound(self):
         one = self.pieces[0]

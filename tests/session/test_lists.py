@@ -20,6 +20,7 @@ from grainet.session.asking import parse_query
 from grainet.session.reservation import Reservation
 from grainet.session.shop import Shop
 from grainet.session.tape_words import read
+from grainet.store.migrations import LATEST
 from grainet.store.shop_file import FILE_NAME
 from grainet.wood.meters import Meter, corrected
 from grainet.wood.piece import Piece
@@ -73,7 +74,7 @@ class Lists(InShop):
         self.assertEqual(lists.by_size(self.shop, None, None, TODAY)[1], [])
         query = parse_query("30 x 60 x 700 clear")
         self.assertEqual(lists.by_size(self.shop, query, None, TODAY), ("asking the rack ...", []))
-        said, rows = lists.by_size(self.shop, query, self.shop.ask(query), TODAY)
+        said, rows = lists.by_size(self.shop, query, self.shop.questions.ask(query), TODAY)
         self.assertTrue(said.startswith(f"{len(rows)} of 17 answer: at least 30 × 60 × 700"))
         self.assertTrue(all("×" in r.first and r.second for r in rows))
 
@@ -148,7 +149,7 @@ class StaysWithTheWood(unittest.TestCase):
                 self.assertEqual((shop.kit.name, shop.kit.humidity, shop.kit.rules), ("Old", 0.5, HouseRules()))
                 self.assertEqual(len(shop.kit.every_use), 8)
                 self.assertEqual(shop.piece("5"), self.PARENT)
-                self.assertEqual(shop.file._db.execute("PRAGMA user_version").fetchone()[0], 4)
+                self.assertEqual(shop.file._db.execute("PRAGMA user_version").fetchone()[0], LATEST)
 
 
 class Files(unittest.TestCase):

@@ -44,16 +44,16 @@ class Promised(unittest.TestCase):
         self.addCleanup(self.shop.close)
         self.first, self.second = neck("heron"), neck("merrow")
         self.shop.apply("begun", board("1", arrived="2020-01-01"), board("2", arrived="2020-01-01"), self.first, self.second)
-        job = self.shop.job_for([self.first])
+        job = self.shop.jobs.job_for([self.first])
         plan = planned(job)
-        self.shop.accept(self.first, job, plan)
+        self.shop.plans.accept(self.first, job, plan)
         (self.taken,) = {p.piece for p in plan.placements}
         (self.free,) = {"1", "2"} - {self.taken}
 
     def test_another_plan_is_not_offered_it_and_says_why(self):
-        bars = {b.piece: b.why for b in self.shop.job_for([self.second]).barred}
+        bars = {b.piece: b.why for b in self.shop.jobs.job_for([self.second]).barred}
         self.assertEqual(bars, {self.taken: "promised to Heron"})
-        self.assertEqual(self.shop.job_for([self.first]).barred, (), "its own plan may be made anew")
+        self.assertEqual(self.shop.jobs.job_for([self.first]).barred, (), "its own plan may be made anew")
 
     def test_sorting_says_who_holds_it(self):
         rows = {s.piece: s for s in sorted_rack(self.shop, "neck", TODAY)}
@@ -62,9 +62,9 @@ class Promised(unittest.TestCase):
         self.assertIn("promised to Heron", rows[self.taken].why)
 
     def test_asking_leaves_it_out_and_finds_it_by_the_word(self):
-        self.assertEqual(self.shop.ask(parse_query("20 x 60 x 600")), {self.free})
-        self.assertEqual(self.shop.ask(parse_query("promised")), {self.taken})
-        self.assertEqual(self.shop.ask(Query()), {self.free})
+        self.assertEqual(self.shop.questions.ask(parse_query("20 x 60 x 600")), {self.free})
+        self.assertEqual(self.shop.questions.ask(parse_query("promised")), {self.taken})
+        self.assertEqual(self.shop.questions.ask(Query()), {self.free})
 
     def test_claims_and_the_stash_know_it(self):
         claim = new_claim(self.shop, self.free, "Merrow neck", None, TODAY.isoformat())
@@ -72,8 +72,8 @@ class Promised(unittest.TestCase):
         self.assertEqual({a.piece for a in aged(self.shop, TODAY, with_offers=False)}, {self.free})
 
     def test_a_sawn_board_is_promised_no_more(self):
-        self.shop.apply("sawn", self.shop.accepted_for("heron").with_returned(self.taken).progress)
-        self.assertEqual(self.shop.promises(), {})
+        self.shop.apply("sawn", self.shop.plans.accepted_for("heron").with_returned(self.taken).progress)
+        self.assertEqual(self.shop.promises.boards(), {})
 
 
 class Roles(unittest.TestCase):
@@ -90,10 +90,10 @@ class Roles(unittest.TestCase):
             designs = [neck(f"d{k}", role) for k, role in enumerate(("neck", "bolt_on_neck", ""))]
             shop.apply("begun", board("1", pct=18), board("2"), *designs)
             for design in designs:
-                bars = {b.piece: b.why for b in shop.job_for([design]).barred}
+                bars = {b.piece: b.why for b in shop.jobs.job_for([design]).barred}
                 self.assertEqual(set(bars), {"1"}, design.parts[0].role)
                 self.assertIn("dries first", bars["1"])
-            self.assertIn("it has no role", shop.job_for([designs[2]]).barred[0].why)
+            self.assertIn("it has no role", shop.jobs.job_for([designs[2]]).barred[0].why)
 
 
 class OneTruth(unittest.TestCase):
@@ -114,16 +114,16 @@ class OneTruth(unittest.TestCase):
         )  # fmt: skip
         with tempfile.TemporaryDirectory() as scratch, Shop.open(Path(scratch) / "s.grainet", create=True) as shop:
             shop.apply("begun", slab, PLOVER)
-            fields = [fit_field(shop.layers("1"), way) for way in orientations(PLOVER.parts[0])]
+            fields = [fit_field(shop.judgements.layers("1"), way) for way in orientations(PLOVER.parts[0])]
             room = any(f.fits.any() for f in fields)
-            own = shop.verdict("1", "body_half", "plover")
+            own = shop.judgements.verdict("1", "body_half", "plover")
             self.assertEqual(own.gives + own.gives_if > 0, room)
             self.assertTrue(room)
-            by_size = shop.verdict("1", "body_half")
+            by_size = shop.judgements.verdict("1", "body_half")
             self.assertNotEqual(by_size.word, "gives")
-            self.assertEqual(shop.wanted("body_half", "plover").label, "Plover body halves")
-            self.assertIn("by size", shop.wanted("body_half").said)
-            self.assertIn("by size", shop.wanted("binding", "plover").said)
+            self.assertEqual(shop.judgements.wanted("body_half", "plover").label, "Plover body halves")
+            self.assertIn("by size", shop.judgements.wanted("body_half").said)
+            self.assertIn("by size", shop.judgements.wanted("binding", "plover").said)
 
     def test_lanes_and_laying_out_agree_on_every_board_of_the_demo(self):
         from grainet.demo.designs import DESIGNS
@@ -138,9 +138,9 @@ class OneTruth(unittest.TestCase):
             for piece in shop.pieces():
                 for design in DESIGNS:
                     for use in ("body_half", "matched_top", "neck", "fretboard"):
-                        part = shop.wanted(use, design.id).part
-                        verdict = shop.verdict(piece.id, use, design.id)
-                        layers = shop.layers(piece.id)
+                        part = shop.judgements.wanted(use, design.id).part
+                        verdict = shop.judgements.verdict(piece.id, use, design.id)
+                        layers = shop.judgements.layers(piece.id)
                         reasons = {r.rule for s in verdict.stretches for r in s.reasons}
                         if (
                             part is None

@@ -87,12 +87,12 @@ class OneCheck(unittest.TestCase):
                     db.commit()
                 with Shop.open(folder) as shop:
                     self.assertEqual([p.id for p in shop.pieces()], ["1"])
-                    (aside,) = shop.set_aside
+                    (aside,) = shop.items.set_aside
                     self.assertIn("Piece 5 cannot be understood", aside.said)
                     self.assertFalse(shop.has_piece("5"))
-                    self.assertTrue(shop.number_taken("5"), "its number is not given away")
-                    self.assertEqual(shop.next_number(), "6")
-                    self.assertEqual(json.loads(shop.text_of("piece:5")), data, "it stands as it was")
+                    self.assertTrue(shop.rack.number_taken("5"), "its number is not given away")
+                    self.assertEqual(shop.rack.next_number(), "6")
+                    self.assertEqual(json.loads(shop.items.text_of("piece:5")), data, "it stands as it was")
                     shop.apply("works", Piece(id="2"))
 
     def test_odd_texts_kinds_and_names_are_set_aside_too(self):
@@ -112,7 +112,9 @@ class OneCheck(unittest.TestCase):
             db.execute("INSERT INTO item (id, kind, version, json) VALUES ('piece:10', 'piece', 1, x'00ff')")
             db.commit()
         with Shop.open(folder) as shop:
-            self.assertEqual({one.id for one in shop.look_through()}, {"piece:7", "piece:8", "x:1", "piece:9", "kit", "piece:10"})
+            self.assertEqual(
+                {one.id for one in shop.items.look_through()}, {"piece:7", "piece:8", "x:1", "piece:9", "kit", "piece:10"}
+            )
             self.assertEqual([p.id for p in shop.pieces()], ["1"])
             self.assertEqual(shop.kit.temperature_c, 20.0)
 
@@ -120,7 +122,7 @@ class OneCheck(unittest.TestCase):
         with Shop.open(self.root / "d.grainet", create=True) as shop:
             shop.apply("odd numbers", Piece(id="5²"), Piece(id="①"), Piece(id="٣"), Piece(id="12"), Piece(id="9" * 60))
             self.assertEqual(len(shop.pieces()), 5)
-            self.assertTrue(int(shop.next_number()) > 12)
+            self.assertTrue(int(shop.rack.next_number()) > 12)
 
     def test_a_family_s_name_in_a_list_comes_in_unsure(self):
         path = self.root / "s.json"
@@ -158,17 +160,17 @@ class Adrift(unittest.TestCase):
             shop.apply("one", Piece(id="1"))
             shutil.rmtree(folder)
             self.assertTrue(shop.apply("two", Piece(id="2")))
-            self.assertIn("not there any more", shop.adrift)
+            self.assertIn("not there any more", shop.items.adrift)
             self.assertTrue(shop.apply("three", Piece(id="3")))
-            self.assertEqual(shop.kept_in_memory, 2)
+            self.assertEqual(shop.items.kept_in_memory, 2)
             self.assertEqual(shop.undo(), "three")
             self.assertEqual([p.id for p in shop.pieces()], ["1", "2"])
             self.assertEqual(shop.redo(), "three")
             with self.assertRaises(ShopUnusable):
-                shop.save_elsewhere(Path("/proc/nowhere"))
-            self.assertEqual(shop.kept_in_memory, 2)
-            shop.save_elsewhere(saved)
-            self.assertEqual((shop.adrift, shop.kept_in_memory), ("", 0))
+                shop.items.save_elsewhere(Path("/proc/nowhere"))
+            self.assertEqual(shop.items.kept_in_memory, 2)
+            shop.items.save_elsewhere(saved)
+            self.assertEqual((shop.items.adrift, shop.items.kept_in_memory), ("", 0))
             shop.apply("four", Piece(id="4"))
             shop.close()
             with Shop.open(saved) as again:
@@ -182,10 +184,10 @@ class Adrift(unittest.TestCase):
             shop = Shop.open(folder, create=True)
             folder.rename(away)
             shop.apply("one", Piece(id="1"))
-            self.assertEqual(shop.kept_in_memory, 1)
+            self.assertEqual(shop.items.kept_in_memory, 1)
             away.rename(folder)
             shop.apply("two", Piece(id="2"))
-            self.assertEqual((shop.kept_in_memory, shop.adrift), (0, ""))
+            self.assertEqual((shop.items.kept_in_memory, shop.items.adrift), (0, ""))
             shop.close()
             with Shop.open(folder) as again:
                 self.assertEqual([p.id for p in again.pieces()], ["1", "2"])

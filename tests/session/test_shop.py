@@ -48,11 +48,13 @@ class Demo(InShop):
     def test_it_tells_its_story(self):
         pieces = {p.id: p for p in self.shop.pieces()}
         uses = [r.use for r in self.shop.kit.uses]
-        self.assertTrue(all(self.shop.verdict("16", u).word == "wont" for u in uses), "nothing fits 16")
-        self.assertTrue(any(r.rule == "core" for s in self.shop.verdict("1", "body_half").stretches for r in s.reasons))
+        self.assertTrue(all(self.shop.judgements.verdict("16", u).word == "wont" for u in uses), "nothing fits 16")
+        self.assertTrue(
+            any(r.rule == "core" for s in self.shop.judgements.verdict("1", "body_half").stretches for r in s.reasons)
+        )
         self.assertIsNotNone(settling_wait(pieces["17"], self.shop.kit, date(2026, 11, 24)))
-        self.assertEqual(self.shop.verdict("8", "body_half").word, "gives")
-        self.assertEqual(self.shop.verdict("11", "matched_top").word, "gives")
+        self.assertEqual(self.shop.judgements.verdict("8", "body_half").word, "gives")
+        self.assertEqual(self.shop.judgements.verdict("11", "matched_top").word, "gives")
         self.assertTrue(pieces["5"].unswept_faces)
 
     def test_it_is_made_once_and_keeps_its_edits(self):
@@ -66,29 +68,29 @@ class Demo(InShop):
 
 class Edits(InShop):
     def test_undo_and_redo_follow_values_and_verdicts(self):
-        before = self.shop.verdict("8", "body_half")
+        before = self.shop.judgements.verdict("8", "body_half")
         thin = self.shop.piece("8").changed(stations=(), thickness_mm=20.0)
         self.shop.apply("thin", thin)
-        self.assertEqual(self.shop.verdict("8", "body_half").word, "wont")
+        self.assertEqual(self.shop.judgements.verdict("8", "body_half").word, "wont")
         self.assertEqual(self.shop.undo(), "thin")
-        self.assertEqual(self.shop.verdict("8", "body_half"), before)
+        self.assertEqual(self.shop.judgements.verdict("8", "body_half"), before)
         self.shop.redo()
         self.assertEqual(self.shop.piece("8"), thin)
 
     def test_a_rule_that_changes_changes_the_grade_and_its_reason(self):
         kit = self.shop.kit
         rules = tuple(r.changed(most_slope_deg=0.5) if r.use == "neck" else r for r in kit.uses)
-        self.assertEqual(self.shop.verdict("3", "neck").word, "gives")
+        self.assertEqual(self.shop.judgements.verdict("3", "neck").word, "gives")
         self.shop.apply("strict", kit.changed(uses=rules))
-        verdict = self.shop.verdict("3", "neck")
+        verdict = self.shop.judgements.verdict("3", "neck")
         self.assertEqual(verdict.word, "wont")
         self.assertIn("0.8°", verdict.main_reason)
 
     def test_a_kerf_counts_at_once(self):
         kit = self.shop.kit
-        before = self.shop.verdict("9", "laminate_strip").gives
+        before = self.shop.judgements.verdict("9", "laminate_strip").gives
         self.shop.apply("kerf", kit.changed(cuts=kit.cuts.changed(kerf_mm=kit.cuts.kerf_mm.changed(rip=60.0))))
-        self.assertLess(self.shop.verdict("9", "laminate_strip").gives, before)
+        self.assertLess(self.shop.judgements.verdict("9", "laminate_strip").gives, before)
 
     def test_display_units_change_no_stored_value(self):
         pieces = self.shop.pieces()
@@ -97,8 +99,8 @@ class Edits(InShop):
         self.assertEqual(self.shop.pieces(), pieces)
 
     def test_numbers(self):
-        self.assertEqual(self.shop.next_number(), "18")
-        self.assertEqual(self.shop.next_number("8"), "8.1")
+        self.assertEqual(self.shop.rack.next_number(), "18")
+        self.assertEqual(self.shop.rack.next_number("8"), "8.1")
 
 
 class Tape(InShop):
@@ -128,9 +130,9 @@ class Tape(InShop):
         self.assertEqual(piece.unswept_faces, ())
         drawn = self.words(self.shop.piece("2"), "out m1", "out m2")
         self.assertEqual(drawn.live_metal, ())
-        self.assertEqual(self.shop.verdict("2", "body_half").word, "wont")
+        self.assertEqual(self.shop.judgements.verdict("2", "body_half").word, "wont")
         self.shop.apply("drawn", drawn)
-        verdict = self.shop.verdict("2", "body_half")
+        verdict = self.shop.judgements.verdict("2", "body_half")
         self.assertEqual(verdict.word, "if", "the holes stay as voids")
         self.assertIn("goes under the cover", verdict.main_reason)
 
@@ -138,10 +140,10 @@ class Tape(InShop):
 class Sawing(InShop):
     def test_the_way_from_plan_to_offcuts_and_back_by_one_undo(self):
         design = next(d for d in self.shop.designs() if d.id == "merrow")
-        job = self.shop.job_for([design])
+        job = self.shop.jobs.job_for([design])
         plan = planned(job)
         self.assertEqual((plan.value, plan.bound, plan.bound_scope), (140, 140, "all"))
-        laid = self.shop.under_way(self.shop.accept(design, job, plan).id)
+        laid = self.shop.plans.under_way(self.shop.plans.accept(design, job, plan).id)
         board = next(b for b in laid.boards if len(laid.cuts_of(b)) > 2)
         steps = board_steps(self.shop, laid, board)
         self.assertEqual(len(steps), len(laid.cuts_of(board)))
@@ -166,8 +168,8 @@ class Sawing(InShop):
 
     def test_a_grave_caution_wants_agreeing_and_a_changed_board_a_new_plan(self):
         design = self.shop.designs()[0]
-        job = self.shop.job_for([design])
-        laid = self.shop.under_way(self.shop.accept(design, job, planned(job)).id)
+        job = self.shop.jobs.job_for([design])
+        laid = self.shop.plans.under_way(self.shop.plans.accept(design, job, planned(job)).id)
         board, step = next(
             (b, s[0])
             for b in laid.boards
@@ -202,9 +204,9 @@ class Stock(InShop):
         path = self.scratch / "stock.json"
         write_stock(path, self.shop.pieces())
         with Shop.open(self.scratch / "Other.grainet", create=True) as other:
-            self.assertEqual(other.bring_in_stock(read_stock(path)), 17)
+            self.assertEqual(other.rack.bring_in_stock(read_stock(path)), 17)
             self.assertEqual(other.pieces(), self.shop.pieces())
-            self.assertEqual(other.bring_in_stock(read_stock(path)), 0)
+            self.assertEqual(other.rack.bring_in_stock(read_stock(path)), 0)
 
     def test_csv_with_semicolons_and_decimal_commas(self):
         path = self.scratch / "s.csv"
@@ -221,4 +223,4 @@ class Stock(InShop):
         self.assertIn("row 3", caught.exception.lines[0])
         clash = self.shop.piece("8").changed(thickness_mm=9.0, stations=())
         with self.assertRaises(Unusable):
-            self.shop.bring_in_stock([clash])
+            self.shop.rack.bring_in_stock([clash])

@@ -206,7 +206,7 @@ class SawnApart(unittest.TestCase):
         self.shop.apply("in", self.board)
 
     def test_a_resaw_keeps_figure_in_both_leaves_and_shares_the_troubles(self):
-        leaf1, leaf2 = self.shop.saw_apart("18", "resaw", 16.0)
+        leaf1, leaf2 = self.shop.rack.saw_apart("18", "resaw", 16.0)
         self.assertEqual([len(leaf.figure) for leaf in (leaf1, leaf2)], [1, 1])
         self.assertEqual([[d.id for d in leaf.defects] for leaf in (leaf1, leaf2)], [["k1"], ["k2"]])
         self.assertAlmostEqual(leaf1.thickness_mm + leaf2.thickness_mm, 32 - self.shop.kit.cuts.kerf_mm.resaw, places=2)
@@ -216,13 +216,13 @@ class SawnApart(unittest.TestCase):
         self.assertEqual([p.id for p in self.shop.pieces()], ["18"])
 
     def test_a_crosscut_leaves_the_new_ends_unread(self):
-        near, far = self.shop.saw_apart("18", "crosscut", 600.0)
+        near, far = self.shop.rack.saw_apart("18", "crosscut", 600.0)
         self.assertEqual((near.ring_angle_deg, far.ring_angle_deg), ((70, None), (None, 60)))
         self.assertAlmostEqual(near.extents[2] + far.extents[2], 1500 - self.shop.kit.cuts.kerf_mm.crosscut, places=3)
 
     def test_a_cut_that_leaves_nothing_is_refused(self):
         with self.assertRaisesRegex(BadEntry, "kerf"):
-            self.shop.saw_apart("18", "resaw", 0.6)
+            self.shop.rack.saw_apart("18", "resaw", 0.6)
         self.assertEqual([p.id for p in self.shop.pieces()], ["18"])
         with self.assertRaisesRegex(BadEntry, "metal"):
             meaning("cut 700", say(self.board, "100 m 5x5"))

@@ -35,11 +35,11 @@ class InDemo(unittest.TestCase):
         self.shop = make_demo(self.folder)
         self.addCleanup(lambda: self.shop.close())
         self.design = next(d for d in self.shop.designs() if d.id == "plover")
-        self.job = self.shop.job_for([self.design])
+        self.job = self.shop.jobs.job_for([self.design])
         self.plan = planned(self.job)
 
     def accepted(self):
-        return self.shop.under_way(self.shop.accept(self.design, self.job, self.plan).id)
+        return self.shop.plans.under_way(self.shop.plans.accept(self.design, self.job, self.plan).id)
 
     def first_done(self, made):
         board = next(b for b in made.boards if len(made.cuts_of(b)) > 2)
@@ -47,7 +47,7 @@ class InDemo(unittest.TestCase):
 
     def test_every_cut_of_a_plan_has_a_name_of_its_own(self):
         for design in self.shop.designs():  # one of them is resawn and its leaves trimmed at the same place
-            job = self.shop.job_for([design])
+            job = self.shop.jobs.job_for([design])
             plan = planned(job)
             names = CutPlan(id="p", designs=(design.id,), job=job, plan=plan).names
             self.assertEqual(len(names), len(plan.cuts))
@@ -59,14 +59,14 @@ class InDemo(unittest.TestCase):
         turned = self.plan.changed(
             cuts=tuple(c.changed(n=c.n + 100) for c in self.plan.cuts)
         )  # numbered otherwise, the same cuts
-        again = self.shop.accept(self.design, self.job, turned)
-        new, old = self.shop.under_way(again.id), self.shop.under_way(made.id)
+        again = self.shop.plans.accept(self.design, self.job, turned)
+        new, old = self.shop.plans.under_way(again.id), self.shop.plans.under_way(made.id)
         self.assertEqual((new.id, old.cut_plan.state, old.cut_plan.reason), ("plover-2", "replaced", "planned anew as plover-2"))
         self.assertEqual([c.n for c in new.made_of(board)], [made.made_of(board)[0].n + 100])
-        self.assertEqual(self.shop.accepted_for("plover").id, "plover-2")
-        self.assertEqual([u.id for u in self.shop.accepted()], ["plover-2"])
+        self.assertEqual(self.shop.plans.accepted_for("plover").id, "plover-2")
+        self.assertEqual([u.id for u in self.shop.plans.accepted()], ["plover-2"])
         self.shop.undo()
-        self.assertEqual(self.shop.accepted_for("plover").id, "plover")
+        self.assertEqual(self.shop.plans.accepted_for("plover").id, "plover")
 
     def test_what_a_new_plan_does_not_have_counts_as_not_done(self):
         made = self.accepted()
@@ -74,7 +74,7 @@ class InDemo(unittest.TestCase):
         other = self.plan.changed(
             cuts=tuple(c.changed(line=tuple((x + 7.0, y + 7.0) for x, y in c.line)) for c in self.plan.cuts)
         )
-        new = self.shop.under_way(self.shop.accept(self.design, self.job, other).id)
+        new = self.shop.plans.under_way(self.shop.plans.accept(self.design, self.job, other).id)
         self.assertEqual(new.made_of(board), [])
         self.assertEqual(new.left(), len(self.plan.cuts))
 
@@ -84,7 +84,7 @@ class InDemo(unittest.TestCase):
         self.shop.close()
         self.back_to_form_four(made, board)
         self.shop = Shop.open(self.folder)
-        again = self.shop.accepted_for("plover")
+        again = self.shop.plans.accepted_for("plover")
         self.assertEqual((again.id, again.designs, again.cut_plan.plan), ("plover", ("plover",), self.plan))
         self.assertEqual(again.progress, made.progress)
         self.assertIsNone(self.shop.undo(), "the journal speaks of plans as they were")
@@ -106,5 +106,5 @@ class InDemo(unittest.TestCase):
     def test_progress_of_a_plan_that_nobody_began_is_empty(self):
         made = self.accepted()
         self.assertEqual(made.progress, Progress(id=made.id))
-        self.assertIsNone(self.shop.under_way("nothing"))
-        self.assertIsNone(self.shop.accepted_for(None))
+        self.assertIsNone(self.shop.plans.under_way("nothing"))
+        self.assertIsNone(self.shop.plans.accepted_for(None))

@@ -56,7 +56,7 @@ def _edits() -> list[tuple[str, Callable[[Shop, str], object]]]:
     air = year_of_air()
     return [
         *((label, _keeping(value)) for label, value in values),
-        (f"{len(air)} readings of the air", lambda shop, _label: shop.log_air(air)),
+        (f"{len(air)} readings of the air", lambda shop, _label: shop.air.log(air)),
         *((label, _keeping(value)) for label, value in claims),
     ]
 

@@ -35,7 +35,7 @@ class AsideScreen(Page):
     def refresh(self) -> None:
         if not self.isVisible():
             return
-        found = self.state.shop.look_through()
+        found = self.state.shop.items.look_through()
         self.list.show_rows([Pick(f"{one.kind} {one.id.partition(':')[2] or one.id}", one.why, "", one) for one in found])
         self.save.setEnabled(bool(found))
         wide = self.save.sizeHint().width()
@@ -49,13 +49,13 @@ class AsideScreen(Page):
     def save_texts(self, path: str | None = None) -> None:
         """Write what stands in the shop for every item that was set aside, as it stands there."""
         shop = self.state.shop
-        if not shop.set_aside:
+        if not shop.items.set_aside:
             self.state.said.emit("Nothing was set aside: everything in this shop is understood.", False)
             return
         chosen = path or file_to_write(self, "What was set aside", "set aside.json", "JSON (*.json)")[0]
         if not chosen:
             return
-        rows = [{"item": one.id, "why": one.why, "text": shop.text_of(one.id)} for one in shop.set_aside]
+        rows = [{"item": one.id, "why": one.why, "text": shop.items.text_of(one.id)} for one in shop.items.set_aside]
         try:
             write_text(Path(chosen), json.dumps(rows, indent=1, ensure_ascii=False) + "\n")
         except Unusable as fault:
@@ -68,7 +68,7 @@ class AsideScreen(Page):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.write(p, LEFT, 32, "Set aside", theme.ink, 20, 700)
-        everything = not self.state.shop.set_aside
+        everything = not self.state.shop.items.set_aside
         words = (
             "Nothing was set aside: everything in this shop is understood."
             if everything

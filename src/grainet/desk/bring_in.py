@@ -116,7 +116,7 @@ class BringIn(QWidget):
             self.card.keep.click()
         elif not piece.racked:
             self.state.keep(f"No. {piece.id} racked", piece.changed(racked=True))
-            missing = len(tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.facts(piece.id).question))
+            missing = len(tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.judgements.facts(piece.id).question))
             self.state.said.emit(
                 f"No. {piece.id} is on the rack" + (f", {missing} things not read: its grades say if" if missing else ""), False
             )
@@ -268,7 +268,11 @@ class BringIn(QWidget):
         self._place_sockets(piece)
         top = self.height() - LIST_H
         panel = self._panel()
-        tasks = tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.facts(piece.id).question) if piece else []
+        tasks = (
+            tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.judgements.facts(piece.id).question)
+            if piece
+            else []
+        )
         for k, row in enumerate(self.rows):
             task = tasks[k] if k < len(tasks) and panel is None else None
             row.setVisible(task is not None)

@@ -49,11 +49,11 @@ def figures_of(piece: Piece, state: State) -> list[Figure]:
         Figure(format_length(length, style) if length else "?", _nominal("long", piece.nominal_length_mm, style), not length), Figure(shown or "?", _nominal("wide", piece.nominal_width_mm, style), not widths),
         Figure(format_length(thick, style) if thick else "?", _nominal("thick", piece.nominal_thickness_mm, style), thick is None), Figure(f"{piece.mass_kg:g}" if piece.mass_kg else "?", "kg", piece.mass_kg is None),
     ]  # fmt: skip
-    density = state.shop.facts(piece.id).density
+    density = state.shop.judgements.facts(piece.id).density
     if density:
-        odd = bool(state.shop.facts(piece.id).question)
+        odd = bool(state.shop.judgements.facts(piece.id).question)
         found.append(Figure(f"{density:.0f}", "kg/m³ ?" if odd else "kg/m³", waits=odd))
-    ready = state.shop.facts(piece.id).ready_or_not
+    ready = state.shop.judgements.facts(piece.id).ready_or_not
     worst = ready.worst_pct
     found.append(Figure(f"{worst:g} %" if worst is not None else "?", "moist", worst is None, ready.word == "waits"))
     angle = least_angle(piece.ring_angle_deg)

@@ -72,7 +72,7 @@ def work_out(shop, piece: Piece, part: Part) -> FieldView | None:  # type: ignor
     from grainet.fit.orientation import orientations
     from grainet.fit.reach import reach, runs_along
 
-    layers = shop.layers(piece.id)
+    layers = shop.judgements.layers(piece.id)
     if layers is None:
         return None
     ways = orientations(part)
@@ -231,8 +231,8 @@ class LayOut(QWidget):
         def work() -> object:
             from grainet.exchange.job_file import job_text
 
-            shop.rest_crew()
-            job = shop.steady(lambda: shop.job_for([design]))
+            shop.judgements.rest_crew()
+            job = shop.steady(lambda: shop.jobs.job_for([design]))
             return job, job_text(job)
 
         self.state.background.start(work, self._begin, 5)
@@ -302,7 +302,7 @@ class LayOut(QWidget):
             return None
         if self.fresh is not None and self.fresh[0].builds[0].id == design.id:
             return self.fresh
-        kept = self.state.shop.accepted_for(design.id)
+        kept = self.state.shop.plans.accepted_for(design.id)
         return (kept.job, kept.plan) if kept is not None else None
 
     def keep_plan(self) -> None:
@@ -310,7 +310,7 @@ class LayOut(QWidget):
         design = self.state.design
         if self.fresh is None or design is None or not self.fresh[1].placements:
             return
-        kept = self.state.shop.accepted_for(design.id)
+        kept = self.state.shop.plans.accepted_for(design.id)
         if kept is not None and kept.progress.done:
             made = len(kept.progress.done)
             self.state.said.emit(f"{design.name} is being sawn already: {made} cuts are done. Undo them first.", True)
@@ -367,7 +367,7 @@ class LayOut(QWidget):
         if not self.state.shop.has_piece(self.view.piece.id):  # undone since the field was asked for
             self.view, self._asked = None, ()
             return
-        layers = self.state.shop.layers(self.view.piece.id)
+        layers = self.state.shop.judgements.layers(self.view.piece.id)
         sheet = layers.sheet if layers is not None else Sheet(self.view.piece, self.state.shop.kit.cuts)
         exact = Exact(sheet, self.view.ways[self.way])
         found = exact.size_trouble() or exact.seat(*self.at)
@@ -839,14 +839,14 @@ class LayOut(QWidget):
     def _open(self, k: int) -> None:
         """Choose an opening; on a plan that is kept the choice is kept with it."""
         self.opening = k
-        kept = self.state.shop.accepted_for(self.state.design_id)
+        kept = self.state.shop.plans.accepted_for(self.state.design_id)
         if kept is not None and self.shown_plan() == (kept.job, kept.plan):
             self.state.keep(f"{kept.id}: opening {k + 1}", kept.cut_plan.changed(opening=self._openings()[k].key))
         self.refresh()
 
     def _opening_kept(self, ways: list[Opening]) -> int:
         """The opening of the plan that is kept; the one just pressed while nothing is."""
-        laid = self.state.shop.accepted_for(self.state.design_id)
+        laid = self.state.shop.plans.accepted_for(self.state.design_id)
         if laid is None or self.shown_plan() != (laid.job, laid.plan):
             return min(self.opening, max(0, len(ways) - 1))
         return next((k for k, one in enumerate(ways) if one.key == laid.cut_plan.opening), 0)

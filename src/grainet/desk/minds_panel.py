@@ -36,7 +36,7 @@ class MindsPanel(QWidget):
     def look(self, shown: tuple[Job, Plan] | None) -> None:
         """Work out what to mind of a plan; nothing without one."""
         kit, design = self.state.shop.kit, self.state.design
-        basis = (shown[1] if shown else None, kit, self.state.shop.year, design)
+        basis = (shown[1] if shown else None, kit, self.state.shop.air.year, design)
         if basis == self._of:
             return
         self._of = basis
@@ -51,9 +51,9 @@ class MindsPanel(QWidget):
             self.weights.append(("all its wood", together(rows).said))
         self.minds = [
             (m.warning.grade, m.name, m.warning.text, m.warning.step)
-            for m in joint_warnings(*shown, kit, self.state.shop.year, self.state.today.isoformat())
+            for m in joint_warnings(*shown, kit, self.state.shop.air.year, self.state.today.isoformat())
         ]
-        self.moves = movements_of(*shown, kit, self.state.shop.year)
+        self.moves = movements_of(*shown, kit, self.state.shop.air.year)
         words = "; ".join([f"{name}: {kg}" for name, kg in self.weights] + [f"{name}: {text}" for _, name, text, _ in self.minds])
         self.setAccessibleDescription(words)
         self.update()
@@ -105,7 +105,7 @@ class MindsPanel(QWidget):
 
     def _moves(self, p: QPainter, y: float) -> float:
         """What each part does over a year, in small columns."""
-        theme, air = self.state.theme, self.state.shop.year
+        theme, air = self.state.theme, self.state.shop.air.year
         if not self.moves:
             return y
         draw.write(p, LEFT, y, f"Over a year, {air.driest_pct:.1f} to {air.dampest_pct:.1f} %", theme.ink, 15, 700)

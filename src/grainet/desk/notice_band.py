@@ -34,11 +34,11 @@ class NoticeBand(QWidget):
     def refresh(self) -> None:
         """Say what is the matter now, the gravest first; gone where nothing is."""
         shop = self.state.shop
-        if shop.adrift:
-            count = count_of(shop.kept_in_memory, "edit")
+        if shop.items.adrift:
+            count = count_of(shop.items.kept_in_memory, "edit")
             self._say(
                 "adrift",
-                f"{shop.adrift} {count.capitalize()} since then {'are' if count[:2] != '1 ' else 'is'} kept in memory only.",
+                f"{shop.items.adrift} {count.capitalize()} since then {'are' if count[:2] != '1 ' else 'is'} kept in memory only.",
                 "Save it elsewhere",
                 True,
             )
@@ -49,9 +49,9 @@ class NoticeBand(QWidget):
                 "Save a copy elsewhere",
                 False,
             )
-        elif shop.set_aside:
-            first = shop.set_aside[0]
-            more = f" And {len(shop.set_aside) - 1} more." if len(shop.set_aside) > 1 else ""
+        elif shop.items.set_aside:
+            first = shop.items.set_aside[0]
+            more = f" And {len(shop.items.set_aside) - 1} more." if len(shop.items.set_aside) > 1 else ""
             self._say(
                 "aside",
                 f"{first.said} It was set aside as it is; the rest of the shop is open.{more}",

@@ -171,10 +171,10 @@ class Plots(QWidget):
             return lambda: empty(self.kind, "No piece in hand", "Nothing on the rack. Measure one piece: F2")
         kind, number, use = self.kind, piece.id if piece else None, state.use
         if kind == "moisture" and piece is not None:
-            facts, what = shop.facts(piece.id), self._what_if()
+            facts, what = shop.judgements.facts(piece.id), self._what_if()
             return lambda: _moisture_chart(facts, today, *what)
         if kind == "movement" and piece is not None:
-            facts, wide = shop.facts(piece.id), self._blank_width()
+            facts, wide = shop.judgements.facts(piece.id), self._blank_width()
             return lambda: _movement_chart(facts, wide)
         return lambda: chart_of(shop, kind, today, number, use)
 

@@ -139,7 +139,7 @@ class PutBack(QWidget):
         return [p for p in self.state.shop.pieces() if p.parent == parent.id]
 
     def plan_of(self, parent: Piece) -> UnderWay | None:
-        return self.state.shop.under_way(parent.gone)
+        return self.state.shop.plans.under_way(parent.gone)
 
     def unshelved(self) -> list[Piece]:
         return [p for p in self.state.shop.pieces() if p.parent and not p.place]

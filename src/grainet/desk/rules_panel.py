@@ -33,7 +33,7 @@ class RulesPanel(QWidget):
     def lines(self):  # type: ignore[no-untyped-def]
         """The rule lines that are shown; a test and a screen reader can read them."""
         piece = self.state.piece
-        return self.state.shop.rule_lines(piece.id, self.state.use, self.state.design_id) if piece else []
+        return self.state.shop.judgements.rule_lines(piece.id, self.state.use, self.state.design_id) if piece else []
 
     def refresh(self) -> None:
         self.setAccessibleName("Every rule")

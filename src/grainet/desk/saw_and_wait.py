@@ -166,8 +166,8 @@ class SawAndWait(QWidget):
     @property
     def under_way(self) -> UnderWay | None:
         """The plan of the build in hand, else the first that was accepted."""
-        accepted = self.state.shop.accepted()
-        return self.state.shop.accepted_for(self.state.design_id) or (accepted[0] if accepted else None)
+        accepted = self.state.shop.plans.accepted()
+        return self.state.shop.plans.accepted_for(self.state.design_id) or (accepted[0] if accepted else None)
 
     @property
     def board_id(self) -> str | None:
@@ -316,7 +316,7 @@ class SawAndWait(QWidget):
 
     def _buttons(self, under_way: UnderWay | None, board: str | None) -> None:
         names = {d.id: d.name for d in self.state.shop.designs()}
-        accepted = self.state.shop.accepted()
+        accepted = self.state.shop.plans.accepted()
         wanted = [("build", one.designs[0], names.get(one.designs[0], one.id)) for one in accepted] + [
             ("board", b, f"No. {b}") for b in (under_way.boards if under_way else [])
         ]
@@ -474,7 +474,7 @@ class SawAndWait(QWidget):
 
     def _settling(self, pieces: list[Piece]) -> list[Wait]:
         """The waits of these pieces, the soonest ready first; those of pieces that stayed as they were are taken from the last time."""
-        shop, today, kit, year = self.state.shop, self.state.today, self.state.shop.kit, self.state.shop.year
+        shop, today, kit, year = self.state.shop, self.state.today, self.state.shop.kit, self.state.shop.air.year
         old, kept = self._wait_of, {}
 
         def same(p: Piece) -> bool:
@@ -488,7 +488,7 @@ class SawAndWait(QWidget):
             if p.id not in anew:
                 kept[p.id] = old[p.id]
             elif shop.has_piece(p.id):
-                wait = settling_wait(p, kit, today, known=shop.facts(p.id).ready) if p.all_thicknesses_mm else None
+                wait = settling_wait(p, kit, today, known=shop.judgements.facts(p.id).ready) if p.all_thicknesses_mm else None
                 kept[p.id] = ((p, kit, year, today), wait)
         self._wait_of = kept
         return sorted((w for _, w in kept.values() if w is not None), key=lambda w: w.ready)

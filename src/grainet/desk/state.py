@@ -88,7 +88,7 @@ class State(QObject):
         self.background.start(self._prepare_forecasts, lambda _: None, 0)
         self.background.start(self.pictures.tidy, lambda _: None, 0)
         if len(self.shop.pieces()) >= 100:  # a large rack gets its rows ready before anybody asks
-            self.background.start(lambda: self.shop.keep_rows(0.2), self._rows_left, 0)
+            self.background.start(lambda: self.shop.questions.keep_rows(0.2), self._rows_left, 0)
 
     @property
     def _held(self) -> bool:
@@ -104,7 +104,7 @@ class State(QObject):
     def _rows_left(self, left: object) -> None:
         """Go on with the rows while nothing more urgent waits."""
         if isinstance(left, int) and left:
-            self.background.start(lambda: self.shop.keep_rows(0.2), self._rows_left, 0)
+            self.background.start(lambda: self.shop.questions.keep_rows(0.2), self._rows_left, 0)
 
     def _soon(self) -> None:
         """Tell once for many small changes."""
@@ -159,8 +159,8 @@ class State(QObject):
         return self._answers[1] if self._answers is not None else None
 
     def _answer(self, query: Query) -> tuple[frozenset[str], frozenset[str]]:
-        self.shop.keep_rows(0.5)
-        free, held = self.shop.steady(lambda: self.shop.answers(query))
+        self.shop.questions.keep_rows(0.5)
+        free, held = self.shop.steady(lambda: self.shop.questions.answers(query))
         return (held, frozenset()) if "promised" in query.words else (free, held)
 
     def _answered(self, query: Query, version: int, found: object) -> None:
@@ -242,7 +242,7 @@ class State(QObject):
     def step_piece(self, by: int) -> None:
         pieces = self.shop.pieces()
         if pieces:
-            at = self.shop.place_on_rack(self.piece_id or "") or 0
+            at = self.shop.rack.place_on_rack(self.piece_id or "") or 0
             self.choose_piece(pieces[max(0, min(len(pieces) - 1, at + by))].id)
 
     # edits --------------------------------------------------------------------------------------------------------
@@ -257,7 +257,7 @@ class State(QObject):
     def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
         """Keep a plan to saw by; a refusal is said in the window and nothing is lost."""
         try:
-            self.shop.accept(design, job, plan, opening)
+            self.shop.plans.accept(design, job, plan, opening)
         except ShopUnusable as fault:
             self.said.emit(str(fault), True)
             return False
@@ -314,7 +314,7 @@ class State(QObject):
     def log_air(self, readings: list[AirReading]) -> None:
         """Keep readings of the shop's air; those of a time that is logged already are left out."""
         try:
-            count = self.shop.log_air(readings)
+            count = self.shop.air.log(readings)
         except ShopUnusable as fault:
             self.said.emit(str(fault), True)
             return
@@ -333,7 +333,7 @@ class State(QObject):
         if self.piece is None or not self.shop.has_piece(number) or number == self.piece.id:
             self.said.emit(f"No. {number} is not another piece of this shop", True)
             return
-        found = beside(self.piece, self.shop.piece(number), self.shop.kit, self.shop.year)
+        found = beside(self.piece, self.shop.piece(number), self.shop.kit, self.shop.air.year)
         words = "; ".join(f"{p.text} ({p.step})" if p.step else p.text for p in found)
         self.said.emit(
             words or f"nothing stands against No. {self.piece.id} beside No. {number}", any(p.grade != "note" for p in found)
@@ -346,14 +346,16 @@ class State(QObject):
         assert self.piece is not None
         made = new_claim(self.shop, self.piece.id, what, self.part_box, self.today.isoformat())
         if self.keep(f"No. {self.piece.id} kept for {what}", made):
-            clash = clashes_of(made, self.shop.reservations())
+            clash = clashes_of(made, self.shop.promises.claims())
             words = f"; it clashes with {clash[0].claimed_for}: sort it out under F11" if clash else ""
             self.said.emit(f"kept for {what}{words}", bool(clash))
 
     def free(self, piece_id: str, what: str) -> None:
         """Give claims on a piece back."""
         gone = [
-            r for r in self.shop.reservations() if r.piece == piece_id and (what == "*" or what.lower() in r.claimed_for.lower())
+            r
+            for r in self.shop.promises.claims()
+            if r.piece == piece_id and (what == "*" or what.lower() in r.claimed_for.lower())
         ]
         if not gone:
             self.said.emit(f"No. {piece_id} has no such claim", True)
@@ -362,7 +364,7 @@ class State(QObject):
 
     def _saw_apart(self, number: str, tool: str, at: float) -> None:
         try:
-            halves = self.shop.saw_apart(number, tool, at)
+            halves = self.shop.rack.saw_apart(number, tool, at)
         except (BadEntry, ShopUnusable) as fault:
             self.said.emit(str(fault), True)
             return
@@ -383,14 +385,14 @@ class State(QObject):
         self.said.emit(f"No. {number} in hand", False)
 
     def new_piece(self) -> None:
-        number = self.shop.next_number()
+        number = self.shop.rack.next_number()
         if self.keep(f"No. {number} begun", Piece(id=number, racked=False)):
             self.piece_id, self.plumb_mm = number, 0.0
             self._soon()
 
     def save_elsewhere(self, folder: Path) -> None:
         """Write the shop to a new folder and go on there. Raises ShopUnusable."""
-        self.shop.save_elsewhere(folder)
+        self.shop.items.save_elsewhere(folder)
         self.pictures.folder = folder
 
     def undo(self, forward: bool = False) -> None:
@@ -412,7 +414,7 @@ class State(QObject):
 
     def readiness(self, piece: Piece) -> Readiness:
         """Ready or not at once, with its days once the forecast was worked out."""
-        facts = self.shop.facts(piece.id)
+        facts = self.shop.judgements.facts(piece.id)
         if facts.ready_or_not.word != "waits":
             return facts.ready_or_not
         return self._worked_out("ready", piece, lambda: facts.ready) or facts.ready_or_not  # type: ignore[return-value]
@@ -436,7 +438,7 @@ class State(QObject):
 
     def wanted(self, use: str | None = None):  # type: ignore[no-untyped-def]
         """What the chosen lane (or another one) asks for: the part of the build in hand, or the use by size."""
-        return self.shop.wanted(use or self.use, self.design_id)
+        return self.shop.judgements.wanted(use or self.use, self.design_id)
 
     # judging in the background ------------------------------------------------------------------------------------
     def verdict(self, piece_id: str, use: str):  # type: ignore[no-untyped-def]
@@ -444,7 +446,7 @@ class State(QObject):
         design_id = self.design_id
         if not self.shop.has_piece(piece_id):  # undone or sawn up since what asks was drawn
             return None
-        known = self.shop.known_verdict(piece_id, use, design_id)
+        known = self.shop.judgements.known_verdict(piece_id, use, design_id)
         failed = self._unjudged.get((piece_id, use, design_id)) == self.shop.version
         if known is None and not self._held and not failed and (piece_id, use) not in self._judging:
             self._judging.add((piece_id, use))
@@ -456,7 +458,7 @@ class State(QObject):
 
     def _judge(self, piece_id: str, use: str, design_id: str | None) -> None:
         if self.shop.has_piece(piece_id):
-            self.shop.verdict(piece_id, use, design_id)
+            self.shop.judgements.verdict(piece_id, use, design_id)
 
     def _judged(self, piece_id: str, use: str, design_id: str | None, made: object) -> None:
         self._judging.discard((piece_id, use))

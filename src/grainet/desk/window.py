@@ -266,7 +266,7 @@ class Window(QWidget):
         shop, stops = self.state.shop, self.rail.stops
         pieces = shop.pieces()
         piece = self.state.piece
-        unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.facts(piece.id).question)) if piece else 0
+        unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.judgements.facts(piece.id).question)) if piece else 0
         number = f"No. {piece.id}" if piece else ""
         if piece:
             lines = (f"{number}, {unread} not read", f"{unread} not read") if unread else (f"{number}, all read", "all read")
@@ -293,12 +293,12 @@ class Window(QWidget):
     def _plan_lines(self, pieces: list[Piece]) -> None:
         """What waits at laying out and at the saw."""
         shop, stops, design = self.state.shop, self.rail.stops, self.state.design
-        accepted = shop.accepted()
+        accepted = shop.plans.accepted()
         fresh = getattr(self.screens.get("lay_out"), "fresh", None)
         if design is None:
             stops["lay_out"].say("no build yet", False)
         else:
-            kept = shop.accepted_for(design.id) is not None
+            kept = shop.plans.accepted_for(design.id) is not None
             planned = fresh is not None and fresh[0].builds[0].id == design.id
             word = "Alt+S to saw it" if planned else "laid out" if kept else "not planned"
             stops["lay_out"].say(fitting(f"{design.name}: {word}", word), not kept)

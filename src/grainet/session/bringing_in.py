@@ -44,7 +44,7 @@ def _outcome(shop: Shop, row: StockRow) -> Row:
     if piece is None:
         return Row(row.where, row.number, "broken", row.fault, None)
     if not shop.has_piece(piece.id):
-        if shop.number_taken(piece.id):
+        if shop.rack.number_taken(piece.id):
             return Row(
                 row.where, piece.id, "broken", f"number {piece.id} belongs to a piece that is set aside in this shop", None
             )

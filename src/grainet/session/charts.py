@@ -18,18 +18,18 @@ def chart_of(shop: Shop, name: str, today: date, piece_id: str | None = None, us
     if name in OF_A_PIECE:
         if piece_id is None or not shop.has_piece(piece_id):
             raise ValueError(f"the plot {name} wants a piece of this shop; found {piece_id or 'none'}")
-        facts = shop.facts(piece_id)
+        facts = shop.judgements.facts(piece_id)
         if name == "movement":
             return year.movement_chart(facts)
         return {"moisture": drying.moisture_chart, "weight": drying.weight_chart, "rest": drying.rest_chart}[name](facts, today)
     if name == "air":
-        return year.air_chart(shop.air, shop.year, shop.kit.target_moisture_pct, today)
+        return year.air_chart(shop.air.readings, shop.air.year, shop.kit.target_moisture_pct, today)
     pieces = shop.pieces()
-    facts_all = [shop.facts(p.id) for p in pieces]
+    facts_all = [shop.judgements.facts(p.id) for p in pieces]
     if name == "density":
         return rack.density_chart(facts_all)
     if name == "taps":
         return taps.taps_chart(facts_all, piece_id)
     if name == "overview":
-        return rack.overview_chart(facts_all, {p.id: shop.verdict(p.id, use) for p in pieces}, shop.kit.use(use))
+        return rack.overview_chart(facts_all, {p.id: shop.judgements.verdict(p.id, use) for p in pieces}, shop.kit.use(use))
     raise ValueError(f"{name} is no plot; wants one of {', '.join((*OF_A_PIECE, *OF_THE_SHOP))}")

@@ -13,7 +13,7 @@ from grainet.session.shop import Shop
 
 def new_claim(shop: Shop, piece_id: str, what: str, box: Box | None, today: str) -> Reservation:
     """A claim for words such as "Merrow neck": a design and a part of the shop are recognised by their names."""
-    taken = {r.id for r in shop.reservations()}
+    taken = {r.id for r in shop.promises.claims()}
     number = next(f"R{n}" for n in range(1, 100_000) if f"R{n}" not in taken)
     design = next((d for d in shop.designs() if d.name.lower() in what.lower() or d.id.lower() in what.lower().split()), None)
     part = (
@@ -43,7 +43,7 @@ class Choice:
 def least_choice_first(shop: Shop, piece_id: str) -> list[Choice]:
     """The claims on a piece, the one with the fewest other candidates first; what a claim wants is its part's role or a use that it names."""
     found = []
-    for claim in (r for r in shop.reservations() if r.piece == piece_id):
+    for claim in (r for r in shop.promises.claims() if r.piece == piece_id):
         others = other_candidates(shop, claim)
         if others is None:
             found.append(
@@ -67,14 +67,14 @@ def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:
         return None
     parts = design.parts if design else ()
     wished = {s.common for p in parts if p.id == claim.part for n in p.species_wish for s in shop.kit.library.matches(n)}
-    taken = {r.piece for r in shop.reservations() if r.whole and r.id != claim.id}
-    taken |= {piece for piece, promise in shop.promises().items() if promise.design != claim.design}
+    taken = {r.piece for r in shop.promises.claims() if r.whole and r.id != claim.id}
+    taken |= {piece for piece, promise in shop.promises.boards().items() if promise.design != claim.design}
     found = []
     for piece in shop.pieces():
         species = shop.kit.library.find(piece.species)
         if piece.id == claim.piece or piece.id in taken or (wished and (species is None or species.common not in wished)):
             continue
-        if shop.verdict(piece.id, use).word == "gives":
+        if shop.judgements.verdict(piece.id, use).word == "gives":
             found.append(piece.id)
     return tuple(found)
 

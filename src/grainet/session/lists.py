@@ -56,7 +56,7 @@ def for_a_use(
         if counts[group]:
             rows.append(ListRow(head=f"{words}: {counts[group]}"))
             rows += [row for row, g in listed if g == group]
-    label = shop.wanted(use, design_id).said
+    label = shop.judgements.wanted(use, design_id).said
     said = f"{label}: {counts['now']} of {len(listed)} can make it now, {counts['soon']} within a month or once something is done"
     if not listed:
         said = "Nothing is on the rack yet: what is fit for a use will stand here, best first, and why not the others"
@@ -75,7 +75,7 @@ def _with_bundles(
         best = group[0]  # they come best first
         row = _standing_row(shop, best, today)
         if len(group) > 1:
-            row = _bundle_row(shop, name, group, row, shop.wanted(use, design_id).rule)
+            row = _bundle_row(shop, name, group, row, shop.judgements.wanted(use, design_id).rule)
         rows.append((row, best.group))
     return rows
 
@@ -136,7 +136,7 @@ def by_size(shop: Shop, asked: Query | None, answers: frozenset[str] | None, tod
 
 
 def _plain_row(shop: Shop, number: str, today: date, second: str = "", right: str = "") -> ListRow:
-    piece, facts = shop.piece(number), shop.facts(number)
+    piece, facts = shop.piece(number), shop.judgements.facts(number)
     x0, y0, x1, y1 = piece.extents
     thick = f"{piece.least_thickness_mm:.1f}" if piece.least_thickness_mm else "?"
     density = f", {facts.density:.0f} kg/m³" if facts.density else ""
@@ -169,7 +169,7 @@ def of_claims(shop: Shop) -> Listed:
     """Claims by piece, contested wood first, the one with the least choice on top."""
     from grainet.session.claims import clashes_of, least_choice_first
 
-    claims = [r for r in shop.reservations() if shop.has_piece(r.piece) and not shop.piece(r.piece).gone]
+    claims = [r for r in shop.promises.claims() if shop.has_piece(r.piece) and not shop.piece(r.piece).gone]
     contested = {r.piece for r in claims if clashes_of(r, claims)}
     rows: list[ListRow] = []
     for number in sorted({r.piece for r in claims}, key=lambda n: (n not in contested, n)):

@@ -6,6 +6,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from grainet.design.design import Design
+from grainet.session.items import Items
+from grainet.session.kinds import DESIGNS, RESERVATIONS
+from grainet.session.plans import Plans
+from grainet.session.reservation import Reservation
 from grainet.work.cut_plan import UnderWay
 
 
@@ -26,3 +30,26 @@ def promised(plans: Iterable[UnderWay], designs: Iterable[Design]) -> dict[str, 
             if board not in one.returned:
                 found.setdefault(board, Promise(one.designs[0], names.get(one.designs[0], one.designs[0])))
     return found
+
+
+class Promises:
+    """What the accepted plans and the claims of one shop hold."""
+
+    def __init__(self, items: Items, plans: Plans) -> None:
+        self.items, self.plans = items, plans
+        self._known: tuple[int, dict[str, Promise]] | None = None
+
+    def boards(self) -> dict[str, Promise]:
+        """The boards that accepted plans still want to saw, by number: nobody else is offered them."""
+        version = self.items.version
+        if self._known is None or self._known[0] != version:
+            self._known = (version, promised(self.plans.accepted(), self.items.all(DESIGNS)))
+        return self._known[1]
+
+    def claims(self) -> list[Reservation]:
+        """Every claim on a piece or a part of one."""
+        return self.items.all(RESERVATIONS)
+
+    def held(self) -> set[str]:
+        """Numbers of the pieces that are not free: promised, or claimed whole."""
+        return self.boards().keys() | {r.piece for r in self.claims() if r.whole}

@@ -38,7 +38,7 @@ def _before_gluing(shop: Shop, under_way: UnderWay, piece_id: str) -> Iterator[C
     from grainet.work.glue_ups import joint_warnings
 
     mine = {p.part for p in under_way.plan.placements if p.piece == piece_id}
-    for found in joint_warnings(under_way.job, under_way.plan, shop.kit, shop.year):
+    for found in joint_warnings(under_way.job, under_way.plan, shop.kit, shop.air.year):
         if not found.parts or mine & found.parts:
             one = found.warning
             text = one.text + (f": {one.step}." if one.step else ".")

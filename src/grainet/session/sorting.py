@@ -22,13 +22,13 @@ def sorted_rack(
     and ends it early by saying no."""
     from grainet.grade.ranking import ranked
 
-    return ranked([_held_back(shop, one) for one in shop.standings(use, today, design_id, go_on).values()])
+    return ranked([_held_back(shop, one) for one in shop.judgements.standings(use, today, design_id, go_on).values()])
 
 
 def _held_back(shop: Shop, one: RankedPiece) -> RankedPiece:
     """A piece that an accepted plan or a claim holds cannot make it now, however good it is; who holds it is said first."""
-    promise = shop.promises().get(one.piece)
-    claim = next((r for r in shop.reservations() if r.piece == one.piece and r.whole), None)
+    promise = shop.promises.boards().get(one.piece)
+    claim = next((r for r in shop.promises.claims() if r.piece == one.piece and r.whole), None)
     if one.group == "never" or (promise is None and claim is None):
         return one
     why = f"if it is given back: promised to {promise.name}" if promise else f"if it is given back: kept for {claim.claimed_for}"  # type: ignore[union-attr]
@@ -57,9 +57,9 @@ def _changes(shop: Shop, rule: UseRule, kit: ShopKit) -> Iterator[Change]:
     from grainet.grade.judge import judge
 
     for piece in shop.pieces():
-        before = shop.verdict(piece.id, rule.use)
-        facts = shop.facts(piece.id) if kit is shop.kit else Facts(piece, kit, shop.year)
-        layers = (lambda p=piece: shop.layers(p.id)) if kit.cuts == shop.kit.cuts else None
+        before = shop.judgements.verdict(piece.id, rule.use)
+        facts = shop.judgements.facts(piece.id) if kit is shop.kit else Facts(piece, kit, shop.air.year)
+        layers = (lambda p=piece: shop.judgements.layers(p.id)) if kit.cuts == shop.kit.cuts else None
         after = judge(as_counted(piece), rule, kit, layers, facts)
         if (before.word, before.gives, before.gives_if) != (after.word, after.gives, after.gives_if):
             why = f"was: {before.main_reason}" if after.gives > before.gives and before.main_reason else after.main_reason

@@ -45,9 +45,9 @@ def aged(shop: Shop, today: date, with_offers: bool = True) -> list[Aged]:
     found = []
     for piece in shop.pieces():
         days = days_on_rack(piece, today)
-        if days is None or days < shop.kit.rules.stash_days or piece.id in shop.promises():
+        if days is None or days < shop.kit.rules.stash_days or piece.id in shop.promises.boards():
             continue
-        gives = tuple(r.label for r in shop.kit.every_use if shop.verdict(piece.id, r.use).word == "gives")
+        gives = tuple(r.label for r in shop.kit.every_use if shop.judgements.verdict(piece.id, r.use).word == "gives")
         offers = tuple(offers_of(shop, piece)) if with_offers else ()
         reasons = tuple(f"{h.on}: {h.what}" for h in piece.passed_over)
         found.append(Aged(piece.id, days, reasons, gives, offers))
@@ -63,7 +63,7 @@ def offers_of(shop: Shop, piece: Piece) -> list[Offer]:
     from grainet.fit.field import fit_field
     from grainet.fit.orientation import orientations
 
-    layers = shop.layers(piece.id)
+    layers = shop.judgements.layers(piece.id)
     if layers is None:
         return []
     counted = as_counted(piece)

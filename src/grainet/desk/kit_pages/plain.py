@@ -260,8 +260,8 @@ class MetersPage(SimplePage):
         draw.write(p, left - 310, 254, "in hand", theme.ink2, 14)
         draw.write(p, left, 218, f"wood in this air settles at {kit.target_moisture_pct:.1f} %", theme.ochre, 15, 600)
         draw.write(p, left, 256, "A year of air, where nothing was logged", theme.ink, 16, 700)
-        logged = [m[:3] for m, yes in zip(MONTHS, self.state.shop.year.logged) if yes]
-        recent = recent_pct(self.state.shop.air)
+        logged = [m[:3] for m, yes in zip(MONTHS, self.state.shop.air.year.logged) if yes]
+        recent = recent_pct(self.state.shop.air.readings)
         words = f"logged: {', '.join(logged)}" if len(logged) < 12 else "every month is logged (F12)"
         words += f"; the last four weeks: {recent:.1f} %" if recent is not None else ""
         draw.write(

@@ -84,7 +84,7 @@ class SpeciesPage(QWidget):
         weighed: dict[str, Candidate] = {}
         piece = self.state.piece
         if piece is not None and not text and (not piece.species_sure or piece.candidates or piece.species == "unknown"):
-            rows = standing(piece, shop.kit.library, shop.facts(piece.id).density)
+            rows = standing(piece, shop.kit.library, shop.judgements.facts(piece.id).density)
             weighed = {c.species.common: c for c in rows}
             first = (
                 [c.species for c in rows]

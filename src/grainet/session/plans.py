@@ -1,0 +1,52 @@
+"""The plans that the shop keeps, which of them are sawn by, and how far each is."""
+
+from __future__ import annotations
+
+from grainet.design.design import Design
+from grainet.job.answer import Plan
+from grainet.job.job import Job
+from grainet.session.items import Items
+from grainet.session.kinds import CUT_PLANS, PROGRESS
+from grainet.wood.value import Value
+from grainet.work.cut_plan import CutPlan, Progress, UnderWay
+
+
+class Plans:
+    """The cut plans of one shop."""
+
+    def __init__(self, items: Items) -> None:
+        self.items = items
+
+    def all(self) -> list[CutPlan]:
+        """Every plan that the shop keeps, the ones that were replaced too."""
+        return self.items.all(CUT_PLANS)
+
+    def under_way(self, plan_id: str) -> UnderWay | None:
+        """A plan with its progress; None where there is no such plan."""
+        plan = self.items.find(CUT_PLANS, plan_id)
+        return None if plan is None else UnderWay(plan, self.items.find(PROGRESS, plan_id) or Progress(id=plan_id))
+
+    def accepted(self) -> list[UnderWay]:
+        """The plans that are sawn by, in the order in which they were accepted."""
+        return [u for p in self.all() if p.state == "accepted" and (u := self.under_way(p.id)) is not None]
+
+    def accepted_for(self, design_id: str | None) -> UnderWay | None:
+        """The plan that a design is sawn by, if there is one; the newest where it is built more than once."""
+        return next((u for u in reversed(self.accepted()) if design_id in u.designs), None)
+
+    def accept(self, design: Design, job: Job, plan: Plan, opening: str = "") -> CutPlan:
+        """Keep a plan as the one that a design is sawn by. A plan of which nothing is sawn gives way to it; of one that is being sawn the
+        new one takes over what it has in common. Raises ShopUnusable."""
+        old = self.accepted_for(design.id)
+        taken = {p.id for p in self.all()}
+        number = next(n for n in (design.id, *(f"{design.id}-{k}" for k in range(2, 10_000))) if n not in taken)
+        new = CutPlan(id=number, designs=(design.id,), job=job, plan=plan, opening=opening)
+        values: list[Value] = [new]
+        if old is not None:
+            values.append(old.cut_plan.changed(state="replaced", reason=f"planned anew as {number}"))
+            common = set(new.names.values())
+            done, agreed = (tuple(n for n in names if n in common) for names in (old.progress.done, old.progress.agreed))
+            if done or agreed or old.returned:
+                values.append(Progress(id=number, done=done, agreed=agreed, returned=old.returned))
+        self.items.apply(f"{design.name} laid out", *values)
+        return new

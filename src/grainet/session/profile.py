@@ -1,0 +1,14 @@
+"""The shop's profile: one and the same untold one where the shop has none yet, for verdicts rest on it."""
+
+from __future__ import annotations
+
+from grainet.kit.shop_kit import ShopKit
+from grainet.session.items import Items
+from grainet.session.kinds import KIT
+
+UNTOLD_KIT = ShopKit()
+
+
+def kit_of(items: Items) -> ShopKit:
+    """What the shop has and holds to."""
+    return items.find(KIT, UNTOLD_KIT.id) or UNTOLD_KIT
