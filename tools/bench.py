@@ -189,8 +189,8 @@ def taking_in() -> None:
     from grainet.kit.shop_kit import ShopKit
     from grainet.picture.reading import squared, suggestions_of
     from grainet.picture.rectify import fit
-    from grainet.session.asking import matches, parse_query
-    from grainet.session.bringing_in import bring_in, preview
+    from grainet.session.import_preview import bring_in, preview
+    from grainet.session.query import matches, parse_query
     from grainet.session.shop import Shop
     from grainet.wood.photo import Photo, TruePoint
     from tests.session.test_asking import seeded
@@ -249,7 +249,7 @@ def knowing(count: int = 5000) -> None:
     from grainet.fit.orientation import orientations
     from grainet.fit.sheet import Sheet
     from grainet.grade.judge import part_for
-    from grainet.session.asking import matches, parse_query
+    from grainet.session.query import matches, parse_query
     from grainet.session.shop import Shop
     from grainet.session.sorting import sorted_rack
     from grainet.wood.settling import settle

@@ -138,8 +138,8 @@ def lines(seconds: float, seed: int) -> Told:
     from pydantic import ValidationError
 
     from grainet.demo.rack import rack
-    from grainet.session.tape_words import read
-    from grainet.session.word_list import WORD_LIST
+    from grainet.session.commands.line import read
+    from grainet.session.commands.word_list import WORD_LIST
     from grainet.wood.piece import Piece
     from grainet.wood.units import LENGTH_STYLES
     from grainet.wood.value import BadEntry
@@ -335,7 +335,7 @@ def soak(seconds: float, seed: int) -> Told:
     from grainet.demo.make import make_demo
     from grainet.desk.rail import STOPS
     from grainet.desk.window import Window, prepare
-    from grainet.session.word_list import WORD_LIST
+    from grainet.session.commands.word_list import WORD_LIST
 
     told, r = Told("soak"), random.Random(seed)
     app = QApplication.instance() or QApplication([])

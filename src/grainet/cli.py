@@ -170,7 +170,7 @@ def _grade(options: argparse.Namespace) -> int:
 def _import(options: argparse.Namespace) -> int:
     from grainet.exchange.json_file import Unusable
     from grainet.exchange.stock import read_rows
-    from grainet.session.bringing_in import WORDS, bring_in, preview
+    from grainet.session.import_preview import WORDS, bring_in, preview
     from grainet.session.shop import Shop
 
     rows = read_rows(options.stock)
@@ -228,7 +228,7 @@ def _tell_set_aside(shop) -> None:  # type: ignore[no-untyped-def]
 
 def _find(options: argparse.Namespace) -> int:
     from grainet.exchange.json_file import Unusable
-    from grainet.session.asking import parse_query
+    from grainet.session.query import parse_query
     from grainet.wood.value import BadEntry
 
     with _open(options.shop) as shop:

@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
 from grainet.exchange.picture_file import encode
-from grainet.session.tape_words import read
+from grainet.session.commands.line import read
 from grainet.wood.piece import Piece
 from tests.desk.app import WindowTest
 

@@ -12,8 +12,8 @@ from grainet.desk import draw, tokens
 from grainet.desk.pictures import cache_folder, paint
 from grainet.desk.window import Window
 from grainet.job.answer import Offcut
+from grainet.session.missing_readings import tasks_of
 from grainet.session.shop import Shop
-from grainet.session.take_in import tasks_of
 from grainet.wood.defects import Defect, DefectKind
 from grainet.wood.piece import Piece
 from grainet.work.returning import offcut_piece

@@ -7,7 +7,7 @@ from pathlib import Path
 from grainet.demo.rack import rack
 from grainet.exchange.json_file import Unusable
 from grainet.exchange.stock import Stock, read_rows, read_stock, write_stock
-from grainet.session.bringing_in import bring_in, preview
+from grainet.session.import_preview import bring_in, preview
 from grainet.session.shop import Shop
 from grainet.wood.turning import rolled_over, turned_end_for_end
 

@@ -13,7 +13,7 @@ from grainet.instruments.reading import InstrumentFault, parse_line
 from grainet.instruments.source import DeviceSource, FileSource
 from grainet.instruments.specimen import specimen_of
 from grainet.instruments.stand_ins import FAULT_KINDS, StandIn, tone_of
-from grainet.session.tape_words import read
+from grainet.session.commands.line import read
 from grainet.wood.piece import Piece
 
 BOARD = read("plank 1200x160 white ash", Piece(id="31"), 0, "mm", "2026-11-25").piece

@@ -14,7 +14,7 @@ from grainet.picture.registration import register
 from grainet.picture.solid import Block, look_of, paint_end
 from grainet.picture.straightedge import gap_under, winding_angle
 from grainet.picture.troubles import troubles_of
-from grainet.session.tape_words import read
+from grainet.session.commands.line import read
 from grainet.wood.photo import Photo, TruePoint
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry

@@ -8,7 +8,7 @@ from shapely.geometry import Polygon, box
 
 from grainet.kit.cut_kit import CutKit
 from grainet.kit.shop_kit import ShopKit
-from grainet.session.asking import Query, matches, parse_query
+from grainet.session.query import Query, matches, parse_query
 from grainet.wood.defects import Defect
 from grainet.wood.flatness import flattening_links
 from grainet.wood.piece import Flatness, MoistureReading, Piece

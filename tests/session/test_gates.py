@@ -9,8 +9,8 @@ from grainet.demo.rack import rack
 from grainet.exchange.cut_map import cut_map_pdf
 from grainet.plan.planner import plan_job
 from grainet.plan.verify import check
+from grainet.session.commands.line import read
 from grainet.session.sawing import board_steps, tick
-from grainet.session.tape_words import read
 from grainet.wood.coating import Coating
 from grainet.wood.planing import Member, tearing
 from grainet.wood.tally import tally

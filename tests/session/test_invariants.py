@@ -13,18 +13,18 @@ from shapely.geometry import Polygon
 from grainet.exchange.stock import COLUMNS, read_rows, row_of, to_csv
 from grainet.kit.cut_kit import CutKit, Kerfs
 from grainet.kit.shop_kit import ShopKit
-from grainet.session.asking import matches, parse_query
-from grainet.session.splitting import sawn_apart
+from grainet.session.commands.line import read
+from grainet.session.hand_cuts import sawn_apart
+from grainet.session.missing_readings import tasks_of, unread_places
+from grainet.session.query import matches, parse_query
 from grainet.session.suggesting import accepted, suggested, without
-from grainet.session.take_in import tasks_of, unread_places
-from grainet.session.tape_words import read
 from grainet.wood.coating import FINISHES, TREATMENTS, Coating, CoatTest, consequences
 from grainet.wood.defects import Defect
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS, FigureZone, house_word
 from grainet.wood.flags import flags_of
+from grainet.wood.part_forecast import sub_piece
 from grainet.wood.piece import PIECE_KINDS, Flatness, Layer, MoistureReading, Piece, Station, WidthStation, with_readings
 from grainet.wood.record import CutSample, Happening, Paper, Rest, Supply, Surprise, Tap, Weighing
-from grainet.wood.subpiece import sub_piece
 from grainet.wood.suggestion import Suggestion
 from grainet.wood.tally import tally
 from grainet.wood.thickness import ThicknessField

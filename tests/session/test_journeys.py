@@ -12,9 +12,9 @@ from grainet.design.brief import demands
 from grainet.grade.ready import readiness
 from grainet.job.answer import Cut
 from grainet.session import lists
-from grainet.session.asking import parse_query
+from grainet.session.commands.line import read
+from grainet.session.query import parse_query
 from grainet.session.shop import Shop
-from grainet.session.tape_words import read
 from grainet.wood.candidates import standing
 from grainet.wood.flags import flags_of
 from grainet.wood.settling import settle

@@ -14,16 +14,16 @@ from grainet.design.brief import Hardware
 from grainet.kit.shop_kit import HouseRules, ShopKit
 from grainet.kit.uses import as_preset
 from grainet.session.air_words import air_reading, logger_reading
-from grainet.session.asking import matches, parse_query, usable_cells
 from grainet.session.claims import clashes_of, least_choice_first, new_claim
-from grainet.session.finding import BIN_MM, Finder, staircase
+from grainet.session.commands.line import read
+from grainet.session.query import matches, parse_query, usable_cells
+from grainet.session.rack_index import BIN_MM, Finder, staircase
 from grainet.session.reservation import Reservation
 from grainet.session.sawing import board_steps, tick
 from grainet.session.shop import Shop
 from grainet.session.sorting import preview, sorted_rack
 from grainet.session.stash import aged, days_on_rack, offers_of
 from grainet.session.suppliers import papers_wanted, supplier_records
-from grainet.session.tape_words import read
 from grainet.wood.meters import Correction
 from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.record import Rest, Supply, Surprise

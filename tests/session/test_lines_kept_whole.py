@@ -6,8 +6,8 @@ from grainet.grade.counted import as_counted
 from grainet.grade.facts import Facts
 from grainet.grade.rulebook import lines
 from grainet.kit.shop_kit import ShopKit
-from grainet.session.take_in import tasks_of
-from grainet.session.tape_words import read
+from grainet.session.commands.line import read
+from grainet.session.missing_readings import tasks_of
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Choose
 

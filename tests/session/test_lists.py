@@ -16,10 +16,10 @@ from grainet.instruments.stand_ins import tone_of
 from grainet.job.answer import Offcut
 from grainet.kit.shop_kit import HouseRules, ShopKit
 from grainet.session import lists
-from grainet.session.asking import parse_query
+from grainet.session.commands.line import read
+from grainet.session.query import parse_query
 from grainet.session.reservation import Reservation
 from grainet.session.shop import Shop
-from grainet.session.tape_words import read
 from grainet.store.migrations import LATEST
 from grainet.store.shop_file import FILE_NAME
 from grainet.wood.meters import Meter, corrected

@@ -10,8 +10,8 @@ from grainet.design.design import Design
 from grainet.design.part import Part
 from grainet.design.recipe import Recipe
 from grainet.kit.uses import SHIPPED_USES, rule_for_role, use_of_role
-from grainet.session.asking import Query, parse_query
 from grainet.session.claims import new_claim, other_candidates
+from grainet.session.query import Query, parse_query
 from grainet.session.shop import Shop
 from grainet.session.sorting import sorted_rack
 from grainet.session.stash import aged

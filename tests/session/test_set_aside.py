@@ -13,7 +13,7 @@ from pydantic import ValidationError
 
 from grainet.demo.make import make_demo
 from grainet.exchange.stock import read_rows, to_csv
-from grainet.session.bringing_in import preview
+from grainet.session.import_preview import preview
 from grainet.session.shop import Shop
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.outline import ring_fault, sound_ring

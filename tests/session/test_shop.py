@@ -8,9 +8,9 @@ from pathlib import Path
 from grainet.demo.make import make_demo
 from grainet.exchange.json_file import Unusable
 from grainet.exchange.stock import read_stock, write_stock
+from grainet.session.commands.line import read
 from grainet.session.sawing import board_steps, tick
 from grainet.session.shop import Shop
-from grainet.session.tape_words import read
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 from grainet.work.waiting import settling_wait

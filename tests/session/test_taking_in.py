@@ -4,10 +4,11 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from grainet.session.meaning import Meaning
+from grainet.session.commands.command import Command
+from grainet.session.commands.line import read
+from grainet.session.commands.sizes import grid_places
 from grainet.session.shop import Shop
 from grainet.session.suggesting import suggested
-from grainet.session.tape_words import grid_places, read
 from grainet.wood.coating import consequences
 from grainet.wood.defects import counted
 from grainet.wood.piece import PIECE_KINDS, Piece
@@ -21,7 +22,7 @@ def say(piece: Piece, *lines: str, style="mm", by="") -> Piece:
     return piece
 
 
-def meaning(line: str, piece: Piece | None = None) -> Meaning:
+def meaning(line: str, piece: Piece | None = None) -> Command:
     return read(line, piece or Piece(id="18", racked=False), 0.0, "mm", "2026-11-25")
 
 

@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from grainet.demo.rack import rack
-from grainet.session.tape_words import read
-from grainet.session.word_list import WORD_LIST, found_words
+from grainet.session.commands.line import read
+from grainet.session.commands.word_list import WORD_LIST, found_words
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 
@@ -90,13 +90,13 @@ class Fuzz(unittest.TestCase):
                 self.assertIsNotNone(tried(line, begun if line.startswith("bundle") else piece))
 
     def test_every_word_that_is_read_stands_in_the_list(self):
-        from grainet.kit.shop_kit import ShopKit
-        from grainet.session.tape_words import Reader
+        from grainet.session.commands.line import READ_BY, WORDS, Reader
 
-        known = Reader(PIECES[1], 0, "mm", "mm", "2026-11-27", 10, kit=ShopKit())._known()
         said = " ".join(f"{w.form} {w.does} {w.example} {w.also}" for w in WORD_LIST)
-        for word in known:
+        for word, method in READ_BY.items():
+            self.assertTrue(callable(getattr(Reader, method)))
             self.assertRegex(said, rf"(^|\W){word}(\W|$)")
+        self.assertEqual(len(READ_BY), sum(bool(w.reader) for w in WORDS), "no word is defined twice")
 
     def test_a_builder_s_own_words_find_the_word(self):
         for typed, form in (

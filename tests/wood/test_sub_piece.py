@@ -9,8 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from grainet.wood.defects import Defect
+from grainet.wood.part_forecast import exact_flattening, sub_piece
 from grainet.wood.piece import Flatness, Piece, Station
-from grainet.wood.subpiece import exact_flattening, sub_piece
 
 
 def board(thickness=27.0, length=1500.0, width=180.0, **more):

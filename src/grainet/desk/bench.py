@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from grainet.desk.state import State
 from grainet.instruments.reading import INSTRUMENT_KINDS, InstrumentFault, InstrumentKind, Reading, parse_line
 from grainet.session.air_words import now_on
-from grainet.session.take_in import tasks_of, unread_places
+from grainet.session.missing_readings import tasks_of, unread_places
 from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
 from grainet.wood.species import SpeciesLibrary

@@ -17,10 +17,11 @@ from grainet.desk.mark_card import MarkCard
 from grainet.desk.part_card import PartCard
 from grainet.desk.state import State
 from grainet.desk.tokens import AXIS_X, LEFT, RIGHT
-from grainet.session.meaning import Meaning
-from grainet.session.take_in import tasks_of
-from grainet.session.tape_words import Reader, grid_places
-from grainet.session.word_list import WORD_LIST
+from grainet.session.commands.command import Command
+from grainet.session.commands.line import Reader
+from grainet.session.commands.sizes import grid_places
+from grainet.session.commands.word_list import WORD_LIST
+from grainet.session.missing_readings import tasks_of
 from grainet.wood.defects import ALIASES, label_of
 from grainet.wood.figure import FIGURE_KINDS
 from grainet.wood.moisture import moisture_state
@@ -587,7 +588,7 @@ def _gate_words(piece: Piece | None) -> tuple[str, bool]:
     return "Metal and finish: clear", False
 
 
-def _figure_in(reader: Reader, kind: str, ring: list[tuple[float, float]]) -> Meaning:
+def _figure_in(reader: Reader, kind: str, ring: list[tuple[float, float]]) -> Command:
     """A figure zone over a dragged rectangle."""
     xs, ys = zip(*ring)
     reader.at = (min(xs) + max(xs)) / 2

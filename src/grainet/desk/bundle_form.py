@@ -9,7 +9,7 @@ from grainet.desk import draw
 from grainet.desk.controls import WordButton
 from grainet.desk.state import State
 from grainet.desk.tokens import font
-from grainet.session.tape_words import read
+from grainet.session.commands.line import read
 from grainet.wood.units import MM_PER_INCH, entry_unit
 from grainet.wood.value import BadEntry
 

@@ -15,7 +15,7 @@ from grainet.desk.keypad import Keypad
 from grainet.desk.state import State
 from grainet.desk.tape_panel import TapePanel
 from grainet.desk.tokens import HEAD_H, LEFT, font
-from grainet.session.meaning import Meaning
+from grainet.session.commands.command import Command
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 from grainet.wood.units import LengthStyle, format_length
@@ -120,7 +120,7 @@ class HeadBand(QWidget):
         self.gloss, self.bad, self.final = "", False, False
         self.fault: BadEntry | None = None
         self.panel: TapePanel | None = None
-        self.meaning: Meaning | None = None
+        self.meaning: Command | None = None
         state.changed.connect(self.refresh)
         state.said.connect(self._said)
         state.tape_wanted.connect(self.open_with)

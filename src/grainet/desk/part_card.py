@@ -10,7 +10,7 @@ from grainet.desk import draw
 from grainet.desk.controls import WordButton
 from grainet.desk.state import State
 from grainet.wood.flatness import Link
-from grainet.wood.subpiece import SubPiece, sub_piece
+from grainet.wood.part_forecast import SubPiece, sub_piece
 
 
 class LinkButton(QAbstractButton):

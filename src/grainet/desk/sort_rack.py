@@ -19,8 +19,8 @@ from grainet.desk.sort_list import RowPainter, Rows
 from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT, font
 from grainet.session import lists
-from grainet.session.asking import Query, parse_query
 from grainet.session.lists import Listed, ListRow
+from grainet.session.query import Query, parse_query
 from grainet.wood.units import entry_unit, parse_length
 from grainet.wood.value import BadEntry
 

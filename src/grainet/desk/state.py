@@ -13,10 +13,10 @@ from grainet.desk.background import Background, Failed
 from grainet.desk.pictures import Pictures
 from grainet.desk.tokens import Theme, theme_for
 from grainet.kept import Kept
-from grainet.session.asking import Query
-from grainet.session.meaning import Meaning
+from grainet.session.commands.command import Command
+from grainet.session.commands.line import read
+from grainet.session.query import Query
 from grainet.session.shop import Shop
-from grainet.session.tape_words import read
 from grainet.store.shop_file import ShopUnusable
 from grainet.turns import first
 from grainet.wood.climate import AirReading
@@ -263,7 +263,7 @@ class State(QObject):
             return False
         return True
 
-    def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Meaning:
+    def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Command:
         """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""
         kit = self.shop.kit
         return read(
@@ -278,7 +278,7 @@ class State(QObject):
             kit,
         )
 
-    def keep_meaning(self, meaning: Meaning) -> None:
+    def keep_meaning(self, meaning: Command) -> None:
         """Do what a tape line meant."""
         if meaning.plumb_mm is not None:
             self.move_plumb(meaning.plumb_mm)

@@ -12,7 +12,7 @@ from grainet.desk import draw
 from grainet.desk.controls import WordButton, count_of
 from grainet.desk.state import State
 from grainet.desk.tokens import LEFT, RIGHT, font
-from grainet.session.bringing_in import COUNTED, WORDS, Row, bring_in
+from grainet.session.import_preview import COUNTED, WORDS, Row, bring_in
 from grainet.store.shop_file import ShopUnusable
 
 HEADS = ("goes in", "row", "number", "what happens", "in detail")

@@ -10,7 +10,7 @@ from grainet.desk import draw
 from grainet.desk.controls import WordButton, wrapped
 from grainet.desk.pick_list import Pick, PickList
 from grainet.desk.state import State
-from grainet.session.word_list import found_words
+from grainet.session.commands.word_list import found_words
 
 WIDE, LINE_H, PAD = 760, 21, 14
 MOST_LIST_H = 400

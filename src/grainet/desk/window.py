@@ -261,7 +261,7 @@ class Window(QWidget):
         self.ruler.setVisible(hasattr(screen, "set_axis"))
 
     def _rail_lines(self) -> None:
-        from grainet.session.take_in import tasks_of
+        from grainet.session.missing_readings import tasks_of
 
         shop, stops = self.state.shop, self.rail.stops
         pieces = shop.pieces()
@@ -460,7 +460,7 @@ class Window(QWidget):
     def bring_list(self, path: str | None = None) -> None:
         """Show row by row what a stock list would do; nothing is stored before it is said so."""
         from grainet.exchange.stock import read_rows
-        from grainet.session.bringing_in import preview
+        from grainet.session.import_preview import preview
 
         if not path:
             path = file_to_read(self, "A stock list", "Stock (*.json *.csv)")

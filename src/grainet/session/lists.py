@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import TYPE_CHECKING
 
-from grainet.session.asking import Query
+from grainet.session.query import Query
 from grainet.session.shop import Shop
 from grainet.wood.figure import house_word
 

@@ -14,8 +14,8 @@ from grainet.store.caches import cache_file
 from grainet.turns import in_turn
 
 if TYPE_CHECKING:
-    from grainet.session.asking import Query
-    from grainet.session.finding import Finder
+    from grainet.session.query import Query
+    from grainet.session.rack_index import Finder
 
 CACHED_FROM = 400  # a smaller rack is worked out again sooner than read
 
@@ -61,7 +61,7 @@ class Questions:
 
     def _finder_now(self) -> Finder:
         """The rows; those of pieces that changed or are gone count no more."""
-        from grainet.session.finding import Finder
+        from grainet.session.rack_index import Finder
 
         if self._finder is None:
             self._finder = Finder()

@@ -62,7 +62,7 @@ class Rack:
 
     def saw_apart(self, piece_id: str, tool: str, at_mm: float) -> tuple[Piece, Piece]:
         """Saw a piece apart by hand: two pieces come to the rack and the parent leaves it, in one step. Raises BadEntry."""
-        from grainet.session.splitting import sawn_apart
+        from grainet.session.hand_cuts import sawn_apart
 
         piece = self.piece(piece_id)
         first = self.next_number(piece_id)

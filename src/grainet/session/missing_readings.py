@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from grainet.session.tape_words import grid_places
+from grainet.session.commands.sizes import grid_places
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece
 from grainet.wood.suggestion import Suggestion

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import get_args
 
-from grainet.session.meaning import Meaning, ReaderBase
+from grainet.session.commands.command import Command
+from grainet.session.commands.definition import MARKS, Word, word
+from grainet.session.commands.reader_base import ReaderBase
 from grainet.session.suggesting import accepted, without
 from grainet.wood.defects import DEEPEST_MM, FAMILY, SEVERITY_WORDS, Defect, DefectKind, label_of, next_defect_id
 from grainet.wood.figure import FigureZone, house_word, next_figure_id
@@ -17,14 +18,22 @@ ALL_DEFECTS: tuple[str, ...] = get_args(DefectKind)
 FACES = {"1": "1", "2": "2", "edge": "edge", "through": "through"}
 
 
+# every kind of trouble and figure is a word: its name, its code, or what builders call it; these rows tell of them
+FORMS = (
+    Word("k", MARKS, "k L x W, or k across", "a knot at the marker; y up, d deep, f 2, s 1 to 3, through", "k 24x18 y 40 d 12", "knot branch pin diameter round k 18"),
+    Word("crack", MARKS, "crack L x W", "a crack; at 0 it begins at the end. Also split, check, shake, rot", "crack 250x3 through", "c split check shake rot decay break end honeycomb"),
+    Word("m", MARKS, "m L x W", "metal: a nail. Also screw, staple, shot", "m 6x6", "nail screw staple metal iron shot"),
+    Word("groove", MARKS, "groove L x W x depth", "what takes thickness; also housing, notch, mortise, hole, wane, thin spot", "groove 200x40x12", "v void slot dado housing notch mortise hole wane worm dent spall ridge"),
+    Word("wane", MARKS, "wane L x W", "missing wood along the near edge; far says the other", "wane 300x15 far", "bark edge missing live"),
+    Word("inbark", MARKS, "inbark L x W", "bark grown in", "inbark 20x10", "bark pocket inclusion"),
+    Word("pith", MARKS, "pith L x W", "pith, wild grain, run out: what moves", "pith 300x8", "heart centre wild grain moves"),
+    Word("stain", MARKS, "sap, stain, streak, worm, pitch", "what only shows", "stain 60x40", "sapwood resin gum colour streak worm holes"),
+    Word("curl", MARKS, "curl L x W", "figure; also flame, quilt, birdseye, ray fleck, burl, spalt, ribbon, cathedral, plain; s strength, wl wave", "curl 300x120 s .6", "figure flame quilt birdseye cathedral fleck burl ribbon spalt"),
+)  # fmt: skip
+
+
 class MarkWords(ReaderBase):
     """Words about marks."""
-
-    def mark_words(self) -> dict[str, Callable[[str], Meaning]]:
-        return {
-            "clear": self._clear, "out": self._out, "ends": self._ends, "drop": self._drop, "depth": self._depth, "sev": self._severity,
-            "feature": self._feature, "cleared": self._cleared, "face": self._face, "is": self._kind_of_mark, "take": self._take,
-        }  # fmt: skip
 
     def box_here(self, sizes: list[float], y_text: str | None, at_edge: str = "") -> Ring:
         """A rectangle of length x width about the plumb, ``y`` up, in the middle or along an edge; one size is as much both ways.
@@ -46,7 +55,7 @@ class MarkWords(ReaderBase):
         (a, c), (b, d) = _laid(self.at, w, x0, x1, "x"), _laid(y, h, y0, y1, "y")
         return ((a, b), (c, b), (c, d), (a, d))
 
-    def defect(self, kind: str, sizes: list[float], rest: str, note: str = "") -> Meaning:
+    def defect(self, kind: str, sizes: list[float], rest: str, note: str = "") -> Command:
         """A trouble by its sizes and options; ``note`` keeps the bench's own word for it.
 
         A third size, and for what takes thickness a bare figure behind the sizes, is how deep it goes.
@@ -107,7 +116,7 @@ class MarkWords(ReaderBase):
         return depth
 
     def add_defect(self, kind: str, ring: Ring, face: str, depth: float | None, severity: int | None = None, note: str = "", where: str = ""
-    ) -> Meaning:  # fmt: skip
+    ) -> Command:  # fmt: skip
         """A new defect of a kind with the next free tag."""
         self._on_the_piece(ring)
         tag = next_defect_id(kind, {d.id for d in self.piece.defects})
@@ -117,13 +126,13 @@ class MarkWords(ReaderBase):
         grave = f", {SEVERITY_WORDS[severity - 1]}" if severity else ""
         xs, ys = [x for x, _ in ring], [y for _, y in ring]
         at = f"{min(xs):.0f} to {max(xs):.0f} along, {min(ys):.0f} to {max(ys):.0f} up"
-        return Meaning(
+        return Command(
             f"{label_of(note or kind)} {tag} {on}{where}, {at}{deep}{grave}",
             self.piece.changed(defects=(*self.piece.defects, new)),
             label=f"{label_of(kind)} {tag}",
         )
 
-    def figure(self, kind: str, sizes: list[float], rest: str) -> Meaning:
+    def figure(self, kind: str, sizes: list[float], rest: str) -> Command:
         """A figure zone by its size: strength, wavelength, angle and the house's word."""
         told = self.options(rest, ("y", "f", "s", "wl", "a", "word"), ("through",))
         given = told.given
@@ -144,7 +153,7 @@ class MarkWords(ReaderBase):
             wavelength_mm=self.mm(given["wl"], "wavelength", least=0.4, most=500) if "wl" in given else None,
             word=given.get("word", "") or house_word(strength, self.house), by=self.by,
         )  # fmt: skip
-        return Meaning(
+        return Command(
             f"{label_of(kind)} {zone.id}" + (f", {zone.word}" if zone.word else ""),
             self.piece.changed(figure=(*self.piece.figure, zone)), label=f"{label_of(kind)} {zone.id}",
         )  # fmt: skip
@@ -167,9 +176,9 @@ class MarkWords(ReaderBase):
             raise BadEntry(f"There is no mark “{tag}” on this piece; it has {tags}.")
         return found
 
-    def _replace(self, old: Defect, new: Defect | None, gloss: str) -> Meaning:
+    def _replace(self, old: Defect, new: Defect | None, gloss: str) -> Command:
         kept = tuple(new if d.id == old.id else d for d in self.piece.defects if new is not None or d.id != old.id)
-        return Meaning(gloss, self.piece.changed(defects=tuple(d for d in kept if d is not None)), label=gloss)
+        return Command(gloss, self.piece.changed(defects=tuple(d for d in kept if d is not None)), label=gloss)
 
     def _two(self, rest: str, want: str) -> tuple[Defect, str]:
         tag, _, more = rest.strip().partition(" ")
@@ -177,13 +186,17 @@ class MarkWords(ReaderBase):
             raise BadEntry(want)
         return self._find(tag), more.strip()
 
-    def _out(self, rest: str) -> Meaning:
+    @word("out", MARKS, "out mark", "metal drawn out: its hole stays", "out m1", "nail removed pulled")
+    def _out(self, rest: str) -> Command:
         found = self._find(rest)
         if FAMILY[found.kind] != "metal":
             raise BadEntry(f"{found.id} is a {label_of(found.kind)}, not metal.")
         return self._replace(found, found.changed(resolved=True), f"{found.id} drawn out; its hole stays as a void")
 
-    def _ends(self, rest: str) -> Meaning:
+    @word(
+        "ends", MARKS, "ends mark which", "a crack ends there: marked, far, both, open", "ends c1 far", "crack closed stop grows"
+    )
+    def _ends(self, rest: str) -> Command:
         found, which = self._two(rest, "ends wants a mark, such as ends c1 far.")
         marked, far = found.ends_closed or (False, False)
         choice = {"": (True, True), "both": (True, True), "marked": (True, far), "far": (marked, True), "open": (False, False)}
@@ -196,12 +209,13 @@ class MarkWords(ReaderBase):
         }[closed]  # fmt: skip
         return self._replace(found, found.changed(ends_closed=closed), f"{found.id} {said}")
 
-    def _drop(self, rest: str) -> Meaning:
+    @word("drop", MARKS, "drop mark", "takes a mark away", "drop k1", "delete remove wrong")
+    def _drop(self, rest: str) -> Command:
         tag = rest.strip()
         if any(s.id == tag for s in self.piece.suggestions):
-            return Meaning(f"{tag} dropped: the picture was wrong", without(self.piece, tag), label=f"{tag} dropped")
+            return Command(f"{tag} dropped: the picture was wrong", without(self.piece, tag), label=f"{tag} dropped")
         if any(f.id == tag for f in self.piece.figure):
-            return Meaning(
+            return Command(
                 f"{tag} taken away",
                 self.piece.changed(figure=tuple(f for f in self.piece.figure if f.id != tag)),
                 label=f"{tag} away",
@@ -209,31 +223,44 @@ class MarkWords(ReaderBase):
         found = self._find(tag)
         return self._replace(found, None, f"{found.id} taken away")
 
-    def _depth(self, rest: str) -> Meaning:
+    @word("depth", MARKS, "depth mark figure", "how deep a mark goes, ? unknown", "depth k1 12", "deep")
+    def _depth(self, rest: str) -> Command:
         found, text = self._two(rest, "depth wants a mark and a figure, such as depth k1 12.")
         if text in ("?", "unknown"):
             return self._replace(found, found.changed(depth_mm=None), f"{found.id}: depth unknown, counts as through")
         depth = self._depth_of(text)
         return self._replace(found, found.changed(depth_mm=depth), f"{found.id} is {depth:g} deep")
 
-    def _severity(self, rest: str) -> Meaning:
+    @word("sev", MARKS, "sev mark 1 to 3", "1 slight, 2 plain, 3 grave", "sev k1 2", "severity grave slight")
+    def _severity(self, rest: str) -> Command:
         found, text = self._two(rest, "sev wants a mark and 1 to 3, such as sev k1 2.")
         level = SEVERITY_WORDS.index(text) + 1 if text in SEVERITY_WORDS else self._whole_severity(text)
         return self._replace(found, found.changed(severity=level), f"{found.id} is {SEVERITY_WORDS[level - 1]}")
 
-    def _feature(self, rest: str) -> Meaning:
+    @word("feature", MARKS, "feature mark", "kept on purpose; again takes it back", "feature k1", "keep wanted character")
+    def _feature(self, rest: str) -> Command:
         found = self._find(rest)
         gloss = f"{found.id} kept as a feature" if not found.keep else f"{found.id} no longer a feature"
         return self._replace(found, found.changed(keep=not found.keep), gloss)
 
-    def _cleared(self, rest: str) -> Meaning:
+    @word(
+        "cleared",
+        MARKS,
+        "cleared mark how",
+        "how a trouble was dealt with",
+        "cleared c1 glued",
+        "fixed repaired mended glued plugged",
+        free=True,
+    )
+    def _cleared(self, rest: str) -> Command:
         found, how = self._two(rest, "cleared wants a mark and how, such as cleared c1 glued.")
         if found.live_metal:
             raise BadEntry(f"{found.id} is metal: it is cleared by drawing it out, out {found.id}.")
         gloss = f"{found.id} dealt with: {how}" if how else f"{found.id} open again"
         return self._replace(found, found.changed(cleared=f"{how}, {self.today}" if how else ""), gloss)
 
-    def _face(self, rest: str) -> Meaning:
+    @word("face", MARKS, "face mark face", "the face that a mark lies on: 1, 2, edge, through", "face k1 2", "side other")
+    def _face(self, rest: str) -> Command:
         found, word = self._two(rest, "face wants a mark and 1, 2, edge or through, such as face k1 2.")
         if word not in FACES:
             raise BadEntry(f"face {word} is not known; wants 1, 2, edge or through.")
@@ -241,7 +268,8 @@ class MarkWords(ReaderBase):
             found, found.changed(face=word), f"{found.id} " + ("goes through" if word == "through" else f"is on face {word}")
         )
 
-    def _kind_of_mark(self, rest: str) -> Meaning:
+    @word("is", MARKS, "is mark kind", "another kind for a mark", "is k1 loose knot", "change rename")
+    def _kind_of_mark(self, rest: str) -> Command:
         found, word = self._two(rest, "is wants a mark and a kind, such as is k1 loose knot.")
         kind = word.replace(" ", "_")
         if kind not in ALL_DEFECTS:
@@ -250,7 +278,8 @@ class MarkWords(ReaderBase):
         return self._replace(found, found.changed(kind=kind, id=tag), f"{found.id} is a {label_of(kind)}: {tag}")
 
     # metal and pictures -------------------------------------------------------------------------------------------
-    def _clear(self, rest: str) -> Meaning:
+    @word("clear", MARKS, "clear face", "a face swept for metal: 1, 2 or both", "clear 1", "sweep detector metal nails")
+    def _clear(self, rest: str) -> Command:
         first, _, how = rest.strip().partition(" ")
         faces = [first] if first in ("1", "2") else ["1", "2"] if first in ("", "both") else []
         if not faces:
@@ -261,18 +290,19 @@ class MarkWords(ReaderBase):
             Sweep(face=f, on=self.today, how=how or "detector and eye", found=finds)  # type: ignore[arg-type]
             for f in faces
         )
-        return Meaning(
+        return Command(
             f"face {' and '.join(faces)} swept for metal today" + (f", {finds} left" if finds else ""),
             self.piece.changed(sweeps=(*others, *new)), label="metal sweep",
         )  # fmt: skip
 
-    def _take(self, rest: str) -> Meaning:
+    @word("take", MARKS, "take suggestion", "keeps what a picture suggests", "take k2?", "accept photo suggestion")
+    def _take(self, rest: str) -> Command:
         tag = rest.strip()
         found = next((s for s in self.piece.suggestions if s.id == tag), None)
         if found is None:
             there = ", ".join(s.id for s in self.piece.suggestions) or "none"
             raise BadEntry(f"No picture suggests “{tag}” here; suggested: {there}.")
-        return Meaning(f"{tag} kept as measured by the picture", accepted(self.piece, found, self.house), label=f"{tag} kept")
+        return Command(f"{tag} kept as measured by the picture", accepted(self.piece, found, self.house), label=f"{tag} kept")
 
 
 def _laid(middle: float, size: float, low: float, high: float, axis: str) -> tuple[float, float]:

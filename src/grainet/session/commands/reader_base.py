@@ -1,4 +1,4 @@
-"""What a line of words means before it is kept, and what every reader of words shares: figures with their limits, options."""
+"""What every reader of words shares: figures with their limits, options, species, kinds."""
 
 from __future__ import annotations
 
@@ -7,44 +7,18 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from grainet.kit.shop_kit import ShopKit
-from grainet.session.asking import Query
-from grainet.wood.climate import AirReading
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
 from grainet.wood.quantity import FIGURE, PLAIN, Quantity, of_ten
+from grainet.wood.record import Weighing
 from grainet.wood.species import Species, SpeciesLibrary, plain
-from grainet.wood.units import LengthStyle, format_length, parse_length, parse_pair
+from grainet.wood.units import LENGTH, LengthStyle, format_length, parse_length, parse_pair
 from grainet.wood.value import BadEntry, Choose
 
 SAME_PLACE_MM, MOST_CHOICES = 0.5, 12
 ALSO_CALLED: dict[str, PieceKind] = {
     "board": "plank", "beam": "billet", "batten": "strip", "sheet": "panel", "leaf": "plate", "furniture": "furniture_part",
 }  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Meaning:
-    """What a line of words means: the gloss, and the piece after it or the place that the plumb moves to.
-
-    ``more`` are pieces that come with it (a bundle's items, the halves of a cut); ``replaces`` says that the piece in hand makes
-    way for them.
-    """
-
-    gloss: str
-    piece: Piece | None = None
-    plumb_mm: float | None = None
-    label: str = ""
-    more: tuple[Piece, ...] = field(default=())
-    replaces: bool = False
-    asks: Query | None = None  # what the rack is asked; an empty one asks for nothing
-    opens: str | None = None  # a piece's number, as a label says it
-    part: tuple[float, float, float, float] | None = None  # a part to try on the board, mm
-    claims: str | None = None  # what the piece, or the part tried on it, is kept for
-    air: AirReading | None = None  # a reading of the shop's air
-    beside: str | None = None  # another piece's number, to be glued beside this one
-    frees: str | None = None  # a claim to give back, or * for all on the piece
-    lists: str | None = None  # the words of the tape line are asked for, those that mean this
-    cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart
 
 
 @dataclass
@@ -99,6 +73,28 @@ class ReaderBase:
         return depth
 
     # figures ------------------------------------------------------------------------------------------------------
+    def sizes(self, words: list[str]) -> list[float]:
+        """Sizes in mm. Raises BadEntry for one that cannot be used."""
+        return [self.mm(word, "size") for word in words]
+
+    def take_sizes(self, rest: str) -> tuple[list[str], str] | None:
+        """Sizes at the head of what follows a word, and the rest: ``24x18 y 40``, ``94"x9"x2" ash``, ``18`` for one across.
+
+        None where it does not begin with a size.
+        """
+        found = re.match(rf"({LENGTH}(?:\s*x\s*{LENGTH})*)(?=$|\s)", rest, re.I)
+        if found is None:
+            if re.match(rf"{LENGTH}\s*x", rest, re.I):
+                raise BadEntry(f"“{rest.split()[0]}” is not a size; wants one such as 24x18 or 2390x231x52.")
+            return None
+        return re.split(r"\s*x\s*", found[1], flags=re.I), rest[found.end() :].strip()
+
+    def weighed(self, kg: float, day: str) -> Piece:
+        """The piece with a weighing in its series; the newest one is its weight."""
+        others = [w for w in self.piece.weighings if w.on != day]
+        rows = tuple(sorted((*others, Weighing(on=day, kg=kg, by=self.by)), key=lambda w: w.on))
+        return self.read_by("mass_kg", mass_kg=rows[-1].kg, weighings=rows)
+
     def mm(self, text: str, name: str, least: float = 0.0, most: float = 20_000.0, beside: float | None = None) -> float:
         """One length in mm within limits, or two figures for it that agree. Raises BadEntry.
 

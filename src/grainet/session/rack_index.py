@@ -19,7 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from grainet.kit.shop_kit import ShopKit
-from grainet.session.asking import GRID_MM, Query, matches, one_species, usable_cells
+from grainet.session.query import GRID_MM, Query, matches, one_species, usable_cells
 from grainet.wood.flatness import over_the_whole
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece

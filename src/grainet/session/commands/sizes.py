@@ -1,8 +1,4 @@
-"""The tape line's language: short words such as ``760 t 2 1/16`` to an edit of the piece in hand, with a gloss beforehand.
-
-A word is read once, here, with a sentence for what cannot be used; nothing is changed until the meaning is applied. Marks are
-read by ``tape_marks``, whole pieces (kinds, bundles, turning, sawing apart) by ``tape_stock``.
-"""
+"""Words for sizes, readings and what is told of the piece as it lies."""
 
 from __future__ import annotations
 
@@ -11,196 +7,84 @@ import re
 from collections.abc import Callable
 from dataclasses import replace
 
-from grainet.kit.shop_kit import ShopKit
-from grainet.session.air_words import air_reading
-from grainet.session.asking import parse_query
-from grainet.session.meaning import SAME_PLACE_MM, Meaning, ReaderBase
-from grainet.session.tape_marks import ALL_DEFECTS, MarkWords
-from grainet.session.tape_stock import StockWords
-from grainet.session.tape_wood import WoodWords
-from grainet.wood.defects import ALIASES, KIND_OF_CODE, label_of
-from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
+from grainet.session.commands.command import Command
+from grainet.session.commands.definition import SHOP, SIZES, STORY, WOOD, word
+from grainet.session.commands.reader_base import SAME_PLACE_MM, ReaderBase
+from grainet.wood.defects import label_of
 from grainet.wood.moisture import dry_basis_pct, humidity_for
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
 from grainet.wood.quantity import ANGLE, PERCENT, SLOPE, WEIGHT, parse_slope
-from grainet.wood.units import LENGTH, LengthStyle, entry_unit, nominal_words, parse_length, with_plain_fractions
+from grainet.wood.units import nominal_words, parse_length
 from grainet.wood.value import BadEntry, Choose, real_day
 
 
-def read(
-    text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = "",
-    house: tuple[str, ...] = HOUSE_WORDS, kit: ShopKit | None = None,
-) -> Meaning:  # fmt: skip
-    """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
-    line = " ".join(text.split())
-    if (first := re.match(r"[A-Za-z]+", line)) is None or first[0].lower() not in FREE:
-        line = with_plain_fractions(line.replace("×", "x"))
-    if not line:
-        raise BadEntry("Type a figure: 760 moves the plumb, t 52.4 is a thickness there, ? lists the words.")
-    if line.startswith("?"):
-        return Meaning("the words of the tape line", lists=line[1:].strip())
-    if line.startswith("#"):
-        return Meaning(f"opens No. {line[1:].strip()}", opens=line[1:].strip())
-    if re.match(r"ask\b", line, re.I):
-        query = parse_query(line[3:], style, house, kit.library if kit else None)
-        return Meaning(f"asks the rack for {query.said(style) or 'every piece'}", asks=query)
-    if re.match(r"air\b", line, re.I):
-        made = air_reading(line[3:], today, by)
-        gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"
-        return Meaning(gloss, air=made)
-    unit = entry_unit(style)
-    place, word, rest = _split(line, unit)
-    at = plumb_mm if place is None else place
-    if not word:
-        return _bare(at, piece, unit)
-    if piece is None:
-        raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
-    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, kit or ShopKit(), place is not None or plumb_mm > 0)
-    if place is not None:
-        reader.on_the_board(place)
-    return reader.read(word, rest, place)
+class SizeWords(ReaderBase):
+    """Reads what is measured."""
 
+    @word(
+        "slope",
+        SIZES,
+        "slope angle",
+        "slope of grain on face 1, in degrees, as 3 % or as 1:20",
+        "slope 1.5",
+        "grain angle straight",
+    )
+    def _word_slope(self, rest: str) -> Command:
+        return self._angle("grain_slope_deg", "slope of grain", "grain slopes")(rest)
 
-# words that are followed by a person's own words, which are kept letter for letter
-FREE = frozenset(
-    [
-        "from",
-        "at",
-        "note",
-        "keep",
-        "supplier",
-        "claim",
-        "age",
-        "paper",
-        "surprise",
-        "passed",
-        "waive",
-        "cleared",
-        "tested",
-        "treated",
-        "free",
-        "ask",
-    ]
-)
-PLACED = frozenset(
-    ["w", "e", "t", "mc", "core", "raw", "sample", "part", "cut", "rip", "resaw"]
-)  # words that a place before them says something about; for marks and figure it does too
-SPACED = tuple(
-    sorted((label_of(k) for k in (*PIECE_KINDS, *ALL_DEFECTS, *FIGURE_KINDS, *ALIASES) if "_" in k), key=len, reverse=True)
-)
-_PLACE = re.compile(rf"\s*({LENGTH})(?=$|\s|[A-Za-z])", re.I)
+    @word("runout", SIZES, "runout angle", "slope of grain on the near edge", "runout 2", "run-out grain edge")
+    def _word_runout(self, rest: str) -> Command:
+        return self._angle("runout_deg", "run-out", "runs out")(rest)
 
+    @word(
+        "bow",
+        SIZES,
+        "bow figure over span",
+        "bow over a span, 0 when straight; f 2 says the hollow face; cup, crook and twist may follow",
+        "bow 3 over 900 cup .8",
+        "bent curved straightedge flat",
+    )
+    def _word_bow(self, rest: str) -> Command:
+        return self._flat("bow")(rest)
 
-def _split(line: str, unit: str) -> tuple[float | None, str, str]:
-    """``760 t 52`` to (760, t, 52): a leading length, the word, and what follows. A word is never cut apart for a unit in it."""
-    place, tail = None, line
-    found = _PLACE.match(line)
-    if found:
-        text = found[1]
-        if re.search(r"[0-9]\s*m$", text, re.I) and line[found.end() :].strip():
-            text = re.sub(r"\s*m$", "", text, flags=re.I)  # metal at a place, not metres
-        place = parse_length(text.removesuffix("!"), unit).mm
-        tail = line[found.start(1) + len(text) :].strip()
-    lower = tail.lower()
-    for name in SPACED:
-        if lower == name or lower.startswith(f"{name} "):
-            return place, name.replace(" ", "_"), tail[len(name) :].strip()
-    word = re.match(r"([A-Za-z_]+)(?:\s+(.*)|([0-9].*))?$", tail, re.S)
-    if word is None:
-        if tail:
-            raise BadEntry(f"“{line}” is not understood from “{tail}” on; ? lists the words.")
-        return place, "", ""
-    return place, word[1], (word[2] or word[3] or "").strip()
+    @word("cup", SIZES, "cup figure over span", "cup across, 0 when flat", "cup .8", "hollow curved across flat")
+    def _word_cup(self, rest: str) -> Command:
+        return self._flat("cup")(rest)
 
+    @word("crook", SIZES, "crook figure over span", "crook of the edge", "crook 2 over 900", "edge bent banana spring")
+    def _word_crook(self, rest: str) -> Command:
+        return self._flat("crook")(rest)
 
-def _bare(at: float, piece: Piece | None, unit: str) -> Meaning:
-    if piece is not None and not piece.length_mm and not piece.outline:
-        return Meaning(f"{at:.0f} mm long: Enter keeps it", with_readings(piece, length_mm=at), label="length")
-    end = piece.length_mm or piece.extents[2] if piece else at
-    if not 0 <= at <= end + 1e-6:
-        raise BadEntry(f"{at:.0f} is off the piece, which ends at {end:.0f}.")
-    return Meaning(f"the plumb to {at:.0f}", plumb_mm=at)
+    @word("rock")
+    def _word_rock(self, rest: str) -> Command:
+        return self._flat("rock")(rest)
 
+    @word(
+        "twist",
+        SIZES,
+        "twist figure over span",
+        "height of the fourth corner over a span, or an angle",
+        "twist 2 over 600",
+        "wind winding rock corner",
+    )
+    def _word_twist(self, rest: str) -> Command:
+        return self._flat("twist")(rest)
 
-class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
-    """Reads one word for one piece at one place."""
+    @word("from", STORY, "from where", "where it comes from", "from loom beam", "origin source house barn", free=True)
+    def _word_from(self, rest: str) -> Command:
+        return self._text("origin", "from")(rest)
 
-    def read(self, word: str, rest: str, place: float | None = None) -> Meaning:
-        """What a word with what follows it means. A place that says nothing about the word is told in the gloss."""
-        meaning = self._of_word(word, rest)
-        lower = word.lower()
-        marks = lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES or lower in FIGURE_KINDS
-        if place is None or lower in PLACED or marks:
-            return meaning
-        return replace(meaning, gloss=f"{meaning.gloss} (of the whole piece: {place:.0f} says nothing here)")
+    @word("at", SHOP, "at place", "where it lies", "at C3", "shelf place rack location bay", free=True)
+    def _word_at(self, rest: str) -> Command:
+        return self._text("place", "lies at")(rest)
 
-    def _of_word(self, word: str, rest: str) -> Meaning:
-        lower, known = word.lower(), self._known()
-        sized = self.take_sizes(rest)
-        if sized is not None and (len(sized[0]) > 1 or lower not in known):  # t 52 is a thickness, t 60x40 a stain
-            words, tail = sized
-            if lower in KIND_OF_CODE or lower in ALL_DEFECTS:
-                return self.defect(KIND_OF_CODE.get(lower, lower), self.sizes(words), tail)
-            if lower in ALIASES:
-                return self.defect(ALIASES[lower], self.sizes(words), tail, lower)
-            if lower in FIGURE_KINDS:
-                return self.figure(lower, self.sizes(words), tail)
-            if (
-                len(lower) >= 4 and len(words) > 1 and (kind := self.kind_named(lower))
-            ):  # one slipped key must not reshape a piece
-                return self.sized_piece(kind, self.sizes(words), tail)
-        if lower in known:
-            return known[lower](rest)
-        if lower in ("reclaimed", "bought"):
-            self.nothing_more(rest, lower)
-            return self._kind(lower)
-        if lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES:
-            raise BadEntry(
-                f"a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {label_of(lower)} 24x18, or 18 across."
-            )
-        if lower in FIGURE_KINDS:
-            raise BadEntry(f"{label_of(lower)} wants its size, such as {label_of(lower)} 300x120.")
-        if len(lower) >= 4 and (kind := self.kind_named(lower)):
-            if rest:
-                raise BadEntry(f"“{rest}” is not a size; wants length x width x thickness, such as {label_of(kind)} 2390x231x52.")
-            return self._kind(kind)
-        raise BadEntry(f"“{label_of(word)}” is not a word of the tape line; ? lists them, and finds them by what they mean.")
-
-    def _known(self) -> dict[str, Callable[[str], Meaning]]:
-        known: dict[str, Callable[[str], Meaning]] = {
-            "l": self._length, "w": self._width, "e": self._edges, "t": self._thickness, "grid": self._grid, "kg": self._mass, "mc": self._moisture,
-            "core": self._core, "ring": self._rings, "heart": self._heart, "slope": self._angle("grain_slope_deg", "slope of grain", "grain slopes"),
-            "runout": self._angle("runout_deg", "run-out", "runs out"), "planes": self._planes, "interlocked": self._interlocked,
-            "bow": self._flat("bow"), "cup": self._flat("cup"), "crook": self._flat("crook"), "rock": self._flat("rock"), "twist": self._flat("twist"),
-            "kind": self._kind, "from": self._text("origin", "from"), "at": self._text("place", "lies at"), "note": self._text("note", "note:"),
-            "nominal": self._nominal, "part": self._part, "arrived": self._arrived,
-        }  # fmt: skip
-        return known | self.mark_words() | self.stock_words() | self.wood_words()
-
-    def sizes(self, words: list[str]) -> list[float]:
-        """Sizes in mm. Raises BadEntry for one that cannot be used."""
-        return [self.mm(word, "size") for word in words]
-
-    def take_sizes(self, rest: str) -> tuple[list[str], str] | None:
-        """Sizes at the head of what follows a word, and the rest: ``24x18 y 40``, ``94"x9"x2" ash``, ``18`` for one across.
-
-        None where it does not begin with a size.
-        """
-        found = re.match(rf"({LENGTH}(?:\s*x\s*{LENGTH})*)(?=$|\s)", rest, re.I)
-        if found is None:
-            if re.match(rf"{LENGTH}\s*x", rest, re.I):
-                raise BadEntry(f"“{rest.split()[0]}” is not a size; wants one such as 24x18 or 2390x231x52.")
-            return None
-        return re.split(r"\s*x\s*", found[1], flags=re.I), rest[found.end() :].strip()
-
-    def on_the_board(self, place: float) -> None:
-        """Raises BadEntry where a place along lies off the board."""
-        end = self.piece.length_mm or self.piece.extents[2]
-        if end and place > end + 0.5:
-            raise BadEntry(f"{place:.0f} is off the board, which ends at {end:.0f}.")
+    @word("note", STORY, "note words", "a note of your own", "note smells of resin", "remark comment", free=True)
+    def _word_note(self, rest: str) -> Command:
+        return self._text("note", "note:")(rest)
 
     # sizes --------------------------------------------------------------------------------------------------------
-    def _length(self, rest: str) -> Meaning:
+    @word("l", SIZES, "l length", "length", "l 2390", "long metres feet inches")
+    def _length(self, rest: str) -> Command:
         piece = self.piece
         mm = self.mm(rest, "length", beside=piece.length_mm or piece.nominal_length_mm)
         marks = [x for d in piece.defects for x, _ in d.polygon]
@@ -213,9 +97,12 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
                 f"Something was read or marked at {far:.0f}, which would lie beyond {mm:.0f}. Is the length right? {rest.strip()}! keeps it.",
                 rest.strip(), (f"{rest.strip()}!",),
             )  # fmt: skip
-        return Meaning(f"{self.shown(mm)} long", with_readings(piece, length_mm=mm), label="length")
+        return Command(f"{self.shown(mm)} long", with_readings(piece, length_mm=mm), label="length")
 
-    def _width(self, rest: str) -> Meaning:
+    @word(
+        "w", SIZES, "w width ...", "width at the marker, or several from end to end", "w 231 230 231", "wide across", placed=True
+    )
+    def _width(self, rest: str) -> Command:
         known = [w.far_mm + w.near_mm for w in self.piece.width_stations if abs(w.x_mm - self.at) > SAME_PLACE_MM]
         figures = self.lengths(rest, "width", 5000, beside=_middle(known) or self.piece.nominal_width_mm)
         if len(figures) == 1:
@@ -227,7 +114,16 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             anew=True,
         )
 
-    def _edges(self, rest: str) -> Meaning:
+    @word(
+        "e",
+        SIZES,
+        "e up down ...",
+        "live edges up and down from the snapped line; more pairs go from end to end",
+        "e 148 186",
+        "bark live edge waney slab outline",
+        placed=True,
+    )
+    def _edges(self, rest: str) -> Command:
         words = rest.split()
         if len(words) < 2 or len(words) % 2:
             raise BadEntry(f"e wants figures in pairs, up and down from the snapped line, such as e 148 186; found {len(words)}.")
@@ -246,7 +142,7 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         low, high = (inset, end - inset) if end > 4 * inset else (0.0, end)
         return [round(low + (high - low) * k / (count - 1), 1) for k in range(count)] if count > 1 else [end / 2]
 
-    def _with_edges(self, read: dict[float, tuple[float, float]], gloss: str, anew: bool = False) -> Meaning:
+    def _with_edges(self, read: dict[float, tuple[float, float]], gloss: str, anew: bool = False) -> Command:
         if self.piece.length_mm and max(read) > self.piece.length_mm + 1e-6:
             raise BadEntry(f"{max(read):.0f} is off the piece, which is {self.piece.length_mm:.0f} long.")
         if any(far + near < 1 for far, near in read.values()):
@@ -254,14 +150,23 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         others = () if anew else tuple(w for w in self.piece.width_stations if all(abs(w.x_mm - x) > SAME_PLACE_MM for x in read))
         new = tuple(WidthStation(x_mm=x, far_mm=far, near_mm=near, by=self.by) for x, (far, near) in read.items())
         stations = tuple(sorted((*others, *new), key=lambda w: w.x_mm))
-        return Meaning(gloss, with_readings(self.piece, width_stations=stations), label="edges")
+        return Command(gloss, with_readings(self.piece, width_stations=stations), label="edges")
 
-    def _thickness(self, rest: str) -> Meaning:
+    @word(
+        "t",
+        SIZES,
+        "t thickness ...",
+        "thickness at the marker, or several from end to end; y how far up, h height of face 1",
+        "t 52.4 52.1 51.6",
+        "thick callipers height",
+        placed=True,
+    )
+    def _thickness(self, rest: str) -> Command:
         told = self.options(rest, "yh")
         told.all_used("t wants figures, then y and h, such as t 52.4 y 40 h 0.4.")
         amount, options = told.first, told.given
         if "/" in amount and len(amount.split()) == 1 and (quarters := parse_length(amount, self.unit)).nominal:
-            return Meaning(
+            return Command(
                 f"{amount} nominal, {nominal_words(quarters.mm)}: measure the actual thickness too",
                 self.piece.changed(nominal_thickness_mm=quarters.mm),
                 label="nominal thickness",
@@ -290,7 +195,7 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         """The places of the wanted readings, row by row from the near edge."""
         return grid_places(self.piece)
 
-    def _thickness_row(self, figures: list[float], y: float | None) -> Meaning:
+    def _thickness_row(self, figures: list[float], y: float | None) -> Command:
         """A whole grid of figures, row by row from the near edge; or one row of them, at ``y`` or in the middle."""
         along, across = self.piece.reading_grid
         whole = across > 1 and y is None
@@ -305,7 +210,7 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             stations, f"{len(figures)} thicknesses, least {self.shown(min(figures))}", anew=y is None, y_said=y is not None
         )
 
-    def _with_stations(self, new: list[Station], gloss: str, anew: bool = False, y_said: bool = False) -> Meaning:
+    def _with_stations(self, new: list[Station], gloss: str, anew: bool = False, y_said: bool = False) -> Command:
         """New readings in place of old ones at the same spot; the same x is the same spot unless a y was said or rows are read."""
         one_row = not y_said and self.piece.reading_grid[1] == 1 and len({round(s.y_mm) for s in self.piece.stations}) <= 1
 
@@ -314,28 +219,46 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
 
         others = () if anew else tuple(s for s in self.piece.stations if not any(same(s, n) for n in new))
         stations = tuple(sorted((*others, *new), key=lambda s: (s.x_mm, s.y_mm)))
-        return Meaning(gloss, self.piece.changed(stations=stations, thickness_mm=None), label="thickness")
+        return Command(gloss, self.piece.changed(stations=stations, thickness_mm=None), label="thickness")
 
-    def _grid(self, rest: str) -> Meaning:
+    @word("grid", SIZES, "grid along x across", "how many thicknesses are wanted", "grid 5x3", "readings stations")
+    def _grid(self, rest: str) -> Command:
         found = re.match(r"^([0-9]+)\s*x\s*([0-9]+)$", rest.strip(), re.I)
         if not found or not (1 <= int(found[1]) <= 25 and 1 <= int(found[2]) <= 9):
             raise BadEntry(f"“grid {rest}”: wants readings along x across, at most 25x9, such as grid 5x3.")
         grid = (int(found[1]), int(found[2]))
-        return Meaning(f"{grid[0]} readings along, {grid[1]} across", self.piece.changed(reading_grid=grid), label="reading grid")
+        return Command(f"{grid[0]} readings along, {grid[1]} across", self.piece.changed(reading_grid=grid), label="reading grid")
 
-    def _nominal(self, rest: str) -> Meaning:
+    @word(
+        "nominal",
+        SIZES,
+        "nominal T x W x L",
+        "as it was sold; quarters such as 8/4 too",
+        "nominal 8/4 x 8 in x 8 ft",
+        "quarters trade sold rough sawn",
+    )
+    def _nominal(self, rest: str) -> Command:
         fields = ("nominal_thickness_mm", "nominal_width_mm", "nominal_length_mm")
         parts = re.split(r"\s+x\s+|(?<=\d)x(?=\d)", rest.strip())
         if len(parts) > 3:
             raise BadEntry(f"“nominal {rest}”: wants thickness x width x length, such as nominal 8/4 x 8 in x 8 ft.")
         sizes = [self.mm(part, "nominal size") for part in parts]
-        return Meaning(
+        return Command(
             "nominal " + " × ".join(nominal_words(s) if self.style == "mm" else self.shown(s) for s in sizes),
             self.piece.changed(**dict(zip(fields, sizes))),
             label="nominal size",
         )
 
-    def _part(self, rest: str) -> Meaning:
+    @word(
+        "part",
+        SIZES,
+        "part L x W",
+        "what would be left of a part sawn from here on; y how far up",
+        "part 700x90",
+        "blank try what if flatten loss",
+        placed=True,
+    )
+    def _part(self, rest: str) -> Command:
         """``part 700x90 y 40``: a part tried from the plumb on, to see what would be left of it."""
         sized = self.take_sizes(rest)
         if not self.piece.outline or sized is None or len(sized[0]) != 2:
@@ -351,16 +274,26 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             raise BadEntry(f"{length:.0f} × {width:.0f} does not lie on a board of {x1 - x0:.0f} × {y1 - y0:.0f}.")
         start = min(self.at, x1 - length)
         low = min(low, y1 - width)
-        return Meaning(f"a part of {length:.0f} × {width:.0f} from {start:.0f}", part=(start, low, start + length, low + width))
+        return Command(f"a part of {length:.0f} × {width:.0f} from {start:.0f}", part=(start, low, start + length, low + width))
 
     # figures ------------------------------------------------------------------------------------------------------
-    def _mass(self, rest: str) -> Meaning:
+    @word("kg", SIZES, "kg weight", "weight; g, lb or oz may be said", "kg 31.4", "weigh mass heavy pounds scale")
+    def _mass(self, rest: str) -> Command:
         kg = self.number(rest, "the weight", 0.001, 2000, WEIGHT, beside=self.piece.mass_kg)
         if self.piece.weighings:  # a series was begun: this is its next weighing
-            return Meaning(f"weighs {kg:g} kg, in its series", self.weighed(kg, self.today), label="weighing")
-        return Meaning(f"weighs {kg:g} kg", self.read_by("mass_kg", mass_kg=kg), label="weight")
+            return Command(f"weighs {kg:g} kg, in its series", self.weighed(kg, self.today), label="weighing")
+        return Command(f"weighs {kg:g} kg", self.read_by("mass_kg", mass_kg=kg), label="weight")
 
-    def _moisture(self, rest: str) -> Meaning:
+    @word(
+        "mc",
+        SIZES,
+        "mc percent",
+        "moisture at the marker; d how deep; wet behind the figure where it is of the wet weight",
+        "mc 8.4 d 20",
+        "moisture meter damp wet dry humidity",
+        placed=True,
+    )
+    def _moisture(self, rest: str) -> Command:
         told = self.options(rest, "d", ("wet",))
         told.all_used("mc wants a figure, then wet or d, such as mc 8.4 d 20.")
         known = [r.moisture_pct for r in self.piece.moisture_now]
@@ -376,40 +309,57 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         held = humidity_for(moisture_pct, self.kit.temperature_c)
         return "" if held is None else f"; air of {100 * held:.0f} % holds it there"
 
-    def _core(self, rest: str) -> Meaning:
+    @word("core", SIZES, "core percent", "moisture of the core", "core 12.5", "moisture middle inside", placed=True)
+    def _core(self, rest: str) -> Command:
         thickness = self.piece.least_thickness_mm
         if thickness is None:
             raise BadEntry("The core needs a thickness first: t 52.4.")
         value = self.number(rest, "core moisture", 0, 200, PERCENT)
         return self._reading(value, round(thickness / 2, 2), f"core {value:g} % at {self.inner:.0f}")
 
-    def _reading(self, value: float, depth: float, gloss: str) -> Meaning:
+    def _reading(self, value: float, depth: float, gloss: str) -> Command:
         y = sum(self.piece.extents[1::2]) / 2
         new = MoistureReading(x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today, by=self.by)
         same = lambda r: abs(r.x_mm - self.inner) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1 and r.on in (None, self.today)  # noqa: E731
-        return Meaning(
+        return Command(
             gloss, self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)), label="moisture"
         )
 
-    def _rings(self, rest: str) -> Meaning:
+    @word(
+        "ring",
+        SIZES,
+        "ring angle angle",
+        "ring angle at the marked end and the far end, 0 flat to 90 quarter",
+        "ring 38 36",
+        "growth rings quarter quartered rift flat end grain",
+    )
+    def _rings(self, rest: str) -> Command:
         words = rest.split()
         if len(words) not in (1, 2):
             raise BadEntry("ring wants one angle or two, marked end first, such as ring 38 36.")
         angles = [self.number(w, "ring angle", 0, 90, ANGLE) for w in words]
         both = (angles[0], angles[1] if len(angles) == 2 else None)
-        return Meaning(
+        return Command(
             f"rings {angles[0]:g}° at the marked end" + (f", {angles[1]:g}° at the far end" if len(angles) == 2 else ""),
             self.piece.changed(ring_angle_deg=both),
             label="rings",
         )
 
-    def _heart(self, rest: str) -> Meaning:
+    @word(
+        "heart",
+        SIZES,
+        "heart face mm",
+        "the face that the heart (pith) lies toward, and how far from the middle of the board",
+        "heart 2 120",
+        "pith side hollow crown bark cup heart",
+    )
+    def _heart(self, rest: str) -> Command:
         """On which side the pith lies and how far: it tells hollow from crown, and how much a flat-sawn face moves."""
         words = rest.split()
         if not words or words[0] not in ("1", "2", "no") or len(words) > 2 or (words[0] == "no" and len(words) > 1):
             raise BadEntry("heart wants the face that the heart lies toward, and how far if you know: heart 2 120, or heart no.")
         if words[0] == "no":
-            return Meaning("heart's side not known", self.piece.changed(heart_face="", heart_mm=None), label="heart")
+            return Command("heart's side not known", self.piece.changed(heart_face="", heart_mm=None), label="heart")
         far = self.mm(words[1], "the heart's distance", most=5000) if len(words) == 2 else None
         bark = "2" if words[0] == "1" else "1"
         gloss = (
@@ -417,16 +367,24 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             + (f", {far:.0f} from the middle" if far else "")
             + f": drying, face {bark} goes hollow"
         )
-        return Meaning(gloss, self.read_by("heart", heart_face=words[0], heart_mm=far), label="heart")
+        return Command(gloss, self.read_by("heart", heart_face=words[0], heart_mm=far), label="heart")
 
-    def _angle(self, field: str, name: str, verb: str) -> Callable[[str], Meaning]:
-        def read(rest: str) -> Meaning:
+    def _angle(self, field: str, name: str, verb: str) -> Callable[[str], Command]:
+        def read(rest: str) -> Command:
             value = round(self.number(rest, name, -45, 45, SLOPE, parse=parse_slope), 2)
-            return Meaning(f"{verb} {value:g}°", self.read_by(field, **{field: value}), label=verb)
+            return Command(f"{verb} {value:g}°", self.read_by(field, **{field: value}), label=verb)
 
         return read
 
-    def _planes(self, rest: str) -> Meaning:
+    @word(
+        "planes",
+        WOOD,
+        "planes end",
+        "the end that face 1 planes clean toward: far, marked, both, ?",
+        "planes far",
+        "planing direction tear grain",
+    )
+    def _planes(self, rest: str) -> Command:
         word = {"far": "far", "marked": "marked", "both": "both_ways_tear", "?": "", "": ""}.get(rest.strip().lower())
         if word is None:
             raise BadEntry(f"“planes {rest}”: wants far, marked, both (it tears both ways) or ?.")
@@ -435,19 +393,22 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             "marked": "planes clean toward the marked end",
             "": "planing direction not read",
         }
-        return Meaning(gloss.get(word, "tears both ways"), self.piece.changed(planing=word), label="planing direction")
+        return Command(gloss.get(word, "tears both ways"), self.piece.changed(planing=word), label="planing direction")
 
-    def _interlocked(self, rest: str) -> Meaning:
+    @word(
+        "interlocked", WOOD, "interlocked", "interlocked grain; interlocked no takes it back", "interlocked", "grain ribbon tear"
+    )
+    def _interlocked(self, rest: str) -> Command:
         word = rest.strip().lower()
         if word not in ("", "yes", "no", "not"):
             raise BadEntry(f"“{rest}” is left over; wants interlocked, or interlocked no.")
         yes = word not in ("no", "not")
-        return Meaning("interlocked grain" if yes else "not interlocked", self.piece.changed(interlocked=yes), label="interlock")
+        return Command("interlocked grain" if yes else "not interlocked", self.piece.changed(interlocked=yes), label="interlock")
 
-    def _flat(self, name: str) -> Callable[[str], Meaning]:
+    def _flat(self, name: str) -> Callable[[str], Command]:
         return lambda rest: self._flats(name, rest)
 
-    def _flats(self, name: str, rest: str) -> Meaning:
+    def _flats(self, name: str, rest: str) -> Command:
         """One flatness word, or several on one line: ``bow 3 over 1500 cup .8 twist 2``."""
         first, *others = re.split(r"\s+(?=(?:bow|cup|crook|rock|twist)\b)", rest.strip(), flags=re.I)
         meaning = self._twist(first) if name == "twist" else self._off_flat(name, first)
@@ -456,10 +417,10 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             assert meaning.piece is not None
             after = replace(self, piece=meaning.piece)
             second = after._twist(figures) if word.lower() == "twist" else after._off_flat(word.lower(), figures)
-            meaning = Meaning(f"{meaning.gloss}; {second.gloss}", second.piece, label=f"{meaning.label}, {second.label}")
+            meaning = Command(f"{meaning.gloss}; {second.gloss}", second.piece, label=f"{meaning.label}, {second.label}")
         return meaning
 
-    def _off_flat(self, name: str, rest: str) -> Meaning:
+    def _off_flat(self, name: str, rest: str) -> Command:
         """Bow, cup, crook or rock with its span and the hollow face; 0 is a reading too."""
         told = self.options(rest, ("f", "over"))
         told.all_used(f"{name} wants a figure, then over and f, such as {name} 3 over 1500 f 2.")
@@ -482,9 +443,9 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
             + (f" over {span:.0f}" if span else " over all of it")
             + (f", face {face} hollow" if "f" in told.given else "")
         )
-        return Meaning(gloss, self.read_by(name, flatness=flat, hollow_face=face, flat_read=read), label=name)
+        return Command(gloss, self.read_by(name, flatness=flat, hollow_face=face, flat_read=read), label=name)
 
-    def _twist(self, rest: str) -> Meaning:
+    def _twist(self, rest: str) -> Command:
         """The height of the fourth corner, or an angle over the length (or a span) that gives it."""
         text = rest.strip().lower()
         amount, over, span = text.partition(" over ")
@@ -495,13 +456,21 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
                 raise BadEntry("A twist in degrees wants the width first: w 231.")
             text = f"{width * math.tan(math.radians(angle)):.2f} mm{over}{span}"
         meaning = self._off_flat("rock", text)
-        return Meaning(f"twist: {meaning.gloss.removeprefix('rock ')} under the fourth corner", meaning.piece, label="twist")
+        return Command(f"twist: {meaning.gloss.removeprefix('rock ')} under the fourth corner", meaning.piece, label="twist")
 
     # words --------------------------------------------------------------------------------------------------------
-    def _kind(self, rest: str) -> Meaning:
+    @word(
+        "kind",
+        WOOD,
+        "kind name",
+        "another kind: slab, plank, billet, strip, panel, plate, veneer, fretboard blank, offcut",
+        "kind slab",
+        "beam board blank veneer billet furniture",
+    )
+    def _kind(self, rest: str) -> Command:
         name = rest.strip().lower().replace(" ", "_")
         if name in ("reclaimed", "bought"):
-            return Meaning(
+            return Command(
                 "reclaimed: sweep it for metal" if name == "reclaimed" else "bought, not reclaimed",
                 self.piece.changed(reclaimed=name == "reclaimed"),
                 label="reclaimed",
@@ -509,22 +478,23 @@ class Reader(MarkWords, StockWords, WoodWords, ReaderBase):
         kind = self.kind_named(name)
         if kind is None:
             raise BadEntry(f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed.")
-        return Meaning(f"a {label_of(kind)}", self.piece.changed(kind=kind), label="kind")
+        return Command(f"a {label_of(kind)}", self.piece.changed(kind=kind), label="kind")
 
-    def _arrived(self, rest: str) -> Meaning:
+    @word("arrived", STORY, "arrived day", "the day it came; without a day, today", "arrived 2026-11-03", "date came bought day")
+    def _arrived(self, rest: str) -> Command:
         day = rest.strip() or self.today
         try:
             real_day(day)
         except ValueError as fault:
             raise BadEntry(f"{fault}.") from None
-        return Meaning(f"came on {day}", self.piece.changed(arrived=day), label="arrival")
+        return Command(f"came on {day}", self.piece.changed(arrived=day), label="arrival")
 
-    def _text(self, field: str, word: str) -> Callable[[str], Meaning]:
-        def read(rest: str) -> Meaning:
+    def _text(self, field: str, word: str) -> Callable[[str], Command]:
+        def read(rest: str) -> Command:
             if len(rest) > 300:
                 raise BadEntry(f"{len(rest)} letters are too many; wants at most 300.")
             said = f"{word} {rest}" if rest else f"{field} no longer told"
-            return Meaning(said, self.piece.changed(**{field: rest}), label=field)
+            return Command(said, self.piece.changed(**{field: rest}), label=field)
 
         return read
 

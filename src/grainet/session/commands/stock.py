@@ -5,7 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from grainet.session.meaning import Meaning, ReaderBase
+from grainet.session.commands.command import Command
+from grainet.session.commands.definition import SHOP, WOOD, word
+from grainet.session.commands.reader_base import ReaderBase
 from grainet.wood.coating import FINISHES, TREATMENTS, CoatTest
 from grainet.wood.defects import label_of
 from grainet.wood.piece import Layer, Piece, PieceKind, Station, WidthStation, with_readings
@@ -21,13 +23,60 @@ _GROUP = re.compile(rf"(?<!\S)(?P<count>[^\sx]+)\s*x\s*(?P<sizes>{LENGTH}(?:\s*x
 class StockWords(ReaderBase):
     """Words about the piece as a whole."""
 
-    def stock_words(self) -> dict[str, Callable[[str], Meaning]]:
-        return {
-            "bundle": self._bundle("strip", "bundle"), "pack": self._bundle("veneer", "pack"), "layers": self._layers, "finish": self._finish,
-            "treated": self._treated, "tested": self._tested, "turn": self._turn(turned_end_for_end, "turned end for end: the other end is the marked one"),
-            "roll": self._turn(rolled_over, "rolled over: face 2 is face 1 now"), "over": self._turn(flipped_over_the_end, "flipped over the end"),
-            "cut": self._apart("crosscut"), "rip": self._apart("rip"), "resaw": self._apart("resaw"),
-        }  # fmt: skip
+    @word(
+        "bundle",
+        SHOP,
+        "bundle count x L x W x T ...",
+        "strips counted in one go; pack for veneers",
+        "bundle 5x760x58x12 4x700 3x620 black cherry",
+        "strips pack veneer many several count",
+    )
+    def _word_bundle(self, rest: str) -> Command:
+        return self._bundle("strip", "bundle")(rest)
+
+    @word("pack")
+    def _word_pack(self, rest: str) -> Command:
+        return self._bundle("veneer", "pack")(rest)
+
+    @word("turn", SHOP, "turn, roll, over", "end for end, the other face up, or both", "turn", "flip rotate other side end")
+    def _word_turn(self, rest: str) -> Command:
+        return self._turn(turned_end_for_end, "turned end for end: the other end is the marked one")(rest)
+
+    @word("roll", SHOP, "roll", "rolled over: face 2 is face 1 now", "roll", "flip face other side")
+    def _word_roll(self, rest: str) -> Command:
+        return self._turn(rolled_over, "rolled over: face 2 is face 1 now")(rest)
+
+    @word("over")
+    def _word_over(self, rest: str) -> Command:
+        return self._turn(flipped_over_the_end, "flipped over the end")(rest)
+
+    @word(
+        "cut",
+        SHOP,
+        "cut at, rip at, resaw at",
+        "sawn apart there by hand",
+        "cut 900",
+        "saw crosscut rip resaw split halve",
+        placed=True,
+    )
+    def _word_cut(self, rest: str) -> Command:
+        return self._apart("crosscut")(rest)
+
+    @word("rip", SHOP, "rip at", "sawn along, so far up from the near edge", "rip 60", "saw along table saw", placed=True)
+    def _word_rip(self, rest: str) -> Command:
+        return self._apart("rip")(rest)
+
+    @word(
+        "resaw",
+        SHOP,
+        "resaw at",
+        "sawn through the thickness, so far below face 1",
+        "resaw 12",
+        "saw leaves bookmatch slice",
+        placed=True,
+    )
+    def _word_resaw(self, rest: str) -> Command:
+        return self._apart("resaw")(rest)
 
     def species_named(self, text: str) -> str:
         """A species of the library by any name. Raises BadEntry; a name that several have is asked about."""
@@ -35,7 +84,7 @@ class StockWords(ReaderBase):
             return "unknown"
         return self.species_of(text).common
 
-    def sized_piece(self, kind: PieceKind, figures: list[float], rest: str) -> Meaning:
+    def sized_piece(self, kind: PieceKind, figures: list[float], rest: str) -> Command:
         """``plank 2390x231x52 white ash``: kind, length x width (x thickness) and species in one line."""
         if len(figures) not in (2, 3):
             raise BadEntry(f"{len(figures)} sizes: wants length x width, or length x width x thickness, such as 2390x231x52.")
@@ -49,10 +98,10 @@ class StockWords(ReaderBase):
         piece = _boxed(self.piece.changed(**changes), figures, self.by)
         wood = "" if piece.species == "unknown" else f", {piece.species}"
         was = ", reclaimed: sweep it for metal" if changes.get("reclaimed") else ""
-        return Meaning(f"{label_of(kind)} {' × '.join(self.shown(f) for f in figures)}{wood}{was}", piece, label=label_of(kind))
+        return Command(f"{label_of(kind)} {' × '.join(self.shown(f) for f in figures)}{wood}{was}", piece, label=label_of(kind))
 
-    def _bundle(self, kind: PieceKind, word: str) -> Callable[[str], Meaning]:
-        def read(rest: str) -> Meaning:
+    def _bundle(self, kind: PieceKind, word: str) -> Callable[[str], Command]:
+        def read(rest: str) -> Command:
             groups = list(_GROUP.finditer(rest))
             if not groups:
                 raise BadEntry(f"{word} wants count x length x width x thickness, such as {word} 5x760x58x12 4x700 3x620 cherry.")
@@ -64,7 +113,7 @@ class StockWords(ReaderBase):
             lengths = len({i.length_mm for i in items})
             wood = "" if species == "unknown" else f", {species}"
             gloss = f"{len(items)} {label_of(kind)}s of {lengths} length{'s' if lengths > 1 else ''}{wood}"
-            return Meaning(gloss, self.piece, label=gloss, more=tuple(items), replaces=True)
+            return Command(gloss, self.piece, label=gloss, more=tuple(items), replaces=True)
 
         return read
 
@@ -93,7 +142,15 @@ class StockWords(ReaderBase):
                 items.append(_boxed(new, figures, self.by))
         return items
 
-    def _layers(self, rest: str) -> Meaning:
+    @word(
+        "layers",
+        WOOD,
+        "layers T species ...",
+        "layers of a panel, face 1 first; across where the grain lies across",
+        "layers 0.6 black cherry 18 lime across 0.6 black cherry",
+        "laminate plywood panel",
+    )
+    def _layers(self, rest: str) -> Command:
         """``layers 0.6 walnut 18 lime across 0.6 walnut``: thickness and species of each, face 1 first."""
         groups = re.findall(rf"(?<!\S)({LENGTH})\s+([^0-9.,]+?)(?=$|\s+[0-9.,])", rest, re.I)
         told = sum(len("".join(g).replace(" ", "")) for g in groups)
@@ -110,13 +167,21 @@ class StockWords(ReaderBase):
         total = sum(layer.thickness_mm for layer in made)
         read = self.piece.least_thickness_mm
         apart = f"; {abs(total - read):.1f} from the {read:.1f} read" if read is not None and abs(total - read) > 0.5 else ""
-        return Meaning(
+        return Command(
             f"{len(made)} layers, {total:.1f} together{apart}",
             self.piece.changed(layers=tuple(made), kind="panel"),
             label="layers",
         )
 
-    def _finish(self, rest: str) -> Meaning:
+    @word(
+        "finish",
+        WOOD,
+        "finish name",
+        "old finish: none, unknown, paint, varnish, stain, oil",
+        "finish paint",
+        "paint varnish lacquer coat coating lead oil",
+    )
+    def _finish(self, rest: str) -> Command:
         word = rest.strip().lower()
         if word not in FINISHES:
             raise BadEntry(f"“finish {rest}”: wants one of {', '.join(FINISHES)}.")
@@ -126,14 +191,23 @@ class StockWords(ReaderBase):
             if word == "none"
             else f"old finish: {word}" + (", to be tested before it is machined" if new.wants_test else "")
         )
-        return Meaning(gloss, self.piece.changed(coating=new), label="old finish")
+        return Command(gloss, self.piece.changed(coating=new), label="old finish")
 
-    def _treated(self, rest: str) -> Meaning:
+    @word(
+        "treated",
+        WOOD,
+        "treated name",
+        "treatment: none, unknown, preservative, decking, railway, fire retardant; safe and why",
+        "treated none",
+        "preservative creosote decking pallet chemical",
+        free=True,
+    )
+    def _treated(self, rest: str) -> Command:
         word, _, why = rest.strip().lower().partition(" ")
         if word == "safe":
             if not why:
                 raise BadEntry("treated safe wants the reason too: how do you know?")
-            return Meaning(
+            return Command(
                 f"treated, known to be safe: {why}",
                 self.piece.changed(coating=self.piece.coating.changed(known_safe=why)),
                 label="treatment",
@@ -142,33 +216,42 @@ class StockWords(ReaderBase):
         if word not in TREATMENTS:
             raise BadEntry(f"“treated {rest}”: wants one of {', '.join(label_of(t) for t in TREATMENTS)}, or safe and why.")
         new = self.piece.coating.changed(treatment=word, known_safe="")
-        return Meaning(
+        return Command(
             "not treated" if word == "none" else f"treatment: {label_of(word)}; it stays out of use",
             self.piece.changed(coating=new),
             label="treatment",
         )
 
-    def _tested(self, rest: str) -> Meaning:
+    @word(
+        "tested",
+        WOOD,
+        "tested clean or lead",
+        "a test of the old finish, and how",
+        "tested clean swab",
+        "lead paint test",
+        free=True,
+    )
+    def _tested(self, rest: str) -> Command:
         word, _, how = rest.strip().partition(" ")
         if word.lower() not in ("clean", "lead"):
             raise BadEntry("tested wants clean or lead, and how, such as tested clean swab kit.")
         test = CoatTest(on=self.today, how=how or "not said", clean=word.lower() == "clean")
         new = self.piece.coating.changed(tests=(*self.piece.coating.tests, test))
-        return Meaning(
+        return Command(
             "old finish tested clean" if test.clean else "old finish holds lead: it stays out of use",
             self.piece.changed(coating=new),
             label="finish test",
         )
 
-    def _turn(self, turn: Callable[[Piece], Piece], gloss: str) -> Callable[[str], Meaning]:
-        def read(rest: str) -> Meaning:
+    def _turn(self, turn: Callable[[Piece], Piece], gloss: str) -> Callable[[str], Command]:
+        def read(rest: str) -> Command:
             self.nothing_more(rest, gloss.partition(" ")[0])
-            return Meaning(gloss, turn(self.piece), label=gloss.partition(":")[0])
+            return Command(gloss, turn(self.piece), label=gloss.partition(":")[0])
 
         return read
 
-    def _apart(self, tool: str) -> Callable[[str], Meaning]:
-        def read(rest: str) -> Meaning:
+    def _apart(self, tool: str) -> Callable[[str], Command]:
+        def read(rest: str) -> Command:
             if not self.piece.outline or not self.piece.all_thicknesses_mm:
                 raise BadEntry("It wants its outline and a thickness before it is sawn apart.")
             at = self.mm(rest, tool) if rest.strip() else self.at
@@ -182,7 +265,7 @@ class StockWords(ReaderBase):
                     f"{tags} is metal still in the wood: no cut is offered. Draw it out, then out {self.piece.live_metal[0].id}."
                 )
             where = {"crosscut": "from the marked end", "rip": "up from the near edge", "resaw": "below face 1"}[tool]
-            return Meaning(
+            return Command(
                 f"sawn apart {self.shown(at)} {where}, kerf taken", self.piece, label=f"{tool} at {at:.0f}", cut=(tool, at)
             )
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from grainet.session.meaning import MOST_CHOICES, SAME_PLACE_MM, Meaning, ReaderBase
+from grainet.session.commands.command import Command
+from grainet.session.commands.definition import SHOP, SIZES, STORY, WOOD, word
+from grainet.session.commands.reader_base import MOST_CHOICES, SAME_PLACE_MM, ReaderBase
 from grainet.wood.meters import corrected
 from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.quantity import CELSIUS, GRAMS, PERCENT, SECONDS, TONE, WEIGHT, parse_money
-from grainet.wood.record import CutSample, Happening, Paper, Rest, Surprise, Tap, Weighing
+from grainet.wood.record import CutSample, Happening, Paper, Rest, Surprise, Tap
 from grainet.wood.settling import STACKING_WORDS
 from grainet.wood.species import COLOURS, POROSITIES
 from grainet.wood.tap import SUPPORTS_AT, TRUST_WITHIN, decay_from_t60, expected_hz
@@ -20,29 +22,49 @@ from grainet.wood.weighing import sample_pct
 class WoodWords(ReaderBase):
     """Reads what is known of the wood."""
 
-    def wood_words(self) -> dict[str, Callable[[str], Meaning]]:
-        return {
-            "sp": self._species, "maybe": self._maybe, "surely": self._surely, "look": self._look, "raw": self._raw, "sample": self._sample, "weigh": self._weigh,
-            "rest": self._rest, "settled": self._settled, "waive": self._waive, "stack": self._stack, "tap": self._tap, "supplier": self._supply("supplier", "bought of", 80),
-            "price": self._price, "claim": self._supply("drying_claim", "said to be", 200), "age": self._supply("age_claim", "said to date from", 200), "paper": self._paper,
-            "surprise": self._surprise, "passed": self._passed, "keep": self._keep, "free": self._free, "beside": self._beside,
-        }  # fmt: skip
+    @word("supplier", STORY, "supplier name", "who sold it", "supplier Nether Holm", "seller shop bought dealer", free=True)
+    def _word_supplier(self, rest: str) -> Command:
+        return self._supply("supplier", "bought of", 80)(rest)
+
+    @word(
+        "claim",
+        STORY,
+        "claim words",
+        "what was said of its drying; age says of its age",
+        "claim kiln dried",
+        "kiln air dried age years old",
+        free=True,
+    )
+    def _word_claim(self, rest: str) -> Command:
+        return self._supply("drying_claim", "said to be", 200)(rest)
+
+    @word("age", STORY, "age words", "what was said of its age", "age 1890", "old years date", free=True)
+    def _word_age(self, rest: str) -> Command:
+        return self._supply("age_claim", "said to date from", 200)(rest)
 
     # what it is ---------------------------------------------------------------------------------------------------
     def _named(self, text: str) -> str:
         return self.species_of(text).common
 
-    def _species(self, rest: str) -> Meaning:
+    @word(
+        "sp",
+        WOOD,
+        "sp species",
+        "the species; a ? behind it says unsure",
+        "sp white ash",
+        "species wood kind name maple walnut oak ash",
+    )
+    def _species(self, rest: str) -> Command:
         text = rest.strip()
         if text.lower() in ("unknown", "?"):
-            return Meaning("species unknown", self._renamed("unknown", sure=False), label="species")
+            return Command("species unknown", self._renamed("unknown", sure=False), label="species")
         if text.endswith("?"):
             return self._unsure(text.rstrip("? "))
         found = self.species_of(text)
         gloss = f"{found.common}, {found.scientific}" if found.scientific else found.common
-        return Meaning(gloss, self._renamed(found.common, sure=True), label="species")
+        return Command(gloss, self._renamed(found.common, sure=True), label="species")
 
-    def _unsure(self, text: str) -> Meaning:
+    def _unsure(self, text: str) -> Command:
         """``sp walnut?``: unsure; a family's name keeps every one of the family as what it may be."""
         found = self.library.matches(text)
         if not found:
@@ -52,7 +74,7 @@ class WoodWords(ReaderBase):
         if others:
             new = new.changed(candidates=tuple(dict.fromkeys((*new.candidates, *others))))
         may = ", ".join((first, *others))
-        return Meaning(f"{may}: unsure; the strictest caution of what it may be counts", new, label="species")
+        return Command(f"{may}: unsure; the strictest caution of what it may be counts", new, label="species")
 
     def _renamed(self, name: str, sure: bool) -> Piece:
         """The piece under another name, with the old one in its story."""
@@ -65,7 +87,15 @@ class WoodWords(ReaderBase):
         candidates = tuple(c for c in piece.candidates if c != name) if not sure else ()
         return piece.changed(species=name, species_sure=sure, candidates=candidates, history=history)
 
-    def _maybe(self, rest: str) -> Meaning:
+    @word(
+        "maybe",
+        WOOD,
+        "maybe species, species",
+        "what else it may be",
+        "maybe European oak, Sweet chestnut",
+        "unsure candidates species",
+    )
+    def _maybe(self, rest: str) -> Command:
         names = [self._named(part) for part in rest.replace("?", "").split(",") if part.strip()]
         if not names:
             raise BadEntry("maybe wants one or more species, parted by commas, such as maybe oak, sweet chestnut.")
@@ -73,22 +103,24 @@ class WoodWords(ReaderBase):
         first = piece.species if piece.species != "unknown" else names[0]
         others = tuple(dict.fromkeys(n for n in (*piece.candidates, *names) if n != first))
         new = piece.changed(species=first, species_sure=False, candidates=others)
-        return Meaning(f"may be {', '.join((first, *others))}", new, label="candidates")
+        return Command(f"may be {', '.join((first, *others))}", new, label="candidates")
 
-    def _surely(self, rest: str) -> Meaning:
+    @word("surely", WOOD, "surely species", "the species for certain", "surely white ash", "certain sure species")
+    def _surely(self, rest: str) -> Command:
         name = self._named(rest) if rest.strip() else self.piece.species
         if name == "unknown":
             raise BadEntry("surely wants the species' name, such as surely white ash.")
-        return Meaning(f"{name} for certain", self._renamed(name, sure=True), label="species made sure")
+        return Command(f"{name} for certain", self._renamed(name, sure=True), label="species made sure")
 
-    def _look(self, rest: str) -> Meaning:
+    @word("look", WOOD, "look words", "pores and colours as seen, to narrow it", "look ring, brown", "pores colour porous")
+    def _look(self, rest: str) -> Command:
         words = tuple(dict.fromkeys(w for w in re.split(r"[,\s]+", rest.lower()) if w))
         wrong = [w for w in words if w not in POROSITIES and w not in COLOURS]
         if wrong or not words:
             raise BadEntry(
                 f"look wants pores ({', '.join(POROSITIES)}) and colours ({', '.join(COLOURS)}); found {' '.join(wrong) or 'nothing'}."
             )
-        return Meaning(f"looks {', '.join(words)}", self.piece.changed(look=words), label="look")
+        return Command(f"looks {', '.join(words)}", self.piece.changed(look=words), label="look")
 
     # how wet it is ------------------------------------------------------------------------------------------------
     def _dated(self, text: str) -> tuple[str, str]:
@@ -105,7 +137,16 @@ class WoodWords(ReaderBase):
             raise BadEntry(f"on {day} is still to come; wants a day that has been, such as on {self.today}.")
         return amount.strip(), day
 
-    def _raw(self, rest: str) -> Meaning:
+    @word(
+        "raw",
+        SIZES,
+        "raw percent",
+        "what the meter in hand shows, corrected by its table; c the wood's °C",
+        "raw 10.5 c 28",
+        "moisture meter correction temperature",
+        placed=True,
+    )
+    def _raw(self, rest: str) -> Command:
         told = self.options(rest, "cd")
         told.all_used("raw wants a reading, then c and d, such as raw 10.5 c 28.")
         options, meter = told.given, self.kit.meter
@@ -127,14 +168,23 @@ class WoodWords(ReaderBase):
         )
         say = f"; {found.say}" if found.say else ""
         gloss = f"{value:g} shown is {found.moisture_pct:g} ± {found.doubt_pct:g} % at {self.inner:.0f}{say}"
-        return Meaning(gloss, self.piece.changed(moisture=(*others, new)), label="moisture")
+        return Command(gloss, self.piece.changed(moisture=(*others, new)), label="moisture")
 
     def _reaches(self, reach_mm: float) -> bool:
         """Whether a meter's reach lies within the wood."""
         thick = self.piece.least_thickness_mm
         return thick is None or reach_mm <= thick
 
-    def _sample(self, rest: str) -> Meaning:
+    @word(
+        "sample",
+        SIZES,
+        "sample wet dry",
+        "a slice weighed wet and oven-dry in grams: whole, shell or core",
+        "sample 52.4 48.1 core",
+        "moisture oven test slice",
+        placed=True,
+    )
+    def _sample(self, rest: str) -> Command:
         amount, day = self._dated(rest)
         words = amount.split()
         part = words[2].lower() if len(words) == 3 else "whole"
@@ -156,25 +206,35 @@ class WoodWords(ReaderBase):
         )
         new = self.piece.changed(samples=(*self.piece.samples, sample), moisture=(*self.piece.moisture, reading))
         of = f" of the {part}" if part != "whole" else ""
-        return Meaning(
+        return Command(
             f"{moisture:.1f} % by a cut sample{of}; dry samples in a laboratory oven, never in a kitchen's",
             new,
             label="cut sample",
         )
 
-    def _weigh(self, rest: str) -> Meaning:
+    @word(
+        "weigh",
+        STORY,
+        "weigh weight",
+        "a weighing in its series; on 2026-11-03 says when",
+        "weigh 31.4",
+        "series drying scale kg",
+    )
+    def _weigh(self, rest: str) -> Command:
         amount, day = self._dated(rest)
         last = max(self.piece.weighings, key=lambda w: w.on, default=None)
         kg = self.number(amount, "the weight", 0.001, 2000, WEIGHT, beside=last.kg if last else self.piece.mass_kg)
-        return Meaning(f"weighs {kg:g} kg on {day}", self.weighed(kg, day), label="weighing")
+        return Command(f"weighs {kg:g} kg on {day}", self.weighed(kg, day), label="weighing")
 
-    def weighed(self, kg: float, day: str) -> Piece:
-        """The piece with a weighing in its series; the newest one is its weight."""
-        others = [w for w in self.piece.weighings if w.on != day]
-        rows = tuple(sorted((*others, Weighing(on=day, kg=kg, by=self.by)), key=lambda w: w.on))
-        return self.read_by("mass_kg", mass_kg=rows[-1].kg, weighings=rows)
-
-    def _rest(self, rest: str) -> Meaning:
+    @word(
+        "rest",
+        STORY,
+        "rest bow twist figure",
+        "bow (and twist) today in the rest log; over says the span",
+        "rest 2.0 twist .4",
+        "log moving settled straight bow",
+    )
+    def _rest(self, rest: str) -> Command:
         amount, day = self._dated(rest)
         told = self.options(amount.removeprefix("bow").strip(), ("twist", "over"))
         told.all_used("rest wants the bow, then twist and over, such as rest 2.0 twist .4 over 1500.")
@@ -199,38 +259,64 @@ class WoodWords(ReaderBase):
         said = f"bow {bow:g}" + (f", twist {twist:g}" if twist is not None else "") + (f" over {over:.0f}" if over else "")
         new = self.piece.changed(rests=rows, flatness=flat, flat_read=flat_read)
         state = rest_of(new, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
-        return Meaning(f"{said} on {day}: {state.word}, {state.said}", new, label="rest log")
+        return Command(f"{said} on {day}: {state.word}, {state.said}", new, label="rest log")
 
-    def _settled(self, rest: str) -> Meaning:
+    @word(
+        "settled",
+        STORY,
+        "settled why",
+        "marked as settled by hand, with the reason; settled no takes it back",
+        "settled two years in this room",
+        "ready done dry acclimatised mark",
+    )
+    def _settled(self, rest: str) -> Command:
         """Marked by hand as settled: it counts until a newer reading says otherwise."""
         why = rest.strip()
         if why.lower() in ("no", "not"):
-            return Meaning("no longer marked as settled", self.piece.changed(settled=None), label="settled")
+            return Command("no longer marked as settled", self.piece.changed(settled=None), label="settled")
         if not 3 <= len(why) <= 200:
             raise BadEntry("settled wants a reason in words, such as settled two years in this room.")
         row = Happening(on=self.today, what=f"marked as settled: {why}")
         new = self.piece.changed(settled=Happening(on=self.today, what=why), history=(*self.piece.history, row))
-        return Meaning(f"settled by your word: {why}; a newer reading that says otherwise counts more", new, label="settled")
+        return Command(f"settled by your word: {why}; a newer reading that says otherwise counts more", new, label="settled")
 
-    def _waive(self, rest: str) -> Meaning:
+    @word(
+        "waive",
+        STORY,
+        "waive why",
+        "works a moving piece, with the reason",
+        "waive grain is straight",
+        "override moving anyway",
+        free=True,
+    )
+    def _waive(self, rest: str) -> Command:
         why = rest.strip()
         if len(why) < 3 or len(why) > 200:
             raise BadEntry("waive wants a reason in words, such as waive straight for a year on another shelf.")
         story = (*self.piece.history, Happening(on=self.today, what=f"worked though it may move: {why}"))
-        return Meaning(
+        return Command(
             f"worked though it may move: {why}", self.piece.changed(rest_waived=why, history=story), label="rest waived"
         )
 
-    def _stack(self, rest: str) -> Meaning:
+    @word("stack", WOOD, "stack how", "how it rests: sticks, still, bench, sealed", "stack sticks", "stickers pile drying rest")
+    def _stack(self, rest: str) -> Command:
         word = {"bench": "bench", "sticks": "sticks", "stickers": "sticks", "still": "still", "sealed": "sealed"}.get(
             rest.strip().lower()
         )
         if word is None:
             raise BadEntry(f"“stack {rest}”: wants sticks, still, bench or sealed.")
-        return Meaning(f"rests {STACKING_WORDS[word]}", self.piece.changed(stacking=word), label="stacking")
+        return Command(f"rests {STACKING_WORDS[word]}", self.piece.changed(stacking=word), label="stacking")
 
     # a knock ------------------------------------------------------------------------------------------------------
-    def _tap(self, rest: str) -> Meaning:
+    @word(
+        "tap",
+        WOOD,
+        "tap tone",
+        "a knock: tone in Hz, d the decay to 1/e in s, or t60",
+        "tap 368 d .09",
+        "tone ring knock sound hz",
+    )
+    def _tap(self, rest: str) -> Command:
         from grainet.grade.facts import own_density_of
 
         told = self.options(rest, ("d", "t60"))
@@ -257,7 +343,7 @@ class WoodWords(ReaderBase):
         )
         stiff += f", Q {facts.quality:.0f}" if facts.quality else ""
         stiff += self._far_from_expected(tap)
-        return Meaning(
+        return Command(
             f"rings at {hz:g} Hz: {facts.speed_m_s:.0f} m/s{stiff}; weightless unless the house says so",
             piece.changed(taps=(*piece.taps, tap)),
             label="knock",
@@ -274,24 +360,34 @@ class WoodWords(ReaderBase):
         return f"; about {expected:.0f} Hz were to be expected, held at {SUPPORTS_AT:.3f} of its length: another tone?"
 
     # where it is from ---------------------------------------------------------------------------------------------
-    def _supply(self, field: str, verb: str, most: int) -> Callable[[str], Meaning]:
-        def read(rest: str) -> Meaning:
+    def _supply(self, field: str, verb: str, most: int) -> Callable[[str], Command]:
+        def read(rest: str) -> Command:
             text = rest.strip()
             if not text or len(text) > most:
                 raise BadEntry(f"{field.replace('_', ' ')} wants 1 to {most} letters; found {len(text)}.")
-            return Meaning(f"{verb} {text}", self.piece.changed(supply=self.piece.supply.changed(**{field: text})), label=field)
+            return Command(f"{verb} {text}", self.piece.changed(supply=self.piece.supply.changed(**{field: text})), label=field)
 
         return read
 
-    def _price(self, rest: str) -> Meaning:
+    @word("price", STORY, "price figure", "what it cost", "price 42", "cost paid money value")
+    def _price(self, rest: str) -> Command:
         if not rest.strip():
             raise BadEntry("price wants what it cost, such as price 42.50.")
         price = parse_money(rest)
         if not 0 <= price <= 1_000_000:
             raise BadEntry(f"“{rest.strip()}” is out of reach for a price; wants 0 to 1000000.")
-        return Meaning(f"cost {price:.10g}", self.piece.changed(supply=self.piece.supply.changed(price=price)), label="price")
+        return Command(f"cost {price:.10g}", self.piece.changed(supply=self.piece.supply.changed(price=price)), label="price")
 
-    def _paper(self, rest: str) -> Meaning:
+    @word(
+        "paper",
+        STORY,
+        "paper kind number",
+        "proof of origin",
+        "paper invoice 2019-117",
+        "invoice certificate permit trade rules",
+        free=True,
+    )
+    def _paper(self, rest: str) -> Command:
         kind, _, number = rest.strip().partition(" ")
         if not kind:
             raise BadEntry("paper wants what it is and its number, such as paper invoice 2019-117.")
@@ -299,39 +395,52 @@ class WoodWords(ReaderBase):
             raise BadEntry(f"“{kind[:60]}”: {len(kind)} letters are too many for what it is; wants at most 60.")
         supply = self.piece.supply
         new = supply.changed(papers=(*supply.papers, Paper(kind=kind, number=number.strip(), on=self.today)))
-        return Meaning(f"{kind} {number.strip()} kept with it", self.piece.changed(supply=new), label="paper")
+        return Command(f"{kind} {number.strip()} kept with it", self.piece.changed(supply=new), label="paper")
 
-    def _surprise(self, rest: str) -> Meaning:
+    @word("surprise", STORY, "surprise words", "a flaw that it hid", "surprise hidden nail", "flaw hid supplier bad", free=True)
+    def _surprise(self, rest: str) -> Command:
         if not rest.strip():
             raise BadEntry("surprise wants what it hid, such as surprise hidden nail.")
         supply = self.piece.supply
         if len(rest) > 200:
             raise BadEntry(f"{len(rest)} letters are too many; wants at most 200.")
         new = supply.changed(surprises=(*supply.surprises, Surprise(on=self.today, what=rest.strip())))
-        return Meaning(f"it hid {rest.strip()}", self.piece.changed(supply=new), label="surprise")
+        return Command(f"it hid {rest.strip()}", self.piece.changed(supply=new), label="surprise")
 
-    def _passed(self, rest: str) -> Meaning:
+    @word("passed", STORY, "passed why", "why it was left lying", "passed too short", "passed over rejected not used", free=True)
+    def _passed(self, rest: str) -> Command:
         if not rest.strip():
             raise BadEntry("passed wants why it was left lying, such as passed too short for a bass.")
         if len(rest) > 300:
             raise BadEntry(f"{len(rest)} letters are too many; wants at most 300.")
         row = Happening(on=self.today, what=rest.strip())
-        return Meaning(
+        return Command(
             f"passed over: {rest.strip()}", self.piece.changed(passed_over=(*self.piece.passed_over, row)), label="passed over"
         )
 
     # claims -------------------------------------------------------------------------------------------------------
-    def _keep(self, rest: str) -> Meaning:
+    @word(
+        "keep",
+        SHOP,
+        "keep for what",
+        "claims it, or the part tried on it; free gives it back",
+        "keep for Merrow neck",
+        "claim reserve promise hold",
+        free=True,
+    )
+    def _keep(self, rest: str) -> Command:
         what = re.sub(r"^for\s+", "", rest.strip())
         if not what or len(what) > 80:
             raise BadEntry("keep wants what it is kept for, such as keep for Merrow neck.")
-        return Meaning(f"kept for {what}", claims=what)
+        return Command(f"kept for {what}", claims=what)
 
-    def _beside(self, rest: str) -> Meaning:
+    @word("beside", SHOP, "beside number", "what to mind where the two are glued", "beside 3", "glue joint pair next compare")
+    def _beside(self, rest: str) -> Command:
         number = rest.strip().lstrip("#")
         if not number or " " in number:
             raise BadEntry("beside wants the number of another piece, such as beside 3: what to mind where the two are glued.")
-        return Meaning(f"what to mind beside No. {number}", beside=number)
+        return Command(f"what to mind beside No. {number}", beside=number)
 
-    def _free(self, rest: str) -> Meaning:
-        return Meaning(f"given back: {rest.strip() or 'every claim on it'}", frees=rest.strip() or "*")
+    @word("free", SHOP, "free what", "gives claims back", "free Merrow", "release claim unreserve", free=True)
+    def _free(self, rest: str) -> Command:
+        return Command(f"given back: {rest.strip() or 'every claim on it'}", frees=rest.strip() or "*")

@@ -1,0 +1,34 @@
+"""What a line of words means before it is kept."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from grainet.session.query import Query
+from grainet.wood.climate import AirReading
+from grainet.wood.piece import Piece
+
+
+@dataclass(frozen=True)
+class Command:
+    """What a line of words means: the gloss, and the piece after it or the place that the plumb moves to.
+
+    ``more`` are pieces that come with it (a bundle's items, the halves of a cut); ``replaces`` says that the piece in hand makes
+    way for them.
+    """
+
+    gloss: str
+    piece: Piece | None = None
+    plumb_mm: float | None = None
+    label: str = ""
+    more: tuple[Piece, ...] = field(default=())
+    replaces: bool = False
+    asks: Query | None = None  # what the rack is asked; an empty one asks for nothing
+    opens: str | None = None  # a piece's number, as a label says it
+    part: tuple[float, float, float, float] | None = None  # a part to try on the board, mm
+    claims: str | None = None  # what the piece, or the part tried on it, is kept for
+    air: AirReading | None = None  # a reading of the shop's air
+    beside: str | None = None  # another piece's number, to be glued beside this one
+    frees: str | None = None  # a claim to give back, or * for all on the piece
+    lists: str | None = None  # the words of the tape line are asked for, those that mean this
+    cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart

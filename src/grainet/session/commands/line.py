@@ -1,0 +1,167 @@
+"""The tape line's language: short words such as ``760 t 2 1/16`` to an edit of the piece in hand, with a gloss beforehand.
+
+A word is read once, here, with a sentence for what cannot be used; nothing is changed until the meaning is applied. Marks are
+read by ``tape_marks``, whole pieces (kinds, bundles, turning, sawing apart) by ``tape_stock``.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import replace
+
+from grainet.kit.shop_kit import ShopKit
+from grainet.session.air_words import air_reading
+from grainet.session.commands.command import Command
+from grainet.session.commands.definition import SHOP, SIZES, WOOD, Word, words_in
+from grainet.session.commands.marks import ALL_DEFECTS, MarkWords
+from grainet.session.commands.marks import FORMS as MARK_FORMS
+from grainet.session.commands.reader_base import ReaderBase
+from grainet.session.commands.sizes import SizeWords
+from grainet.session.commands.stock import StockWords
+from grainet.session.commands.wood import WoodWords
+from grainet.session.query import parse_query
+from grainet.wood.defects import ALIASES, KIND_OF_CODE, label_of
+from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
+from grainet.wood.piece import PIECE_KINDS, Piece, with_readings
+from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, with_plain_fractions
+from grainet.wood.value import BadEntry
+
+FORMS = (
+    Word("760", SIZES, "760", "moves the marker there", "760", "marker plumb place along go position"),
+    Word("plank", SIZES, "plank L x W x T species", "kind, size and species at once; reclaimed may follow", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
+    Word("reclaimed", WOOD, "reclaimed", "it had another life: both faces want a sweep for metal; bought takes it back", "reclaimed", "beam old salvaged bought nails furniture"),
+    Word("ask", SHOP, "ask size words", "asks the rack for wood", "ask 30 x 110 x 700 clear, quartered", "find search which where have", free=True),
+    Word("#", SHOP, "#number", "opens a piece, as its label says", "#18", "open go label scan number"),
+    Word("air", SHOP, "air temperature humidity", "the shop's air now, °C (or F) and %", "air 20.5 46", "climate humidity rh temperature weather"),
+)  # fmt: skip
+
+
+def read(
+    text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = "",
+    house: tuple[str, ...] = HOUSE_WORDS, kit: ShopKit | None = None,
+) -> Command:  # fmt: skip
+    """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
+    line = " ".join(text.split())
+    if (first := re.match(r"[A-Za-z]+", line)) is None or first[0].lower() not in FREE:
+        line = with_plain_fractions(line.replace("×", "x"))
+    if not line:
+        raise BadEntry("Type a figure: 760 moves the plumb, t 52.4 is a thickness there, ? lists the words.")
+    if line.startswith("?"):
+        return Command("the words of the tape line", lists=line[1:].strip())
+    if line.startswith("#"):
+        return Command(f"opens No. {line[1:].strip()}", opens=line[1:].strip())
+    if re.match(r"ask\b", line, re.I):
+        query = parse_query(line[3:], style, house, kit.library if kit else None)
+        return Command(f"asks the rack for {query.said(style) or 'every piece'}", asks=query)
+    if re.match(r"air\b", line, re.I):
+        made = air_reading(line[3:], today, by)
+        gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"
+        return Command(gloss, air=made)
+    unit = entry_unit(style)
+    place, word, rest = _split(line, unit)
+    at = plumb_mm if place is None else place
+    if not word:
+        return _bare(at, piece, unit)
+    if piece is None:
+        raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
+    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, kit or ShopKit(), place is not None or plumb_mm > 0)
+    if place is not None:
+        reader.on_the_board(place)
+    return reader.read(word, rest, place)
+
+
+SPACED = tuple(
+    sorted((label_of(k) for k in (*PIECE_KINDS, *ALL_DEFECTS, *FIGURE_KINDS, *ALIASES) if "_" in k), key=len, reverse=True)
+)
+_PLACE = re.compile(rf"\s*({LENGTH})(?=$|\s|[A-Za-z])", re.I)
+
+
+def _split(line: str, unit: str) -> tuple[float | None, str, str]:
+    """``760 t 52`` to (760, t, 52): a leading length, the word, and what follows. A word is never cut apart for a unit in it."""
+    place, tail = None, line
+    found = _PLACE.match(line)
+    if found:
+        text = found[1]
+        if re.search(r"[0-9]\s*m$", text, re.I) and line[found.end() :].strip():
+            text = re.sub(r"\s*m$", "", text, flags=re.I)  # metal at a place, not metres
+        place = parse_length(text.removesuffix("!"), unit).mm
+        tail = line[found.start(1) + len(text) :].strip()
+    lower = tail.lower()
+    for name in SPACED:
+        if lower == name or lower.startswith(f"{name} "):
+            return place, name.replace(" ", "_"), tail[len(name) :].strip()
+    word = re.match(r"([A-Za-z_]+)(?:\s+(.*)|([0-9].*))?$", tail, re.S)
+    if word is None:
+        if tail:
+            raise BadEntry(f"“{line}” is not understood from “{tail}” on; ? lists the words.")
+        return place, "", ""
+    return place, word[1], (word[2] or word[3] or "").strip()
+
+
+def _bare(at: float, piece: Piece | None, unit: str) -> Command:
+    if piece is not None and not piece.length_mm and not piece.outline:
+        return Command(f"{at:.0f} mm long: Enter keeps it", with_readings(piece, length_mm=at), label="length")
+    end = piece.length_mm or piece.extents[2] if piece else at
+    if not 0 <= at <= end + 1e-6:
+        raise BadEntry(f"{at:.0f} is off the piece, which ends at {end:.0f}.")
+    return Command(f"the plumb to {at:.0f}", plumb_mm=at)
+
+
+class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
+    """Reads one word for one piece at one place."""
+
+    def read(self, word: str, rest: str, place: float | None = None) -> Command:
+        """What a word with what follows it means. A place that says nothing about the word is told in the gloss."""
+        meaning = self._of_word(word, rest)
+        lower = word.lower()
+        marks = lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES or lower in FIGURE_KINDS
+        if place is None or lower in PLACED or marks:
+            return meaning
+        return replace(meaning, gloss=f"{meaning.gloss} (of the whole piece: {place:.0f} says nothing here)")
+
+    def _of_word(self, word: str, rest: str) -> Command:
+        lower = word.lower()
+        sized = self.take_sizes(rest)
+        if sized is not None and (len(sized[0]) > 1 or lower not in READ_BY):  # t 52 is a thickness, t 60x40 a stain
+            words, tail = sized
+            if lower in KIND_OF_CODE or lower in ALL_DEFECTS:
+                return self.defect(KIND_OF_CODE.get(lower, lower), self.sizes(words), tail)
+            if lower in ALIASES:
+                return self.defect(ALIASES[lower], self.sizes(words), tail, lower)
+            if lower in FIGURE_KINDS:
+                return self.figure(lower, self.sizes(words), tail)
+            if (
+                len(lower) >= 4 and len(words) > 1 and (kind := self.kind_named(lower))
+            ):  # one slipped key must not reshape a piece
+                return self.sized_piece(kind, self.sizes(words), tail)
+        if lower in READ_BY:
+            read_it: Callable[[str], Command] = getattr(self, READ_BY[lower])
+            return read_it(rest)
+        if lower in ("reclaimed", "bought"):
+            self.nothing_more(rest, lower)
+            return self._kind(lower)
+        if lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES:
+            raise BadEntry(
+                f"a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {label_of(lower)} 24x18, or 18 across."
+            )
+        if lower in FIGURE_KINDS:
+            raise BadEntry(f"{label_of(lower)} wants its size, such as {label_of(lower)} 300x120.")
+        if len(lower) >= 4 and (kind := self.kind_named(lower)):
+            if rest:
+                raise BadEntry(f"“{rest}” is not a size; wants length x width x thickness, such as {label_of(kind)} 2390x231x52.")
+            return self._kind(kind)
+        raise BadEntry(f"“{label_of(word)}” is not a word of the tape line; ? lists them, and finds them by what they mean.")
+
+    def on_the_board(self, place: float) -> None:
+        """Raises BadEntry where a place along lies off the board."""
+        end = self.piece.length_mm or self.piece.extents[2]
+        if end and place > end + 0.5:
+            raise BadEntry(f"{place:.0f} is off the board, which ends at {end:.0f}.")
+
+
+READERS: tuple[type, ...] = (SizeWords, MarkWords, WoodWords, StockWords)
+WORDS: tuple[Word, ...] = (*FORMS, *MARK_FORMS, *(one for reader in READERS for one in words_in(reader)))
+READ_BY = {one.word: one.reader for one in WORDS if one.reader}
+FREE = frozenset(one.word for one in WORDS if one.free)
+PLACED = frozenset(one.word for one in WORDS if one.placed)
