@@ -68,7 +68,7 @@ def rack(count: int, seed: int = 7):  # type: ignore[no-untyped-def]
 
 def builds_job(builds: int, pieces: int):  # type: ignore[no-untyped-def]
     from grainet.demo.designs import MERROW, PLOVER
-    from grainet.kit.shop_kit import GUESSED_CUTS
+    from grainet.kit.shop_profile import GUESSED_CUTS
     from tests.jobs import job
 
     made = job(rack(pieces), [], None)
@@ -85,10 +85,10 @@ def fields() -> None:
     import numpy as np
 
     from grainet.demo.designs import PLOVER
+    from grainet.fit.board_geometry import BoardGeometry
     from grainet.fit.exact import Exact, seats
     from grainet.fit.field import Layers, fit_field
     from grainet.fit.orientation import orientations
-    from grainet.fit.sheet import Sheet
     from tests.jobs import job, piece
 
     marks = [
@@ -103,7 +103,7 @@ def fields() -> None:
     ]
     made = job([piece("A", 2400, 300, 50, defects=marks)], [], None)
     part = PLOVER.parts[0]
-    sheet = Sheet(made.pieces[0], made.kit)
+    sheet = BoardGeometry(made.pieces[0], made.kit)
     layers = Layers(sheet)
     ways = orientations(part)
     walk_grid = np.stack(np.meshgrid(np.arange(0, 1900, 20.0), np.arange(0, 130, 20.0)), -1).reshape(-1, 2)
@@ -125,7 +125,7 @@ def fields() -> None:
 
 
 def plans(quick: bool) -> None:
-    from grainet.fit.sheet import Sheet
+    from grainet.fit.board_geometry import BoardGeometry
     from grainet.plan.greedy import greedy_plan, worth_of
     from grainet.plan.planner import Memory, plan_job
 
@@ -138,7 +138,7 @@ def plans(quick: bool) -> None:
         began = time.perf_counter()
         plan_job(job, memory=memory)
         second = time.perf_counter() - began
-        sheets = {p.id: Sheet(p, job.kit) for p in job.pieces}
+        sheets = {p.id: BoardGeometry(p, job.kit) for p in job.pieces}
         began = time.perf_counter()
         chosen = greedy_plan(job, sheets)
         greedy = time.perf_counter() - began
@@ -186,7 +186,7 @@ def taking_in() -> None:
     from grainet.demo.rack import rack as demo_rack
     from grainet.exchange.picture_file import decode, encode
     from grainet.exchange.stock import read_rows, write_stock
-    from grainet.kit.shop_kit import ShopKit
+    from grainet.kit.shop_profile import ShopProfile
     from grainet.picture.reading import squared, suggestions_of
     from grainet.picture.rectify import fit
     from grainet.session.import_preview import bring_in, preview
@@ -204,7 +204,7 @@ def taking_in() -> None:
             began = time.perf_counter()
             bring_in(shop, [r for r in preview(shop, read_rows(path)) if r.by_default])
             row("500 rows of CSV read, shown and brought in", time.perf_counter() - began, 5.0)
-    query, kit, boards = parse_query("at least 30 x 110 x 700 clear, quartered, ready"), ShopKit(), seeded()
+    query, kit, boards = parse_query("at least 30 x 110 x 700 clear, quartered, ready"), ShopProfile(), seeded()
     row("asking 200 pieces by part size and words", timed(lambda: [p for p in boards if matches(p, query, kit)]), 1.0)
     rng = np.random.default_rng(1)
     tile = rng.integers(90, 160, (600, 860, 3), dtype=np.uint8)
@@ -245,9 +245,9 @@ def knowing(count: int = 5000) -> None:
     """A large rack opened, asked, judged and sorted; and one board's settling forecast."""
     from datetime import date
 
+    from grainet.fit.board_geometry import BoardGeometry
     from grainet.fit.field import Layers, fit_field
     from grainet.fit.orientation import orientations
-    from grainet.fit.sheet import Sheet
     from grainet.grade.judge import part_for
     from grainet.session.query import matches, parse_query
     from grainet.session.shop import Shop
@@ -285,7 +285,7 @@ def knowing(count: int = 5000) -> None:
             rule, some = shop.kit.use(use), shop.pieces()[:: count // 40]
             began = time.perf_counter()
             for one in some:
-                layers = Layers(Sheet(one, shop.kit.cuts))
+                layers = Layers(BoardGeometry(one, shop.kit.cuts))
                 for way in orientations(part_for(rule)):
                     fit_field(layers, way)
             raster = (time.perf_counter() - began) / len(some) * count

@@ -157,8 +157,8 @@ def main(count: int) -> None:
             window.show_screen("look_over")
         window.show_screen("lay_out")
         lay_out = window.screens["lay_out"]
-        load.measure("Ctrl+Enter, until the planner has the job", lay_out.chalk_action, lambda: not lay_out.asking, 60)
-        load.measure("Esc, the planner stopped", lay_out.chalk_action, lambda: not window.worker.busy, 10)
+        load.measure("Ctrl+Enter, until the planner has the job", lay_out.primary_action, lambda: not lay_out.asking, 60)
+        load.measure("Esc, the planner stopped", lay_out.primary_action, lambda: not window.worker.busy, 10)
         load.measure(
             "an edit kept and shown", lambda: state.keep("moved", state.piece.changed(grain_slope_deg=1.5)), lambda: True
         )

@@ -90,7 +90,7 @@ class Shots:
         loop = QEventLoop()
         self.window.worker.planned.connect(loop.quit)
         self.window.worker.failed.connect(loop.quit)
-        self.window.screens["lay_out"].chalk_action()
+        self.window.screens["lay_out"].primary_action()
         loop.exec()
         self.settle()
 
@@ -103,12 +103,12 @@ class Shots:
             self.colours(theme)
             state.choose_piece("1")
             window.show_screen("bring_in")
-            state.move_plumb(1000)
+            state.move_cursor(1000)
             self.take(f"bring-in-{theme}")
             state.choose_piece("8")
             state.choose_use("body_half")
             window.show_screen("look_over")
-            state.move_plumb(760)
+            state.move_cursor(760)
             self.take(f"look-over-{theme}")
         self.colours("light")
         self.knowing()
@@ -127,7 +127,7 @@ class Shots:
         saw._choose_board(board)
         self.settle()
         for _ in range(3):
-            saw.chalk_action()
+            saw.primary_action()
         self.take("saw-and-wait-light")
         for board in list(saw.under_way.boards):
             saw._choose_board(board)
@@ -135,7 +135,7 @@ class Shots:
                 if saw.under_way.sawn(board):
                     break
                 saw._choose_board(board)
-                saw.chalk_action()
+                saw.primary_action()
         window.show_screen("put_back")
         offcuts = [p for p in state.shop.pieces() if p.parent]
         if offcuts:

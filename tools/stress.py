@@ -378,7 +378,7 @@ def soak(seconds: float, seed: int) -> Told:
         acts: list[Callable[[], object]] = [
             lambda: window.show_screen(r.choice(screens)), type_a_line, type_a_line, press, press, lambda: state.step_piece(r.choice((-3, -1, 1, 4))),
             lambda: state.choose_use(r.choice(uses)), lambda: state.undo(), lambda: state.undo(forward=True), lambda: state.roll(),
-            lambda: window.resize(r.randint(960, 1500), r.randint(600, 900)), lambda: state.ask(None), window.chalk_action,
+            lambda: window.resize(r.randint(960, 1500), r.randint(600, 900)), lambda: state.ask(None), window.primary_action,
         ]  # fmt: skip
         closer = QTimer()  # whatever stands before the window is sent away, as by Esc
         closer.timeout.connect(lambda: [one.close() for one in (app.activeModalWidget(), app.activePopupWidget()) if one])  # type: ignore[attr-defined]

@@ -21,7 +21,7 @@ from grainet.exchange.air_file import read_air
 from grainet.exchange.chart_file import chart_csv, chart_svg, charts_pdf, rough_width, write_chart
 from grainet.exchange.json_file import Unusable
 from grainet.grade.facts import Facts
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.climate import year_of
 from grainet.wood.piece import Piece
 
@@ -136,14 +136,14 @@ class OfTheDemo(unittest.TestCase):
         self.assertTrue(next(m for m in unjudged.marks if isinstance(m, Block)).dashed)
 
     def test_nothing_read_says_the_next_step(self):
-        bare = Facts(Piece(id="1"), ShopKit())
+        bare = Facts(Piece(id="1"), ShopProfile())
         for chart in (
             moisture_chart(bare, TODAY),
             weight_chart(bare, TODAY),
             rest_chart(bare, TODAY),
             movement_chart(bare),
             density_chart([bare]),
-            overview_chart([bare], {}, ShopKit().use("neck")),
+            overview_chart([bare], {}, ShopProfile().use("neck")),
         ):
             self.assertEqual(chart.marks, ())
             self.assertGreater(len(chart.said), 20)

@@ -131,7 +131,7 @@ class OddPhotos(WindowTest):
         QTest.keyClick(screen, Qt.Key.Key_Left)
         self.state.choose_piece("10")
         self.settle()
-        screen.chalk_action()
+        screen.primary_action()
         self.settle()
         self.assertIsNotNone(self.shop.piece("9").photo("face1"))
         self.assertIsNone(self.shop.piece("10").photo("face1"))

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit
 from grainet.desk.kit_pages.figures import Row
 from grainet.desk.kit_pages.plain import AIR_ROWS, MACHINE_ROWS, RULE_ROWS
 from grainet.desk.kit_pages.tables import Column
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.value import BadEntry
 from tests.desk.app import WindowTest
 
@@ -18,7 +18,7 @@ EDIT = Qt.ItemDataRole.EditRole
 
 class Rows(unittest.TestCase):
     def test_every_row_reads_back_what_it_writes_and_touches_nothing_else(self):
-        kit = ShopKit()
+        kit = ShopProfile()
         for row in (*MACHINE_ROWS, *AIR_ROWS, *RULE_ROWS):
             with self.subTest(row.name):
                 value = (

@@ -580,7 +580,7 @@ class WhatToMind(Case):
         self.state.choose_design("plover")
         self.click("rail.layOut")
         screen = self.find("layOut")
-        screen.chalk_action()
+        screen.primary_action()
         self.wait_for(self.window.worker.planned, 90_000)
         self.click("layOut.minds")
         panel = self.find("minds")
@@ -601,7 +601,7 @@ class WhatToMind(Case):
         for _ in range(60):
             if saw.before_gluing():
                 break
-            saw.chalk_action()
+            saw.primary_action()
             self.settle()
         self.assertTrue(any("every joint: Yellow aliphatic" in c.sentence for c in saw.before_gluing()))
         self.assertFalse(saw.grab().isNull())

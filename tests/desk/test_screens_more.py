@@ -40,7 +40,7 @@ class Why(WindowTest):
         self.window.show_screen("look_over")
         texts = []
         for place in (300, 2200):
-            self.state.move_plumb(place)
+            self.state.move_cursor(place)
             self.settle()
             texts.append(self.find("lookOver").why_text()[0])
         self.assertIn("gives it as it lies", texts[0])

@@ -338,7 +338,7 @@ class Photos(Case):
         screen.spots[0], screen.spots[1] = screen.spots[1], screen.spots[0]
         screen._fit()
         self.assertFalse(self.find("photo.make").isEnabled())
-        screen.chalk_action()
+        screen.primary_action()
         self.assertIsNone(self.shop.piece("9").photo("face1"))
 
     def test_the_end_gives_its_rings_and_a_drawn_ring_counts(self):
@@ -352,7 +352,7 @@ class Photos(Case):
             spot = Spot(*map(float, true.to_px(np.array([(u, v)]))[0]))
             QTest.mouseClick(screen, Qt.MouseButton.LeftButton, pos=screen.at(spot).toPoint())
         self.assertAlmostEqual(screen.ring_angle(), 35, delta=3)
-        screen.chalk_action()
+        screen.primary_action()
         self.settle()
         self.settle()
         piece = self.shop.piece("9")
@@ -368,7 +368,7 @@ class Photos(Case):
                 true = take_photo(self.window.bring_in.bench.stand_in("camera"), self.state.piece, kind)[1]
                 screen.blind = False  # as after a drag
                 screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array([(0.0, 80.0), (length, 80.0)]))]
-                screen.chalk_action()
+                screen.primary_action()
                 self.settle()
                 piece = self.shop.piece("9")
                 one = next(s for s in piece.suggestions if s.what == kind)
@@ -381,7 +381,7 @@ class Photos(Case):
     def test_points_that_stand_just_anywhere_read_nothing(self):
         screen = self.open("9", "bow")
         self.assertFalse(self.find("photo.make").isEnabled())
-        screen.chalk_action()
+        screen.primary_action()
         self.assertIn("drag the points", self.said[-1])
         self.assertEqual(self.shop.piece("9").suggestions, ())
 
@@ -394,7 +394,7 @@ class Photos(Case):
         screen.blind = False  # as after a drag
         screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array(ends))]
         self.assertAlmostEqual(abs(screen.winding()), degrees, delta=0.1)
-        screen.chalk_action()
+        screen.primary_action()
         self.settle()
         self.type("take twist?")
         width = self.shop.piece("9").extents[3]
@@ -409,7 +409,7 @@ class Photos(Case):
         screen.blind = False  # as after a drag
         screen.spots = [Spot(*map(float, p)) for p in true.to_px(np.array([(4.0, 0), (x1 + 4, 0), (x1 + 4, y1), (4.0, y1)]))]
         screen._fit()
-        screen.chalk_action()
+        screen.primary_action()
         self.settle()
         self.settle()
         photo = self.shop.piece("9").photo("face2")

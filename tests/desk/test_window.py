@@ -324,10 +324,10 @@ class Everywhere(WindowTest):
         self.key(Qt.Key.Key_PageDown, target=self.window)
         self.assertEqual(self.state.piece_id, "2")
         self.key(Qt.Key.Key_Right, SHIFT, self.window)
-        self.assertEqual(self.state.plumb_mm, 100)
+        self.assertEqual(self.state.cursor_mm, 100)
         ruler = self.find("ruler")
         QTest.mouseClick(ruler, Qt.MouseButton.LeftButton, pos=QPoint(int(ruler.axis.x(600)), 12))
-        self.assertAlmostEqual(self.state.plumb_mm, 600, delta=2)
+        self.assertAlmostEqual(self.state.cursor_mm, 600, delta=2)
 
 
 class TheAxis(unittest.TestCase):

@@ -5,17 +5,17 @@ import unittest
 import numpy as np
 from shapely.geometry import Polygon, box
 
-from grainet.fit.exact import Exact, Seat, Trouble, inner_positions, seats
+from grainet.fit.board_geometry import BoardGeometry, grown_along
+from grainet.fit.exact import Exact, ExactPlacement, Misfit, inner_positions, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import orientations
 from grainet.fit.reach import reach, room_across, runs_along
-from grainet.fit.sheet import Sheet, grown_along
 from tests.jobs import SAW, half_ring, job, part, piece, random_job
 
 
 def setting(pieces, parts, kit=None):
     made = job([pieces], [parts], kit)
-    sheet = Sheet(made.pieces[0], made.kit)
+    sheet = BoardGeometry(made.pieces[0], made.kit)
     return sheet, made.parts[0]
 
 
@@ -26,14 +26,14 @@ class Soundness(unittest.TestCase):
             made = random_job(seed)
             rng = np.random.default_rng(seed)
             for one in made.pieces:
-                layers = Layers(Sheet(one, made.kit))
+                layers = Layers(BoardGeometry(one, made.kit))
                 for wanted in made.parts:
                     for way in orientations(wanted, (0.0, 2.0))[:6]:
                         field = fit_field(layers, way)
                         rows, columns = np.nonzero(field.fits)
                         for k in rng.permutation(len(rows))[:6]:
                             found = Exact(layers.sheet, way).seat(*field.shift(rows[k], columns[k]))
-                            self.assertIsInstance(found, Seat, (seed, one.id, wanted.id, found))
+                            self.assertIsInstance(found, ExactPlacement, (seed, one.id, wanted.id, found))
                             checked += 1
         self.assertGreater(checked, 300)
 
@@ -53,8 +53,8 @@ class Exactness(unittest.TestCase):
     def test_a_part_as_large_as_the_board_fits_exactly_once(self):
         sheet, wanted = setting(piece("A", 300, 90, 20), part())
         way = orientations(wanted)[0]
-        self.assertIsInstance(Exact(sheet, way).seat(0, 0), Seat)
-        self.assertIsInstance(Exact(sheet, way).seat(0.001, 0), Trouble)
+        self.assertIsInstance(Exact(sheet, way).seat(0, 0), ExactPlacement)
+        self.assertIsInstance(Exact(sheet, way).seat(0.001, 0), Misfit)
         inner = inner_positions(way.polygon, sheet.usable)
         self.assertAlmostEqual(inner.centroid.x, 0, 5)
 
@@ -72,13 +72,13 @@ class Exactness(unittest.TestCase):
         kit = {**SAW, "trim_mm": 5, "margin_mm": 3, "edge_mm": 2}
         sheet, wanted = setting(piece("A", 316, 100, 20), part(), kit)
         exact = Exact(sheet, orientations(wanted)[0])
-        self.assertIsInstance(exact.seat(8, 5), Seat)
-        self.assertIsInstance(exact.seat(7.9, 5), Trouble)
-        self.assertIsInstance(exact.seat(8, 4.9), Trouble)
+        self.assertIsInstance(exact.seat(8, 5), ExactPlacement)
+        self.assertIsInstance(exact.seat(7.9, 5), Misfit)
+        self.assertIsInstance(exact.seat(8, 4.9), Misfit)
 
     def test_metal_is_kept_clear_of_until_it_is_drawn(self):
         nail = {"id": "m1", "kind": "nail", "polygon": [[500, 100], [504, 100], [504, 104], [500, 104]], "depth_mm": 2}
-        for resolved, wanted in ((False, Trouble), (True, Seat)):
+        for resolved, wanted in ((False, Misfit), (True, ExactPlacement)):
             sheet, one = setting(
                 piece(defects=[{**nail, "resolved": resolved}]), part(), {**SAW, "metal_clear_mm": 15, "skim_mm": 3}
             )
@@ -87,14 +87,14 @@ class Exactness(unittest.TestCase):
     def test_many_seats_at_once_are_the_same_as_one_by_one(self):
         for seed in range(4):
             made = random_job(seed)
-            sheet, way = Sheet(made.pieces[0], made.kit), orientations(made.parts[2])[0]
+            sheet, way = BoardGeometry(made.pieces[0], made.kit), orientations(made.parts[2])[0]
             exact = Exact(sheet, way)
             if exact.size_trouble():
                 continue
             shifts = np.random.default_rng(seed).uniform((sheet.x0 - 20, sheet.y0 - 20), (sheet.x1, sheet.y1), (40, 2))
             for shift, found in zip(shifts, seats(exact, shifts)):
                 alone = exact.seat(*shift)
-                self.assertEqual(isinstance(alone, Seat), found is not None)
+                self.assertEqual(isinstance(alone, ExactPlacement), found is not None)
                 if found is not None:
                     self.assertAlmostEqual(found.z_top_mm, alone.z_top_mm, 9)
 
@@ -111,30 +111,30 @@ class Depths(unittest.TestCase):
 
     def test_a_knot_is_planed_away_where_the_board_is_thick_enough(self):
         self.assertAlmostEqual(self.seat(self.knot(face="1", depth_mm=8)).z_top_mm, 8)
-        self.assertIsInstance(self.seat(self.knot(face="1", depth_mm=12)), Trouble)
+        self.assertIsInstance(self.seat(self.knot(face="1", depth_mm=12)), Misfit)
 
     def test_a_knot_of_the_far_side_may_stay_in_a_seen_zone_but_not_in_a_critical_one(self):
         far = self.knot(face="2", depth_mm=15)
-        self.assertIsInstance(self.seat(far, thickness=25), Seat)
-        self.assertIsInstance(self.seat(far, [{"kind": "critical", "polygon": "rest"}], thickness=25), Trouble)
-        self.assertIsInstance(self.seat(far, [{"kind": "seen", "polygon": "rest", "both_sides": True}], thickness=25), Trouble)
+        self.assertIsInstance(self.seat(far, thickness=25), ExactPlacement)
+        self.assertIsInstance(self.seat(far, [{"kind": "critical", "polygon": "rest"}], thickness=25), Misfit)
+        self.assertIsInstance(self.seat(far, [{"kind": "seen", "polygon": "rest", "both_sides": True}], thickness=25), Misfit)
 
     def test_unknown_depth_counts_as_full(self):
-        self.assertIsInstance(self.seat(self.knot(face="1"), thickness=60), Trouble)
+        self.assertIsInstance(self.seat(self.knot(face="1"), thickness=60), Misfit)
 
     def test_zones_tolerate_in_their_order(self):
         rot = {**self.knot(), "kind": "rot"}
         crack = {**self.knot(), "kind": "crack"}
         hidden, removed, critical = ([{"kind": k, "polygon": "rest"}] for k in ("hidden", "removed", "critical"))
-        self.assertIsInstance(self.seat(crack, hidden), Seat)
-        self.assertIsInstance(self.seat(rot, hidden), Trouble)
-        self.assertIsInstance(self.seat(rot, removed), Seat)
-        self.assertIsInstance(self.seat(crack, critical), Trouble)
+        self.assertIsInstance(self.seat(crack, hidden), ExactPlacement)
+        self.assertIsInstance(self.seat(rot, hidden), Misfit)
+        self.assertIsInstance(self.seat(rot, removed), ExactPlacement)
+        self.assertIsInstance(self.seat(crack, critical), Misfit)
         over = [
             {"kind": "removed", "polygon": [[0, 0], [300, 0], [300, 90], [0, 90]]},
             {"kind": "critical", "polygon": [[90, 0], [180, 0], [180, 90], [90, 90]]},
         ]
-        self.assertIsInstance(self.seat(rot, over), Trouble, "critical comes before removed where they overlap")
+        self.assertIsInstance(self.seat(rot, over), Misfit, "critical comes before removed where they overlap")
 
     def test_cracks_grow_at_open_ends_only(self):
         crack = Polygon([(0, 0), (80, 0), (80, 2), (0, 2)])

@@ -6,16 +6,16 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from grainet.fit.exact import Exact, Seat
+from grainet.fit.board_geometry import BoardGeometry
+from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import orientations
-from grainet.fit.sheet import Sheet
 from grainet.fit.slide import slides
 from grainet.grade.judge import part_for
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from tests.jobs import job, piece
 
-KIT = ShopKit()
+KIT = ShopProfile()
 
 
 def board(**more):
@@ -29,7 +29,7 @@ def mark(name, kind, x, y, w, h, face="through", depth=None):
 
 class Slides(unittest.TestCase):
     def runs(self, one, use="neck", hidden=False):
-        return slides(Sheet(one, KIT.cuts), orientations(part_for(KIT.use(use), hidden)))
+        return slides(BoardGeometry(one, KIT.cuts), orientations(part_for(KIT.use(use), hidden)))
 
     def test_a_clear_board_slides_from_trim_to_trim(self):
         self.assertEqual(self.runs(board()), [(4.0, 1400 - 4 - 690.0)])
@@ -71,7 +71,7 @@ class Slides(unittest.TestCase):
             for k in range(int(rng.integers(0, 6)))
         ]  # fmt: skip
         one = board(defects=marks)
-        sheet = Sheet(one, KIT.cuts)
+        sheet = BoardGeometry(one, KIT.cuts)
         ways = orientations(part_for(KIT.use(use)))
         runs = slides(sheet, ways)
         self.assertIsNotNone(runs)
@@ -98,7 +98,7 @@ class Slides(unittest.TestCase):
                     )
                 )
                 held = any(
-                    isinstance(Exact(sheet, w).seat(x - w.bounds[0], float(y) - w.bounds[1]), Seat)
+                    isinstance(Exact(sheet, w).seat(x - w.bounds[0], float(y) - w.bounds[1]), ExactPlacement)
                     for w in ways
                     for y in ys
                     if room[1] - 1e-9 <= y <= room[3] - w.width + 1e-9

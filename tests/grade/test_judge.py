@@ -4,11 +4,11 @@ import unittest
 
 from grainet.grade.conditions import conditions, density_of
 from grainet.grade.judge import judge
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.piece import MoistureReading, Piece
 from tests.jobs import job, piece
 
-KIT = ShopKit()
+KIT = ShopProfile()
 DRY = [{"x_mm": 100, "y_mm": 50, "depth_mm": 25, "moisture_pct": 8.5}]
 
 

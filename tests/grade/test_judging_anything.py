@@ -18,13 +18,13 @@ from grainet.grade.judge import judge
 from grainet.grade.ranking import GROUPS, ranked, standing_of
 from grainet.grade.ready import readiness
 from grainet.grade.rulebook import conditions_of, lines
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.use import Use
 from grainet.kit.uses import PRESETS, RULES, as_preset
 from grainet.wood.rest import rest_state
 from tests.session.test_invariants import pieces
 
-KIT = ShopKit()
+KIT = ShopProfile()
 TODAY = date(2026, 11, 24)
 USES = st.sampled_from(tuple(Use))
 QUIET = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])

@@ -7,17 +7,17 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from grainet.fit.exact import Exact, Seat
+from grainet.fit.board_geometry import BoardGeometry
+from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import orientations
-from grainet.fit.sheet import Sheet
 from grainet.grade.facts import Facts
 from grainet.grade.forecast import forecast_of
 from grainet.grade.judge import judge, part_for, plainly_too_small
 from grainet.grade.ranking import ranked, standing_of
 from grainet.grade.ready import readiness
 from grainet.grade.rulebook import conditions_of, lines
-from grainet.kit.shop_kit import HouseRules, ShopKit
+from grainet.kit.shop_profile import HouseRules, ShopProfile
 from grainet.kit.use import Use
 from grainet.kit.uses import RULES, SHIPPED_USES, as_preset, shipped, with_shipped
 from grainet.wood.coating import Coating
@@ -25,7 +25,7 @@ from grainet.wood.piece import Flatness, MoistureReading, Piece
 from grainet.wood.record import Rest, Tap, Weighing
 from tests.jobs import job, piece
 
-KIT = ShopKit()
+KIT = ShopProfile()
 TODAY = date(2026, 11, 26)
 DRY = [{"x_mm": 100, "y_mm": 50, "depth_mm": 25, "moisture_pct": 8.5}]
 
@@ -188,7 +188,7 @@ class Strictness(unittest.TestCase):
     def test_an_older_profile_gets_the_newer_uses(self):
         older = tuple(r for r in SHIPPED_USES if r.use not in ("binding", "core"))
         self.assertEqual(tuple(r.use for r in with_shipped(older)), tuple(Use))
-        self.assertEqual(ShopKit(uses=older).use("core"), shipped("core"))
+        self.assertEqual(ShopProfile(uses=older).use("core"), shipped("core"))
         self.assertTrue(all(how in ("must", "weigh", "off") for _, how in RULES.values()))
 
 
@@ -304,7 +304,7 @@ class QuickFields(unittest.TestCase):
             if mark["face"] == "through":
                 mark.pop("depth_mm")
         board = made(length=1200, width=200, defects=marks)
-        layers = Layers(Sheet(board, KIT.cuts), 2.0)
+        layers = Layers(BoardGeometry(board, KIT.cuts), 2.0)
         part = part_for(KIT.use(use))
         for way in orientations(part):
             quick = fit_field(layers, way)
@@ -313,14 +313,14 @@ class QuickFields(unittest.TestCase):
             exact = Exact(layers.sheet, way)
             rows, columns = np.nonzero(quick.fits)
             for k in rng.integers(0, max(1, len(rows)), 5) if len(rows) else ():
-                self.assertIsInstance(exact.seat(*quick.shift(int(rows[k]), int(columns[k]))), Seat)
+                self.assertIsInstance(exact.seat(*quick.shift(int(rows[k]), int(columns[k]))), ExactPlacement)
 
     def test_the_plain_size_check_says_what_the_exact_one_says(self):
         for more in ({"length": 600}, {"width": 60}, {"thickness": 20}, {"thickness": 24, "flatness": {"bow_mm": 30}}):
             board = made(**more)
             part = part_for(KIT.use("neck"))
             plain = plainly_too_small(board, part, KIT.cuts)
-            exact = Exact(Sheet(board, KIT.cuts), orientations(part)[0]).size_trouble()
+            exact = Exact(BoardGeometry(board, KIT.cuts), orientations(part)[0]).size_trouble()
             self.assertEqual((plain.rule, plain.text), (exact.rule, exact.text))
         self.assertIsNone(plainly_too_small(made(), part_for(KIT.use("neck")), KIT.cuts))
 

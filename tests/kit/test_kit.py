@@ -5,7 +5,7 @@ import unittest
 from pydantic import ValidationError
 
 from grainet.kit.cut_kit import CutKit, Kerfs, Machines
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.use import Use
 from grainet.kit.uses import SHIPPED_USES
 
@@ -29,7 +29,7 @@ class Kit(unittest.TestCase):
         with self.assertRaises(ValidationError):
             Machines(resaw_height_mm=0)
         with self.assertRaises(ValidationError):
-            ShopKit(humidity=1.5)
+            ShopProfile(humidity=1.5)
 
     def test_every_use_has_one_rule_with_a_source(self):
         self.assertEqual(tuple(r.use for r in SHIPPED_USES), tuple(Use))
@@ -38,16 +38,16 @@ class Kit(unittest.TestCase):
             self.assertLess(rule.density_kg_m3[0], rule.density_kg_m3[1])
 
     def test_the_target_moisture_follows_the_climate(self):
-        self.assertAlmostEqual(ShopKit().target_moisture_pct, 8.5, delta=0.1)
-        self.assertGreater(ShopKit(humidity=0.6).target_moisture_pct, 10)
+        self.assertAlmostEqual(ShopProfile().target_moisture_pct, 8.5, delta=0.1)
+        self.assertGreater(ShopProfile(humidity=0.6).target_moisture_pct, 10)
 
     def test_every_guessed_figure_is_one_that_the_kit_book_asks_for(self):
         from grainet.desk.kit_pages.plain import MACHINE_ROWS as ROWS
 
-        self.assertLessEqual(ShopKit().guessed, {row.name.lower() for row in ROWS})
+        self.assertLessEqual(ShopProfile().guessed, {row.name.lower() for row in ROWS})
 
     def test_values_are_frozen_and_change_by_copy(self):
-        kit = ShopKit()
+        kit = ShopProfile()
         with self.assertRaises(ValidationError):
             kit.humidity = 0.5
         self.assertEqual(kit.changed(humidity=0.5).humidity, 0.5)

@@ -3,9 +3,9 @@
 import itertools
 import unittest
 
-from grainet.fit.exact import Exact, Seat
+from grainet.fit.board_geometry import BoardGeometry
+from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.field import Layers
-from grainet.fit.sheet import Sheet
 from grainet.plan.bound import could_fit, value_bound
 from grainet.plan.candidates import Pool, candidates_for, tilts_for
 from grainet.plan.conflicts import conflicts
@@ -14,7 +14,7 @@ from tests.jobs import SAW, half_ring, job, part, piece, planned, random_job, re
 
 
 def layers_of(made, k=0):
-    return Layers(Sheet(made.pieces[k], made.kit), guard=0.0)
+    return Layers(BoardGeometry(made.pieces[k], made.kit), guard=0.0)
 
 
 class Candidates(unittest.TestCase):
@@ -26,7 +26,7 @@ class Candidates(unittest.TestCase):
                 found, trouble = candidates_for(layers, wanted, made.parts, 40)
                 self.assertEqual(bool(found), trouble is None)
                 for one in found[::5]:
-                    self.assertIsInstance(Exact(layers.sheet, one.way).seat(one.seat.x, one.seat.y), Seat)
+                    self.assertIsInstance(Exact(layers.sheet, one.way).seat(one.seat.x, one.seat.y), ExactPlacement)
 
     def test_a_board_with_no_slack_still_offers_its_one_place(self):
         made = job(
@@ -61,10 +61,10 @@ class Candidates(unittest.TestCase):
     def test_tilts_follow_the_slope_of_the_long_edges(self):
         lean = {"id": "A", "outline": [[0, 0], [600, 21], [600, 121], [0, 100]], "thickness_mm": 25}
         made = job([lean], [part(tilt_deg=3), part("q")])
-        tilts = tilts_for(made.parts[0], Sheet(made.pieces[0], made.kit))
+        tilts = tilts_for(made.parts[0], BoardGeometry(made.pieces[0], made.kit))
         self.assertTrue(any(abs(t - 2.0) < 0.05 for t in tilts), tilts)
         self.assertTrue(all(abs(t) <= 3 for t in tilts))
-        self.assertEqual(tilts_for(made.parts[1], Sheet(made.pieces[0], made.kit)), [0.0])
+        self.assertEqual(tilts_for(made.parts[1], BoardGeometry(made.pieces[0], made.kit)), [0.0])
 
 
 class Conflicting(unittest.TestCase):
@@ -95,7 +95,7 @@ class Bound(unittest.TestCase):
     def test_it_is_never_below_what_the_planner_reaches(self):
         for seed in range(6):
             made = random_job(seed)
-            sheets = {p.id: Sheet(p, made.kit) for p in made.pieces}
+            sheets = {p.id: BoardGeometry(p, made.kit) for p in made.pieces}
             self.assertGreaterEqual(value_bound(made, sheets) + 1e-6, planned(made).value, seed)
 
     def test_sizes_that_cannot_fit_are_seen_through_turns_and_tilts(self):
@@ -108,12 +108,12 @@ class Bound(unittest.TestCase):
                 part("lean", 318, 90, tilt_deg=3),
             ],
         )
-        sheet = Sheet(made.pieces[0], made.kit)
+        sheet = BoardGeometry(made.pieces[0], made.kit)
         self.assertEqual([could_fit(p, sheet) for p in made.parts], [False, True, False, True])
 
     def test_demand_bounds_too(self):
         made = job([piece("A", 5000, 400, 30)], [part(quantity=3, value=2)])
-        self.assertAlmostEqual(value_bound(made, {"A": Sheet(made.pieces[0], made.kit)}), 6)
+        self.assertAlmostEqual(value_bound(made, {"A": BoardGeometry(made.pieces[0], made.kit)}), 6)
 
 
 class Greedy(unittest.TestCase):
@@ -122,13 +122,13 @@ class Greedy(unittest.TestCase):
             [piece("A", 320, 95), piece("B", 320, 95)],
             [part(per_set=2, same_piece=True, quantity=1), part("q", 300, 90, quantity=1)],
         )
-        sheets = {p.id: Sheet(p, made.kit) for p in made.pieces}
+        sheets = {p.id: BoardGeometry(p, made.kit) for p in made.pieces}
         self.assertEqual({c.part.id for c in greedy_plan(made, sheets)}, {"q"})
 
     def test_the_planner_is_never_worse(self):
         for seed in range(5):
             made = random_job(seed)
-            sheets = {p.id: Sheet(p, made.kit) for p in made.pieces}
+            sheets = {p.id: BoardGeometry(p, made.kit) for p in made.pieces}
             chosen = greedy_plan(made, sheets)
             value = sum(p.value * (sum(c.part.id == p.id for c in chosen) // p.per_set) for p in made.parts)
             self.assertGreaterEqual(planned(made).value + 1e-9, value, seed)
@@ -136,4 +136,4 @@ class Greedy(unittest.TestCase):
     def test_recipes_are_laid_whole_or_not_at_all(self):
         builds = [{"id": "b", "recipes": [{"id": "r", "value": 9, "needs": {"p": 2, "q": 1}}]}]
         made = job([piece("A", 620, 95)], [part(), {"id": "q", "outline": rect(500, 90), "thickness_mm": 20}], None, builds)
-        self.assertEqual(greedy_plan(made, {"A": Sheet(made.pieces[0], made.kit)}), [])
+        self.assertEqual(greedy_plan(made, {"A": BoardGeometry(made.pieces[0], made.kit)}), [])

@@ -94,9 +94,9 @@ class Sets(unittest.TestCase):
 
     def test_a_barred_piece_is_refused_with_its_reason(self):
         made = job([piece()], [part()])
-        from grainet.job.job import Bar
+        from grainet.job.job import Exclusion
 
-        plan = plan_job(made.changed(barred=(Bar(part="p", piece="A", why="too wet"),)))
+        plan = plan_job(made.changed(barred=(Exclusion(part="p", piece="A", why="too wet"),)))
         self.assertEqual(plan.placements, ())
         self.assertEqual(plan.refused[0].why, "too wet")
 

@@ -6,9 +6,9 @@ import unittest
 import numpy as np
 from shapely.geometry import Polygon, box
 
-from grainet.fit.exact import Exact, Seat
+from grainet.fit.board_geometry import BoardGeometry
+from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.orientation import orientations
-from grainet.fit.sheet import Sheet
 from grainet.plan.candidates import Candidate
 from grainet.plan.sawing import CannotSaw, kerf_band, saw, separable, whole_volume, worth_keeping
 from grainet.plan.selection import smallest_bad
@@ -17,12 +17,12 @@ from tests.jobs import SAW, half_ring, job, part, piece
 
 def laid(made, *places):
     """A sheet and candidates of the job's first piece at (part index, x, y)."""
-    sheet = Sheet(made.pieces[0], made.kit)
+    sheet = BoardGeometry(made.pieces[0], made.kit)
     found = []
     for index, x, y in places:
         way = orientations(made.parts[index])[0]
         seat = Exact(sheet, way).seat(x, y)
-        assert isinstance(seat, Seat), seat
+        assert isinstance(seat, ExactPlacement), seat
         found.append(Candidate(made.parts[index], made.pieces[0].id, way, seat))
     return sheet, found
 

@@ -7,14 +7,14 @@ import numpy as np
 from shapely.geometry import Polygon, box
 
 from grainet.kit.cut_kit import CutKit
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.query import Query, matches, parse_query
 from grainet.wood.defects import Defect
 from grainet.wood.flatness import flattening_links
 from grainet.wood.piece import Flatness, MoistureReading, Piece
 from grainet.wood.value import BadEntry
 
-KIT = ShopKit(cuts=CutKit(skim_mm=0.5, edge_mm=2.0, trim_mm=4.0))
+KIT = ShopProfile(cuts=CutKit(skim_mm=0.5, edge_mm=2.0, trim_mm=4.0))
 
 
 def seeded(count=200):

@@ -12,7 +12,7 @@ from shapely.geometry import Polygon
 
 from grainet.exchange.stock import COLUMNS, read_rows, row_of, to_csv
 from grainet.kit.cut_kit import CutKit, Kerfs
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.commands.line import read
 from grainet.session.hand_cuts import sawn_apart
 from grainet.session.missing_readings import tasks_of, unread_places
@@ -304,7 +304,7 @@ class Questions(unittest.TestCase):
     @given(pieces(), st.floats(1, 60), st.floats(10, 300), st.floats(50, 2000))
     @settings(max_examples=60, deadline=None)
     def test_asking_for_less_finds_no_fewer(self, piece, thick, width, length):
-        kit = ShopKit()
+        kit = ShopProfile()
         large = matches(piece, parse_query(f"{thick:.1f} x {width:.1f} x {length:.1f} clear"), kit)
         small = matches(piece, parse_query(f"{thick * 0.9:.1f} x {width * 0.9:.1f} x {length * 0.9:.1f} clear"), kit)
         anyhow = matches(piece, parse_query(f"{thick:.1f} x {width:.1f} x {length:.1f}"), kit)

@@ -11,13 +11,13 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from grainet.design.brief import Hardware
-from grainet.kit.shop_kit import HouseRules, ShopKit
+from grainet.kit.shop_profile import HouseRules, ShopProfile
 from grainet.kit.uses import as_preset
 from grainet.session.air_words import air_reading, logger_reading
 from grainet.session.claims import clashes_of, least_choice_first, new_claim
 from grainet.session.commands.line import read
 from grainet.session.query import matches, parse_query, usable_cells
-from grainet.session.rack_index import BIN_MM, Finder, staircase
+from grainet.session.rack_index import BIN_MM, RackIndex, staircase
 from grainet.session.reservation import Reservation
 from grainet.session.sawing import board_steps, tick
 from grainet.session.shop import Shop
@@ -65,7 +65,7 @@ class Words(unittest.TestCase):
         self.assertEqual([h.what for h in renamed.history], ["species European ash renamed European walnut"])
 
     def test_a_shop_s_own_species_is_understood(self):
-        kit = ShopKit(
+        kit = ShopProfile(
             species=(
                 Species(common="Bog oak", basic_sg=0.7, density_12_kg_m3=850, shrink_radial_pct=5, shrink_tangential_pct=10),
             )
@@ -74,7 +74,7 @@ class Words(unittest.TestCase):
         self.assertIn("bog oak", parse_query("bog oak", library=kit.library).species)
 
     def test_raw_readings_are_corrected_by_the_meter_in_hand(self):
-        kit = ShopKit()
+        kit = ShopProfile()
         meter = kit.meter.changed(corrections=(Correction(species="ash", offset=1.0, slope=1.0),))
         kit = kit.changed(meters=(meter, *kit.meters[1:]))
         reading = said("raw 10.5 c 28", kit=kit).piece.moisture[0]
@@ -376,9 +376,9 @@ class Gates(InShop):
 class AskingThousands(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
-        cls.kit = ShopKit()
+        cls.kit = ShopProfile()
         cls.pieces = seeded()
-        cls.finder = Finder()
+        cls.finder = RackIndex()
         for one in cls.pieces:
             cls.finder.keep(one, one.id, cls.kit)
 
@@ -420,7 +420,7 @@ class AskingThousands(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "rows.npz"
             self.finder.save(path)
-            again = Finder()
+            again = RackIndex()
             again.load(path)
             texts = {p.id: p.id for p in self.pieces}
             self.assertEqual(again.missing(texts, self.kit), [])
@@ -429,7 +429,7 @@ class AskingThousands(unittest.TestCase):
                 len(again.missing(texts, self.kit.changed(cuts=self.kit.cuts.changed(growth_mm=99.0)))), len(self.pieces)
             )
             path.write_bytes(path.read_bytes()[:200])
-            spoilt = Finder()
+            spoilt = RackIndex()
             spoilt.load(path)
             self.assertEqual(spoilt.rows, {})
 

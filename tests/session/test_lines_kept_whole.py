@@ -5,7 +5,7 @@ import unittest
 from grainet.grade.counted import as_counted
 from grainet.grade.facts import Facts
 from grainet.grade.rulebook import lines
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.commands.line import read
 from grainet.session.missing_readings import tasks_of
 from grainet.wood.piece import Piece
@@ -35,8 +35,8 @@ class Spans(unittest.TestCase):
         self.assertIsNone(after("twist 9", after("twist 2 over 600")).flatness.rock_span_mm, "a reading over all of it")
 
     def test_a_twist_over_a_span_is_judged_by_it(self):
-        board, rule = after("twist 9 over 600", LONG), ShopKit().use("neck")
-        line = next(x for x in lines(Facts(board, ShopKit()), rule) if x.rule == "twist")
+        board, rule = after("twist 9 over 600", LONG), ShopProfile().use("neck")
+        line = next(x for x in lines(Facts(board, ShopProfile()), rule) if x.rule == "twist")
         self.assertEqual((line.outcome, line.reason.found), ("wont", 3.45), "9 over 600 is 3.45 over a neck of 690 x 70")
         self.assertAlmostEqual(as_counted(board).flatness.rock_mm, 51, msg="jobs have it over the whole length")
 
@@ -248,20 +248,20 @@ class Settled(unittest.TestCase):
         from grainet.grade.ready import readiness
 
         wet = after("mc 14")
-        self.assertEqual(readiness(wet, ShopKit()).word, "waits")
+        self.assertEqual(readiness(wet, ShopProfile()).word, "waits")
         told = after("settled two years in this room", wet)
-        self.assertEqual((readiness(told, ShopKit()).word, readiness(told, ShopKit()).by), ("ready", "your word"))
+        self.assertEqual((readiness(told, ShopProfile()).word, readiness(told, ShopProfile()).by), ("ready", "your word"))
         newer = told.changed(moisture=(told.moisture[0].changed(on="2026-11-28"),))
-        self.assertEqual(readiness(newer, ShopKit()).word, "waits")
-        self.assertEqual(readiness(after("settled no", told), ShopKit()).word, "waits")
+        self.assertEqual(readiness(newer, ShopProfile()).word, "waits")
+        self.assertEqual(readiness(after("settled no", told), ShopProfile()).word, "waits")
 
     def test_the_heart_s_side_tells_hollow_from_crown(self):
         from grainet.chart.year import movement_chart
         from grainet.wood.turning import rolled_over
 
         board = after("heart 2 120", after("ring 4 6"))
-        self.assertIn("hollow on face 1 and crowned on face 2", movement_chart(Facts(board, ShopKit())).said)
-        self.assertIn("hollow on face 2", movement_chart(Facts(rolled_over(board), ShopKit())).said)
+        self.assertIn("hollow on face 1 and crowned on face 2", movement_chart(Facts(board, ShopProfile())).said)
+        self.assertIn("hollow on face 2", movement_chart(Facts(rolled_over(board), ShopProfile())).said)
 
 
 if __name__ == "__main__":

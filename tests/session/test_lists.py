@@ -14,7 +14,7 @@ from grainet.exchange.wav import after_the_knock, read_wav
 from grainet.grade.ranking import GROUPS
 from grainet.instruments.stand_ins import tone_of
 from grainet.job.answer import Offcut
-from grainet.kit.shop_kit import HouseRules, ShopKit
+from grainet.kit.shop_profile import HouseRules, ShopProfile
 from grainet.session import lists
 from grainet.session.commands.line import read
 from grainet.session.query import parse_query
@@ -137,7 +137,7 @@ class StaysWithTheWood(unittest.TestCase):
         with tempfile.TemporaryDirectory() as scratch:
             folder = Path(scratch) / "O.grainet"
             with Shop.open(folder, create=True) as shop:
-                shop.apply("begun", ShopKit(name="Old"), self.PARENT)
+                shop.apply("begun", ShopProfile(name="Old"), self.PARENT)
             import sqlite3
 
             db = sqlite3.connect(folder / FILE_NAME)
@@ -251,7 +251,7 @@ class AnythingTyped(unittest.TestCase):
     )
     def test_a_meaning_or_a_sentence(self, word, rest):
         try:
-            meaning = read(f"{word} {rest}", self.PIECE, 250.0, "mm", "2026-11-24", kit=ShopKit())
+            meaning = read(f"{word} {rest}", self.PIECE, 250.0, "mm", "2026-11-24", kit=ShopProfile())
         except BadEntry as fault:
             self.assertGreater(len(str(fault)), 10)
             return

@@ -120,12 +120,12 @@ class Meanings(unittest.TestCase):
         self.assertIn((152.4, 50.8), [(round(s.x_mm, 6), s.thickness_mm) for s in piece.stations])
 
     def test_closing_the_ends_of_a_crack_frees_the_wood_beyond(self):
-        from grainet.fit.sheet import Sheet
-        from grainet.kit.shop_kit import GUESSED_CUTS
+        from grainet.fit.board_geometry import BoardGeometry
+        from grainet.kit.shop_profile import GUESSED_CUTS
 
         slab = rack()[0]
-        grown = next(h for h in Sheet(slab, GUESSED_CUTS).hazards if h.id == "c1").polygon.bounds[2]
+        grown = next(h for h in BoardGeometry(slab, GUESSED_CUTS).hazards if h.id == "c1").polygon.bounds[2]
         closed = read("ends c1", slab, 0, "mm", "2026-11-24").piece
         self.assertAlmostEqual(
-            grown - next(h for h in Sheet(closed, GUESSED_CUTS).hazards if h.id == "c1").polygon.bounds[2], 25, delta=0.5
+            grown - next(h for h in BoardGeometry(closed, GUESSED_CUTS).hazards if h.id == "c1").polygon.bounds[2], 25, delta=0.5
         )

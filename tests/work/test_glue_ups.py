@@ -4,7 +4,7 @@ import unittest
 
 from grainet.demo.designs import MERROW, PLOVER
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp
-from grainet.kit.shop_kit import GUESSED_CUTS, HouseRules, ShopKit
+from grainet.kit.shop_profile import GUESSED_CUTS, HouseRules, ShopProfile
 from grainet.wood.climate import year_of
 from grainet.wood.weight import ROUNDING
 from grainet.work.clamping import clamps_at_hand, clamps_wanted, pressure_mpa, short_of_clamps
@@ -70,7 +70,7 @@ class OfAPlan(unittest.TestCase):
         made = job(rack, [], None)
         cls.job = made.changed(kit=GUESSED_CUTS, parts=PLOVER.parts, builds=(PLOVER.build,))
         cls.plan = planned(cls.job)
-        cls.kit = ShopKit()
+        cls.kit = ShopProfile()
 
     def test_weights_have_a_spread_and_sum(self):
         rows = weights_of(self.job, self.plan, self.kit, PLOVER.brief)
@@ -123,7 +123,7 @@ class OfAPlan(unittest.TestCase):
 
     def test_gloves_never_at_a_blade_and_never_cotton_with_cyanoacrylate(self):
         from grainet.demo.rack import rack
-        from grainet.kit.shop_kit import ShopKit
+        from grainet.kit.shop_profile import ShopProfile
         from grainet.work.glue_ups import of_the_glue
         from grainet.work.steps import steps_for
 
@@ -136,7 +136,7 @@ class OfAPlan(unittest.TestCase):
                         if "gloves" in caution.text:
                             self.assertRegex(caution.text, "no gloves|for the wiping", caution.text)
         self.assertTrue(board.species)
-        ca = ShopKit(glue_in_use="ca")
+        ca = ShopProfile(glue_in_use="ca")
         self.assertTrue(any("never cotton" in p.step for p in of_the_glue(ca, "2026-11-24")))
 
     def test_the_glue_in_use_and_its_times_in_this_warmth(self):
@@ -193,9 +193,9 @@ class Machines(unittest.TestCase):
 
         limits = ShopLimits(saw_lean_deg=3)
         self.assertAlmostEqual(limits.rough_margin_mm(45), 2.36, delta=0.05)
-        kit = ShopKit(limits=limits)
+        kit = ShopProfile(limits=limits)
         self.assertAlmostEqual(kit.cuts_for(45).margin_mm, 2.36, delta=0.05)
-        self.assertEqual(ShopKit().cuts_for(45), ShopKit().cuts)
+        self.assertEqual(ShopProfile().cuts_for(45), ShopProfile().cuts)
 
 
 if __name__ == "__main__":

@@ -5,7 +5,7 @@ from datetime import date
 
 from shapely.geometry import Polygon
 
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.plan.planner import plan_job
 from grainet.work.cautions import cautions_for
 from grainet.work.steps import steps_for
@@ -70,8 +70,8 @@ class Waiting(unittest.TestCase):
                 [piece("A", moisture=[{"x_mm": 1, "y_mm": 1, "depth_mm": 9, "moisture_pct": pct, "on": "2026-11-01"}])], []
             ).pieces[0]
 
-        wait = settling_wait(one(14), ShopKit(), date(2026, 11, 24))
+        wait = settling_wait(one(14), ShopProfile(), date(2026, 11, 24))
         self.assertTrue(wait.soonest < wait.ready < wait.latest)
         self.assertEqual(wait.start, date(2026, 11, 1))
         self.assertEqual((wait.share_left(wait.start), wait.share_left(wait.latest)), (1, 0))
-        self.assertIsNone(settling_wait(one(8.6), ShopKit(), date(2026, 11, 24)))
+        self.assertIsNone(settling_wait(one(8.6), ShopProfile(), date(2026, 11, 24)))

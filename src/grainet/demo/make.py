@@ -10,7 +10,7 @@ from pathlib import Path
 from grainet.demo.air import year_of_air
 from grainet.demo.designs import DESIGNS
 from grainet.demo.rack import CLAIMS, rack
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.shop import Shop
 from grainet.store.guard import FILE_NAME
 from grainet.wood.value import Value
@@ -48,7 +48,7 @@ def make_demo(folder: Path) -> Shop:
 
 def _edits() -> list[tuple[str, Callable[[Shop, str], object]]]:
     """The edits that make the demo, in order, each with its label."""
-    kit = ShopKit(name=SHOP_NAME, guessed=frozenset({"resaw kerf"}))
+    kit = ShopProfile(name=SHOP_NAME, guessed=frozenset({"resaw kerf"}))
     values: list[tuple[str, Value]] = [(f"the shop of {SHOP_NAME}", kit)]
     values += [(f"No. {piece.id} racked", piece) for piece in rack()]
     values += [(f"{design.name} drawn", design) for design in DESIGNS]

@@ -91,6 +91,6 @@ class ActionsPanel(QWidget):
         p.setBrush(theme.bench)
         p.setPen(QPen(theme.ink, 1.5))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        draw.write(p, 16, 32, "All actions", theme.ink, 18, 700)
+        draw.text_at(p, 16, 32, "All actions", theme.ink, 18, 700)
         text = "Enter does it, Esc closes"
-        draw.write(p, self.width() - 16 - draw.text_width(text, 14), 32, text, theme.ink2, 14)
+        draw.text_at(p, self.width() - 16 - draw.text_width(text, 14), 32, text, theme.ink2, 14)

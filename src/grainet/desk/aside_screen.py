@@ -43,7 +43,7 @@ class AsideScreen(Page):
         self.list.setGeometry(LEFT - 8, 84, self.width() - LEFT - RIGHT + 16, max(60, self.height() - 100))
         self.update()
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         self.save_texts()
 
     def save_texts(self, path: str | None = None) -> None:
@@ -67,13 +67,13 @@ class AsideScreen(Page):
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
-        draw.write(p, LEFT, 32, "Set aside", theme.ink, 20, 700)
+        draw.text_at(p, LEFT, 32, "Set aside", theme.ink, 20, 700)
         everything = not self.state.shop.items.set_aside
         words = (
             "Nothing was set aside: everything in this shop is understood."
             if everything
             else "These could not be understood. They stand in the shop as they were; everything else is open."
         )
-        draw.write(p, LEFT, 56, words, theme.ink2, 14.5, room=self.save.x() - LEFT - 16)
+        draw.text_at(p, LEFT, 56, words, theme.ink2, 14.5, room=self.save.x() - LEFT - 16)
         p.setPen(QPen(theme.hair, 1))
         p.drawLine(QPointF(LEFT, 76), QPointF(self.width() - RIGHT, 76))

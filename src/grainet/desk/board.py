@@ -466,7 +466,7 @@ class BoardView(QWidget):
         picture = self.state.pictures.get(piece, "face1" if box.face == "1" else "face2")
         if picture is not None and box.face == "2":
             picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
-        draw.wood(
+        draw.wood_texture(
             p,
             theme,
             shape,
@@ -516,7 +516,7 @@ class BoardView(QWidget):
                 x += step
         strength = f" {zone.strength:.0%}" if zone.strength is not None else ""
         words = f"{zone.id} {label_of(zone.kind)}{strength}" + (f", {zone.word}" if zone.word else "")
-        draw.slip(p, theme, shape.left() + 4, shape.bottom() - 30, words, figures=False, px=13, height=20)
+        draw.label(p, theme, shape.left() + 4, shape.bottom() - 30, words, figures=False, px=13, height=20)
 
     def _planing(self, p: QPainter, piece: Piece, box: FaceBox) -> None:
         """Chevrons beside the face's name: which way it planes clean; against one another where it tears both ways."""
@@ -533,9 +533,9 @@ class BoardView(QWidget):
     def _edge(self, p: QPainter, piece: Piece, box: QRectF) -> None:
         theme, style = self.state.theme, self.state.shop.kit.length_style
         shape, times = self._taper(piece, box)
-        draw.wood(p, theme, shape, self.state.pictures.get(piece, "edge"), box, plain_colour(piece.species))
+        draw.wood_texture(p, theme, shape, self.state.pictures.get(piece, "edge"), box, plain_colour(piece.species))
         if times > 1 and not self.both:
-            draw.write(p, 102, box.center().y() + 5, f"taper ×{times}", theme.ink2, 13)
+            draw.text_at(p, 102, box.center().y() + 5, f"taper ×{times}", theme.ink2, 13)
         self._layers(p, piece, box)
         draw.outline(p, shape, theme.ink, 1)
         least = piece.least_thickness_mm
@@ -544,7 +544,7 @@ class BoardView(QWidget):
         for station in _one_row(piece):
             x = min(max(self.axis.x(station.x_mm), box.left() + 26), box.right() - 26)
             low = station.thickness_mm == least and len(piece.stations) > 1
-            draw.slip(p, theme, x, box.center().y() - 11, format_length(station.thickness_mm, style), centred=True, ochre=low)
+            draw.label(p, theme, x, box.center().y() - 11, format_length(station.thickness_mm, style), centred=True, ochre=low)
 
     def _taper(self, piece: Piece, box: QRectF) -> tuple[QPainterPath, int]:
         """The edge as it tapers, its differences drawn so many times as large that they are seen; and how many times."""
@@ -595,7 +595,7 @@ class BoardView(QWidget):
                 draw.leader(p, self.state.theme, start, bend, rim, target, chosen, mark.suggested)
 
     def _plumb(self, p: QPainter, top: float, bottom: float) -> None:
-        x = self.axis.x(self.state.plumb_mm)
+        x = self.axis.x(self.state.cursor_mm)
         for pen in (QPen(self.state.theme.slip, 4), QPen(self.state.theme.chalk, 2)):
             p.setPen(pen)
             p.drawLine(QPointF(x, top), QPointF(x, bottom))
@@ -642,7 +642,7 @@ class BoardView(QWidget):
             p.drawRect(frame)
         style = self.state.shop.kit.length_style
         words = f"{format_length(box[2] - box[0], style)} × {format_length(box[3] - box[1], style)}"
-        draw.slip(p, theme, frame.center().x(), frame.center().y() - 12, words, centred=True, chosen=True, height=24, px=16)
+        draw.label(p, theme, frame.center().x(), frame.center().y() - 12, words, centred=True, chosen=True, height=24, px=16)
         for spot in self.part_handles():
             p.setBrush(theme.slip)
             p.setPen(QPen(theme.chalk, 2))

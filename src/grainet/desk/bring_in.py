@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QWidget
 
 from grainet.desk import draw
 from grainet.desk.axis import Axis
-from grainet.desk.bench import Bench
 from grainet.desk.board import BoardView, handle_points
 from grainet.desk.bring_in_menus import Menus
 from grainet.desk.bundle_form import BundleForm
-from grainet.desk.controls import Socket, WordButton, count_of, left_words, wrapped
+from grainet.desk.controls import ReadingButton, WordButton, count_of, left_words, wrapped
+from grainet.desk.instrument_panel import InstrumentPanel
 from grainet.desk.mark_card import MarkCard
 from grainet.desk.part_card import PartCard
 from grainet.desk.state import State
@@ -46,16 +46,16 @@ class BringIn(QWidget):
         self.board = BoardView(state, both=False)
         self.board.setParent(self)
         self.board.marked.connect(self._marked)
-        self.board.tapped.connect(state.move_plumb)
+        self.board.tapped.connect(state.move_cursor)
         self.board.edge_dragged.connect(self._edge_dragged)
         self.board.reshaped.connect(self._reshaped)
         self.board.part_drawn.connect(lambda a, b, c, d: state.try_part((a, b, c, d)))
-        self.sockets: list[Socket] = []
+        self.sockets: list[ReadingButton] = []
         self.tasks = []  # type: ignore[var-annotated]
         self.rows = [WordButton(state, "", parent=self, name=f"next.{k}") for k in range(ROWS)]
         for row in self.rows:
             row.clicked.connect(lambda _=False, r=row: self._do_task(r.property("words")))
-        self.menus, self.bench = Menus(self), Bench(state)
+        self.menus, self.bench = Menus(self), InstrumentPanel(state)
         self.bench.photo_wanted.connect(lambda side: self.photo_wanted.emit(side, "camera"))
         self.bench.done.connect(self.refresh)
         self._buttons()
@@ -72,7 +72,7 @@ class BringIn(QWidget):
             made.clicked.connect(lambda _=False: act())
             return made
 
-        self.rack_it = button("Rack it as it is", "", "rack", self.chalk_action, True)
+        self.rack_it = button("Rack it as it is", "", "rack", self.primary_action, True)
         self.another = button("Next piece", "Ctrl+N", "next", state.new_piece)
         self.kind = button("Kind", "", "kind", menus.kind)
         self.species = button("Species", "", "species", menus.species)
@@ -108,7 +108,7 @@ class BringIn(QWidget):
         self.refresh()
 
     # the doings ---------------------------------------------------------------------------------------------------
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         """Keep the suggestion in hand; else rack the piece as it is, which is always allowed."""
         piece = self.state.piece
         if piece is None:
@@ -349,7 +349,7 @@ class BringIn(QWidget):
         places = self._socket_places(piece)
         rows = piece is not None and piece.reading_grid[1] > 1
         while len(self.sockets) < len(places):
-            self.sockets.append(Socket(self.state, "", self, f"thick.{len(self.sockets)}"))
+            self.sockets.append(ReadingButton(self.state, "", self, f"thick.{len(self.sockets)}"))
         last: dict[int, float] = {}
         for k, socket in enumerate(self.sockets):
             hidden = rows and (self.state.part_box is not None or self.board.mark_kind is not None)  # they would lie on the wood
@@ -425,25 +425,25 @@ class BringIn(QWidget):
             return
         _, edge, _ = self.board.boxes()
         y = self.board.y()
-        draw.write(p, LEFT, y + edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, y + edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
         grid = piece.reading_grid
-        draw.write(
+        draw.text_at(
             p, LEFT, self.socket_y + 23, "thick" if grid[1] == 1 else f"thick: {grid[0]} × {grid[1]} on the wood", theme.ink2, 14
         )
         strip = self.socket_y + 46
-        draw.write(p, LEFT, strip + 14, "Moisture", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, strip + 14, "Moisture", theme.ink, 15, 700)
         axis = self.board.axis
         for reading in piece.moisture_now:
             limit = self.state.shop.kit.target_moisture_pct + 2
             text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
             x = min(axis.x(reading.x_mm), axis.right - 150)
-            draw.write(p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
+            draw.text_at(p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
         note = _core_note(piece)
         if note:
             wide = draw.text_width(note, 14, 500) + 14
             used = max((min(axis.x(r.x_mm), axis.right - 150) + 130 for r in piece.moisture_now), default=axis.left)
             left = max(axis.left, axis.x(piece.extents[2]) - wide)
-            draw.slip(p, theme, max(left, min(used, axis.right - wide)), strip - 2, note, dashed=True, figures=False, px=14)
+            draw.label(p, theme, max(left, min(used, axis.right - wide)), strip - 2, note, dashed=True, figures=False, px=14)
         fold = self.fold_box()
         if fold.bottom() < self.height() - LIST_H - 2:
             self._fold(p, piece, fold)
@@ -462,8 +462,8 @@ class BringIn(QWidget):
         p.setPen(pen)
         p.setBrush(theme.ground)
         p.drawRect(fold)
-        draw.write(p, LEFT, fold.center().y() + 5, f"Face {other}", theme.ink, 15, 700)
-        draw.write(p, LEFT + 56, fold.center().y() + 5, "folded, / rolls", theme.ink2, 13)
+        draw.text_at(p, LEFT, fold.center().y() + 5, f"Face {other}", theme.ink, 15, 700)
+        draw.text_at(p, LEFT + 56, fold.center().y() + 5, "folded, / rolls", theme.ink2, 13)
         count = sum(d.face == other for d in piece.defects)
         photo = piece.photo(f"face{other}")
         words = (
@@ -471,7 +471,7 @@ class BringIn(QWidget):
             if unswept
             else f"{count_of(count, 'trouble')} on face {other}" + (", its photo is true" if photo and photo.is_true else "")
         )
-        draw.write(
+        draw.text_at(
             p, fold.x() + 12, fold.center().y() + 5, words, theme.ochre if unswept else theme.ink2, 14, room=fold.width() - 20
         )
 
@@ -498,8 +498,8 @@ class BringIn(QWidget):
             if not piece.length_mm
             else "its width: w 231, or w 231 229 230 evenly along (e 148 186 150 190 for live edges)"
         )
-        draw.slip(p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28)
-        draw.slip(
+        draw.label(p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28)
+        draw.label(
             p,
             theme,
             box.center().x(),
@@ -513,11 +513,11 @@ class BringIn(QWidget):
 
     def _next(self, p: QPainter, top: float) -> None:
         theme = self.state.theme
-        draw.write(p, LEFT, top + 26, "Next", theme.ink, 17, 700)
+        draw.text_at(p, LEFT, top + 26, "Next", theme.ink, 17, 700)
         more = len(self.tasks) - ROWS
         words = f"and {more} more" if more > 0 else "" if self.tasks else "All is read. Mark troubles, or look it over: F3"
         for k, line in enumerate(wrapped(words, 13.5, 140)):
-            draw.write(p, LEFT, top + 48 + 18 * k, line, theme.ink2, 13.5)
+            draw.text_at(p, LEFT, top + 48 + 18 * k, line, theme.ink2, 13.5)
         if self.bundle.isVisible() or self.card.isVisible() or self.part.isVisible():
             return
         room = self._mouse_x() - 196 - AXIS_X - 190
@@ -526,9 +526,9 @@ class BringIn(QWidget):
             if k == 0:
                 p.fillRect(QRectF(AXIS_X - 14, y, self._mouse_x() - AXIS_X - 4, 44), theme.chalk_wash)
                 p.fillRect(QRectF(AXIS_X - 14, y, 6, 44), theme.chalk)
-            draw.write(p, AXIS_X, y + 28, task.what, theme.ink, 15, 600, room=185)
+            draw.text_at(p, AXIS_X, y + 28, task.what, theme.ink, 15, 600, room=185)
             for n, line in enumerate(wrapped(task.how, 13.5, max(40.0, room))[:2]):
-                draw.write(
+                draw.text_at(
                     p,
                     AXIS_X + 190,
                     y + (28 if draw.text_width(task.how, 13.5) <= room else 19 + 17 * n),
@@ -541,9 +541,9 @@ class BringIn(QWidget):
             y = top + 8 + (len(self.tasks) + k // 2) * 47 + 27
             half = (self._mouse_x() - AXIS_X - 30) / 2
             x = AXIS_X + (k % 2) * half
-            draw.slip(p, theme, x, y - 16, word.example, px=14)
+            draw.label(p, theme, x, y - 16, word.example, px=14)
             used = draw.text_width(word.example, 14, 500, True)
-            draw.write(p, x + used + 20, y, word.does, theme.ink2, 13, room=half - used - 34)
+            draw.text_at(p, x + used + 20, y, word.does, theme.ink2, 13, room=half - used - 34)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)

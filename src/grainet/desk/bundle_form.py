@@ -112,7 +112,7 @@ class BundleForm(QWidget):
         p.fillRect(self.rect(), theme.ground)
         wide = max(70, min(120, (self.width() - 320) // 4))
         for k, (name, _, _) in enumerate(COLUMNS):
-            draw.write(p, 10 + k * (wide + 6), 36, name, theme.ink2, 14)
+            draw.text_at(p, 10 + k * (wide + 6), 36, name, theme.ink2, 14)
         title = "A bundle of strips" if self.word == "bundle" else "A pack, in the order sawn"
-        draw.write(p, 8 + 4 * (wide + 6) + 10, 30, title, theme.ink, 16, 700)
-        draw.write(p, 10, 193, "a later row that leaves a size out has that of the row above", theme.ink2, 13)
+        draw.text_at(p, 8 + 4 * (wide + 6) + 10, 30, title, theme.ink, 16, 700)
+        draw.text_at(p, 10, 193, "a later row that leaves a size out has that of the row above", theme.ink2, 13)

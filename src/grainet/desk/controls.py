@@ -75,13 +75,15 @@ class WordButton(QAbstractButton):
         wide = draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0)
         x = box.x() + max(6.0, (box.width() - wide) / 2)
         if self.key:
-            x += draw.write(p, x, box.center().y() + 5.5, self.key, theme.on_chalk if filled else theme.chalk, 15, 500, True) + 8
-        draw.write(p, x, box.center().y() + 5.5, self.text(), ink, 15, 600, room=room)
+            x += (
+                draw.text_at(p, x, box.center().y() + 5.5, self.key, theme.on_chalk if filled else theme.chalk, 15, 500, True) + 8
+            )
+        draw.text_at(p, x, box.center().y() + 5.5, self.text(), ink, 15, 600, room=room)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
 
-class Socket(QAbstractButton):
+class ReadingButton(QAbstractButton):
     """A figure's place under the wood: filled once read, dashed while not; pressing it opens the tape line there."""
 
     def __init__(self, state: State, words: str, parent: QWidget, name: str) -> None:
@@ -108,7 +110,7 @@ class Socket(QAbstractButton):
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        draw.slip(p, self.state.theme, 29, 7, self.shown, dashed=self.unread, centred=True)
+        draw.label(p, self.state.theme, 29, 7, self.shown, dashed=self.unread, centred=True)
         if self.hasFocus():
             draw.focus_ring(p, self.state.theme, QRectF(self.rect()))
 
@@ -116,11 +118,11 @@ class Socket(QAbstractButton):
 def left_words(p: QPainter, state: State, y: float, title: str, lines: list[tuple[str, QColor]]) -> float:
     """A title and short lines in the left column; returns the y below them."""
     theme = state.theme
-    draw.write(p, LEFT, y + 14, title, theme.ink, 16, 700, room=150)
+    draw.text_at(p, LEFT, y + 14, title, theme.ink, 16, 700, room=150)
     y += 34
     for text, colour in lines:
         for part in wrapped(text, 13.5, 148):
-            draw.write(p, LEFT, y, part, colour, 13.5)
+            draw.text_at(p, LEFT, y, part, colour, 13.5)
             y += 18
         y += 2
     return y

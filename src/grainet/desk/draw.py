@@ -70,7 +70,7 @@ def in_room(text: str, room: float, px: float, weight: int, figures: bool) -> tu
     return fitted(text, room, size, weight, narrow), (size, weight, narrow)
 
 
-def write(
+def text_at(
     p: QPainter,
     x: float,
     baseline: float,
@@ -97,7 +97,7 @@ def empty(p: QPainter, theme: Theme, box: QRectF, heading: str, told: Sequence[s
     pen.setDashPattern([4, 3])
     p.setPen(pen)
     p.drawRect(board)
-    write(p, board.x() + 20, board.center().y() + 6, heading, theme.ink, 18, 700, room=board.width() - 40)
+    text_at(p, board.x() + 20, board.center().y() + 6, heading, theme.ink, 18, 700, room=board.width() - 40)
     p.setFont(font(15.5))
     p.setPen(theme.ink2)
     y = board.bottom() + 18
@@ -106,7 +106,7 @@ def empty(p: QPainter, theme: Theme, box: QRectF, heading: str, told: Sequence[s
         y = p.drawText(room, Qt.TextFlag.TextWordWrap, paragraph).bottom() + 12
 
 
-def slip(
+def label(
     p: QPainter,
     theme: Theme,
     x: float,
@@ -131,7 +131,7 @@ def slip(
         pen.setDashPattern([3, 2])
     p.setPen(pen)
     p.drawRoundedRect(box, 2, 2)
-    write(
+    text_at(
         p, box.x() + 6, box.y() + height / 2 + px * 0.36, text, theme.ochre if dashed or ochre else theme.ink, px, weight, figures
     )
     return box
@@ -146,7 +146,7 @@ def path_of(points: Sequence[tuple[float, float]], to_x, to_y) -> QPainterPath: 
     return path
 
 
-def wood(
+def wood_texture(
     p: QPainter, theme: Theme, shape: QPainterPath, picture: QPixmap | None, target: QRectF, fallback: QColor, pale: str = ""
 ) -> None:
     """A picture clipped to a shape; ``pale`` "out" or "if" lays the bench colour over it."""
@@ -251,7 +251,7 @@ def tag(
         p.setPen(QPen(colour, 1))
         p.drawRect(QRectF(x - w + 7, y - h + 3, 2 * w - 14, 2 * h - 6))
     ink = theme.slip if solid else colour
-    write(p, x - text_width(code, 14, 600, True) / 2, y + 5, code, ink, 14, 600, True)
+    text_at(p, x - text_width(code, 14, 600, True) / 2, y + 5, code, ink, 14, 600, True)
 
 
 def trouble(
@@ -420,8 +420,8 @@ def part_pattern(
     p.setPen(pen)
     p.drawPath(ring_path)
     box = ring_path.boundingRect()
-    label = f"{letter} {arrow}".strip()
-    slip(p, theme, box.center().x(), box.center().y() - 12, label, px=16, weight=600, height=24, centred=True, chosen=ghost)
+    name = f"{letter} {arrow}".strip()
+    label(p, theme, box.center().x(), box.center().y() - 12, name, px=16, weight=600, height=24, centred=True, chosen=ghost)
 
 
 def planing_chevrons(p: QPainter, colour: QColor, x: float, y: float, right: bool, count: int = 3) -> None:

@@ -26,14 +26,14 @@ class FirstStart(QWidget):
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, s=style: state.keep("the tape's side", state.shop.kit.changed(length_style=s)))
         self.begin = WordButton(state, "Measure your first piece", "Ctrl+Enter", True, self, "first.begin")
-        self.begin.clicked.connect(self.chalk_action)
+        self.begin.clicked.connect(self.primary_action)
         self.from_list = WordButton(state, "A list that you kept (CSV or JSON)", "Ctrl+O", False, self, "first.list")
         self.from_list.clicked.connect(open_list)
         self.demo = WordButton(state, "The demo shop, to look around", "", False, self, "first.demo")
         self.demo.clicked.connect(open_demo)
         state.changed.connect(self.refresh)
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         self.state.new_piece()
         self.state.tape_wanted.emit("")
 
@@ -55,7 +55,7 @@ class FirstStart(QWidget):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         left_words(p, self.state, 6, "Which side of the", [])
-        draw.write(p, LEFT, 40, "tape do you read?", theme.ink, 16, 700)
+        draw.text_at(p, LEFT, 40, "tape do you read?", theme.ink, 16, 700)
         right = self.width() - RIGHT - 140
         p.setPen(QPen(theme.ink, 1.4))
         p.setBrush(theme.slip)
@@ -66,13 +66,13 @@ class FirstStart(QWidget):
             x = AXIS_X + mm * scale
             p.drawLine(QPointF(x, 56), QPointF(x, 56 - (18 if mm % 200 == 0 else 8)))
             if mm % 200 == 0 and mm:
-                draw.write(p, x - 14, 32, str(mm), theme.ink, 15, 500, True)
+                draw.text_at(p, x - 14, 32, str(mm), theme.ink, 15, 500, True)
                 p.setPen(QPen(theme.edge, 1))
         for inch in range(94):
             x = AXIS_X + inch * 25.4 * scale
             p.drawLine(QPointF(x, 56), QPointF(x, 56 + (18 if inch % 12 == 0 else 8)))
             if inch % 12 == 0 and inch:
-                draw.write(p, x - 14, 92, f"{inch} in", theme.ink, 15, 500, True)
+                draw.text_at(p, x - 14, 92, f"{inch} in", theme.ink, 15, 500, True)
                 p.setPen(QPen(theme.edge, 1))
         left_words(
             p,
@@ -88,7 +88,7 @@ class FirstStart(QWidget):
         p.setBrush(theme.ground)
         p.drawRect(box)
         p.fillRect(QRectF(AXIS_X - 7, 132, 6, 170), theme.chalk)
-        draw.slip(
+        draw.label(
             p,
             theme,
             box.center().x(),
@@ -107,7 +107,7 @@ class FirstStart(QWidget):
                 "5  moisture, if you have a meter",
             )
         ):
-            draw.slip(
+            draw.label(
                 p,
                 theme,
                 box.center().x() + (-150 if k % 2 == 0 else 150),
@@ -118,7 +118,7 @@ class FirstStart(QWidget):
                 dashed=True,
                 px=14,
             )
-        draw.write(
+        draw.text_at(
             p,
             box.x() + 12,
             box.bottom() - 10,
@@ -129,8 +129,8 @@ class FirstStart(QWidget):
         left_words(p, self.state, 326, "Begin", [])
         kit = self.state.shop.kit
         machines = kit.cuts.machines
-        draw.write(p, LEFT, 424, "Your machines", theme.ink, 16, 700)
-        draw.write(p, LEFT, 444, "guessed until you say", theme.ink2, 13)
+        draw.text_at(p, LEFT, 424, "Your machines", theme.ink, 16, 700)
+        draw.text_at(p, LEFT, 444, "guessed until you say", theme.ink2, 13)
         x = float(AXIS_X)
         for name, asked, mm, word in (
             ("table saw kerf", "rip kerf", kit.cuts.kerf_mm.rip, ""),
@@ -140,21 +140,21 @@ class FirstStart(QWidget):
             ("planer", "planer width", machines.planer_width_mm, " wide"),
         ):
             value = "no limit" if mm is None else format_length(mm, kit.length_style) + word
-            draw.write(p, x, 420, name, theme.ink2, 14)
-            draw.slip(p, theme, x, 428, value, dashed=asked in kit.guessed, height=26)
+            draw.text_at(p, x, 420, name, theme.ink2, 14)
+            draw.label(p, theme, x, 428, value, dashed=asked in kit.guessed, height=26)
             x += 150
-        draw.write(p, AXIS_X, 486, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
-        draw.write(p, LEFT, 536, "How it will answer", theme.ink, 15, 700)
+        draw.text_at(p, AXIS_X, 486, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
+        draw.text_at(p, LEFT, 536, "How it will answer", theme.ink, 15, 700)
         p.setBrush(theme.slip)
         p.setPen(QPen(theme.ink, 1.6))
         p.drawRect(QRectF(AXIS_X, 520, 44, 20))
-        draw.write(p, AXIS_X + 54, 536, "this stretch gives it", theme.ink, 14)
+        draw.text_at(p, AXIS_X + 54, 536, "this stretch gives it", theme.ink, 14)
         p.setPen(QPen(theme.ochre, 1.6))
         p.drawRect(QRectF(AXIS_X + 240, 533, 44, 7))
-        draw.write(p, AXIS_X + 294, 536, "gives it if you first do something", theme.ink, 14)
+        draw.text_at(p, AXIS_X + 294, 536, "gives it if you first do something", theme.ink, 14)
         p.setPen(QPen(theme.edge, 1.4))
         p.drawLine(QPointF(AXIS_X + 560, 530), QPointF(AXIS_X + 604, 530))
-        draw.write(p, AXIS_X + 614, 536, "will not, and by how much", theme.ink, 14)
+        draw.text_at(p, AXIS_X + 614, 536, "will not, and by how much", theme.ink, 14)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)

@@ -282,16 +282,16 @@ class HeadBand(QWidget):
     def _name(self, p: QPainter, limit: float) -> None:
         theme, piece = self.state.theme, self.state.piece
         if piece is None:
-            draw.write(p, LEFT, 36, "Nothing on the rack yet", theme.ink, 26, 800, room=limit - LEFT)
+            draw.text_at(p, LEFT, 36, "Nothing on the rack yet", theme.ink, 26, 800, room=limit - LEFT)
             return
-        x = LEFT + draw.write(p, LEFT, 38, f"No. {piece.id}", theme.ink, 30, 800, True) + 14
+        x = LEFT + draw.text_at(p, LEFT, 38, f"No. {piece.id}", theme.ink, 30, 800, True) + 14
         figures = figures_of(piece, self.state)
         if any(f.unit.startswith("kg/m³") for f in figures):
             figures = [f for f in figures if f.unit != "kg"]  # the density says it, and the name wants the room
         wide = sum(draw.text_width(f.text, 20, 600, True) + draw.text_width(f.unit, 13) + 22 for f in figures)
         name = ", ".join(dict.fromkeys([self._species_words(piece), piece.kind.replace("_", " ")]))
         x += (
-            draw.write(
+            draw.text_at(
                 p,
                 x,
                 36,
@@ -308,8 +308,8 @@ class HeadBand(QWidget):
             if x + need > limit + 18:
                 break
             if figure.unread:
-                box = draw.slip(p, theme, x, 16, "?", dashed=True, height=24, px=16)
+                box = draw.label(p, theme, x, 16, "?", dashed=True, height=24, px=16)
                 x = box.right() + 4
             else:
-                x += draw.write(p, x, 36, figure.text, theme.ochre if figure.waits else theme.ink, 20, 600, True) + 4
-            x += draw.write(p, x, 36, figure.unit, theme.ink2, 13) + 14
+                x += draw.text_at(p, x, 36, figure.text, theme.ochre if figure.waits else theme.ink, 20, 600, True) + 4
+            x += draw.text_at(p, x, 36, figure.unit, theme.ink2, 13) + 14

@@ -70,16 +70,16 @@ class KitBook(QWidget):
         names = [p[0] for p in PAGES]
         self.show_page(names[max(0, min(len(names) - 1, names.index(self.page) + by))])
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         page = self.stack.currentWidget()
-        if hasattr(page, "chalk_action"):
-            page.chalk_action()
+        if hasattr(page, "primary_action"):
+            page.primary_action()
 
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
-        draw.write(p, LEFT, 34, "Kit book", theme.ink, 20, 700)
+        draw.text_at(p, LEFT, 34, "Kit book", theme.ink, 20, 700)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)

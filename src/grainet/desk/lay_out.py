@@ -117,13 +117,13 @@ class PartChip(QAbstractButton):
         p.setBrush(theme.chalk_wash if on else theme.slip)
         p.setPen(QPen(theme.chalk if on else theme.edge, 2 if on else 1.2))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        x = 11 + draw.write(p, 11, 28, self.part.letter, theme.ink, 19, 700, True) + 7
-        draw.write(p, x, 28, self.part.shown_name, theme.ink, 15, 600)
+        x = 11 + draw.text_at(p, 11, 28, self.part.letter, theme.ink, 19, 700, True) + 7
+        draw.text_at(p, x, 28, self.part.shown_name, theme.ink, 15, 600)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
 
-class GhostPart(QAbstractButton):
+class DraggedPart(QAbstractButton):
     """The chosen part in the hand: drag it, or nudge it with arrows (Shift 100, Ctrl 1); it answers at every place."""
 
     def __init__(self, screen: LayOut) -> None:
@@ -192,9 +192,9 @@ class LayOut(QWidget):
         self.opening = 0
         self.chips: list[PartChip] = []
         self.designs: list[WordButton] = []
-        self.ghost = GhostPart(self)
+        self.ghost = DraggedPart(self)
         self.plan_it = WordButton(state, "Plan the build", "Ctrl+Enter", True, self, "layOut.plan")
-        self.plan_it.clicked.connect(self.chalk_action)
+        self.plan_it.clicked.connect(self.primary_action)
         self.keep_it = WordButton(state, "Saw it", "Alt+S", False, self, "layOut.keep")
         self.keep_it.clicked.connect(self.keep_plan)
         self.minds = MindsPanel(state, self)
@@ -211,7 +211,7 @@ class LayOut(QWidget):
         state.changed.connect(self.refresh)
 
     # planning -----------------------------------------------------------------------------------------------------
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         """Plan the build over the whole rack, or cancel the planning."""
         if self.worker.busy or self.asking:
             self.worker.cancel()
@@ -359,8 +359,8 @@ class LayOut(QWidget):
             self.update()
 
     def _ask(self) -> None:
-        from grainet.fit.exact import Exact, Seat
-        from grainet.fit.sheet import Sheet
+        from grainet.fit.board_geometry import BoardGeometry
+        from grainet.fit.exact import Exact, ExactPlacement
 
         if self.view is None or self.at is None:
             return
@@ -368,12 +368,12 @@ class LayOut(QWidget):
             self.view, self._asked = None, ()
             return
         layers = self.state.shop.judgements.layers(self.view.piece.id)
-        sheet = layers.sheet if layers is not None else Sheet(self.view.piece, self.state.shop.kit.cuts)
+        sheet = layers.sheet if layers is not None else BoardGeometry(self.view.piece, self.state.shop.kit.cuts)
         exact = Exact(sheet, self.view.ways[self.way])
         found = exact.size_trouble() or exact.seat(*self.at)
-        self.holds = isinstance(found, Seat)
+        self.holds = isinstance(found, ExactPlacement)
         style = self.state.shop.kit.length_style
-        if isinstance(found, Seat):
+        if isinstance(found, ExactPlacement):
             over = f", {found.covered_mm2 / 100:.1f} cm² of trouble it bears" if found.covered_mm2 > 1 else ""
             self.answer = f"holds: {format_length(found.spare_mm, style)} thick to spare, first cut {format_length(found.z_top_mm, style)} deep{over}"
         else:
@@ -544,7 +544,7 @@ class LayOut(QWidget):
             self._sums(p, plan, bottom, self.width() - (PAIR_W + RIGHT + 16 if pair else RIGHT))
         else:
             words = self.told or f"{design.note} Plan the build, and the whole rack is tried."
-            draw.write(p, AXIS_X, bottom + 40, words, theme.ink2, 15)
+            draw.text_at(p, AXIS_X, bottom + 40, words, theme.ink2, 15)
         if self.worker.busy:
             self._progress(p, bottom)
 
@@ -553,14 +553,14 @@ class LayOut(QWidget):
         box = QRectF(AXIS_X, bottom - 34, self.width() - AXIS_X - RIGHT, 28)
         p.fillRect(box, theme.chalk_wash)
         p.fillRect(QRectF(box.x(), box.bottom() - 4, box.width() * self.share, 4), theme.chalk)
-        draw.write(p, box.x() + 8, box.y() + 18, self.told, theme.ink, 14, room=box.width() - 16)
+        draw.text_at(p, box.x() + 8, box.y() + 18, self.told, theme.ink, 14, room=box.width() - 16)
 
     def _board(self, p: QPainter, piece: Piece) -> None:
         theme, axis = self.state.theme, self.axis_now
         top, end = self._board_top(), axis.x(piece.extents[2])
         target = QRectF(axis.left, top, end - axis.left, (piece.extents[3] - piece.extents[1]) * axis.px_per_mm)
         shape = draw.path_of(piece.outline, axis.x, self._y)
-        draw.wood(
+        draw.wood_texture(
             p,
             theme,
             shape,
@@ -647,7 +647,7 @@ class LayOut(QWidget):
             )
             x = max(axis.x(run[0]), right + 14)
             if x < axis.right - 60:
-                right = x + draw.write(p, x, self._board_top() - 9, text, theme.chalk, 14, 600)
+                right = x + draw.text_at(p, x, self._board_top() - 9, text, theme.chalk, 14, 600)
 
     def _hand(self, p: QPainter) -> None:
         """The part in hand as a paper pattern, and its answer."""
@@ -664,15 +664,17 @@ class LayOut(QWidget):
                 zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y)))
         draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
         y = self._board_bottom() + self._tags_high() + 22
-        draw.write(p, LEFT, y, "in hand", theme.ink2, 14)
-        draw.write(p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 490)
+        draw.text_at(p, LEFT, y, "in hand", theme.ink2, 14)
+        draw.text_at(
+            p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 490
+        )
         right = self.width() - RIGHT
         if text := self.tearing() or self.minds.gravest:
             text = draw.fitted(text, 440, 14)
-            draw.slip(p, theme, right - draw.text_width(text, 14, 500) - 12, y - 17, text, figures=False, px=14, ochre=True)
+            draw.label(p, theme, right - draw.text_width(text, 14, 500) - 12, y - 17, text, figures=False, px=14, ochre=True)
         else:
             hint = "drag it, arrows, Alt+R turns, Alt+B other side"
-            draw.write(p, right - draw.text_width(hint, 13), y, hint, theme.ink2, 13)
+            draw.text_at(p, right - draw.text_width(hint, 13), y, hint, theme.ink2, 13)
 
     def _tags_high(self) -> int:
         """Height of the rows of tags under the board."""
@@ -687,7 +689,7 @@ class LayOut(QWidget):
         theme, axis = self.state.theme, self.axis_now
         if piece.defects:
             text = f"what stops {self.part.letter}" if self.part else "troubles"
-            draw.write(p, 164 - draw.text_width(text, 14), self._board_bottom() + 19, text, theme.ink2, 14)
+            draw.text_at(p, 164 - draw.text_width(text, 14), self._board_bottom() + 19, text, theme.ink2, 14)
             p.setPen(QPen(theme.hair, 1))
             p.drawLine(QPointF(axis.left, self._board_bottom() + 14), QPointF(axis.right, self._board_bottom() + 14))
         marks = sorted(((axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in piece.defects), key=lambda m: m[0])
@@ -725,12 +727,12 @@ class LayOut(QWidget):
 
         shape = draw.path_of(piece.outline, to_x, to_y)
         target = QRectF(AXIS_X, top, (x1 - x0) * scale, (y1 - y0) * scale)
-        draw.wood(p, theme, shape, self.state.pictures.get(piece, "face1"), target, plain_colour(piece.species))
+        draw.wood_texture(p, theme, shape, self.state.pictures.get(piece, "face1"), target, plain_colour(piece.species))
         draw.outline(p, shape, theme.ink, 1.2)
         p.fillRect(QRectF(AXIS_X - 6, top, 5, target.height()), theme.chalk)
         middle = top + min(target.height() / 2 + 5, 18)
-        x = LEFT + draw.write(p, LEFT, middle, f"No. {piece.id}", theme.ink, 16, 600, True) + 8
-        draw.write(p, x, middle, short_name(piece.species).lower(), theme.ink2, 13, room=160 - x)
+        x = LEFT + draw.text_at(p, LEFT, middle, f"No. {piece.id}", theme.ink, 16, 600, True) + 8
+        draw.text_at(p, x, middle, short_name(piece.species).lower(), theme.ink2, 13, room=160 - x)
         for one in made.placements:
             if one.piece == piece.id and one.leaf == 1:
                 self._laid_part(p, job, one, to_x, to_y)
@@ -750,8 +752,8 @@ class LayOut(QWidget):
         """Where the wood goes, what it is worth against the bound, and what was refused."""
         theme = self.state.theme
         job, made = plan
-        draw.write(p, LEFT, bottom + 24, "Where the", theme.ink, 15, 700)
-        draw.write(p, LEFT, bottom + 43, "wood goes", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, bottom + 24, "Where the", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, bottom + 43, "wood goes", theme.ink, 15, 700)
         shares = self._shares(job, made)
         x, wide = float(AXIS_X), right - AXIS_X
         for name, share in shares:
@@ -761,7 +763,7 @@ class LayOut(QWidget):
                 piece = next((job.piece(o.piece) for o in made.placements if job.part(o.part).letter == name), None)
                 shape = QPainterPath()
                 shape.addRect(box)
-                draw.wood(
+                draw.wood_texture(
                     p,
                     theme,
                     shape,
@@ -771,16 +773,16 @@ class LayOut(QWidget):
                 )
                 draw.outline(p, shape, theme.ink, 1)
                 if w > 24:
-                    draw.slip(p, theme, box.center().x(), bottom + 14, name, centred=True)
+                    draw.label(p, theme, box.center().x(), bottom + 14, name, centred=True)
             else:
                 p.fillRect(box, theme.hair if name == "offcuts" else theme.shelf)
                 p.setPen(QPen(theme.edge, 1))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRect(box)
                 if w > draw.text_width(name, 13) + 6:
-                    draw.write(p, x + 4, bottom + 30, name, theme.ink, 13)
+                    draw.text_at(p, x + 4, bottom + 30, name, theme.ink, 13)
             if w > 34:
-                draw.write(p, box.center().x() - 14, bottom + 57, f"{100 * share:.0f} %", theme.ink, 14, 600, True)
+                draw.text_at(p, box.center().x() - 14, bottom + 57, f"{100 * share:.0f} %", theme.ink, 14, 600, True)
             x += w
         scope = "over every way there is" if made.bound_scope == "all" else "over the places tried"
         built = ", ".join(made.builds.values())
@@ -789,13 +791,13 @@ class LayOut(QWidget):
             if made.placements
             else "Nothing could be laid"
         )
-        draw.write(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
-        draw.write(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
-        draw.write(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
+        draw.text_at(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
+        draw.text_at(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
         near = [r for r in made.refused if r.code != "species"]
         told = [f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near] or ["nothing"]
         for k, row in enumerate(whole_rows(told, 2, right - AXIS_X)):
-            draw.write(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=right - AXIS_X + 10)
+            draw.text_at(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=right - AXIS_X + 10)
         self.setToolTip("\n".join(self.refusals()[:40]))
 
     def refusals(self) -> list[str]:
@@ -863,9 +865,9 @@ class LayOut(QWidget):
         box = QRectF(self.width() - PAIR_W - RIGHT, top, PAIR_W + RIGHT, self.height() - top)
         p.fillRect(box, theme.ground)
         opening = self._openings()[self.opening]
-        draw.write(p, box.x() + 12, top + 24, f"{part.letter} opened", theme.ink, 16, 700)
+        draw.text_at(p, box.x() + 12, top + 24, f"{part.letter} opened", theme.ink, 16, 700)
         note = f"{opening.sentence.lower()}: {opening.drift_mm:.1f} apart"
-        draw.write(
+        draw.text_at(
             p,
             box.x() + 104,
             top + 24,
@@ -908,9 +910,9 @@ class LayOut(QWidget):
             )
             if picture is not None and to_y(piece.extents[1]) < to_y(piece.extents[3]):
                 picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
-            draw.wood(p, theme, shape, picture, whole, plain_colour(piece.species))
+            draw.wood_texture(p, theme, shape, picture, whole, plain_colour(piece.species))
             draw.outline(p, shape, theme.ink, 2)
-            draw.slip(
+            draw.label(
                 p,
                 theme,
                 shape.boundingRect().right() - 60,

@@ -89,22 +89,22 @@ class Lane(QAbstractButton):
         p.drawLine(QPointF(LEFT, self.height() - 0.5), QPointF(self.width() - RIGHT, self.height() - 0.5))
         wanted = self.state.wanted(self.rule.use)
         if wanted.part is None:
-            draw.write(p, LEFT, 20, self.rule.label, theme.ink, 15, 600)
-            draw.write(p, LEFT, 34, "by size", theme.ink2, 13)
+            draw.text_at(p, LEFT, 20, self.rule.label, theme.ink, 15, 600)
+            draw.text_at(p, LEFT, 34, "by size", theme.ink2, 13)
         else:
-            draw.write(p, LEFT, 20, wanted.build, theme.ink, 15, 600, room=104)
-            draw.write(p, LEFT, 34, wanted.part.shown_name, theme.ink2, 13, room=104)
+            draw.text_at(p, LEFT, 20, wanted.build, theme.ink, 15, 600, room=104)
+            draw.text_at(p, LEFT, 34, wanted.part.shown_name, theme.ink2, 13, room=104)
         verdict, piece = self.verdict, self.state.piece
         if verdict is None or piece is None:
-            draw.write(p, 128, 25, "...", theme.ink2, 15)
+            draw.text_at(p, 128, 25, "...", theme.ink2, 15)
             return
         x = 164.0
         if verdict.gives_if and verdict.word == "if":
-            draw.write(
+            draw.text_at(
                 p, x - draw.text_width(f"if {verdict.gives_if}", 14, 600), 25, f"if {verdict.gives_if}", theme.ochre, 14, 600
             )
         elif verdict.gives:
-            draw.write(
+            draw.text_at(
                 p, x - draw.text_width(str(verdict.gives), 18, 600, True), 26, str(verdict.gives), theme.ink, 18, 600, True
             )
         for stretch in verdict.stretches:
@@ -124,7 +124,7 @@ class Lane(QAbstractButton):
         shape = QPainterPath()
         shape.addRect(box)
         end = axis.x(piece.extents[2])
-        draw.wood(
+        draw.wood_texture(
             p,
             theme,
             shape,
@@ -140,12 +140,12 @@ class Lane(QAbstractButton):
                 if stretch.count == 1
                 else {"half": "halves"}.get(self.rule.counted_as, self.rule.counted_as + "s")
             )
-            draw.slip(p, theme, x0 + 8, 9, f"{stretch.count} {noun}{slides}", figures=False, px=14)
+            draw.label(p, theme, x0 + 8, 9, f"{stretch.count} {noun}{slides}", figures=False, px=14)
         elif stretch.reasons:
             more = f" (+{len(stretch.reasons) - 1})" if len(stretch.reasons) > 1 else ""
             room = min(x1, axis.x(next_mm)) - x0 - 6  # stretches overlap where one place or the other gives a part
             if room >= 44:
-                draw.write(p, x0 + 2, self.height() - 18, stretch.reasons[0].text + more, theme.ochre, 14, 600, room=room)
+                draw.text_at(p, x0 + 2, self.height() - 18, stretch.reasons[0].text + more, theme.ochre, 14, 600, room=room)
 
     def _wont(self, p: QPainter, x0: float, x1: float, stretch: Stretch) -> None:
         """A span with end posts and the plain cause; no words where there is no room for them."""
@@ -161,7 +161,7 @@ class Lane(QAbstractButton):
         for x in (x0 + 3, x1 - 3):
             p.drawLine(QPointF(x, y - 6), QPointF(x, y + 6))
         if wide:
-            draw.write(p, (x0 + x1 - wide) / 2, y + 5, text, theme.ink, 14, room=wide + 1)
+            draw.text_at(p, (x0 + x1 - wide) / 2, y + 5, text, theme.ink, 14, room=wide + 1)
 
 
 class LookOver(QWidget):
@@ -176,7 +176,7 @@ class LookOver(QWidget):
         self.hidden = 0
         self.board = BoardView(state, both=True)
         self.board.setParent(self)
-        self.board.tapped.connect(state.move_plumb)
+        self.board.tapped.connect(state.move_cursor)
         self.board.reshaped.connect(lambda tag, ring: state.piece and state.reshape_mark(state.piece, tag, tuple(ring)))
         self.lanes = {rule.use: Lane(state, rule, self) for rule in state.shop.kit.every_use}
         self.first, self.hidden, self._use = 0, 0, ""
@@ -283,7 +283,7 @@ class LookOver(QWidget):
             )
             return
         if not piece.outline:
-            draw.write(p, AXIS_X, 80, "Its length and width are not read yet: F2", theme.ochre, 17, 600)
+            draw.text_at(p, AXIS_X, 80, "Its length and width are not read yet: F2", theme.ochre, 17, 600)
         p.fillRect(QRectF(0, self.top, self.width(), self.height() - self.top), theme.ground)
         self._words(p, piece)
         self._moisture(p, piece)
@@ -328,15 +328,15 @@ class LookOver(QWidget):
         )  # the gravest stay where room is short
         fit = max(0, int((face1.height - 8) // 20))
         left_words(p, self.state, face1.top - 8, "Face 1", lines[:fit])
-        draw.write(p, LEFT, edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
-        draw.write(p, 130, edge.center().y() + 5, "thick", theme.ink2, 13)
+        draw.text_at(p, LEFT, edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
+        draw.text_at(p, 130, edge.center().y() + 5, "thick", theme.ink2, 13)
         if face2 is not None:
             left_words(p, self.state, face2.top, "Face 2", [("rolled to you", theme.ink2)] if face2.height > 36 else [])
 
     def _moisture(self, p: QPainter, piece: Piece) -> None:
         theme, axis = self.state.theme, self.board.axis
         y = self.top - 8
-        draw.write(p, 164 - draw.text_width("moisture", 14), y, "moisture", theme.ink2, 14)
+        draw.text_at(p, 164 - draw.text_width("moisture", 14), y, "moisture", theme.ink2, 14)
         limit = self.state.shop.kit.target_moisture_pct + 1
         said, right = False, 0.0
         for reading in sorted(piece.moisture_now, key=lambda r: r.x_mm):
@@ -344,7 +344,7 @@ class LookOver(QWidget):
             text = f"{reading.moisture_pct:g} %" + (f" over {limit:.1f}" if over and not said else "")
             said = said or over
             x = max(min(axis.x(reading.x_mm), axis.right - 90), right + 12)
-            right = x + draw.write(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, True)
+            right = x + draw.text_at(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, True)
         flat = piece.flatness
         text = "   ".join(
             f"{word} {mm:g}" + (f" over {span:.0f}" if span else "")
@@ -355,28 +355,28 @@ class LookOver(QWidget):
             if mm or word in ("bow", "cup")
         )  # fmt: skip
         if right < axis.right - 230:
-            draw.write(p, axis.right - draw.text_width(text, 15, 500, True), y, text, theme.ink2, 15, 500, True)
+            draw.text_at(p, axis.right - draw.text_width(text, 15, 500, True), y, text, theme.ink2, 15, 500, True)
 
     def _key(self, p: QPainter) -> None:
         theme = self.state.theme
         y = self.top + 18
-        draw.write(p, LEFT, y, "What it gives", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, y, "What it gives", theme.ink, 15, 700)
         x = float(AXIS_X)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(QPen(theme.ink, 1.5))
         p.drawRect(QRectF(x, y - 13, 24, 15))
-        x += 32 + draw.write(p, x + 32, y, "gives it as it lies", theme.ink2, 13.5) + 22
+        x += 32 + draw.text_at(p, x + 32, y, "gives it as it lies", theme.ink2, 13.5) + 22
         p.setPen(QPen(theme.ochre, 1.5))
         p.drawRect(QRectF(x, y - 3, 24, 5))
-        x += 32 + draw.write(p, x + 32, y, "if you first do what is written", theme.ink2, 13.5) + 22
+        x += 32 + draw.text_at(p, x + 32, y, "if you first do what is written", theme.ink2, 13.5) + 22
         p.setPen(QPen(theme.edge, 1.2))
         p.drawLine(QPointF(x, y - 5), QPointF(x + 24, y - 5))
         for post in (x, x + 24):
             p.drawLine(QPointF(post, y - 10), QPointF(post, y))
-        draw.write(p, x + 32, y, "will not, and by how much", theme.ink2, 13.5)
+        draw.text_at(p, x + 32, y, "will not, and by how much", theme.ink2, 13.5)
         more = f"{self.hidden} more lanes: wheel, or up and down" if self.hidden else "up and down pick a lane"
         text = f"{more}; the rack answers for it"
-        draw.write(p, self.width() - RIGHT - draw.text_width(text, 13.5), y, text, theme.ink2, 13.5)
+        draw.text_at(p, self.width() - RIGHT - draw.text_width(text, 13.5), y, text, theme.ink2, 13.5)
 
     def why_text(self) -> tuple[str, str]:
         """The chosen lane's verdict at the plumb: what it wants and gives there, and every reason with its remedy."""
@@ -385,8 +385,8 @@ class LookOver(QWidget):
         if verdict is None:
             return "", ""
         style = self.state.shop.kit.length_style
-        here = [s for s in verdict.stretches if s.from_mm <= self.state.plumb_mm <= s.to_mm]
-        stretch = here[0] if here else min(verdict.stretches, key=lambda s: abs(s.from_mm - self.state.plumb_mm))
+        here = [s for s in verdict.stretches if s.from_mm <= self.state.cursor_mm <= s.to_mm]
+        stretch = here[0] if here else min(verdict.stretches, key=lambda s: abs(s.from_mm - self.state.cursor_mm))
         size = " × ".join(format_length(v, style) for v in (rule.length_mm, rule.width_mm, rule.thickness_mm))
         word = {"gives": "gives it as it lies", "if": "gives it if", "wont": "will not give it"}[stretch.verdict]
         span = f"{format_length(stretch.from_mm, style)} to {format_length(stretch.to_mm, style)}"
@@ -400,12 +400,12 @@ class LookOver(QWidget):
         theme = self.state.theme
         top = self.height() - WHY_H - (WONT_H if self.wont else 0)
         p.fillRect(QRectF(0, top, self.width(), WHY_H), theme.bench)
-        draw.write(p, LEFT, top + 21, "Why, at the", theme.ink, 15, 700)
-        draw.write(p, LEFT, top + 40, "marker", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, top + 21, "Why, at the", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, top + 40, "marker", theme.ink, 15, 700)
         first, second = self.why_text()
         room = self.width() - AXIS_X - RIGHT - 184
-        draw.write(p, AXIS_X, top + 21, first, theme.ink, 14, room=room)
-        draw.write(
+        draw.text_at(p, AXIS_X, top + 21, first, theme.ink, 14, room=room)
+        draw.text_at(
             p,
             AXIS_X,
             top + 41,
@@ -419,17 +419,17 @@ class LookOver(QWidget):
         theme = self.state.theme
         top = self.height() - WONT_H
         p.fillRect(QRectF(0, top, self.width(), WONT_H), theme.shelf)
-        draw.write(p, LEFT, top + 20, "Will not give", theme.ink, 15, 700)
-        draw.write(p, LEFT, top + 38, f"{count_of(len(self.wont), 'use')}, and why", theme.ink2, 13)
+        draw.text_at(p, LEFT, top + 20, "Will not give", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, top + 38, f"{count_of(len(self.wont), 'use')}, and why", theme.ink2, 13)
         each = (self.width() - AXIS_X - RIGHT) / max(3, len(self.wont))
         for k, lane in enumerate(self.wont):
             x = AXIS_X + k * each
             p.setPen(QPen(theme.ink, 2))
             p.drawLine(QPointF(x, top + 6), QPointF(x, top + WONT_H - 6))
-            draw.write(p, x + 10, top + 20, self.state.wanted(lane.rule.use).label, theme.ink, 14, 600, room=each - 16)
+            draw.text_at(p, x + 10, top + 20, self.state.wanted(lane.rule.use).label, theme.ink, 14, 600, room=each - 16)
             verdict = lane.verdict
             reason = verdict.main_reason if verdict else ""
-            draw.write(p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16)
+            draw.text_at(p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)

@@ -132,11 +132,11 @@ class MarkCard(QWidget):
         if defect is not None:
             x0, x1 = min(x for x, _ in defect.polygon), max(x for x, _ in defect.polygon)
             y0, y1 = min(y for _, y in defect.polygon), max(y for _, y in defect.polygon)
-            draw.write(p, 8, 26, f"{name_of(defect).capitalize()} {defect.id}", theme.ink, 17, 700)
+            draw.text_at(p, 8, 26, f"{name_of(defect).capitalize()} {defect.id}", theme.ink, 17, 700)
             by = f", found by the {defect.by}" if defect.by else ""
             words = f"{x1 - x0:.0f} × {y1 - y0:.0f} at {x0:.0f}, {y0:.0f} up{by}"
-            draw.write(p, 150, 26, words, theme.ink2, 14, room=self.width() - 170)
-            draw.write(
+            draw.text_at(p, 150, 26, words, theme.ink2, 14, room=self.width() - 170)
+            draw.text_at(
                 p,
                 8,
                 168,
@@ -147,9 +147,9 @@ class MarkCard(QWidget):
             )
             self._crop(p, defect.polygon, "2" if defect.face == "2" else "1")
         elif suggestion is not None:
-            draw.write(p, 8, 26, f"{suggestion.id} suggested by the photo", theme.ochre, 17, 700)
+            draw.text_at(p, 8, 26, f"{suggestion.id} suggested by the photo", theme.ochre, 17, 700)
             what = label_of(suggestion.kind) if suggestion.kind else suggestion.what
-            draw.write(
+            draw.text_at(
                 p,
                 8,
                 52,

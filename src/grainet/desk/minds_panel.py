@@ -76,29 +76,29 @@ class MindsPanel(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.ground)
-        draw.write(p, LEFT, 32, "What to mind", theme.ink, 17, 700)
-        draw.write(
+        draw.text_at(p, LEFT, 32, "What to mind", theme.ink, 17, 700)
+        draw.text_at(
             p, LEFT + 130, 32, "finished weights, and what the glue lines ask for; glue labels and manuals win", theme.ink2, 14
         )
         y = 66.0
         for name, kg in self.weights:
             last = name == "all its wood"
-            draw.write(p, LEFT, y, name, theme.ink, 14.5, 700 if last else 400, room=240)
-            draw.write(p, LEFT + 250, y, kg, theme.ink, 16, 700 if last else 600, True, room=180)
+            draw.text_at(p, LEFT, y, name, theme.ink, 14.5, 700 if last else 400, room=240)
+            draw.text_at(p, LEFT + 250, y, kg, theme.ink, 16, 700 if last else 600, True, room=180)
             y += 26
         y = self._moves(p, y + 18)
         x = LEFT + 450
         y = 66.0
         if not self.minds:
-            draw.write(p, x, y, "Nothing stands against these glue lines.", theme.ink, 15)
+            draw.text_at(p, x, y, "Nothing stands against these glue lines.", theme.ink, 15)
         for grade, name, text, step in self.minds:
             if y > self.height() - 14:
-                draw.write(p, x, y, "and more; make the window higher", theme.ink2, 14)
+                draw.text_at(p, x, y, "and more; make the window higher", theme.ink2, 14)
                 break
             ink = {"block": theme.wine, "warn": theme.ochre}.get(grade, theme.ink)
             word = {"block": "do not glue yet: ", "warn": "", "note": ""}[grade]
-            draw.write(p, x, y, f"{word}{text}", ink, 14.5, 600, room=self.width() - RIGHT - x)
-            draw.write(p, x, y + 18, f"{name}: {step}" if step else name, theme.ink2, 13.5, room=self.width() - RIGHT - x)
+            draw.text_at(p, x, y, f"{word}{text}", ink, 14.5, 600, room=self.width() - RIGHT - x)
+            draw.text_at(p, x, y + 18, f"{name}: {step}" if step else name, theme.ink2, 13.5, room=self.width() - RIGHT - x)
             p.setPen(QPen(theme.hair, 0.8))
             p.drawLine(QPointF(x, y + 26), QPointF(self.width() - RIGHT, y + 26))
             y += 46
@@ -108,13 +108,13 @@ class MindsPanel(QWidget):
         theme, air = self.state.theme, self.state.shop.air.year
         if not self.moves:
             return y
-        draw.write(p, LEFT, y, f"Over a year, {air.driest_pct:.1f} to {air.dampest_pct:.1f} %", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, y, f"Over a year, {air.driest_pct:.1f} to {air.dampest_pct:.1f} %", theme.ink, 15, 700)
         for x, head in ((LEFT + 250, "wider"), (LEFT + 312, "cup"), (LEFT + 366, "skew")):
-            draw.write(p, x, y, head, theme.ink2, 13)
+            draw.text_at(p, x, y, head, theme.ink2, 13)
         for one in self.moves:
             y += 26
             rings = "" if one.rings_read else ", rings unread"
-            draw.write(
+            draw.text_at(
                 p,
                 LEFT,
                 y,
@@ -128,5 +128,5 @@ class MindsPanel(QWidget):
                 (LEFT + 312, f"{one.year.cup_mm:.2f}"),
                 (LEFT + 366, f"{one.year.out_of_square_deg:.2f}°"),
             ):
-                draw.write(p, x, y, text, theme.ochre if one.over else theme.ink, 15, 600, True)
+                draw.text_at(p, x, y, text, theme.ochre if one.over else theme.ink, 15, 600, True)
         return y + 26

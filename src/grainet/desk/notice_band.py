@@ -91,4 +91,4 @@ class NoticeBand(QWidget):
         lines = wrapped(self.text, 14.5, self.act.x() - LEFT - 20, 600)[:2]
         y = 31 if len(lines) == 1 else 21
         for k, line in enumerate(lines):
-            draw.write(p, LEFT, y + 20 * k, line, theme.ink, 14.5, 600, room=self.act.x() - LEFT - 12)
+            draw.text_at(p, LEFT, y + 20 * k, line, theme.ink, 14.5, 600, room=self.act.x() - LEFT - 12)

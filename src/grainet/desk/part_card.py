@@ -41,9 +41,9 @@ class LinkButton(QAbstractButton):
             pen.setDashPattern([3, 2])
         p.setPen(pen)
         p.drawRoundedRect(box, 3, 3)
-        draw.write(p, 8, 18, self.link.name, theme.ink if on else theme.ink2, 13.5, room=self.width() - 16)
+        draw.text_at(p, 8, 18, self.link.name, theme.ink if on else theme.ink2, 13.5, room=self.width() - 16)
         figure = ("0" if self.link.takes_mm < 0.005 else f"−{self.link.takes_mm:.2f}") if on else f"({self.link.takes_mm:.2f})"
-        draw.write(p, 8, 36, figure, theme.ink if on else theme.ink2, 16, 600, True)
+        draw.text_at(p, 8, 36, figure, theme.ink if on else theme.ink2, 16, 600, True)
         bar = QRectF(70, 28, max(0.0, (self.width() - 80) * min(1.0, self.share)), 6)
         p.fillRect(bar, theme.ochre if on else theme.hair)
         if self.hasFocus():
@@ -94,16 +94,16 @@ class PartCard(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, found = self.state.theme, getattr(self, "found", None)
         p.fillRect(self.rect(), theme.ground)
-        draw.write(p, 8, 24, "A part, tried", theme.ink, 17, 700)
+        draw.text_at(p, 8, 24, "A part, tried", theme.ink, 17, 700)
         if found is None:
-            draw.write(p, 8, 50, "read a thickness first: t 52.4", theme.ochre, 14)
+            draw.text_at(p, 8, 50, "read a thickness first: t 52.4", theme.ochre, 14)
             return
-        draw.write(p, 8, 48, f"least under it {found.thickness.reading_mm:.2f}", theme.ink2, 14)
-        x = 8 + draw.write(p, 8, 84, f"{found.thickness.left_mm:.2f}", theme.ink, 30, 700, True) + 6
-        draw.write(p, x, 84, "thick", theme.ink2, 14)
-        draw.write(p, 8, 106, f"{found.width.left_mm:.1f} wide, {found.length_mm:.0f} long", theme.ink2, 14)
+        draw.text_at(p, 8, 48, f"least under it {found.thickness.reading_mm:.2f}", theme.ink2, 14)
+        x = 8 + draw.text_at(p, 8, 84, f"{found.thickness.left_mm:.2f}", theme.ink, 30, 700, True) + 6
+        draw.text_at(p, x, 84, "thick", theme.ink2, 14)
+        draw.text_at(p, 8, 106, f"{found.width.left_mm:.1f} wide, {found.length_mm:.0f} long", theme.ink2, 14)
         exact = f"exact planes give {found.exact_mm:.2f}" if found.exact_mm is not None else "exact: heights unread (h)"
-        draw.write(p, 8, 126, exact, theme.ink if found.exact_mm is not None else theme.ink2, 13.5, room=166)
+        draw.text_at(p, 8, 126, exact, theme.ink if found.exact_mm is not None else theme.ink2, 13.5, room=166)
         self._gains(p, found)
 
     def _gains(self, p: QPainter, found: SubPiece) -> None:
@@ -111,13 +111,13 @@ class PartCard(QWidget):
         theme = self.state.theme
         rows = 1 + (len(found.thickness.links) - 1) // (3 if self.width() < 640 else 4)
         y = 6 + rows * 48 + 20
-        draw.write(p, 184, y, found.gains[0].act, theme.ink2, 13.5)
-        draw.write(p, 310, y, f"leaves {found.gains[0].left_mm:.2f}", theme.ink2, 14, 500, True)
+        draw.text_at(p, 184, y, found.gains[0].act, theme.ink2, 13.5)
+        draw.text_at(p, 310, y, f"leaves {found.gains[0].left_mm:.2f}", theme.ink2, 14, 500, True)
         for gain in found.gains[1:]:
             y += 20
             if y > self.height() - 4:
                 return
-            draw.write(p, 184, y, gain.act, theme.ink, 13.5)
-            draw.write(p, 310, y, f"gains {gain.gains_mm:.2f}", theme.ink, 14, 600, True)
+            draw.text_at(p, 184, y, gain.act, theme.ink, 13.5)
+            draw.text_at(p, 310, y, f"gains {gain.gains_mm:.2f}", theme.ink, 14, 600, True)
         for k, text in enumerate(found.unread[:3]):
-            draw.write(p, 400, 6 + rows * 48 + 20 + 20 * k, text, theme.ochre, 13.5, room=max(20, self.width() - 406))
+            draw.text_at(p, 400, 6 + rows * 48 + 20 + 20 * k, text, theme.ochre, 13.5, room=max(20, self.width() - 406))

@@ -91,7 +91,7 @@ class PhotoScreen(QWidget):
         self.add.setCheckable(True)
         self.add.clicked.connect(self._toggle_adding)
         self.make = WordButton(state, "Make it true", "Ctrl+Enter", True, self, "photo.make")
-        self.make.clicked.connect(self.chalk_action)
+        self.make.clicked.connect(self.primary_action)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
 
@@ -362,7 +362,7 @@ class PhotoScreen(QWidget):
         self.loaded = None
         self.finished.emit()
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         """Make it true, or read the bow."""
         if self.loaded is None:
             return
@@ -583,7 +583,7 @@ class PhotoScreen(QWidget):
         view = self.view()
         if self.loaded is None:
             p.fillRect(view, theme.shelf)
-            draw.write(p, view.x() + 20, view.y() + 40, self.busy or "no picture", theme.ink2, 17, 600)
+            draw.text_at(p, view.x() + 20, view.y() + 40, self.busy or "no picture", theme.ink2, 17, 600)
             return
         p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         p.drawPixmap(view, self.loaded.pixmap, QRectF(self.loaded.pixmap.rect()))
@@ -621,7 +621,7 @@ class PhotoScreen(QWidget):
         for name, field in self.fields.items():
             if field.isVisible():
                 label = {"along": "1 to 2", "across": "2 to 3", "from": "from end", "up": "up", "at": "point at"}[name]
-                draw.write(p, LEFT, field.y() + 22, label, theme.ink, 13.5, 600, room=64)
+                draw.text_at(p, LEFT, field.y() + 22, label, theme.ink, 13.5, 600, room=64)
 
     def _line(self, p: QPainter, a: QPointF, b: QPointF) -> None:
         for pen in (QPen(self.state.theme.slip, 5), QPen(self.state.theme.chalk, 2)):
@@ -667,7 +667,7 @@ class PhotoScreen(QWidget):
         p.drawEllipse(at, radius, radius)
         if k < 4:
             text = NAMES[k]
-            draw.write(
+            draw.text_at(
                 p,
                 at.x() - draw.text_width(text, 15, 700, True) / 2,
                 at.y() + 5,
@@ -716,7 +716,7 @@ class PhotoScreen(QWidget):
         y = self.height() - STRIP_H + 28
         room = self.width() - RIGHT - 710 - LEFT
         if self.busy or self.fault:
-            draw.write(p, LEFT, y, self.busy or self.fault, theme.ochre, 15, 600, room=self.width() - 60)
+            draw.text_at(p, LEFT, y, self.busy or self.fault, theme.ochre, 15, 600, room=self.width() - 60)
             return
         if self.flat:
             words = "The lower rim's two ends; the gap is read from end to end"
@@ -726,20 +726,20 @@ class PhotoScreen(QWidget):
                     if self.winding() is not None
                     else "The sticks are too short in the picture"
                 )
-            draw.write(p, LEFT, y, words, theme.ink, 15, 600)
+            draw.text_at(p, LEFT, y, words, theme.ink, 15, 600)
             return
         if self.true is None:
             return
         if len(self.spots) > 4:
             good = self.true.miss_mm <= self.limit_mm
-            draw.slip(p, theme, LEFT, y - 18, f"worst miss {self.true.miss_mm:.1f}", dashed=not good, figures=False, height=26)
-            draw.write(p, LEFT + 150, y, f"true when under {self.limit_mm:.1f}", theme.ink2, 14)
+            draw.label(p, theme, LEFT, y - 18, f"worst miss {self.true.miss_mm:.1f}", dashed=not good, figures=False, height=26)
+            draw.text_at(p, LEFT + 150, y, f"true when under {self.limit_mm:.1f}", theme.ink2, 14)
         else:
-            draw.write(p, LEFT, y, "Four corners fix it", theme.ink, 15, 600)
+            draw.text_at(p, LEFT, y, "Four corners fix it", theme.ink, 15, 600)
         doubt = f"with these points places may be off by {self.true.doubt_mm:.1f}"
         if len(self.spots) < 6:
             doubt += ": a bent lens does not show in four corners; points along the edges find it"
-        draw.write(
+        draw.text_at(
             p,
             LEFT + (330 if len(self.spots) > 4 else 160),
             y,
@@ -752,7 +752,7 @@ class PhotoScreen(QWidget):
             self.side, ""
         )
         for k, line in enumerate(wrapped(seen, 13.5, max(60, room))[:2]):
-            draw.write(p, LEFT, y + 26 + 18 * k, line, theme.ink2, 13.5)
+            draw.text_at(p, LEFT, y + 26 + 18 * k, line, theme.ink2, 13.5)
 
 
 def _reduced(image: Any) -> QImage:

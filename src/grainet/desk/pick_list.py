@@ -74,22 +74,22 @@ class PickPainter(QStyledItemDelegate):
         p.save()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         if row.heading:
-            draw.write(p, box.left() + 8, box.bottom() - 8, row.left, theme.ink2, 14, 700, room=box.width() - 16)
+            draw.text_at(p, box.left() + 8, box.bottom() - 8, row.left, theme.ink2, 14, 700, room=box.width() - 16)
             p.restore()
             return
         if option.state & QStyle.StateFlag.State_Selected:  # type: ignore[attr-defined]
             p.fillRect(box, theme.chalk_wash)
             p.fillRect(QRectF(box.left(), box.top(), 4, box.height()), theme.chalk)
         base = box.center().y() + 5
-        draw.write(p, box.left() + 12, base, row.left, theme.ink, 15, 600, room=self.left_w - 16)
+        draw.text_at(p, box.left() + 12, base, row.left, theme.ink, 15, 600, room=self.left_w - 16)
         right = min(draw.text_width(row.right, 14, 500, True), box.width() * 0.36) if row.right else 0.0
         room = box.width() - self.left_w - right - 34
         lines = wrapped(row.text, 13.5, max(40.0, room))[:2]
         for k, line in enumerate(lines):
             at = base if len(lines) == 1 else box.center().y() - 3 + 17 * k
-            draw.write(p, box.left() + self.left_w, at, line, theme.ink2, 13.5, room=max(40.0, room))
+            draw.text_at(p, box.left() + self.left_w, at, line, theme.ink2, 13.5, room=max(40.0, room))
         if row.right:
-            draw.write(p, box.right() - right - 12, base, row.right, theme.chalk, 14, 500, True, room=right + 2)
+            draw.text_at(p, box.right() - right - 12, base, row.right, theme.chalk, 14, 500, True, room=right + 2)
         p.setPen(QPen(theme.hair, 0.8))
         p.drawLine(QPointF(box.left() + 8, box.bottom() - 0.5), QPointF(box.right() - 8, box.bottom() - 0.5))
         p.restore()

@@ -66,7 +66,7 @@ class Plots(QWidget):
         self.stack.addItems(["as it lies", *(STACKING_WORDS[s] for s in STACKINGS[1:])])
         self.stack.currentIndexChanged.connect(lambda _: self._again())
         self.act = WordButton(state, "Weigh it", "", True, self, "plots.act")
-        self.act.clicked.connect(self.chalk_action)
+        self.act.clicked.connect(self.primary_action)
         self.save = WordButton(state, "Save as ...", "Ctrl+S", False, self, "plots.save")
         self.save.clicked.connect(lambda: self.save_as())
         self.print = WordButton(state, "Print all", "Ctrl+P", False, self, "plots.print")
@@ -204,9 +204,9 @@ class Plots(QWidget):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         piece = self.state.piece
-        draw.write(p, LEFT, 40, f"No. {piece.id}" if piece else "No piece", theme.ink, 20, 700)
+        draw.text_at(p, LEFT, 40, f"No. {piece.id}" if piece else "No piece", theme.ink, 20, 700)
         if self._asked is not None:
-            draw.write(
+            draw.text_at(
                 p,
                 SIDE_W + 20,
                 self.height() - FOOT_H + 34,
@@ -215,18 +215,18 @@ class Plots(QWidget):
                 14,
             )
         own = self.tabs["movement"].geometry().bottom()
-        draw.write(p, LEFT, own + 18, "the whole shop", theme.ink2, 13)
+        draw.text_at(p, LEFT, own + 18, "the whole shop", theme.ink2, 13)
         if self.kind == "movement":
-            draw.write(p, SIDE_W + 4, self.height() - FOOT_H + 34, "A blank so wide", theme.ink2, 14, room=122)
+            draw.text_at(p, SIDE_W + 4, self.height() - FOOT_H + 34, "A blank so wide", theme.ink2, 14, room=122)
         if self.kind == "moisture":
             foot = self.height() - FOOT_H + 34
             unit = entry_unit(self.state.shop.kit.length_style)
-            draw.write(p, SIDE_W + 4, foot, f"What if it were, {unit}", theme.ink2, 14, room=122)
-            draw.write(p, SIDE_W + 394, foot, "in air", theme.ink2, 14)
-            draw.write(p, SIDE_W + 514, foot, "%", theme.ink2, 14)
+            draw.text_at(p, SIDE_W + 4, foot, f"What if it were, {unit}", theme.ink2, 14, room=122)
+            draw.text_at(p, SIDE_W + 394, foot, "in air", theme.ink2, 14)
+            draw.text_at(p, SIDE_W + 514, foot, "%", theme.ink2, 14)
 
     # acts ---------------------------------------------------------------------------------------------------------
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         """The next reading that this plot wants."""
         if self.kind == "air":
             self._log_air()

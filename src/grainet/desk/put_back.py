@@ -34,7 +34,7 @@ NOTHING_SAWN = (
 )
 
 
-class Ticket(QAbstractButton):
+class OffcutCard(QAbstractButton):
     """One offcut: number, size, weight, moisture, troubles, what it gives; pressing it takes it in hand."""
 
     def __init__(self, screen: PutBack, piece: Piece) -> None:
@@ -75,15 +75,15 @@ class Ticket(QAbstractButton):
         p.setPen(pen)
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
         room = self.width() - 20
-        x = 12 + draw.write(p, 12, 30, piece.id, theme.ink, 22, 800, True) + 10
-        draw.write(p, x, 28, self.size_text(), theme.ink, 15, 600, True, room=room - x)
+        x = 12 + draw.text_at(p, 12, 30, piece.id, theme.ink, 22, 800, True) + 10
+        draw.text_at(p, x, 28, self.size_text(), theme.ink, 15, 600, True, room=room - x)
         worst = max((r.moisture_pct for r in piece.moisture_now), default=None)
         words = ", ".join(
             w
             for w in (f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "", f"{worst:g} %" if worst is not None else "moisture ?")
             if w
         )
-        draw.write(p, 12, 50, words, theme.ink2, 14, room=room)
+        draw.text_at(p, 12, 50, words, theme.ink2, 14, room=room)
         for k, defect in enumerate(piece.defects[: max(0, int(room // 44))]):
             draw.tag(p, theme, QPointF(32 + k * 44, 68), defect.id, defect.kind)
         y = 96 if piece.defects else 74
@@ -98,11 +98,11 @@ class Ticket(QAbstractButton):
             p.drawRect(QRectF(12, y - 11, 16, 13) if full else QRectF(12, y - 2, 16, 4))
             count = verdict.gives or verdict.gives_if
             text = f"{count} {state.wanted(rule.use).label}" + ("" if full else f", {verdict.main_reason}")
-            draw.write(p, 34, y, text, theme.ink if full else theme.ochre, 14, room=room - 26)
+            draw.text_at(p, 34, y, text, theme.ink if full else theme.ochre, 14, room=room - 26)
             y += 20
             shown += 1
         if not shown:
-            draw.write(p, 12, y, "gives none of the uses as it is", theme.ink2, 14, room=room)
+            draw.text_at(p, 12, y, "gives none of the uses as it is", theme.ink2, 14, room=room)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
@@ -117,9 +117,9 @@ class PutBack(QWidget):
         self.axis_now = Axis(0, 2400, 1280)
         self.parent_id: str | None = None
         self.buttons: list[WordButton] = []
-        self.tickets: dict[str, Ticket] = {}
+        self.tickets: dict[str, OffcutCard] = {}
         self.shelve_it = WordButton(state, "Shelve the next", "Ctrl+Enter", True, self, "putBack.shelve")
-        self.shelve_it.clicked.connect(self.chalk_action)
+        self.shelve_it.clicked.connect(self.primary_action)
         state.changed.connect(self.refresh)
 
     # which parent -------------------------------------------------------------------------------------------------
@@ -144,7 +144,7 @@ class PutBack(QWidget):
     def unshelved(self) -> list[Piece]:
         return [p for p in self.state.shop.pieces() if p.parent and not p.place]
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         """Take the next unshelved offcut in hand and open the tape line for its place."""
         waiting = self.unshelved()
         if waiting:
@@ -178,7 +178,7 @@ class PutBack(QWidget):
         for k, piece in enumerate(sorted(cuts, key=lambda c: c.parent_outline[0][0] if c.parent_outline else 0)):
             ticket = self.tickets.get(piece.id)
             if ticket is None:
-                ticket = self.tickets[piece.id] = Ticket(self, piece)
+                ticket = self.tickets[piece.id] = OffcutCard(self, piece)
                 ticket.show()
             ticket.setGeometry(int(AXIS_X + k * (each + 10)), int(top + 8), int(max(120, each)), TICKET_H)
             ticket.set(piece)
@@ -273,7 +273,7 @@ class PutBack(QWidget):
         picture = self.state.pictures.get(parent, "face1")
         target = QRectF(axis.left, top, axis.x(parent.extents[2]) - axis.left, (y1 - y0) * axis.px_per_mm)
         whole = draw.path_of(parent.outline, axis.x, to_y)
-        draw.wood(p, theme, whole, picture, target, plain_colour(parent.species), "out")
+        draw.wood_texture(p, theme, whole, picture, target, plain_colour(parent.species), "out")
         draw.outline(p, whole, theme.edge, 1.2)
         under_way = self.plan_of(parent)
         if under_way is not None:
@@ -281,7 +281,7 @@ class PutBack(QWidget):
                 if one.piece == parent.id and one.leaf == 1:
                     path = draw.path_of(one.polygon, axis.x, to_y)
                     draw.outline(p, path, theme.ink2, 1.4, dashed=True)
-                    draw.slip(
+                    draw.label(
                         p,
                         theme,
                         path.boundingRect().center().x(),
@@ -293,7 +293,7 @@ class PutBack(QWidget):
                     )
         for piece in self.offcuts(parent):
             shape = draw.path_of(piece.parent_outline, axis.x, to_y)
-            draw.wood(p, theme, shape, picture, target, plain_colour(parent.species))
+            draw.wood_texture(p, theme, shape, picture, target, plain_colour(parent.species))
             draw.outline(
                 p,
                 shape,
@@ -301,7 +301,7 @@ class PutBack(QWidget):
                 2.4 if piece.id == self.state.piece_id else 1.6,
             )
             spot = inner_spot(piece.parent_outline)
-            draw.slip(p, theme, axis.x(spot[0]), to_y(spot[1]) - 11, piece.id, centred=True, px=16, weight=600)
+            draw.label(p, theme, axis.x(spot[0]), to_y(spot[1]) - 11, piece.id, centred=True, px=16, weight=600)
         p.fillRect(QRectF(axis.left - 7, top, 6, target.height()), theme.chalk)
         left_words(
             p,
@@ -312,7 +312,7 @@ class PutBack(QWidget):
         )
         y = target.bottom() + 8
         for label, pieces in self._generations(parent):
-            draw.write(p, 164 - draw.text_width(label, 13), y + 15, label, theme.ink2, 13)
+            draw.text_at(p, 164 - draw.text_width(label, 13), y + 15, label, theme.ink2, 13)
             for piece in pieces:
                 self._sliver(p, parent, piece, y, target, picture)
             y += 26
@@ -324,7 +324,7 @@ class PutBack(QWidget):
         b = self.axis_now.x(offset + parent.extents[0] + piece.extents[2] - piece.extents[0])
         shape = QPainterPath()
         shape.addRect(QRectF(a, y, max(2.0, b - a), 18))
-        draw.wood(
+        draw.wood_texture(
             p,
             self.state.theme,
             shape,
@@ -334,7 +334,7 @@ class PutBack(QWidget):
             "out" if piece.gone else "",
         )
         draw.outline(p, shape, self.state.theme.ink, 1.2)
-        draw.slip(p, self.state.theme, (a + b) / 2, y - 1, piece.id, centred=True, px=13, height=19)
+        draw.label(p, self.state.theme, (a + b) / 2, y - 1, piece.id, centred=True, px=13, height=19)
 
     def _balance(self, p: QPainter, parent: Piece, top: float) -> None:
         """All of the board in true proportion, and that it closes."""
@@ -343,8 +343,8 @@ class PutBack(QWidget):
         shares = under_way.plan.balance.get(parent.id) if under_way else None
         if shares is None:
             return
-        draw.write(p, LEFT, top + 16, f"All of No. {parent.id}", theme.ink, 15, 700)
-        draw.write(p, LEFT, top + 35, "by volume", theme.ink2, 13)
+        draw.text_at(p, LEFT, top + 16, f"All of No. {parent.id}", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, top + 35, "by volume", theme.ink2, 13)
         rows = (
             ("parts", shares.parts),
             ("offcuts", shares.offcuts),
@@ -360,7 +360,7 @@ class PutBack(QWidget):
             if name in ("parts", "offcuts"):
                 shape = QPainterPath()
                 shape.addRect(box)
-                draw.wood(
+                draw.wood_texture(
                     p,
                     theme,
                     shape,
@@ -377,11 +377,11 @@ class PutBack(QWidget):
                 p.drawRect(box)
             text = f"{name} {100 * share:.1f} %"
             at = max(x, below)
-            below = at + draw.write(p, at, top + 48, text, theme.ink, 13.5) + 14
+            below = at + draw.text_at(p, at, top + 48, text, theme.ink, 13.5) + 14
             x += w
         off = 100 * (shares.total - 1)
-        draw.write(p, self.width() - RIGHT - 150, top + 8, f"{abs(off):.2f} % not found", theme.ink, 15, 600)
-        draw.write(
+        draw.text_at(p, self.width() - RIGHT - 150, top + 8, f"{abs(off):.2f} % not found", theme.ink, 15, 600)
+        draw.text_at(
             p,
             self.width() - RIGHT - 150,
             top + 26,

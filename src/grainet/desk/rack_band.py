@@ -78,36 +78,36 @@ class RackEnd(QAbstractButton):
         if unread:
             draw.outline(p, shape, theme.ochre, 1.5, dashed=True)
             return
-        draw.wood(p, theme, shape, self.state.pictures.get(piece, "end"), box, plain_colour(piece.species))
+        draw.wood_texture(p, theme, shape, self.state.pictures.get(piece, "end"), box, plain_colour(piece.species))
         draw.outline(p, shape, theme.ink, 1)
         if self.count > 1:
-            draw.slip(
+            draw.label(
                 p, theme, END_W - 4 - draw.text_width(f"×{self.count}", 13, 600, True) - 12, 6, f"×{self.count}", px=13, height=18
             )
 
     def _answer(self, p: QPainter) -> None:
         theme, answer = self.state.theme, self.answer
         long = len(self.piece.id) > 3
-        x = 4 + draw.write(p, 4, 70, self.piece.id, theme.ink, 15 if long else 17, 600, True) + (3 if long else 6)
+        x = 4 + draw.text_at(p, 4, 70, self.piece.id, theme.ink, 15 if long else 17, 600, True) + (3 if long else 6)
         box = QRectF(x, 56, 18, 16)
         if answer == "?":
             pen = QPen(theme.ochre, 1.5)
             pen.setDashPattern([3, 2])
             p.setPen(pen)
             p.drawRect(box)
-            draw.write(p, box.right() + 4, 70, "?", theme.ochre, 15, 600)
+            draw.text_at(p, box.right() + 4, 70, "?", theme.ochre, 15, 600)
         elif answer == "no":
             p.setPen(QPen(theme.ink2, 1.2))
             wide = min(16.0, END_W - x - 22)
             p.drawLine(QPointF(x, 71), QPointF(x + max(4.0, wide), 71))
-            draw.write(p, x + max(4.0, wide) + 3, 70, "no", theme.ink2, 13)
+            draw.text_at(p, x + max(4.0, wide) + 3, 70, "no", theme.ink2, 13)
         else:
             full = answer != "if"
             shape = QPainterPath()
             shape.addRect(box if full else QRectF(x, 66, 18, 6))
-            draw.wood(p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species))
+            draw.wood_texture(p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species))
             draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
-            draw.write(p, box.right() + 5, 70, answer, theme.ink if full else theme.ochre, 16 if full else 14, 600, full)
+            draw.text_at(p, box.right() + 5, 70, answer, theme.ink if full else theme.ochre, 16 if full else 14, 600, full)
 
 
 class RackBand(QWidget):
@@ -191,10 +191,10 @@ class RackBand(QWidget):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.shelf)
         count = len(self.state.shop.pieces())
-        x = LEFT + draw.write(p, LEFT, 26, "Rack", theme.ink, 20, 700) + 8
+        x = LEFT + draw.text_at(p, LEFT, 26, "Rack", theme.ink, 20, 700) + 8
         answers = self.state.answers()
         words = f"{len(answers)} of {count}" if answers is not None else count_of(count, "piece") if count else "empty"
-        draw.write(p, x, 26, words, theme.chalk if answers is not None else theme.ink2, 14)
+        draw.text_at(p, x, 26, words, theme.chalk if answers is not None else theme.ink2, 14)
         p.setPen(QPen(theme.edge, 2))
         p.drawLine(QPointF(AXIS_X, SHELF_Y), QPointF(self.width(), SHELF_Y))
         if not count:
@@ -203,11 +203,11 @@ class RackBand(QWidget):
             pen.setDashPattern([4, 3])
             p.setPen(pen)
             p.drawRect(box)
-            draw.write(p, box.right() + 14, 36, "your first piece will lie here, end-on", theme.ink2, 14)
+            draw.text_at(p, box.right() + 14, 36, "your first piece will lie here, end-on", theme.ink2, 14)
         if self.more > 0:
             text = f"{self.more} more"
-            draw.write(p, self.width() - 20 - draw.text_width(text, 14, 600), 28, text, theme.ink, 14, 600)
-            draw.write(p, self.width() - 20 - draw.text_width("PgDn", 14, 400, True), 70, "PgDn", theme.ink2, 14, 400, True)
+            draw.text_at(p, self.width() - 20 - draw.text_width(text, 14, 600), 28, text, theme.ink, 14, 600)
+            draw.text_at(p, self.width() - 20 - draw.text_width("PgDn", 14, 400, True), 70, "PgDn", theme.ink2, 14, 400, True)
 
 
 class Question(QAbstractButton):
@@ -243,7 +243,7 @@ class Question(QAbstractButton):
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
-        draw.write(p, 8, 17, "Which of them", theme.ink2, 14)
-        draw.write(p, 8, 41, self.text_now, theme.chalk, 15, 600, room=self.width() - 10)
+        draw.text_at(p, 8, 17, "Which of them", theme.ink2, 14)
+        draw.text_at(p, 8, 41, self.text_now, theme.chalk, 15, 600, room=self.width() - 10)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))

@@ -34,7 +34,7 @@ def fitting(*lines: str) -> str:
     return next((line for line in lines if len(line) <= MOST_LETTERS), lines[-1])
 
 
-class Stop(QAbstractButton):
+class NavButton(QAbstractButton):
     """One station."""
 
     def __init__(self, state: State, screen: str, key: str, label: str) -> None:
@@ -67,13 +67,13 @@ class Stop(QAbstractButton):
         else:
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(QPointF(self.width() - 1, 16), QPointF(self.width() - 1, 48))
-        draw.write(
+        draw.text_at(
             p, 22 if self.screen != "more" else 16, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, True
         )
         room = self.width() - 64
-        draw.write(p, 54, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
+        draw.text_at(p, 54, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
         ochre = theme.ochre if here else theme.rail_ochre
-        draw.write(p, 54, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
+        draw.text_at(p, 54, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
@@ -88,10 +88,10 @@ class Rail(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        self.stops = {screen: Stop(state, screen, key, label) for screen, key, label in STOPS}
+        self.stops = {screen: NavButton(state, screen, key, label) for screen, key, label in STOPS}
         for stop in self.stops.values():
             row.addWidget(stop, 1)
-        self.more = Stop(state, "more", "F10", "More")
+        self.more = NavButton(state, "more", "F10", "More")
         self.more.setCheckable(False)
         self.more.setFixedWidth(MORE_W)
         self.more.say("sort, plots, kit", False)

@@ -26,7 +26,7 @@ class RulerBand(QWidget):
         self.setToolTip("Click or drag to move the plumb; arrow keys do it too")
 
     def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        self.state.move_plumb(round(self.axis.mm(event.position().x())))
+        self.state.move_cursor(round(self.axis.mm(event.position().x())))
 
     mouseMoveEvent = mousePressEvent
 
@@ -36,18 +36,18 @@ class RulerBand(QWidget):
         theme, style = self.state.theme, self.state.shop.kit.length_style
         p.fillRect(self.rect(), theme.bench)
         text = "from the marked end"
-        flag = self.axis.x(self.state.plumb_mm)
+        flag = self.axis.x(self.state.cursor_mm)
         if flag > self.axis.left + 16 or self.state.piece is None:
-            draw.write(p, 164 - draw.text_width(text, 14), 18, text, theme.ink2, 14)
+            draw.text_at(p, 164 - draw.text_width(text, 14), 18, text, theme.ink2, 14)
         p.setPen(QPen(theme.edge, 1))
         p.drawLine(QPointF(self.axis.left, 30.5), QPointF(self.axis.right, 30.5))
         ticks = [(self.axis.x(mm), label, height) for mm, label, height in self.axis.ticks(style)]
         p.drawLines([QLineF(x, 30 - height, x, 30) for x, _, height in ticks])
         for x, label, _ in ticks:
             if label and abs(x - flag) > 34:
-                draw.write(p, x - draw.text_width(label, 15, 500, True) / 2, 17, label, theme.ink, 15, 500, True)
+                draw.text_at(p, x - draw.text_width(label, 15, 500, True) / 2, 17, label, theme.ink, 15, 500, True)
         if self.state.piece is not None:
-            self._flag(p, flag, format_length(self.state.plumb_mm, style))
+            self._flag(p, flag, format_length(self.state.cursor_mm, style))
 
     def _flag(self, p: QPainter, x: float, text: str) -> None:
         theme = self.state.theme
@@ -56,4 +56,4 @@ class RulerBand(QWidget):
         p.setPen(Qt.PenStyle.NoPen)
         p.drawRect(QRectF(x - half, 1, 2 * half, 20))
         p.drawPolygon(QPolygonF([QPointF(x - half, 21), QPointF(x + half, 21), QPointF(x, 32)]))
-        draw.write(p, x - draw.text_width(text, 17, 600, True) / 2, 17, text, theme.on_chalk, 17, 600, True)
+        draw.text_at(p, x - draw.text_width(text, 17, 600, True) / 2, 17, text, theme.on_chalk, 17, 600, True)

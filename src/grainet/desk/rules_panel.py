@@ -59,20 +59,20 @@ class RulesPanel(QWidget):
         p.fillRect(self.rect(), theme.ground)
         found = self.lines()
         label = self.state.wanted().said
-        draw.write(p, LEFT, 30, f"Every rule for a {label}", theme.ink, 17, 700)
+        draw.text_at(p, LEFT, 30, f"Every rule for a {label}", theme.ink, 17, 700)
         columns = (LEFT + 34, 150.0, 190.0 + (self.width() - 1280) * 0.3 + 330, self.width() * 0.66)
         for x, head in zip(columns[1:], ("found and wanted", "would help", "whose rule")):
-            draw.write(p, x, 64, head, theme.ink2, 13)
+            draw.text_at(p, x, 64, head, theme.ink2, 13)
         each = min(ROW_H, (self.height() - 72) / max(1, len(found)))
         for k, line in enumerate(found):
             y = 72 + k * each
             self._mark(p, line.outcome, QRectF(LEFT, y + 5, 20, each - 11))
             ink = {"if": theme.ochre, "wont": theme.wine, "off": theme.ink2, "note": theme.teal}.get(line.outcome, theme.ink)
-            draw.write(p, columns[0], y + each / 2 + 5, line.label, theme.ink, 14.5, 600, room=columns[1] - columns[0] - 8)
+            draw.text_at(p, columns[0], y + each / 2 + 5, line.label, theme.ink, 14.5, 600, room=columns[1] - columns[0] - 8)
             wanted = _wanted(line.reason.wanted)
             text = line.reason.text if not wanted or wanted in line.reason.text else f"{line.reason.text} (wants {wanted})"
-            draw.write(p, columns[1], y + each / 2 + 5, text, ink, 14, room=columns[2] - columns[1] - 14)
-            draw.write(
+            draw.text_at(p, columns[1], y + each / 2 + 5, text, ink, 14, room=columns[2] - columns[1] - 14)
+            draw.text_at(
                 p,
                 columns[2],
                 y + each / 2 + 5,
@@ -82,7 +82,7 @@ class RulesPanel(QWidget):
                 room=columns[3] - columns[2] - 14,
             )
             counts = f"; counts {line.weight:g}" if line.weight != 1 else ""
-            draw.write(
+            draw.text_at(
                 p,
                 columns[3],
                 y + each / 2 + 5,

@@ -78,8 +78,8 @@ class StepLane(QAbstractButton):
         p.drawRoundedRect(box, 2, 2)
         number = str(step.n)
         ink = theme.on_chalk if self.next else theme.ink2 if self.done else theme.ink
-        draw.write(p, box.center().x() - draw.text_width(number, 15, 600, True) / 2, 26, number, ink, 15, 600, True)
-        draw.write(p, 52, 26, step.tool, theme.ink2 if self.done else theme.ink, 14, 600, room=112)
+        draw.text_at(p, box.center().x() - draw.text_width(number, 15, 600, True) / 2, 26, number, ink, 15, 600, True)
+        draw.text_at(p, 52, 26, step.tool, theme.ink2 if self.done else theme.ink, 14, 600, room=112)
         if self.done:
             p.setPen(QPen(theme.chalk, 2.4))
             p.drawPolyline(QPolygonF([QPointF(24, 20), QPointF(30, 27), QPointF(42, 11)]))
@@ -90,7 +90,7 @@ class StepLane(QAbstractButton):
         room = axis.right - x
         if room > 90:
             note = grave.text if grave and self.next else step.note
-            draw.write(
+            draw.text_at(
                 p,
                 x,
                 26,
@@ -100,7 +100,7 @@ class StepLane(QAbstractButton):
                 600 if grave and self.next else 400,
                 room=room,
             )
-        draw.slip(p, theme, self._slip_x(), 9, step.text, figures=False, px=14)
+        draw.label(p, theme, self._slip_x(), 9, step.text, figures=False, px=14)
         if self.hasFocus():
             draw.focus_ring(p, state.theme, QRectF(self.rect()))
 
@@ -129,12 +129,12 @@ class StepLane(QAbstractButton):
         for hand in self.step.after:
             shape = draw.path_of(hand.ring, axis.x, to_y)
             pale = "out" if self.done or (hand.id not in made and not hand.part) else "if" if hand.id not in made else ""
-            draw.wood(p, theme, shape, picture, whole, plain_colour(piece.species), pale)
+            draw.wood_texture(p, theme, shape, picture, whole, plain_colour(piece.species), pale)
             draw.outline(p, shape, theme.ink if hand.id in made and not self.done else theme.edge, 1.3)
         for hand in self.step.after:
             if hand.part and hand.id in made:
                 xs = [x for x, _ in hand.ring]
-                draw.slip(p, theme, axis.x(max(xs)) - draw.text_width(hand.part, 15, 500, True) - 16, 9, hand.part, px=15)
+                draw.label(p, theme, axis.x(max(xs)) - draw.text_width(hand.part, 15, 500, True) - 16, 9, hand.part, px=15)
 
 
 class SawAndWait(QWidget):
@@ -157,7 +157,7 @@ class SawAndWait(QWidget):
         self.inner = QWidget()
         self.scroll.setWidget(self.inner)
         self.tick_it = WordButton(state, "Step done", "Ctrl+Enter", True, self, "saw.tick")
-        self.tick_it.clicked.connect(self.chalk_action)
+        self.tick_it.clicked.connect(self.primary_action)
         self.print_it = WordButton(state, "Cut map", "Ctrl+P", False, self, "saw.print")
         self.print_it.clicked.connect(self.print_map)
         state.changed.connect(self.refresh)
@@ -201,7 +201,7 @@ class SawAndWait(QWidget):
         under_way = self.under_way
         return next((s for s in self.steps() if under_way is not None and not under_way.done(s.cut)), None)
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         step = self.next_step()
         if step is not None:
             self.tick(step)
@@ -369,11 +369,11 @@ class SawAndWait(QWidget):
         picture = self.state.pictures.get(piece, "face1")
         target = QRectF(axis.left, to_y(y1), axis.x(piece.extents[2]) - axis.left, to_y(y0) - to_y(y1))
         whole = draw.path_of(piece.outline, axis.x, to_y)
-        draw.wood(p, theme, whole, picture, target, plain_colour(piece.species), "out")
+        draw.wood_texture(p, theme, whole, picture, target, plain_colour(piece.species), "out")
         draw.outline(p, whole, theme.edge, 1.2)
         if upcoming is not None:
             hand = draw.path_of(upcoming.worked_on.ring, axis.x, to_y)
-            draw.wood(p, theme, hand, picture, target, plain_colour(piece.species))
+            draw.wood_texture(p, theme, hand, picture, target, plain_colour(piece.species))
             draw.outline(p, hand, theme.ink, 2)
         for defect in piece.defects:
             draw.trouble(p, theme, defect, axis.x, to_y)
@@ -418,7 +418,7 @@ class SawAndWait(QWidget):
             for line in wrapped(caution.text, 13, room, 600 if caution.grade == "A" else 400):
                 if y > bottom + 4:
                     return
-                draw.write(
+                draw.text_at(
                     p,
                     x,
                     y + 4,
@@ -442,10 +442,10 @@ class SawAndWait(QWidget):
             return
         top = self.height() - WAIT_H - len(notes) * 19 - 10
         p.fillRect(QRectF(0, top, self.width(), self.height() - WAIT_H - top), theme.ground)
-        draw.write(p, LEFT, top + 18, "Before gluing", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, top + 18, "Before gluing", theme.ink, 15, 700)
         for k, note in enumerate(notes):
             ink = {"A": theme.wine, "B": theme.ochre}.get(note.grade, theme.ink)
-            draw.write(
+            draw.text_at(
                 p,
                 AXIS_X,
                 top + 18 + 19 * k,
@@ -504,11 +504,11 @@ class SawAndWait(QWidget):
         p.fillRect(QRectF(0, top, self.width(), WAIT_H), theme.bench)
         p.setPen(QPen(theme.hair, 1))
         p.drawLine(QPointF(0, top), QPointF(self.width(), top))
-        draw.write(p, LEFT, top + 24, "Waiting", theme.ink, 16, 700)
+        draw.text_at(p, LEFT, top + 24, "Waiting", theme.ink, 16, 700)
         waits = self.waits()[:3]
         if not waits:
             settled = "Nothing waits: every piece that was read is settled."
-            draw.write(p, AXIS_X, top + 24, settled if self.state.shop.pieces() else "Nothing waits yet.", theme.ink2, 15)
+            draw.text_at(p, AXIS_X, top + 24, settled if self.state.shop.pieces() else "Nothing waits yet.", theme.ink2, 15)
             return
         today = self.state.today
         first = min([today, *(w.start for w in waits)])
@@ -529,7 +529,7 @@ class SawAndWait(QWidget):
         text = f"{today:%a} {today.day}"
         wide = draw.text_width(text, 14, 600, True) + 12
         p.fillRect(QRectF(flag - wide / 2, top + 8, wide, 20), theme.chalk)
-        draw.write(p, flag - wide / 2 + 6, top + 23, text, theme.on_chalk, 14, 600, True)
+        draw.text_at(p, flag - wide / 2 + 6, top + 23, text, theme.on_chalk, 14, 600, True)
 
     def _calendar(self, p: QPainter, top: float, first: date, days: int, x_of) -> None:  # type: ignore[no-untyped-def]
         theme = self.state.theme
@@ -543,13 +543,13 @@ class SawAndWait(QWidget):
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(QPointF(x, top + 32), QPointF(x, top + 38))
             if abs(x - flag) > 56:
-                draw.write(p, x, top + 26, f"{day.day} {day:%b}", theme.ink, 14, 500, True)
+                draw.text_at(p, x, top + 26, f"{day.day} {day:%b}", theme.ink, 14, 500, True)
 
     def _wedge(self, p: QPainter, wait: Wait, y: float, x_of, today: date) -> None:  # type: ignore[no-untyped-def]
         """A wedge that tapers with the moisture gap: what is past solid, what is forecast pale, half to double as a bar."""
         theme = self.state.theme
-        draw.write(p, LEFT, y + 14, wait.name, theme.ink, 15, 600)
-        draw.write(p, LEFT, y + 30, wait.detail, theme.ink2, 13, room=150)
+        draw.text_at(p, LEFT, y + 14, wait.name, theme.ink, 15, 600)
+        draw.text_at(p, LEFT, y + 30, wait.detail, theme.ink2, 13, room=150)
         a, b, now = x_of(wait.start), x_of(wait.ready), min(max(x_of(today), x_of(wait.start)), x_of(wait.ready))
         high = 18.0
         share = (b - now) / max(1.0, b - a)
@@ -574,9 +574,9 @@ class SawAndWait(QWidget):
         wide = draw.text_width(text, 13.5)
         x = b + 10 if b + 14 + wide < self.width() - RIGHT else max(now + 8, self.width() - RIGHT - wide)
         if x < b:
-            draw.slip(p, theme, x - 6, y - 1, text, figures=False, px=13, height=20)
+            draw.label(p, theme, x - 6, y - 1, text, figures=False, px=13, height=20)
         else:
-            draw.write(p, x, y + 18, text, theme.ink, 13.5)
+            draw.text_at(p, x, y + 18, text, theme.ink, 13.5)
 
     def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().resizeEvent(event)

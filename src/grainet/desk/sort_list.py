@@ -56,7 +56,7 @@ class RowPainter(QStyledItemDelegate):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(option.rect)  # type: ignore[attr-defined]
         if row.head:
-            draw.write(p, box.left() + 2, box.bottom() - 9, row.head, theme.ink, 15, 700)
+            draw.text_at(p, box.left() + 2, box.bottom() - 9, row.head, theme.ink, 15, 700)
             p.setPen(QPen(theme.edge, 1.2))
             p.drawLine(QPointF(box.left(), box.bottom() - 1), QPointF(box.right(), box.bottom() - 1))
             p.restore()
@@ -67,15 +67,15 @@ class RowPainter(QStyledItemDelegate):
             p.fillRect(QRectF(box.left(), box.top(), 5, box.height()), theme.chalk)
         self._end(p, row, box)
         x = box.left() + 76
-        draw.write(p, x, box.top() + 31, row.shown or row.piece, theme.ink, 19, 600, True, room=78)
+        draw.text_at(p, x, box.top() + 31, row.shown or row.piece, theme.ink, 19, 600, True, room=78)
         self._sliver(p, row, QRectF(x + 82, box.top() + 11, 120, 28))
         words = x + 224 if row.word else x + 84
         right = draw.text_width(row.right, 14) + 16 if row.right else 0.0
         room = box.right() - words - right - 8
-        draw.write(p, words, box.top() + 22, row.first, theme.ochre if row.word == "if" else theme.ink, 14.5, 600, room=room)
-        draw.write(p, words, box.top() + 41, row.second, theme.wine if row.caution else theme.ink2, 14, room=room)
+        draw.text_at(p, words, box.top() + 22, row.first, theme.ochre if row.word == "if" else theme.ink, 14.5, 600, room=room)
+        draw.text_at(p, words, box.top() + 41, row.second, theme.wine if row.caution else theme.ink2, 14, room=room)
         if row.right:
-            draw.write(p, box.right() - right + 4, box.top() + 31, row.right, theme.ink, 14, 600)
+            draw.text_at(p, box.right() - right + 4, box.top() + 31, row.right, theme.ink, 14, 600)
         p.setPen(QPen(theme.hair, 1))
         p.drawLine(QPointF(box.left(), box.bottom() - 0.5), QPointF(box.right(), box.bottom() - 0.5))
         p.restore()
@@ -92,7 +92,7 @@ class RowPainter(QStyledItemDelegate):
         shape = QPainterPath()
         target = QRectF(box.left() + 40 - w / 2, box.center().y() - h / 2, w, h)
         shape.addRect(target)
-        draw.wood(p, self.state.theme, shape, self.state.pictures.get(piece, "end"), target, plain_colour(piece.species))
+        draw.wood_texture(p, self.state.theme, shape, self.state.pictures.get(piece, "end"), target, plain_colour(piece.species))
         draw.outline(p, shape, self.state.theme.ink, 1)
 
     def _sliver(self, p: QPainter, row: ListRow, box: QRectF) -> None:
@@ -114,4 +114,4 @@ class RowPainter(QStyledItemDelegate):
         p.fillPath(shape, plain_colour(species))
         draw.outline(p, shape, theme.ink if full else theme.ochre, 1.4)
         if row.count:
-            draw.slip(p, theme, box.left() + 4, box.top() + (4 if full else -3), row.count, px=14, height=20)
+            draw.label(p, theme, box.left() + 4, box.top() + (4 if full else -3), row.count, px=14, height=20)

@@ -237,7 +237,7 @@ class SortRack(Page):
             if hasattr(window, "show_screen"):
                 window.show_screen("look_over")
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         self._opened(self.list.currentIndex())
 
     def _second(self) -> None:
@@ -336,16 +336,16 @@ class SortRack(Page):
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
-        draw.write(p, LEFT, 34, "Sort the rack", theme.ink, 20, 700)
-        draw.write(p, SIDE_W + 8, 34, self.sentence, theme.ink, 15, room=self.width() - SIDE_W - 30)
+        draw.text_at(p, LEFT, 34, "Sort the rack", theme.ink, 20, 700)
+        draw.text_at(p, SIDE_W + 8, 34, self.sentence, theme.ink, 15, room=self.width() - SIDE_W - 30)
         if self.mode == "find":
             for field in self.sizes[:-1]:
-                draw.write(p, field.geometry().right() + 7, field.geometry().center().y() + 5, "×", theme.ink2, 15)
+                draw.text_at(p, field.geometry().right() + 7, field.geometry().center().y() + 5, "×", theme.ink2, 15)
         if self.mode == "use":
             y = self.use.geometry().top() - 8
-            draw.write(p, LEFT, y, "sorted for a", theme.ink2, 14)
+            draw.text_at(p, LEFT, y, "sorted for a", theme.ink2, 14)
         elif not self.model.rows and self.said:
-            draw.write(p, SIDE_W + 16, self.list.geometry().top() + 40, "Nothing to show.", theme.ink2, 15)
+            draw.text_at(p, SIDE_W + 16, self.list.geometry().top() + 40, "Nothing to show.", theme.ink2, 15)
         hint = "length: how well every rule is met; full gives, low if, line won't; up and down pick the use, Tab the list"
         if self.mode == "use":
-            draw.write(p, SIDE_W + 8, self.height() - 22, hint, theme.ink2, 13.5)
+            draw.text_at(p, SIDE_W + 8, self.height() - 22, hint, theme.ink2, 13.5)

@@ -57,7 +57,7 @@ class State(QObject):
         designs = shop.designs()
         self.design_id: str | None = designs[0].id if designs else None
         self.use = "body_half"
-        self.plumb_mm = 0.0
+        self.cursor_mm = 0.0
         self.chosen_tag: str | None = None
         self.chosen_corner: int | None = None  # which handle of the taken mark the arrows move
         self.face_up = "1"  # the face that Bring in shows
@@ -140,7 +140,7 @@ class State(QObject):
             self.part_box, self.part_off, self.face_up = None, frozenset(), "1"
             piece = self.piece
             end = piece.extents[2] if piece else 0.0
-            self.plumb_mm = min(self.plumb_mm, end)
+            self.cursor_mm = min(self.cursor_mm, end)
             self._soon()
 
     def ask(self, query: Query | None) -> None:
@@ -233,10 +233,10 @@ class State(QObject):
         self.part_off = self.part_off ^ {name}
         self._soon()
 
-    def move_plumb(self, mm: float) -> None:
+    def move_cursor(self, mm: float) -> None:
         piece = self.piece
         end = (piece.extents[2] or piece.length_mm or 0.0) if piece else 0.0
-        self.plumb_mm = max(0.0, min(end, mm))
+        self.cursor_mm = max(0.0, min(end, mm))
         self._soon()
 
     def step_piece(self, by: int) -> None:
@@ -269,7 +269,7 @@ class State(QObject):
         return read(
             line,
             piece or self.piece,
-            self.plumb_mm,
+            self.cursor_mm,
             kit.length_style,
             self.today.isoformat(),
             kit.pin_depth_mm,
@@ -280,8 +280,8 @@ class State(QObject):
 
     def keep_meaning(self, meaning: Command) -> None:
         """Do what a tape line meant."""
-        if meaning.plumb_mm is not None:
-            self.move_plumb(meaning.plumb_mm)
+        if meaning.cursor_mm is not None:
+            self.move_cursor(meaning.cursor_mm)
         if meaning.asks is not None:
             self.ask(meaning.asks if meaning.asks != Query() else None)
         if meaning.opens is not None:
@@ -387,7 +387,7 @@ class State(QObject):
     def new_piece(self) -> None:
         number = self.shop.rack.next_number()
         if self.keep(f"No. {number} begun", Piece(id=number, racked=False)):
-            self.piece_id, self.plumb_mm = number, 0.0
+            self.piece_id, self.cursor_mm = number, 0.0
             self._soon()
 
     def save_elsewhere(self, folder: Path) -> None:

@@ -94,7 +94,7 @@ class StockList(QWidget):
         self.away = WordButton(state, "Leave it all", "Esc", False, self, "stockList.away")
         self.away.clicked.connect(self.finished)
         self.take = WordButton(state, "Bring in", "Ctrl+Enter", True, self, "stockList.take")
-        self.take.clicked.connect(self.chalk_action)
+        self.take.clicked.connect(self.primary_action)
 
     def show_rows(self, name: str, rows: list[Row]) -> None:
         """Show what a list would do."""
@@ -112,7 +112,7 @@ class StockList(QWidget):
         if rows:
             self.table.setCurrentIndex(self.model.index(0, 0))
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         """Keep the ticked rows in one step."""
         try:
             count = bring_in(self.state.shop, self.model.chosen())
@@ -148,11 +148,11 @@ class StockList(QWidget):
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
-        x = LEFT + draw.write(p, LEFT, 30, self.name, theme.ink, 20, 700) + 16
-        draw.write(p, x, 30, "nothing is stored yet", theme.ink2, 14)
+        x = LEFT + draw.text_at(p, LEFT, 30, self.name, theme.ink, 20, 700) + 16
+        draw.text_at(p, x, 30, "nothing is stored yet", theme.ink2, 14)
         counts = [
             f"{sum(r.outcome == o for r in self.model.rows)} {words}"
             for o, words in COUNTED.items()
             if any(r.outcome == o for r in self.model.rows)
         ]
-        draw.write(p, LEFT, 52, "; ".join(counts) or "the list is empty", theme.ink2, 14, room=self.width() - 60)
+        draw.text_at(p, LEFT, 52, "; ".join(counts) or "the list is empty", theme.ink2, 14, room=self.width() - 60)

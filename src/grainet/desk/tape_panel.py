@@ -125,4 +125,4 @@ class TapePanel(QWidget):
         p.setPen(QPen(theme.wine if self.caution else theme.edge, 1.5))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
         for k, line in enumerate(wrapped(self.text, 15, self.width() - 2 * PAD)):
-            draw.write(p, PAD, PAD + LINE_H * k + 13, line, theme.wine if self.caution else theme.ink, 15)
+            draw.text_at(p, PAD, PAD + LINE_H * k + 13, line, theme.wine if self.caution else theme.ink, 15)

@@ -150,7 +150,7 @@ class Window(QWidget):
             ("Print a label", "Ctrl+Shift+L", lambda: self.print_labels(False)), ("Print a sheet of labels", "Ctrl+Alt+L", lambda: self.print_labels(True)),
             ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()), ("Every rule", "Ctrl+U", self._show_rules),
             ("What to mind of the plan", "Ctrl+G", lambda: self.screens["lay_out"].show_minds()),  # type: ignore[attr-defined]
-            ("Do the chalk action", "Ctrl+Return", self.chalk_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
+            ("Do the chalk action", "Ctrl+Return", self.primary_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
             ("Bring in a list", "Ctrl+O", self.bring_list), ("Write the stock to a file", "Ctrl+E", self.write_list), ("Print", "Ctrl+P", self._print), ("Save the plot as a file", "Ctrl+S", self._save),
             ("Accept the plan: saw it", "Alt+S", lambda: self.screens["lay_out"].keep_plan()),  # type: ignore[attr-defined]
             ("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda: self.save_elsewhere()), ("See what was set aside", "Ctrl+Shift+A", lambda: self.show_screen("aside")),
@@ -312,10 +312,10 @@ class Window(QWidget):
         )
 
     # actions ------------------------------------------------------------------------------------------------------
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         screen = self.work.currentWidget()
-        if hasattr(screen, "chalk_action"):
-            screen.chalk_action()
+        if hasattr(screen, "primary_action"):
+            screen.primary_action()
 
     def _new_piece(self) -> None:
         self.show_screen("bring_in")
@@ -532,7 +532,7 @@ class Window(QWidget):
         key, screen = event.key(), self.work.currentWidget()
         step = arrow_step_mm(event)
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self.state.move_plumb(self.state.plumb_mm + (step if key == Qt.Key.Key_Right else -step))
+            self.state.move_cursor(self.state.cursor_mm + (step if key == Qt.Key.Key_Right else -step))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and hasattr(screen, "step_lane"):
             screen.step_lane(1 if key == Qt.Key.Key_Down else -1)
         elif key == Qt.Key.Key_Slash and self._taking_in():

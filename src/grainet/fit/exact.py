@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.orientation import Orientation
-from grainet.fit.sheet import Sheet
 from grainet.fit.tolerance import forbidden_depths, lowest_free
 
 Array = NDArray[np.float64]
@@ -24,7 +24,7 @@ TINY = 5e-7  # mm by which a shape is taken smaller, so that a place without sla
 
 
 @dataclass(frozen=True)
-class Seat:
+class ExactPlacement:
     """A place that holds: shift, depth of the cut from face 1, what is left over, and what bearable trouble it covers (mm2)."""
 
     x: float
@@ -35,7 +35,7 @@ class Seat:
 
 
 @dataclass(frozen=True)
-class Trouble:
+class Misfit:
     """Why a place does not hold, as a person would say it; ``short_mm`` where a size falls short."""
 
     rule: str
@@ -46,7 +46,7 @@ class Trouble:
 class Exact:
     """Answers for one orientation on one sheet; everything that does not depend on the place is worked out once."""
 
-    def __init__(self, sheet: Sheet, way: Orientation) -> None:
+    def __init__(self, sheet: BoardGeometry, way: Orientation) -> None:
         self.sheet, self.way = sheet, way
         kit, part = sheet.kit, way.part
         self.flattening = sheet.flattening_mm(way.length, way.width)
@@ -57,41 +57,41 @@ class Exact:
         self.width_wanted = sheet.width_wanted_mm(way.length, way.width)
         self.metal_clear = kit.metal_clear_mm + (kit.kerf_mm.outline if kit.cutting == "outline" else 0.0)
 
-    def size_trouble(self) -> Trouble | None:
+    def size_trouble(self) -> Misfit | None:
         """What rules the whole piece out, wherever the part lies."""
         sheet, way, limit = self.sheet, self.way, self.sheet.kit.machines.resaw_height_mm
         if way.part.leaves > 1 and limit is not None and way.width > limit + 1e-9:
-            return Trouble("resaw", f"{way.width:.1f} high to resaw, the saw takes {limit:.0f}", way.width - limit)
+            return Misfit("resaw", f"{way.width:.1f} high to resaw, the saw takes {limit:.0f}", way.width - limit)
         x0, y0, x1, y1 = sheet.usable.bounds if not sheet.usable.is_empty else (0.0, 0.0, 0.0, 0.0)
         if way.length > x1 - x0 + 1e-6:
-            return Trouble("length", f"{x1 - x0:.1f} long after trims, wants {way.length:.1f}", way.length - x1 + x0)
+            return Misfit("length", f"{x1 - x0:.1f} long after trims, wants {way.length:.1f}", way.length - x1 + x0)
         if way.width > y1 - y0 + 1e-6:
-            return Trouble("width", f"{y1 - y0:.1f} wide after edging, wants {way.width:.1f}", way.width - y1 + y0)
+            return Misfit("width", f"{y1 - y0:.1f} wide after edging, wants {way.width:.1f}", way.width - y1 + y0)
         thickest = float(sheet.thickness.values.max()) if len(sheet.thickness.values) else sheet.thickness.least
         if self.need_mm > thickest + 1e-9:
             left = thickest - self.flattening - 2 * sheet.kit.skim_mm
-            return Trouble(
+            return Misfit(
                 "thickness", f"{left:.1f} thick after flattening {way.length:.0f}, wants {self.stack:.1f}", self.stack - left
             )
         return None
 
-    def seat(self, x: float, y: float) -> Seat | Trouble:
+    def seat(self, x: float, y: float) -> ExactPlacement | Misfit:
         """The seat at a shift (x, y) mm, or the first trouble that it meets."""
         sheet = self.sheet
         ring = self.way.at(x, y)
         polygon = Polygon(ring)
         if not sheet.usable_with_tolerance.covers(polygon):
-            return Trouble("outline", "reaches past the usable wood")
+            return Misfit("outline", "reaches past the usable wood")
         if sheet.metal is not None and sheet.metal.distance(polygon) < self.metal_clear - 1e-9:
-            return Trouble("metal", f"nearer than {self.metal_clear:.0f} to metal")
+            return Misfit("metal", f"nearer than {self.metal_clear:.0f} to metal")
         if (short := self.width_wanted - sheet.least_chord(*polygon.bounds[::2])) > 1e-6:
-            return Trouble("crook", f"{self.width_wanted - short:.1f} wide, wants {self.width_wanted:.1f} with its crook", short)
+            return Misfit("crook", f"{self.width_wanted - short:.1f} wide, wants {self.width_wanted:.1f} with its crook", short)
         spare = sheet.thickness.least_under(ring) - self.need_mm
         if spare < -1e-6:
-            return Trouble("thickness", f"{spare + self.stack:.1f} thick after flattening, wants {self.stack:.1f}", -spare)
+            return Misfit("thickness", f"{spare + self.stack:.1f} thick after flattening, wants {self.stack:.1f}", -spare)
         return self.depth(polygon, x, y, spare)
 
-    def depth(self, polygon: Polygon, x: float, y: float, spare: float) -> Seat | Trouble:
+    def depth(self, polygon: Polygon, x: float, y: float, spare: float) -> ExactPlacement | Misfit:
         """How deep to cut so that every zone bears what lies under it, given what is to spare; or what is in the way."""
         sheet, skim, part = self.sheet, self.sheet.kit.skim_mm, self.way.part
         intervals: list[tuple[float, float]] = []
@@ -113,11 +113,11 @@ class Exact:
                 names += [f"{hazard.kind.replace('_', ' ')} {hazard.id}" for _ in found]
         z = lowest_free(intervals, skim, skim + max(0.0, spare))
         if z is None:
-            return Trouble("defect", " and ".join(dict.fromkeys(names)) + " in the way")
-        return Seat(x, y, z, max(0.0, spare), covered)
+            return Misfit("defect", " and ".join(dict.fromkeys(names)) + " in the way")
+        return ExactPlacement(x, y, z, max(0.0, spare), covered)
 
 
-def seats(exact: Exact, shifts: Array) -> list[Seat | None]:
+def seats(exact: Exact, shifts: Array) -> list[ExactPlacement | None]:
     """Seats at many shifts at once, ``shifts`` of shape (n, 2) mm; None where the place does not hold.
 
     The cheap tests run on all polygons together; only what passes them is looked at one by one.
@@ -133,7 +133,7 @@ def seats(exact: Exact, shifts: Array) -> list[Seat | None]:
     if exact.width_wanted:
         x0, x1 = exact.way.bounds[0] + shifts[:, 0], exact.way.bounds[2] + shifts[:, 0]
         good &= np.array([sheet.least_chord(a, b) >= exact.width_wanted - 1e-6 for a, b in zip(x0, x1)])
-    found: list[Seat | None] = [None] * len(shifts)
+    found: list[ExactPlacement | None] = [None] * len(shifts)
     left = np.flatnonzero(good)
     spares = sheet.thickness.least_under_many(exact.way.ring, shifts[left]) - exact.need_mm
     near = np.zeros(len(left), bool)
@@ -145,9 +145,9 @@ def seats(exact: Exact, shifts: Array) -> list[Seat | None]:
             continue
         if troubled:
             seat = exact.depth(polygons[k], x, y, float(spare))
-            found[k] = seat if isinstance(seat, Seat) else None
+            found[k] = seat if isinstance(seat, ExactPlacement) else None
         else:
-            found[k] = Seat(x, y, sheet.kit.skim_mm, max(0.0, float(spare)), 0.0)
+            found[k] = ExactPlacement(x, y, sheet.kit.skim_mm, max(0.0, float(spare)), 0.0)
     return found
 
 

@@ -16,10 +16,10 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from grainet.design.part import ZONE_ORDER, ZoneKind
+from grainet.fit.board_geometry import BoardGeometry, Hazard
 from grainet.fit.exact import Exact
 from grainet.fit.orientation import Orientation
 from grainet.fit.raster import Grid, Mask, allows, fill, forbids
-from grainet.fit.sheet import Hazard, Sheet
 from grainet.fit.tolerance import forbidden_depths
 
 Complex = NDArray[np.complexfloating]
@@ -52,7 +52,7 @@ class Field:
 class Layers:
     """The rasters of one sheet and their transforms, kept for all the parts that are tried on it."""
 
-    def __init__(self, sheet: Sheet, step: float = STEP_MM, guard: float = 1.0) -> None:
+    def __init__(self, sheet: BoardGeometry, step: float = STEP_MM, guard: float = 1.0) -> None:
         self.sheet, self.guard = sheet, guard
         self.grid = Grid.over(sheet.outline.bounds, step)
         self._thick: NDArray[np.float64] | None = None

@@ -10,10 +10,10 @@ from collections.abc import Sequence
 
 from shapely.geometry.base import BaseGeometry
 
+from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact
 from grainet.fit.field import depths_to_try, forbidding_names
 from grainet.fit.orientation import Orientation
-from grainet.fit.sheet import Sheet
 from grainet.wood.outline import is_plain_box
 
 BOX_SHARE = 0.75  # a trouble that fills so much of its box counts as the box: a round knot does, a slanting crack does not
@@ -22,7 +22,7 @@ Run = tuple[float, float]
 Box = tuple[float, float, float, float]
 
 
-def slides(sheet: Sheet, ways: Sequence[Orientation]) -> list[Run] | None:
+def slides(sheet: BoardGeometry, ways: Sequence[Orientation]) -> list[Run] | None:
     """Runs (first and last x of the part's lower left corner) over all ways of lying; None where this cannot tell.
 
     Sound: a place that exact geometry refuses is never in a run. Where the board has troubles, ways must be rectangles that
@@ -64,7 +64,7 @@ def _boxlike(shape: BaseGeometry) -> bool:
     return min(wide, high) <= THIN_MM or shape.area >= BOX_SHARE * wide * high
 
 
-def _metal(sheet: Sheet, clear: float) -> list[Box]:
+def _metal(sheet: BoardGeometry, clear: float) -> list[Box]:
     found = []
     for defect in sheet.piece.live_metal:
         xs, ys = zip(*defect.polygon)

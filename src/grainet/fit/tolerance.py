@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from grainet.design.part import ZoneKind
-from grainet.fit.sheet import Hazard
+from grainet.fit.board_geometry import Hazard
 
 Interval = tuple[float, float]  # open interval of z_top in mm that is forbidden
 HIDDEN_FORBIDS = frozenset({"rot", "shake"})

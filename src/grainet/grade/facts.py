@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Any
 
 from grainet.grade.ready import Readiness, readiness, standing
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.candidates import contradiction, possible_flags
 from grainet.wood.climate import YearAir, year_of
 from grainet.wood.density import DensityStanding, density_at_12, density_standing
@@ -20,7 +20,7 @@ from grainet.wood.thickness import ThicknessField
 class Facts:
     """Figures of one piece under one kit; each is worked out when first asked for."""
 
-    def __init__(self, piece: Piece, kit: ShopKit, year: YearAir | None = None) -> None:
+    def __init__(self, piece: Piece, kit: ShopProfile, year: YearAir | None = None) -> None:
         self.piece, self.kit = piece, kit
         self._year = year
         self.last_results: tuple[object, list[Any]] | None = (

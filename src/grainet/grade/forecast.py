@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from grainet.kept import Kept
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.record import Weighing
 from grainet.wood.settling import BAND, Board, PaceFit, Settling, Stacking, days_to_settle, fitted_pace, horizon_days, settle
@@ -63,7 +63,7 @@ class Forecast:
 
 
 def basis_of(
-    piece: Piece, species: Species | None, kit: ShopKit, thickness_mm: float | None = None, stacking: Stacking | None = None,
+    piece: Piece, species: Species | None, kit: ShopProfile, thickness_mm: float | None = None, stacking: Stacking | None = None,
     air_pct: float | None = None,
 ) -> Basis | None:  # fmt: skip
     """What the forecast of a piece rests on, or of a blank of another thickness, stacking or air; None while something is unread.
@@ -89,7 +89,7 @@ def basis_of(
 
 
 def forecast_of(
-    piece: Piece, species: Species | None, kit: ShopKit, thickness_mm: float | None = None, stacking: Stacking | None = None,
+    piece: Piece, species: Species | None, kit: ShopProfile, thickness_mm: float | None = None, stacking: Stacking | None = None,
     air_pct: float | None = None,
 ) -> Forecast | None:  # fmt: skip
     """The forecast of a piece, or of a blank of another thickness, stacking or air; None while moisture or thickness is unread."""

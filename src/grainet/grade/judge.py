@@ -12,16 +12,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from grainet.design.part import Part, Zone
-from grainet.fit.exact import Exact, Trouble, seats
+from grainet.fit.board_geometry import BoardGeometry
+from grainet.fit.exact import Exact, Misfit, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations
-from grainet.fit.sheet import Sheet
 from grainet.fit.slide import slides
 from grainet.grade.conditions import conditions
 from grainet.grade.facts import Facts
 from grainet.grade.verdict import Reason, Stretch, Verdict, Word
 from grainet.kit.cut_kit import CutKit
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.uses import UseRule
 from grainet.wood.defects import label_of
 from grainet.wood.flatness import flattening_links
@@ -33,7 +33,7 @@ NAMED_GAP_MM = 12.0  # a shorter gap between two stretches carries the trouble's
 
 
 def judge(
-    piece: Piece, rule: UseRule, kit: ShopKit, layers: Layers | Callable[[], Layers | None] | None = None, facts: Facts | None = None,
+    piece: Piece, rule: UseRule, kit: ShopProfile, layers: Layers | Callable[[], Layers | None] | None = None, facts: Facts | None = None,
     part: Part | None = None,
 ) -> Verdict:  # fmt: skip
     """The verdict of one rule on one piece. A piece without length, width or thickness cannot be judged: all "if".
@@ -69,7 +69,7 @@ def judge(
     return Verdict(piece=piece.id, use=rule.use, stretches=tuple(sorted(stretches, key=lambda s: s.from_mm)))
 
 
-def _layers(piece: Piece, rule: UseRule | None, kit: ShopKit, layers: Layers | Callable[[], Layers | None] | None) -> Layers:
+def _layers(piece: Piece, rule: UseRule | None, kit: ShopProfile, layers: Layers | Callable[[], Layers | None] | None) -> Layers:
     """The rasters to judge on; where a use welcomes what only shows, of the piece without such marks."""
     welcome = (
         [d for d in piece.defects if d.family == "shows" and d.kind != "loose_knot"]
@@ -78,28 +78,28 @@ def _layers(piece: Piece, rule: UseRule | None, kit: ShopKit, layers: Layers | C
     )
     if welcome:
         rest = piece.changed(defects=tuple(d for d in piece.defects if d not in welcome))
-        return Layers(Sheet(rest, kit.cuts), GRADE_STEP_MM)
+        return Layers(BoardGeometry(rest, kit.cuts), GRADE_STEP_MM)
     made = layers() if callable(layers) else layers
-    return made or Layers(Sheet(piece, kit.cuts), GRADE_STEP_MM)
+    return made or Layers(BoardGeometry(piece, kit.cuts), GRADE_STEP_MM)
 
 
-def plainly_too_small(piece: Piece, part: Part, cuts: CutKit) -> Trouble | None:
+def plainly_too_small(piece: Piece, part: Part, cuts: CutKit) -> Misfit | None:
     """What the extents alone rule out, before any geometry is made: the same words as the exact answer's."""
     x0, y0, x1, y1 = piece.extents
     length, width = _length(part), _width(part)
     inset, edge = cuts.trim_mm + cuts.margin_mm, cuts.edge_mm + cuts.margin_mm
     limit = cuts.machines.resaw_height_mm
     if part.leaves > 1 and limit is not None and width > limit + 1e-9:
-        return Trouble("resaw", f"{width:.1f} high to resaw, the saw takes {limit:.0f}", width - limit)
+        return Misfit("resaw", f"{width:.1f} high to resaw, the saw takes {limit:.0f}", width - limit)
     if (room := x1 - x0 - 2 * inset) < length - 1e-6:
-        return Trouble("length", f"{room:.1f} long after trims, wants {length:.1f}", length - room)
+        return Misfit("length", f"{room:.1f} long after trims, wants {length:.1f}", length - room)
     if (room := y1 - y0 - 2 * edge) < width - 1e-6:
-        return Trouble("width", f"{room:.1f} wide after edging, wants {width:.1f}", width - room)
+        return Misfit("width", f"{room:.1f} wide after edging, wants {width:.1f}", width - room)
     flattening = sum(link.takes_mm for link in flattening_links(piece.flatness, length, width, x1 - x0, y1 - y0))
     stack = cuts.stack_mm(part.thickness_mm, part.leaves)
     left = max(piece.all_thicknesses_mm) - flattening - 2 * cuts.skim_mm
     if left < stack - 1e-9:
-        return Trouble("thickness", f"{left:.1f} thick after flattening {length:.0f}, wants {stack:.1f}", stack - left)
+        return Misfit("thickness", f"{left:.1f} thick after flattening {length:.0f}, wants {stack:.1f}", stack - left)
     return None
 
 
@@ -134,12 +134,12 @@ def _unread(piece: Piece) -> Reason | None:
     return Reason(rule="size", text=f"if its {' and '.join(missing)} are read", remedy="F2") if missing else None
 
 
-def _size_trouble(sheet: Sheet, part: Part) -> Trouble | None:
+def _size_trouble(sheet: BoardGeometry, part: Part) -> Misfit | None:
     troubles = [Exact(sheet, way).size_trouble() for way in orientations(part)]
     return None if any(t is None for t in troubles) else troubles[0]
 
 
-def _as_reason(trouble: Trouble, part: Part) -> Reason:
+def _as_reason(trouble: Misfit, part: Part) -> Reason:
     words = {"length": "too short", "width": "too narrow", "thickness": "too thin", "resaw": "too high to resaw"}
     return Reason(
         rule=trouble.rule,
@@ -179,7 +179,7 @@ def _runs(layers: Layers, part: Part) -> list[Run]:
     ]
 
 
-def _exact_runs(sheet: Sheet, ways: Sequence[Orientation]) -> list[Run]:
+def _exact_runs(sheet: BoardGeometry, ways: Sequence[Orientation]) -> list[Run]:
     """Flush places tried exactly, where so little room is left over that a raster could miss them."""
     if sheet.usable.is_empty:
         return []
@@ -196,7 +196,7 @@ def _exact_runs(sheet: Sheet, ways: Sequence[Orientation]) -> list[Run]:
     return [(min(found), max(found))] if found else []
 
 
-def _stretch(sheet: Sheet, part: Part, run: Run, word: Word, reasons: tuple[Reason, ...]) -> Stretch:
+def _stretch(sheet: BoardGeometry, part: Part, run: Run, word: Word, reasons: tuple[Reason, ...]) -> Stretch:
     from_mm, to_mm = run[0], run[1] + _length(part)
     return Stretch(
         from_mm=round(from_mm, 1), to_mm=round(to_mm, 1), verdict=word, count=_count(sheet, part, from_mm, to_mm),
@@ -214,7 +214,7 @@ def _width(part: Part) -> float:
     return max(ys) - min(ys)
 
 
-def _count(sheet: Sheet, part: Part, from_mm: float, to_mm: float) -> int:
+def _count(sheet: BoardGeometry, part: Part, from_mm: float, to_mm: float) -> int:
     """How many stand one after another and, on a wide clear stretch, side by side; each ripped side is cleaned up."""
     kit, length, width = sheet.kit, _length(part), _width(part)
     along = math.floor((to_mm - from_mm + kit.kerf_mm.crosscut + 1e-6) / (length + kit.kerf_mm.crosscut))
@@ -244,7 +244,7 @@ def _beyond(covered: list[Run], stretches: list[Stretch], part: Part) -> Iterato
                 yield low, high - _length(part)
 
 
-def _cover_reason(sheet: Sheet, run: Run) -> Reason:
+def _cover_reason(sheet: BoardGeometry, run: Run) -> Reason:
     names = [h.id for h in sheet.hazards if h.polygon.bounds[0] < run[1] + 1 and h.polygon.bounds[2] > run[0]]
     names = names or [h.id for h in sheet.hazards]
     return Reason(
@@ -254,7 +254,7 @@ def _cover_reason(sheet: Sheet, run: Run) -> Reason:
     )
 
 
-def _gaps(sheet: Sheet, part: Part, ordered: list[Stretch]) -> list[Stretch]:
+def _gaps(sheet: BoardGeometry, part: Part, ordered: list[Stretch]) -> list[Stretch]:
     """The stretches that give nothing, each with its plain cause."""
     gaps: list[Stretch] = []
     at = sheet.x0
@@ -269,7 +269,7 @@ def _gaps(sheet: Sheet, part: Part, ordered: list[Stretch]) -> list[Stretch]:
     return gaps
 
 
-def _gap_reason(sheet: Sheet, part: Part, low: float, high: float) -> Reason:
+def _gap_reason(sheet: BoardGeometry, part: Part, low: float, high: float) -> Reason:
     length = _length(part)
     metal = [d for d in sheet.piece.live_metal if min(x for x, _ in d.polygon) < high and max(x for x, _ in d.polygon) > low]
     if metal:
@@ -287,7 +287,7 @@ def _gap_reason(sheet: Sheet, part: Part, low: float, high: float) -> Reason:
     exact = Exact(sheet, orientations(part)[0])
     spot = min(max(sheet.usable.bounds[0], (low + high - length) / 2), sheet.usable.bounds[2] - length)
     trouble = exact.seat(spot, sheet.usable.bounds[1])
-    if isinstance(trouble, Trouble) and trouble.rule in ("thickness", "crook"):
+    if isinstance(trouble, Misfit) and trouble.rule in ("thickness", "crook"):
         return _as_reason(trouble, part)
     return Reason(
         rule="length",

@@ -19,7 +19,7 @@ from grainet.grade.judge import GRADE_STEP_MM, judge
 from grainet.grade.ranking import RankedPiece, standing_of
 from grainet.grade.ready import prepare
 from grainet.grade.wanted import Wanted
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.climate import YearAir
 from grainet.wood.piece import Piece
 
@@ -31,7 +31,7 @@ NICE = 5  # the window goes first
 class Asked:
     """What all pieces of a rack are judged by."""
 
-    kit: ShopKit
+    kit: ShopProfile
     year: YearAir
     wanted: Wanted
     today: date
@@ -39,11 +39,13 @@ class Asked:
 
 def standing(piece: Piece, asked: Asked) -> RankedPiece:
     """One piece's standing, with nothing kept of it."""
+    from grainet.fit.board_geometry import BoardGeometry
     from grainet.fit.field import Layers
-    from grainet.fit.sheet import Sheet
 
     seen, facts, kit = as_counted(piece), Facts(piece, asked.kit, asked.year), asked.kit
-    made = judge(seen, asked.wanted.rule, kit, lambda: Layers(Sheet(seen, kit.cuts), GRADE_STEP_MM), facts, asked.wanted.part)
+    made = judge(
+        seen, asked.wanted.rule, kit, lambda: Layers(BoardGeometry(seen, kit.cuts), GRADE_STEP_MM), facts, asked.wanted.part
+    )
     return standing_of(facts, asked.wanted.rule, made, asked.today)
 
 

@@ -12,7 +12,7 @@ from datetime import date, timedelta
 from typing import Literal
 
 from grainet.grade.forecast import basis_of, book_days, forecast_of
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.turns import in_turn
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece, marked_settled
@@ -62,7 +62,7 @@ def day_words(day: date) -> str:
     return f"{day.day} {day:%b} {day.year}"
 
 
-def readiness(piece: Piece, kit: ShopKit) -> Readiness:
+def readiness(piece: Piece, kit: ShopProfile) -> Readiness:
     """The state of one piece against the shop's equilibrium and its own tolerance, with its days. The plot asks the same forecast."""
     found = standing(piece, kit)
     return (
@@ -70,7 +70,7 @@ def readiness(piece: Piece, kit: ShopKit) -> Readiness:
     )
 
 
-def standing(piece: Piece, kit: ShopKit) -> Readiness:
+def standing(piece: Piece, kit: ShopProfile) -> Readiness:
     """Ready or not, without the days until it is: what lists that only ask whether can have for nothing."""
     target, within = kit.target_moisture_pct, kit.rules.ready_within_pct
     state = moisture_state(piece.moisture_now, piece.least_thickness_mm or USUAL_THICKNESS_MM, target)
@@ -96,7 +96,7 @@ def _weighed_when_read(rows: list[Weighing], read_on: str) -> Weighing:
     return min(rows, key=lambda w: abs((date.fromisoformat(w.on) - date.fromisoformat(read_on)).days))
 
 
-def _by_forecast(piece: Piece, kit: ShopKit, worst: float, target: float) -> Readiness:
+def _by_forecast(piece: Piece, kit: ShopProfile, worst: float, target: float) -> Readiness:
     """When it is ready by the one forecast, at the pace of its weighings where there are three or more."""
     species = kit.library.find(piece.species)
     basis = basis_of(piece, species, kit)
@@ -113,7 +113,7 @@ def _by_forecast(piece: Piece, kit: ShopKit, worst: float, target: float) -> Rea
     return Readiness("waits", worst, target, likely, soonest, latest, basis.started, "weighings" if basis.weighed else "forecast")
 
 
-def prepare(pieces: Sequence[Piece], kit: ShopKit) -> None:
+def prepare(pieces: Sequence[Piece], kit: ShopProfile) -> None:
     """Work out the forecasts of many pieces at once, so that asking for each of them costs nothing."""
     target, within = kit.target_moisture_pct, kit.rules.ready_within_pct
     wet = [

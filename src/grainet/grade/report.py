@@ -3,25 +3,25 @@
 from __future__ import annotations
 
 from grainet.design.part import Part
+from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.field import Layers
-from grainet.fit.sheet import Sheet
 from grainet.grade.facts import Facts
 from grainet.grade.judge import GRADE_STEP_MM, judge
 from grainet.grade.rulebook import RuleResult, lines
 from grainet.grade.verdict import Grades, RuleSaid
 from grainet.grade.wanted import part_of_use, sized_as
 from grainet.job.job import Job
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.uses import UseRule
 
 
 def grade_job(job: Job) -> Grades:
     """Verdicts of all pieces for all uses under the job's kit and the shipped house rules."""
-    kit = ShopKit(cuts=job.kit)
+    kit = ShopProfile(cuts=job.kit)
     asked = [(_sized(rule, part), part) for rule in kit.every_use for part in [part_of_use(job.parts, rule.use)]]
     verdicts = []
     for piece in job.pieces:
-        layers = Layers(Sheet(piece, job.kit), GRADE_STEP_MM)
+        layers = Layers(BoardGeometry(piece, job.kit), GRADE_STEP_MM)
         facts = Facts(piece, kit)
         verdicts += [
             judge(piece, rule, kit, layers, facts, part).changed(rules=tuple(_said(line) for line in lines(facts, rule)))

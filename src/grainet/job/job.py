@@ -17,7 +17,7 @@ from grainet.wood.value import Value
 Fault = tuple[str, str]  # where, what was found and is wanted
 
 
-class Bar(Value):
+class Exclusion(Value):
     """A part that shall not come from a piece, and why: the shop's judgement, not geometry."""
 
     part: str
@@ -35,7 +35,7 @@ class Job(Value):
     pieces: tuple[Piece, ...] = ()
     parts: tuple[Part, ...] = ()
     builds: tuple[Build, ...] = ()
-    barred: tuple[Bar, ...] = Field(default=(), alias="x-barred")
+    barred: tuple[Exclusion, ...] = Field(default=(), alias="x-barred")
 
     def faults(self) -> Iterator[Fault]:
         """What the shape of the values alone cannot tell: names that clash or lead nowhere, rings that cross themselves."""

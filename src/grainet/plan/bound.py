@@ -14,13 +14,13 @@ from shapely.geometry.base import BaseGeometry
 
 from grainet.design.part import Part
 from grainet.design.shape import extents, placed
-from grainet.fit.sheet import Sheet
+from grainet.fit.board_geometry import BoardGeometry
 from grainet.job.job import Job
 
 ANGLE_STEP_DEG = 0.25
 
 
-def value_bound(job: Job, sheets: Mapping[str, Sheet], deterministic: float = 1.0) -> float:
+def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: float = 1.0) -> float:
     """An upper bound on the value of any plan of a job.
 
     A small integer programme over counts: copies of each part per piece, footprints grown by half a kerf within each piece's
@@ -95,7 +95,7 @@ def _room_area(shape: BaseGeometry, kerf: float) -> float:
     return shape.buffer(kerf / 2, join_style="mitre").area
 
 
-def could_fit(part: Part, sheet: Sheet) -> bool:
+def could_fit(part: Part, sheet: BoardGeometry) -> bool:
     """Whether any turn of a part could fit a piece by extents and thickness alone."""
     thickest = float(sheet.thickness.values.max()) if len(sheet.thickness.values) else sheet.thickness.least
     if sheet.kit.stack_mm(part.thickness_mm, part.leaves) + 2 * sheet.kit.skim_mm > thickest + 1e-6:

@@ -19,10 +19,10 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from grainet.design.part import Part
-from grainet.fit.exact import Exact, Seat, Trouble, inner_positions, seats
+from grainet.fit.board_geometry import BoardGeometry, with_clean_up
+from grainet.fit.exact import Exact, ExactPlacement, Misfit, inner_positions, seats
 from grainet.fit.field import Field, Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations
-from grainet.fit.sheet import Sheet, with_clean_up
 from grainet.kit.cut_kit import CutKit
 
 Array = NDArray[np.float64]
@@ -37,7 +37,7 @@ class Candidate:
     part: Part
     piece: str
     way: Orientation
-    seat: Seat
+    seat: ExactPlacement
     _claimed: tuple[CutKit, Polygon] | None = field(default=None, repr=False)
 
     @cached_property
@@ -86,7 +86,7 @@ class Pool:
         return len(self.items) - before
 
 
-def tilts_for(part: Part, sheet: Sheet, effort: int = 1) -> list[float]:
+def tilts_for(part: Part, sheet: BoardGeometry, effort: int = 1) -> list[float]:
     """Tilts worth trying within the part's tilt: none, steps up to it either way, and the slopes of the piece's long edges."""
     if part.tilt_deg <= 0 or sheet.kit.cutting == "straight":
         return [0.0]
@@ -104,10 +104,10 @@ def tilts_for(part: Part, sheet: Sheet, effort: int = 1) -> list[float]:
 
 def candidates_for(
     layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, tilted: bool = True
-) -> tuple[list[Candidate], Trouble | None]:
+) -> tuple[list[Candidate], Misfit | None]:
     """Candidates of a part on a sheet, at most about ``most``, and the nearest miss where there are none."""
     sheet = layers.sheet
-    nearest: Trouble | None = None
+    nearest: Misfit | None = None
     found: list[Candidate] = []
     ways = []
     for way in orientations(part, tilts_for(part, sheet, effort) if tilted else (0.0,)):
@@ -144,7 +144,7 @@ def _thinned(found: list[Candidate], most: int) -> list[Candidate]:
     return [found[k] for k in dict.fromkeys(np.linspace(0, len(found) - 1, most).round().astype(int).tolist())]
 
 
-def _rank(trouble: Trouble) -> tuple[int, float]:
+def _rank(trouble: Misfit) -> tuple[int, float]:
     order = ("defect", "metal", "crook", "outline", "width", "length", "thickness", "resaw")
     return order.index(trouble.rule), trouble.short_mm
 
@@ -163,7 +163,7 @@ def _seated(exact: Exact, part: Part, shifts: Array) -> list[Candidate]:
     return found
 
 
-def _chain_lengths(parts: Sequence[Part], sheet: Sheet) -> tuple[list[float], list[float]]:
+def _chain_lengths(parts: Sequence[Part], sheet: BoardGeometry) -> tuple[list[float], list[float]]:
     """Sums of lengths and of widths, each with its kerf, that parts laid one after another would reach."""
     kerf = sheet.kit.kerf_mm
     along, across = (kerf.crosscut, kerf.rip) if sheet.kit.cutting == "straight" else (kerf.outline, kerf.outline)
@@ -224,7 +224,7 @@ def _edges_of_runs(line: NDArray[np.bool_]) -> list[int]:
 Stops = tuple[list[tuple[float, float]], list[tuple[float, float]]]  # (low, high) sides to lie flush with, along and across
 
 
-def _stops(sheet: Sheet, clear_of_metal: float) -> Stops:
+def _stops(sheet: BoardGeometry, clear_of_metal: float) -> Stops:
     """What parts come to lie flush with: the usable wood's extents, and either side of every trouble."""
     shapes = [h.polygon.bounds for h in sheet.hazards]
     if sheet.metal is not None:
@@ -258,7 +258,7 @@ def _chained(fits: Field, chains: tuple[list[float], list[float]], stops: Stops,
     return places[:: math.ceil(len(places) / most)] if len(places) > most else places
 
 
-def _inner_shifts(sheet: Sheet, way: Orientation) -> Array:
+def _inner_shifts(sheet: BoardGeometry, way: Orientation) -> Array:
     """Exact shifts where slack is small: corners and an inner point of each inner position."""
     inner = inner_positions(way.polygon, sheet.usable)
     cells = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
@@ -267,19 +267,19 @@ def _inner_shifts(sheet: Sheet, way: Orientation) -> Array:
     return np.concatenate([*middles, *corners]) if cells else np.empty((0, 2))
 
 
-def why_not(layers: Layers, part: Part, ways: Sequence[Orientation]) -> Trouble:
+def why_not(layers: Layers, part: Part, ways: Sequence[Orientation]) -> Misfit:
     """Why a part of a size that would fit finds no place: the trouble met most often on a coarse walk over the piece."""
     sheet = layers.sheet
-    met: dict[str, tuple[int, Trouble]] = {}
+    met: dict[str, tuple[int, Misfit]] = {}
     for way in ways[:4]:
         exact = Exact(sheet, way)
         x0, y0, x1, y1 = sheet.usable.bounds
         for x in np.linspace(x0, max(x0, x1 - way.length), 12):
             for y in np.linspace(y0, max(y0, y1 - way.width), 3):
                 trouble = exact.seat(float(x) - way.bounds[0], float(y) - way.bounds[1])
-                if isinstance(trouble, Trouble):
+                if isinstance(trouble, Misfit):
                     count, worst = met.get(trouble.rule, (0, trouble))
                     met[trouble.rule] = (count + 1, trouble if trouble.short_mm and trouble.short_mm < worst.short_mm else worst)
     if not met:
-        return Trouble("outline", "no place found")
+        return Misfit("outline", "no place found")
     return max(met.values(), key=lambda m: m[0])[1]

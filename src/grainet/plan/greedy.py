@@ -11,26 +11,26 @@ from dataclasses import dataclass
 import numpy as np
 
 from grainet.design.part import Part
+from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import orientations
-from grainet.fit.sheet import Sheet
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.sawing import separable
 
 
 @dataclass
-class Bench:
+class Occupancy:
     """Sheets with what has been laid on them so far."""
 
-    sheets: Mapping[str, Sheet]
+    sheets: Mapping[str, BoardGeometry]
     layers: dict[str, Layers]
     laid: dict[str, list[Candidate]]
     barred: frozenset[tuple[str, str]] = frozenset()  # (part, piece) that the job bars
 
     @classmethod
-    def of(cls, sheets: Mapping[str, Sheet]) -> Bench:
+    def of(cls, sheets: Mapping[str, BoardGeometry]) -> Occupancy:
         return cls(sheets, {k: Layers(s, guard=0.0) for k, s in sheets.items()}, {k: [] for k in sheets})
 
     def lay(self, one: Candidate) -> None:
@@ -49,9 +49,9 @@ class Bench:
             self.lay(one)
 
 
-def greedy_plan(job: Job, sheets: Mapping[str, Sheet]) -> list[Candidate]:
+def greedy_plan(job: Job, sheets: Mapping[str, BoardGeometry]) -> list[Candidate]:
     """Footprints by the baseline, whole sets and whole recipes only, most worth first."""
-    bench = Bench.of(sheets)
+    bench = Occupancy.of(sheets)
     bench.barred = frozenset((bar.part, bar.piece) for bar in job.barred)
     order = sorted(sheets, key=lambda p: (sheets[p].outline.area, p))
     done: list[Candidate] = []
@@ -98,7 +98,7 @@ def worth_of(job: Job, chosen: Sequence[Candidate]) -> float:
     return value
 
 
-def _lay_all(bench: Bench, order: Sequence[str], wanted: Sequence[tuple[Part, int, bool]]) -> list[Candidate] | None:
+def _lay_all(bench: Occupancy, order: Sequence[str], wanted: Sequence[tuple[Part, int, bool]]) -> list[Candidate] | None:
     """Lay every group, or nothing."""
     laid: list[Candidate] = []
     for part, count, together in wanted:
@@ -110,7 +110,7 @@ def _lay_all(bench: Bench, order: Sequence[str], wanted: Sequence[tuple[Part, in
     return laid
 
 
-def _lay_group(bench: Bench, order: Sequence[str], part: Part, count: int, together: bool) -> list[Candidate] | None:
+def _lay_group(bench: Occupancy, order: Sequence[str], part: Part, count: int, together: bool) -> list[Candidate] | None:
     laid: list[Candidate] = []
     for piece in (p for p in order if (part.id, p) not in bench.barred):
         here: list[Candidate] = []
@@ -127,13 +127,13 @@ def _lay_group(bench: Bench, order: Sequence[str], part: Part, count: int, toget
     return None
 
 
-def _undo(bench: Bench, laid: Sequence[Candidate]) -> None:
+def _undo(bench: Occupancy, laid: Sequence[Candidate]) -> None:
     gone = set(map(id, laid))
     for piece in {c.piece for c in laid}:
         bench.lift(piece, [c for c in bench.laid[piece] if id(c) not in gone])
 
 
-def first_place(bench: Bench, piece: str, part: Part) -> Candidate | None:
+def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
     """The place nearest the marked end and the near edge that holds, beside what is laid already."""
     best: Candidate | None = None
     sheet = bench.sheets[piece]
@@ -154,7 +154,7 @@ def first_place(bench: Bench, piece: str, part: Part) -> Candidate | None:
     return best
 
 
-def _free(bench: Bench, one: Candidate) -> bool:
+def _free(bench: Occupancy, one: Candidate) -> bool:
     kit = bench.sheets[one.piece].kit
     laid = bench.laid[one.piece]
     if kit.cutting == "straight":

@@ -14,22 +14,22 @@ from dataclasses import dataclass, field
 
 from grainet.design.part import Part
 from grainet.design.shape import area
+from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.field import Layers
-from grainet.fit.sheet import Sheet
 from grainet.job.answer import Placement, Plan, Refusal, Shares
 from grainet.job.job import Job
 from grainet.plan.bound import value_bound
 from grainet.plan.candidates import Candidate, Pool, candidates_for
 from grainet.plan.conflicts import Conflicts, conflicts
-from grainet.plan.greedy import Bench, greedy_plan, worth_of
+from grainet.plan.greedy import Occupancy, greedy_plan, worth_of
 from grainet.plan.sawing import CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad
 from grainet.plan.verify import check
 
 Tell = Callable[[str, float], None]
-Heard = Callable[[float, float], None]
+Progress = Callable[[float, float], None]
 # Deterministic seconds at effort 1: the first search, each later one at most, all of them together, and the tidying.
-VALUE_BUDGET, AGAIN_BUDGET, PURSE, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
+VALUE_BUDGET, AGAIN_BUDGET, TOTAL_BUDGET, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
 LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
@@ -42,10 +42,10 @@ class PlanFault(Exception):
 
 
 @dataclass
-class Memory:
+class PlannerCache:
     """What one planning leaves for the next: sheets and candidates by what they were made from."""
 
-    sheets: dict[str, tuple[Sheet, Layers]] = field(default_factory=dict)
+    sheets: dict[str, tuple[BoardGeometry, Layers]] = field(default_factory=dict)
     found: dict[str, tuple[list[Candidate], Refusal | None]] = field(default_factory=dict)
     placed: dict[str, Conflicts] = field(default_factory=dict)
 
@@ -64,20 +64,20 @@ class Planner:
         seconds: float | None = None,
         seed: int = 0,
         tell: Tell | None = None,
-        memory: Memory | None = None,
+        memory: PlannerCache | None = None,
     ) -> None:
         self.job, self.effort, self.seconds, self.seed = job, max(1, effort), seconds, seed
         self._tell, self._share = tell, 0.0
-        self.memory = memory or Memory()
+        self.memory = memory or PlannerCache()
         self.began = time.monotonic()
         self.capped = False
-        self.sheets: dict[str, Sheet] = {}
+        self.sheets: dict[str, BoardGeometry] = {}
         self.layers: dict[str, Layers] = {}
         self.pool = Pool()
         self.refused: list[Refusal] = []
         self._keys: dict[str, str] = {}
         self._chosen_once = False
-        self._purse = PURSE * self.effort
+        self._budget_left = TOTAL_BUDGET * self.effort
 
     def plan(self) -> Plan:
         self._prepare()
@@ -125,7 +125,7 @@ class Planner:
         for piece in self.job.pieces:
             key = _digest(kit, piece.model_dump_json(exclude={"place", "note", "name"}))
             if key not in self.memory.sheets:
-                sheet = Sheet(piece, self.job.kit)
+                sheet = BoardGeometry(piece, self.job.kit)
                 self.memory.sheets[key] = sheet, Layers(sheet, guard=0.0)
             self.sheets[piece.id], self.layers[piece.id] = self.memory.sheets[key]
             self._keys[piece.id] = key
@@ -197,7 +197,7 @@ class Planner:
             mended = self._unlocked(selection, choice, hint)
             if sawable is None or mended.value > sawable.value:
                 sawable = mended
-            spent = turn == UNLOCKINGS * self.effort or self._purse < LEAST_BUDGET or self._late(0.9)
+            spent = turn == UNLOCKINGS * self.effort or self._budget_left < LEAST_BUDGET or self._late(0.9)
             if spent or choice.value <= sawable.value + 1e-9:
                 break
             selection.forbid_together([self._with_kin(group) for group in bad])
@@ -209,11 +209,11 @@ class Planner:
         self._last = selection, dislike, spread
         return choice
 
-    def _search(self, selection: Selection, deterministic: float, hint: Sequence[int], heard: Heard) -> Choice:
+    def _search(self, selection: Selection, deterministic: float, hint: Sequence[int], heard: Progress) -> Choice:
         """One search, paid from the purse that all of them share."""
-        share = max(LEAST_BUDGET, min(deterministic * self.effort, self._purse))
+        share = max(LEAST_BUDGET, min(deterministic * self.effort, self._budget_left))
         choice = selection.solve(Budget(share, self.seed, self._left()), hint, heard)
-        self._purse -= choice.spent
+        self._budget_left -= choice.spent
         self.capped = self.capped or choice.capped
         return choice
 
@@ -303,7 +303,7 @@ class Planner:
         laid: dict[str, list[Candidate]] = defaultdict(list)
         for k in choice.chosen:
             laid[self.pool.items[k].piece].append(self.pool.items[k])
-        bench = Bench.of({p: self.sheets[p] for p in laid})
+        bench = Occupancy.of({p: self.sheets[p] for p in laid})
         fresh = 0
         for piece, members in sorted(laid.items(), key=lambda item: -self.sheets[item[0]].outline.area)[: 4 * self.effort]:
             for lifted in [None, *members][: 5 * self.effort]:
@@ -438,7 +438,12 @@ def _numbered(sawn: dict[str, Sawn]):  # type: ignore[no-untyped-def]
 
 
 def plan_job(
-    job: Job, effort: int = 1, seconds: float | None = None, seed: int = 0, tell: Tell | None = None, memory: Memory | None = None
+    job: Job,
+    effort: int = 1,
+    seconds: float | None = None,
+    seed: int = 0,
+    tell: Tell | None = None,
+    memory: PlannerCache | None = None,
 ) -> Plan:
     """Plan a job. Raises PlanFault if the independent verifier refuses the result."""
     return Planner(job, effort, seconds, seed, tell, memory).plan()

@@ -17,7 +17,7 @@ from shapely.geometry import LineString, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import nearest_points, substring
 
-from grainet.fit.sheet import Sheet
+from grainet.fit.board_geometry import BoardGeometry
 from grainet.job.answer import Cut, Offcut, Shares, Tool
 
 if TYPE_CHECKING:  # replaying needs no candidates, and they bring in SciPy and OpenCV
@@ -31,7 +31,7 @@ LEAST_RESAWN_REST_MM = 5.0  # a thinner rest is planed away rather than sawn off
 
 
 @dataclass(frozen=True)
-class InHand:
+class Workpiece:
     """A piece in hand: its id, outline, and the depths between which it lies (bottom None: the board's own far face)."""
 
     id: str
@@ -82,15 +82,15 @@ def separable(boxes: Sequence[tuple[float, float, float, float]], kerf_along: fl
     return False
 
 
-def saw(sheet: Sheet, members: Sequence[Candidate], least_offcut_mm: tuple[float, float] = LEAST_OFFCUT_MM) -> Sawn:
+def saw(sheet: BoardGeometry, members: Sequence[Candidate], least_offcut_mm: tuple[float, float] = LEAST_OFFCUT_MM) -> Sawn:
     """The cuts that free all members of one piece. Raises CannotSaw in "straight" cutting when none do."""
     job = _Sawing(sheet, members, least_offcut_mm)
-    job.part(InHand(sheet.piece.id, sheet.outline), list(range(len(members))))
+    job.part(Workpiece(sheet.piece.id, sheet.outline), list(range(len(members))))
     return job.done
 
 
 class _Sawing:
-    def __init__(self, sheet: Sheet, members: Sequence[Candidate], least_offcut_mm: tuple[float, float]) -> None:
+    def __init__(self, sheet: BoardGeometry, members: Sequence[Candidate], least_offcut_mm: tuple[float, float]) -> None:
         self.sheet, self.members, self.kit = sheet, members, sheet.kit
         self.least = least_offcut_mm
         self.straight = self.kit.cutting == "straight"
@@ -101,7 +101,7 @@ class _Sawing:
         self.mean = _MeanThickness(sheet)
 
     # the recursion ------------------------------------------------------------------------------------------------
-    def part(self, hand: InHand, inside: list[int]) -> None:
+    def part(self, hand: Workpiece, inside: list[int]) -> None:
         """Part the piece in hand until every footprint is free."""
         if not inside:
             self.leave(hand)
@@ -110,7 +110,7 @@ class _Sawing:
         else:
             self.free_one(hand, inside[0])
 
-    def separate(self, hand: InHand, inside: list[int]) -> None:
+    def separate(self, hand: Workpiece, inside: list[int]) -> None:
         tools: tuple[Tool, ...] = ("crosscut", "rip")
         for tool in tools:
             for at in self._gaps(inside, tool):
@@ -125,7 +125,7 @@ class _Sawing:
         self._leaves_of(blank, first)
         self._deal(rest, [k for k in inside if k != first])
 
-    def _deal(self, hands: Sequence[InHand], inside: Sequence[int]) -> None:
+    def _deal(self, hands: Sequence[Workpiece], inside: Sequence[int]) -> None:
         for one in hands:
             self.part(one, [k for k in inside if one.polygon.intersection(self.shapes[k]).area > 0.5 * self.shapes[k].area])
 
@@ -146,14 +146,14 @@ class _Sawing:
             reach = max(reach, self.boxes[k][high])
         return [at for _, at in sorted(found, key=lambda f: -f[0])]
 
-    def _clear_of_metal(self, hand: InHand, tool: Tool, at: float) -> bool:
+    def _clear_of_metal(self, hand: Workpiece, tool: Tool, at: float) -> bool:
         if self.sheet.metal is None:
             return True
         band = self._band(hand, tool, at).intersection(hand.polygon)
         return band.is_empty or band.distance(self.sheet.metal) >= self.kit.metal_clear_mm - EPS
 
     # cuts ---------------------------------------------------------------------------------------------------------
-    def _band(self, hand: InHand, tool: Tool, at: float) -> Polygon:
+    def _band(self, hand: Workpiece, tool: Tool, at: float) -> Polygon:
         x0, y0, x1, y1 = hand.polygon.bounds
         if tool == "crosscut":
             half = self.kit.kerf_mm.crosscut / 2
@@ -161,7 +161,7 @@ class _Sawing:
         half = self.kit.kerf_mm.rip / 2
         return box(x0 - 1, at - half, x1 + 1, at + half)
 
-    def cut_straight(self, hand: InHand, tool: Tool, at: float) -> tuple[list[InHand], list[InHand]]:
+    def cut_straight(self, hand: Workpiece, tool: Tool, at: float) -> tuple[list[Workpiece], list[Workpiece]]:
         """A cut right across at x (crosscut) or y (rip); the pieces on the marked-end or near-edge side first."""
         x0, y0, x1, y1 = hand.polygon.bounds
         band = self._band(hand, tool, at)
@@ -178,7 +178,7 @@ class _Sawing:
         self._kerf(hand, hand.polygon - shapely.union_all([h.polygon for h in [*low, *high]]))
         return low, high
 
-    def cut_outline(self, hand: InHand, member: int, inside: Sequence[int]) -> tuple[InHand, list[InHand]]:
+    def cut_outline(self, hand: Workpiece, member: int, inside: Sequence[int]) -> tuple[Workpiece, list[Workpiece]]:
         """Saw along one footprint: the blank that comes free, and what is left around it."""
         kerf, shape = self.kit.kerf_mm.outline, self.shapes[member]
         path = _grown(shape, kerf / 2)
@@ -193,7 +193,7 @@ class _Sawing:
         self._kerf(hand, hand.polygon - shape - shapely.union_all([r.polygon for r in rest]))
         return blank, rest
 
-    def _lead_in(self, hand: InHand, member: int, inside: Sequence[int]) -> LineString:
+    def _lead_in(self, hand: Workpiece, member: int, inside: Sequence[int]) -> LineString:
         """The shortest way in from the edge that harms no other part and keeps clear of metal; empty where none is needed."""
         half = self.kit.kerf_mm.outline / 2
         path = _grown(self.shapes[member], half)
@@ -218,12 +218,17 @@ class _Sawing:
             ways.append(way)
         return min(ways, key=lambda w: w.length, default=LineString())
 
-    def _new(self, hand: InHand, polygon: Polygon) -> InHand:
+    def _new(self, hand: Workpiece, polygon: Polygon) -> Workpiece:
         self.next_id += 1
-        return InHand(f"{self.sheet.piece.id}.{self.next_id}", polygon, hand.top_mm, hand.bottom_mm)
+        return Workpiece(f"{self.sheet.piece.id}.{self.next_id}", polygon, hand.top_mm, hand.bottom_mm)
 
     def _record(
-        self, hand: InHand, tool: Tool, line: Sequence[tuple[float, ...]], gives: Sequence[InHand], depth: float | None = None
+        self,
+        hand: Workpiece,
+        tool: Tool,
+        line: Sequence[tuple[float, ...]],
+        gives: Sequence[Workpiece],
+        depth: float | None = None,
     ) -> None:
         points = tuple((float(p[0]), float(p[1])) for p in line)
         self.done.cuts.append(
@@ -232,11 +237,11 @@ class _Sawing:
             )
         )  # type: ignore[arg-type]
 
-    def _kerf(self, hand: InHand, area: BaseGeometry) -> None:
+    def _kerf(self, hand: Workpiece, area: BaseGeometry) -> None:
         self.done.kerf_mm3 += self.volume(hand, area)
 
     # one part left ------------------------------------------------------------------------------------------------
-    def free_one(self, hand: InHand, member: int) -> None:
+    def free_one(self, hand: Workpiece, member: int) -> None:
         """Trim the piece in hand round one footprint, resaw it where leaves are wanted, and saw its outline where it has one."""
         hand = self._trimmed(hand, member)
         height = self.kit.machines.resaw_height_mm
@@ -247,10 +252,10 @@ class _Sawing:
                 self.leave(other)
         self._leaves_of(hand, member)
 
-    def _is_free(self, hand: InHand, member: int) -> bool:
+    def _is_free(self, hand: Workpiece, member: int) -> bool:
         return self.straight or hand.polygon.symmetric_difference(self.shapes[member]).area < 1e-3
 
-    def _leaves_of(self, hand: InHand, member: int) -> None:
+    def _leaves_of(self, hand: Workpiece, member: int) -> None:
         for one, leaf in self._resawn(hand, member):
             if leaf is None:
                 self.leave(one)
@@ -261,7 +266,7 @@ class _Sawing:
                     self.leave(other)
             self._count(one, member, leaf)
 
-    def _trimmed(self, hand: InHand, member: int) -> InHand:
+    def _trimmed(self, hand: Workpiece, member: int) -> Workpiece:
         x0, y0, x1, y1 = self.boxes[member]
         trims: tuple[tuple[Tool, float, int], ...] = (("crosscut", x0, -1), ("crosscut", x1, 1), ("rip", y0, -1), ("rip", y1, 1))
         for tool, side, sign in trims:
@@ -285,7 +290,7 @@ class _Sawing:
             hand = keep
         return hand
 
-    def _resawn(self, hand: InHand, member: int) -> list[tuple[InHand, int | None]]:
+    def _resawn(self, hand: Workpiece, member: int) -> list[tuple[Workpiece, int | None]]:
         """The leaves of a footprint from face 1 down, and a rest worth keeping; [(hand, leaf or None)]."""
         one, kit = self.members[member], self.kit
         part, seat = one.part, one.seat
@@ -303,12 +308,14 @@ class _Sawing:
         rest = least - at - kit.kerf_mm.resaw
         if rest >= LEAST_RESAWN_REST_MM and (height is None or blank_width <= height):
             saw_at.append(at)
-        found: list[tuple[InHand, int | None]] = []
+        found: list[tuple[Workpiece, int | None]] = []
         current, leaf = hand, 1
         for depth in saw_at:
             self.next_id += 2
-            upper = InHand(f"{self.sheet.piece.id}.{self.next_id - 1}", current.polygon, current.top_mm, depth)
-            lower = InHand(f"{self.sheet.piece.id}.{self.next_id}", current.polygon, depth + kit.kerf_mm.resaw, current.bottom_mm)
+            upper = Workpiece(f"{self.sheet.piece.id}.{self.next_id - 1}", current.polygon, current.top_mm, depth)
+            lower = Workpiece(
+                f"{self.sheet.piece.id}.{self.next_id}", current.polygon, depth + kit.kerf_mm.resaw, current.bottom_mm
+            )
             x0, y0, x1, y1 = current.polygon.bounds
             middle = (y0 + y1) / 2
             self._record(current, "resaw", ((x0, middle), (x1, middle)), (upper, lower), depth + kit.kerf_mm.resaw / 2)
@@ -319,7 +326,7 @@ class _Sawing:
         return found
 
     # the balance --------------------------------------------------------------------------------------------------
-    def _count(self, hand: InHand, member: int, leaf: int) -> None:
+    def _count(self, hand: Workpiece, member: int, leaf: int) -> None:
         self.done.freed[member, leaf] = hand.id
         finished = self.shapes[member].area * self.members[member].part.thickness_mm
         around = hand.polygon - self.shapes[member]
@@ -327,7 +334,7 @@ class _Sawing:
         self.done.waste_mm3 += self.volume(hand, around)
         self.done.skims_mm3 += self.volume(hand, hand.polygon & self.shapes[member]) - finished
 
-    def leave(self, hand: InHand) -> None:
+    def leave(self, hand: Workpiece) -> None:
         """What no part needs: an offcut to keep, or scrap."""
         volume = self.volume(hand, hand.polygon)
         if hand.polygon.area < 1.0:
@@ -354,7 +361,7 @@ class _Sawing:
         else:
             self.done.waste_mm3 += volume
 
-    def volume(self, hand: InHand, area: BaseGeometry) -> float:
+    def volume(self, hand: Workpiece, area: BaseGeometry) -> float:
         if area.is_empty or area.area == 0:
             return 0.0
         if hand.bottom_mm is not None:
@@ -363,7 +370,7 @@ class _Sawing:
 
 
 class _MeanThickness:
-    def __init__(self, sheet: Sheet) -> None:
+    def __init__(self, sheet: BoardGeometry) -> None:
         self.field = sheet.thickness
 
     def under(self, shape: BaseGeometry) -> float:
@@ -382,7 +389,7 @@ class _MeanThickness:
         return total / weight if weight else self.field.least
 
 
-def whole_volume(sheet: Sheet) -> float:
+def whole_volume(sheet: BoardGeometry) -> float:
     """Volume of a piece in mm3."""
     return sheet.outline.area * _MeanThickness(sheet).under(sheet.outline)
 

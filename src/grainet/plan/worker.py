@@ -18,7 +18,7 @@ import time
 import traceback
 
 from grainet.job.job import Job
-from grainet.plan.planner import Memory, plan_job
+from grainet.plan.planner import PlannerCache, plan_job
 
 MOST_REMEMBERED = 400
 
@@ -26,12 +26,12 @@ MOST_REMEMBERED = 400
 def main() -> None:
     """Serve until the input closes; a fault of one job is told and the next one served."""
     threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
-    memory = Memory()
+    memory = PlannerCache()
     for line in sys.stdin:
         if line.strip():
             _serve(line, memory)
             if len(memory.found) > MOST_REMEMBERED:
-                memory = Memory()
+                memory = PlannerCache()
 
 
 def _end_with(parent: int) -> None:
@@ -41,7 +41,7 @@ def _end_with(parent: int) -> None:
     os._exit(0)
 
 
-def _serve(line: str, memory: Memory) -> None:
+def _serve(line: str, memory: PlannerCache) -> None:
     number: object = None
     try:
         asked = json.loads(line)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from grainet.design.design import Design
 from grainet.design.part import Part
 from grainet.grade.counted import as_counted
-from grainet.job.job import Bar, Job
+from grainet.job.job import Exclusion, Job
 from grainet.kit.uses import rule_for_role, use_of_role
 from grainet.session.judgements import Judgements
 from grainet.session.promises import Promises
@@ -39,18 +39,20 @@ class Jobs:
             barred=tuple(bars),
         )
 
-    def _bar(self, piece: Piece, part: Part, owners: frozenset[str]) -> Bar | None:
+    def _bar(self, piece: Piece, part: Part, owners: frozenset[str]) -> Exclusion | None:
         """Why the shop would not take a part from a piece, geometry apart."""
         from grainet.grade.rulebook import asked_first
 
         if piece.unswept_faces:
-            return Bar(part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal", code="metal")
+            return Exclusion(
+                part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal", code="metal"
+            )
         if part.species_wish:
             library = self.judgements.kit.library
             wished = {found.common for name in part.species_wish for found in library.matches(name)}
             species = library.find(piece.species)
             if species is None or species.common not in wished:
-                return Bar(
+                return Exclusion(
                     part=part.id,
                     piece=piece.id,
                     why=f"{library.short_name(piece.species)} is not among the woods wanted",
@@ -58,10 +60,10 @@ class Jobs:
                 )
         promise = self.promises.boards().get(piece.id)
         if promise is not None and promise.design not in owners:
-            return Bar(part=part.id, piece=piece.id, why=f"promised to {promise.name}", code="promised")
+            return Exclusion(part=part.id, piece=piece.id, why=f"promised to {promise.name}", code="promised")
         claim = next((r for r in self.promises.claims() if r.piece == piece.id and r.whole and r.design not in owners), None)
         if claim is not None:
-            return Bar(part=part.id, piece=piece.id, why=f"kept for {claim.claimed_for}", code="claimed")
+            return Exclusion(part=part.id, piece=piece.id, why=f"kept for {claim.claimed_for}", code="claimed")
         from grainet.grade.judge import plainly_too_small
 
         upright = not part.tilt_deg and all(t % 180 == 0 for t in part.turns_deg)
@@ -71,5 +73,5 @@ class Jobs:
         unknown = "" if use_of_role(part.role) else " (it has no role: judged as strictly as a neck)"
         for one in asked_first(self.judgements.facts(piece.id), rule):
             if one.outcome == "wont" or one.rule in ("moisture", "core", "rest"):
-                return Bar(part=part.id, piece=piece.id, why=one.phrase + unknown, code=one.rule)
+                return Exclusion(part=part.id, piece=piece.id, why=one.phrase + unknown, code=one.rule)
         return None

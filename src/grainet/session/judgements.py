@@ -11,7 +11,7 @@ from grainet.grade.counted import as_counted
 from grainet.grade.crew import WORTH, Crew
 from grainet.grade.verdict import Verdict
 from grainet.kept import Kept
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.kinds import DESIGNS
 from grainet.session.profile import kit_of
 from grainet.session.rack import Rack
@@ -39,13 +39,13 @@ class Judgements:
         self._layers: Kept[str, tuple[object, Layers]] = Kept(MOST_LAYERS)
         self._facts: Kept[str, tuple[object, Facts]] = Kept(MOST_FACTS)
         self._standings: Kept[tuple[str, str, str | None], tuple[object, RankedPiece]] = Kept(MOST_VERDICTS)
-        self._mark: tuple[ShopKit, tuple[object, ...], object] | None = None
+        self._mark: tuple[ShopProfile, tuple[object, ...], object] | None = None
         self.crew = Crew()
         self._sorting = threading.Lock()  # the crew answers one question at a time
         self._turn = threading.RLock()  # one board at a time is judged: two at once would only slow each other, and the window
 
     @property
-    def kit(self) -> ShopKit:
+    def kit(self) -> ShopProfile:
         return kit_of(self.rack.items)
 
     def close(self) -> None:
@@ -142,8 +142,8 @@ class Judgements:
 
     def layers(self, piece_id: str) -> Layers | None:
         """The rasters of a measured piece, kept while it and the kit stay as they are."""
+        from grainet.fit.board_geometry import BoardGeometry
         from grainet.fit.field import Layers
-        from grainet.fit.sheet import Sheet
         from grainet.grade.judge import GRADE_STEP_MM
 
         piece, kit = self.rack.piece(piece_id), self.kit
@@ -152,7 +152,7 @@ class Judgements:
         basis = (piece, self._judged_by)
         kept = self._layers.get(piece_id)
         if kept is None or kept[0] != basis:
-            kept = self._layers.put(piece_id, (basis, Layers(Sheet(as_counted(piece), kit.cuts), GRADE_STEP_MM)))
+            kept = self._layers.put(piece_id, (basis, Layers(BoardGeometry(as_counted(piece), kit.cuts), GRADE_STEP_MM)))
         return kept[1]
 
     def rest_crew(self) -> None:

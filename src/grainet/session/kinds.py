@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Generic, TypeVar
 
 from grainet.design.design import Design
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.reservation import Reservation
 from grainet.wood.climate import AirLog
 from grainet.wood.piece import Piece
@@ -56,7 +56,7 @@ class ItemKind(Generic[V]):
 
 PIECES = ItemKind("piece", Piece, "piece:", _piece_columns)
 DESIGNS = ItemKind("design", Design, "design:")
-KIT = ItemKind("kit", ShopKit, "")
+KIT = ItemKind("kit", ShopProfile, "")
 CUT_PLANS = ItemKind("cut_plan", CutPlan, "cut_plan:")
 PROGRESS = ItemKind("progress", Progress, "progress:")
 AIR = ItemKind("air", AirLog, "air:")

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from grainet.grade.ready import standing
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.defects import GROWING
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.flatness import crook_loss, flattening_links
@@ -103,7 +103,7 @@ def _sort(word: str, kept: dict[str, set[str]], house: tuple[str, ...], library:
         )
 
 
-def matches(piece: Piece, query: Query, kit: ShopKit) -> bool:
+def matches(piece: Piece, query: Query, kit: ShopProfile) -> bool:
     """Whether a piece answers a question."""
     return _words_hold(piece, query, kit) and (
         not any(query.size_mm) or room_for(piece, query.size_mm, kit, "clear" in query.words)
@@ -118,7 +118,7 @@ def one_species(name: str, wanted: str, library: SpeciesLibrary) -> bool:
     return found is not None and library.find(wanted) is found
 
 
-def _words_hold(piece: Piece, query: Query, kit: ShopKit) -> bool:
+def _words_hold(piece: Piece, query: Query, kit: ShopProfile) -> bool:
     if query.kinds and piece.kind not in query.kinds:
         return False
     if query.species and not any(one_species(piece.species.lower(), wanted, kit.library) for wanted in query.species):
@@ -130,7 +130,7 @@ def _words_hold(piece: Piece, query: Query, kit: ShopKit) -> bool:
     return all(_holds(piece, word, kit) for word in query.words)
 
 
-def _holds(piece: Piece, word: str, kit: ShopKit) -> bool:
+def _holds(piece: Piece, word: str, kit: ShopProfile) -> bool:
     measured = bool(piece.outline and piece.all_thicknesses_mm)
     angle = least_angle(piece.ring_angle_deg)
     if word in ("quartered", "rift", "flat"):
@@ -143,7 +143,7 @@ def _holds(piece: Piece, word: str, kit: ShopKit) -> bool:
     }[word]  # fmt: skip
 
 
-def room_for(piece: Piece, size_mm: tuple[float, float, float], kit: ShopKit, clear: bool) -> bool:
+def room_for(piece: Piece, size_mm: tuple[float, float, float], kit: ShopProfile, clear: bool) -> bool:
     """Whether a finished blank of (thickness, width, length) fits somewhere along the grain, losses counted; ``clear`` without
     any trouble in it. Worked on a 4 mm raster that never says yes where a trouble or the rim is touched."""
     if not piece.outline or not piece.all_thicknesses_mm:
@@ -159,7 +159,7 @@ def room_for(piece: Piece, size_mm: tuple[float, float, float], kit: ShopKit, cl
     return _window(usable_cells(piece, thick + loss if thick else 0.0, kit, clear), need_w, length + 2 * cuts.trim_mm)
 
 
-def usable_cells(piece: Piece, thick_mm: float, kit: ShopKit, clear: bool) -> np.ndarray:
+def usable_cells(piece: Piece, thick_mm: float, kit: ShopProfile, clear: bool) -> np.ndarray:
     """Cells of the raster, shape (rows, columns), that lie whole on thick enough, wanted wood."""
     import cv2
 

@@ -15,7 +15,7 @@ from grainet.turns import in_turn
 
 if TYPE_CHECKING:
     from grainet.session.query import Query
-    from grainet.session.rack_index import Finder
+    from grainet.session.rack_index import RackIndex
 
 CACHED_FROM = 400  # a smaller rack is worked out again sooner than read
 
@@ -25,7 +25,7 @@ class Questions:
 
     def __init__(self, rack: Rack, promises: Promises) -> None:
         self.rack, self.promises = rack, promises
-        self._finder: Finder | None = None
+        self._finder: RackIndex | None = None
         self._version = -1
         self._lock = threading.Lock()  # asked and kept up from the window's pool
 
@@ -59,12 +59,12 @@ class Questions:
                 finder.save(cache_file(self.rack.items.file.folder, "rows.npz"))
             return left
 
-    def _finder_now(self) -> Finder:
+    def _finder_now(self) -> RackIndex:
         """The rows; those of pieces that changed or are gone count no more."""
-        from grainet.session.rack_index import Finder
+        from grainet.session.rack_index import RackIndex
 
         if self._finder is None:
-            self._finder = Finder()
+            self._finder = RackIndex()
             self._finder.load(cache_file(self.rack.items.file.folder, "rows.npz"))
         if self._version != self.rack.items.version:
             for name in self._finder.missing(self._rack_texts(), kit_of(self.rack.items)):

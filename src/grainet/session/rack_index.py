@@ -18,7 +18,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.query import GRID_MM, Query, matches, one_species, usable_cells
 from grainet.wood.flatness import over_the_whole
 from grainet.wood.moisture import moisture_state
@@ -44,7 +44,7 @@ class Row:
     stairs: NDArray[np.uint16]
 
 
-def row_of(piece: Piece, kit: ShopKit, basis: str) -> Row:
+def row_of(piece: Piece, kit: ShopProfile, basis: str) -> Row:
     """A piece as a row."""
     x0, y0, x1, y1 = piece.extents
     flat, thick = piece.flatness, piece.all_thicknesses_mm
@@ -97,14 +97,14 @@ def staircase(good: NDArray[np.bool_]) -> NDArray[np.uint16]:
     return found
 
 
-class Finder:
+class RackIndex:
     """The rows of a rack, kept up as pieces change."""
 
     def __init__(self) -> None:
         self.rows: dict[str, Row] = {}
         self._stacked: tuple[tuple[str, ...], NDArray[np.float64], NDArray[np.uint16]] | None = None
 
-    def missing(self, texts: dict[str, str], kit: ShopKit) -> list[str]:
+    def missing(self, texts: dict[str, str], kit: ShopProfile) -> list[str]:
         """Pieces whose row is not there or out of date; rows of pieces that are gone are dropped."""
         mark = kit_mark(kit)
         for gone in self.rows.keys() - texts.keys():
@@ -117,12 +117,12 @@ class Finder:
         if self.rows.pop(name, None) is not None:
             self._stacked = None
 
-    def keep(self, piece: Piece, text: str, kit: ShopKit) -> None:
+    def keep(self, piece: Piece, text: str, kit: ShopProfile) -> None:
         """Work out one piece's row."""
         self.rows[piece.id] = row_of(piece, kit, _basis(text, kit_mark(kit)))
         self._stacked = None
 
-    def find(self, pieces: Iterable[Piece], query: Query, kit: ShopKit) -> frozenset[str]:
+    def find(self, pieces: Iterable[Piece], query: Query, kit: ShopProfile) -> frozenset[str]:
         """The numbers of the pieces that answer a question; the same as asking each, and much sooner."""
         by_id = {p.id: p for p in pieces}
         ids, figures, stairs = self._stack()
@@ -141,7 +141,7 @@ class Finder:
         return self._stacked
 
     def _decide(
-        self, ids: tuple[str, ...], figures: NDArray[np.float64], stairs: NDArray[np.uint16], query: Query, kit: ShopKit
+        self, ids: tuple[str, ...], figures: NDArray[np.float64], stairs: NDArray[np.uint16], query: Query, kit: ShopProfile
     ) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
         """Which rows answer for certain, and which must be looked at one by one."""
         col = {name: figures[:, k] for k, name in enumerate(COLUMNS)}
@@ -172,7 +172,9 @@ class Finder:
         hopeless = steps[:, low] + 2 * GRID_MM < need_w
         return maybe & surely & ~asks_more, maybe & ~(surely & ~asks_more) & ~hopeless
 
-    def _words(self, ids: tuple[str, ...], col: dict[str, NDArray[np.float64]], query: Query, kit: ShopKit) -> NDArray[np.bool_]:
+    def _words(
+        self, ids: tuple[str, ...], col: dict[str, NDArray[np.float64]], query: Query, kit: ShopProfile
+    ) -> NDArray[np.bool_]:
         yes = np.ones(len(ids), bool)
         words = query.words
         angle = col["ring"]
@@ -192,7 +194,7 @@ class Finder:
             yes &= np.array([self._named(self.rows[i], query, kit) for i in ids], bool) if len(ids) else yes
         return yes
 
-    def _named(self, row: Row, query: Query, kit: ShopKit) -> bool:
+    def _named(self, row: Row, query: Query, kit: ShopProfile) -> bool:
         kind, species, place = row.words
         return (
             (not query.kinds or kind in query.kinds)
@@ -227,7 +229,7 @@ class Finder:
             return
 
 
-def kit_mark(kit: ShopKit) -> str:
+def kit_mark(kit: ShopProfile) -> str:
     """What of the kit the rows rest on."""
     return f"{kit.cuts.metal_clear_mm}|{kit.cuts.growth_mm}"
 

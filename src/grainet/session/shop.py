@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Self, TypeVar
 
 from grainet.design.design import Design
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.items import Items, Listener
 from grainet.session.jobs import Jobs
 from grainet.session.judgements import Judgements
@@ -69,7 +69,7 @@ class Shop:
         return self.items.version
 
     @property
-    def kit(self) -> ShopKit:
+    def kit(self) -> ShopProfile:
         """The shop's profile."""
         return kit_of(self.items)
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import TYPE_CHECKING
 
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.uses import UseRule
 from grainet.session.shop import Shop
 
@@ -46,12 +46,12 @@ class Change:
     why: str
 
 
-def preview(shop: Shop, rule: UseRule, kit: ShopKit | None = None) -> list[Change]:
+def preview(shop: Shop, rule: UseRule, kit: ShopProfile | None = None) -> list[Change]:
     """Which pieces change, and why, if a use's rule (or the kit) were as given; nothing is kept."""
     return list(_changes(shop, rule, kit or shop.kit))
 
 
-def _changes(shop: Shop, rule: UseRule, kit: ShopKit) -> Iterator[Change]:
+def _changes(shop: Shop, rule: UseRule, kit: ShopProfile) -> Iterator[Change]:
     from grainet.grade.counted import as_counted
     from grainet.grade.facts import Facts
     from grainet.grade.judge import judge

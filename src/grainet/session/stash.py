@@ -59,7 +59,7 @@ def offers_of(shop: Shop, piece: Piece) -> list[Offer]:
     import numpy as np
     import shapely
 
-    from grainet.fit.exact import Exact, Seat
+    from grainet.fit.exact import Exact, ExactPlacement
     from grainet.fit.field import fit_field
     from grainet.fit.orientation import orientations
 
@@ -79,7 +79,7 @@ def offers_of(shop: Shop, piece: Piece) -> list[Offer]:
                 row, column = np.unravel_index(int(np.argmin(cost)), cost.shape)
                 x, y = field.shift(int(row), int(column))
                 seat = Exact(layers.sheet, way).seat(x, y)
-                if not isinstance(seat, Seat) or (best is not None and seat.covered_mm2 >= best[0]):
+                if not isinstance(seat, ExactPlacement) or (best is not None and seat.covered_mm2 >= best[0]):
                     continue
                 outline = shapely.Polygon(way.at(x, y))
                 inside = tuple(h.id for h in layers.sheet.hazards if h.polygon.intersects(outline))

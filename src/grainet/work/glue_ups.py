@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from grainet.design.role import FACTS, Role, role_of
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.match.joint_warning import JointWarning, warnings_of
 from grainet.match.joint_warning import Member as Glued
 from grainet.wood.climate import YearAir
@@ -52,7 +52,7 @@ class NamedWarning:
     warning: JointWarning
 
 
-def joint_warnings(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str = "") -> list[NamedWarning]:
+def joint_warnings(job: Job, plan: Plan, kit: ShopProfile, year: YearAir, today: str = "") -> list[NamedWarning]:
     """Everything to mind at a plan's glue lines, gravest first; clamps that lack at the end."""
     found: list[NamedWarning] = []
     groups = groups_of(plan)
@@ -76,7 +76,7 @@ def joint_warnings(job: Job, plan: Plan, kit: ShopKit, year: YearAir, today: str
     return sorted(dict.fromkeys(found), key=lambda f: order[f.warning.grade])
 
 
-def _joined(job: Job, a: Placement, b: Placement, kit: ShopKit, year: YearAir) -> list[NamedWarning]:
+def _joined(job: Job, a: Placement, b: Placement, kit: ShopProfile, year: YearAir) -> list[NamedWarning]:
     """A neck and its fretboard, a top and what it lies on."""
     width = min(_across(a), _across(b))
     members = [_glued(job.piece(x.piece), width, kit, f"No. {x.piece}") for x in (a, b)]
@@ -84,20 +84,20 @@ def _joined(job: Job, a: Placement, b: Placement, kit: ShopKit, year: YearAir) -
     return [NamedWarning(name, frozenset({a.part, b.part}), p) for p in _of(members, kit, year)]
 
 
-def beside(first: Piece, second: Piece, kit: ShopKit, year: YearAir) -> list[JointWarning]:
+def beside(first: Piece, second: Piece, kit: ShopProfile, year: YearAir) -> list[JointWarning]:
     """What to mind where two pieces of the rack are glued face to face or edge to edge, over the narrower one's width."""
     width = min(max(1.0, p.extents[3] - p.extents[1]) for p in (first, second))
     return _of([_glued(p, width, kit, f"No. {p.id}") for p in (first, second)], kit, year)
 
 
-def _of(members: list[Glued], kit: ShopKit, year: YearAir) -> list[JointWarning]:
+def _of(members: list[Glued], kit: ShopProfile, year: YearAir) -> list[JointWarning]:
     rules = kit.rules
     return warnings_of(
         members, year.driest_pct, year.dampest_pct, kit.glue.water_based, rules.most_movement_mm, rules.gap_warns_pct, rules.gap_blocks_pct
     )  # fmt: skip
 
 
-def of_the_glue(kit: ShopKit, today: str) -> list[JointWarning]:
+def of_the_glue(kit: ShopProfile, today: str) -> list[JointWarning]:
     """The glue in use: its times in this shop's warmth, and what speaks against the bottle. The label in hand wins."""
     glue, slower = kit.glue, kit.glue.slower_at(kit.temperature_c)
     found = []
@@ -129,7 +129,7 @@ def of_the_glue(kit: ShopKit, today: str) -> list[JointWarning]:
     return found
 
 
-def _glued(piece: Piece, width_mm: float, kit: ShopKit, name: str) -> Glued:
+def _glued(piece: Piece, width_mm: float, kit: ShopProfile, name: str) -> Glued:
     readings = [r.moisture_pct for r in piece.moisture_now]
     mean = sum(readings) / len(readings) if readings else None
     return Glued(name, kit.library.find(piece.species), least_angle(piece.ring_angle_deg), mean, width_mm)
@@ -140,7 +140,7 @@ def _across(one: Placement) -> float:
     return max(ys) - min(ys)
 
 
-def _clamps(job: Job, copies: list[Placement], kit: ShopKit) -> list[JointWarning]:
+def _clamps(job: Job, copies: list[Placement], kit: ShopProfile) -> list[JointWarning]:
     part = job.part(copies[0].part)
     xs = [x for x, _ in copies[0].polygon]
     widths = [_across(c) for c in copies]

@@ -11,7 +11,7 @@ from typing import Literal
 
 from grainet.design.brief import held_roles
 from grainet.design.design import Design
-from grainet.kit.shop_kit import HouseRules
+from grainet.kit.shop_profile import HouseRules
 from grainet.wood.coating import consequences
 from grainet.wood.piece import Piece
 from grainet.wood.rest import rest_of

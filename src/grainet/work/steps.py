@@ -23,7 +23,7 @@ TOOL_NAMES = {"crosscut": "Crosscut saw", "rip": "Table saw", "resaw": "Band saw
 
 
 @dataclass(frozen=True)
-class Hand:
+class Workpiece:
     """A piece in hand: id, outline, and the depths between which it lies (bottom None: the far face)."""
 
     id: str
@@ -43,14 +43,14 @@ class Step:
     tool: str
     text: str
     note: str
-    worked_on: Hand
-    after: tuple[Hand, ...]
+    worked_on: Workpiece
+    after: tuple[Workpiece, ...]
     cautions: tuple[Caution, ...]
 
 
 def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", library: SpeciesLibrary | None = None) -> list[Step]:
     """The steps of one piece in order; ``after`` are all the pieces in hand once the step is done."""
-    hands: dict[str, Hand] = {piece.id: Hand(piece.id, piece.outline)}
+    hands: dict[str, Workpiece] = {piece.id: Workpiece(piece.id, piece.outline)}
     footprints = [(job.part(p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
     offcuts = {o.id: o for o in plan.offcuts if o.piece == piece.id}
     steps: list[Step] = []
@@ -60,7 +60,7 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", lib
         hand = hands.pop(cut.piece)
         for new in _results(cut, hand, job, offcuts):
             part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.ring)), None)
-            hands[new.id] = Hand(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job), part.id if part else "")
+            hands[new.id] = Workpiece(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job), part.id if part else "")
         steps.append(
             Step(
                 n=len(steps) + 1, cut=cut, tool=TOOL_NAMES[cut.tool], text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),
@@ -70,7 +70,7 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", lib
     return steps
 
 
-def _mark(part: Part | None, hand: Hand, job: Job) -> str:
+def _mark(part: Part | None, hand: Workpiece, job: Job) -> str:
     """What is chalked on a blank: the part's letter, and which leaf it is, so that mates stay mates."""
     if part is None:
         return ""
@@ -87,12 +87,12 @@ def _same(shape: Polygon, ring: Ring) -> bool:
     return shape.symmetric_difference(Polygon(ring)).area < 0.02 * shape.area
 
 
-def _results(cut: Cut, hand: Hand, job: Job, offcuts) -> list[Hand]:  # type: ignore[no-untyped-def]
+def _results(cut: Cut, hand: Workpiece, job: Job, offcuts) -> list[Workpiece]:  # type: ignore[no-untyped-def]
     if cut.tool == "resaw":
         half, depth = job.kit.kerf_mm.resaw / 2, cut.depth_mm or 0.0
         return [
-            Hand(cut.gives[0], hand.ring, hand.top_mm, depth - half),
-            Hand(cut.gives[1], hand.ring, depth + half, hand.bottom_mm),
+            Workpiece(cut.gives[0], hand.ring, hand.top_mm, depth - half),
+            Workpiece(cut.gives[1], hand.ring, depth + half, hand.bottom_mm),
         ]
     kerf = getattr(job.kit.kerf_mm, cut.tool)
     whole = Polygon(hand.ring)
@@ -112,12 +112,12 @@ def _results(cut: Cut, hand: Hand, job: Job, offcuts) -> list[Hand]:  # type: ig
         )
         rest.sort(key=lambda g: ((g.centroid.x, g.centroid.y)[k] > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
     return [
-        Hand(name, tuple((x, y) for x, y in g.exterior.coords[:-1]), hand.top_mm, hand.bottom_mm)
+        Workpiece(name, tuple((x, y) for x, y in g.exterior.coords[:-1]), hand.top_mm, hand.bottom_mm)
         for name, g in zip(cut.gives, rest)
     ]
 
 
-def _text(cut: Cut, hand: Hand, style: LengthStyle) -> str:
+def _text(cut: Cut, hand: Workpiece, style: LengthStyle) -> str:
     _xs, ys = zip(*hand.ring)
     if cut.tool == "crosscut":
         return f"Crosscut at {format_length(cut.line[0][0], style)}"
@@ -134,7 +134,7 @@ def _text(cut: Cut, hand: Hand, style: LengthStyle) -> str:
     return "Saw along the outline"
 
 
-def _note(cut: Cut, hands: dict[str, Hand], offcuts, style: LengthStyle) -> str:  # type: ignore[no-untyped-def]
+def _note(cut: Cut, hands: dict[str, Workpiece], offcuts, style: LengthStyle) -> str:  # type: ignore[no-untyped-def]
     """What becomes of the pieces that this cut gave."""
     words = []
     for name in cut.gives:

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 from grainet.grade.forecast import forecast_of
 from grainet.grade.ready import Readiness, readiness
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.piece import Piece
 from grainet.wood.settling import STACKING_WORDS
 
@@ -38,7 +38,7 @@ class Wait:
 
 
 def settling_wait(
-    piece: Piece, kit: ShopKit, today: date, name: str = "", thickness_mm: float | None = None, known: Readiness | None = None
+    piece: Piece, kit: ShopProfile, today: date, name: str = "", thickness_mm: float | None = None, known: Readiness | None = None
 ) -> Wait | None:
     """The wait of a piece (or of a blank of another thickness from it), or None when it is settled or not read.
 

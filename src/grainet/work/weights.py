@@ -14,7 +14,7 @@ from grainet.fit.orientation import zone_patches
 from grainet.grade.facts import density_of
 from grainet.job.answer import Plan
 from grainet.job.job import Job
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.climate import YearAir
 from grainet.wood.movement import YearMovement, over_a_year
 from grainet.wood.piece import Piece
@@ -35,7 +35,7 @@ class PartWeight:
     guessed: bool
 
 
-def weights_of(job: Job, plan: Plan, kit: ShopKit, brief: Sequence[Hardware] = ()) -> list[PartWeight]:
+def weights_of(job: Job, plan: Plan, kit: ShopProfile, brief: Sequence[Hardware] = ()) -> list[PartWeight]:
     """Each part of each build of a plan; a density that was not measured is the species' own, within its spread."""
     cavity = next((h.mm for h in brief if h.kind == "pickup_depth"), USUAL_CAVITY_MM)
     rows: dict[tuple[str, str], PartWeight] = {}
@@ -66,7 +66,7 @@ def weights_of(job: Job, plan: Plan, kit: ShopKit, brief: Sequence[Hardware] = (
     return list(rows.values())
 
 
-def _density(piece: Piece, kit: ShopKit) -> tuple[float | None, float, bool]:
+def _density(piece: Piece, kit: ShopProfile) -> tuple[float | None, float, bool]:
     species = kit.library.find(piece.species)
     measured = density_of(piece, species)
     if measured is not None:
@@ -94,7 +94,7 @@ class PartMovement:
     rings_read: bool
 
 
-def movements_of(job: Job, plan: Plan, kit: ShopKit, air: YearAir) -> list[PartMovement]:
+def movements_of(job: Job, plan: Plan, kit: ShopProfile, air: YearAir) -> list[PartMovement]:
     """Every part of a plan on its own board, from the driest to the dampest month; flat-sawn where the rings are not read."""
     rows: dict[tuple[str, str], PartMovement] = {}
     for one in plan.placements:

@@ -13,7 +13,7 @@ from grainet.desk import draw
 from grainet.desk.controls import Page
 from grainet.desk.state import State
 from grainet.desk.tokens import font
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
 
@@ -26,8 +26,8 @@ class Row:
 
     name: str
     group: str
-    get: Callable[[ShopKit], Any]
-    put: Callable[[ShopKit, Any], ShopKit]
+    get: Callable[[ShopProfile], Any]
+    put: Callable[[ShopProfile, Any], ShopProfile]
     low: float = 0.0
     high: float = 0.0
     is_length: bool = True
@@ -41,16 +41,16 @@ class Row:
         return "kit." + "".join(w.capitalize() for w in self.name.replace(",", "").replace("-", " ").split())
 
 
-def inner(*path: str) -> tuple[Callable[[ShopKit], Any], Callable[[ShopKit, Any], ShopKit]]:
+def inner(*path: str) -> tuple[Callable[[ShopProfile], Any], Callable[[ShopProfile, Any], ShopProfile]]:
     """Reader and writer of a field some values deep: ``inner("cuts", "kerf_mm", "rip")``."""
 
-    def get(kit: ShopKit) -> Any:
+    def get(kit: ShopProfile) -> Any:
         value: Any = kit
         for name in path:
             value = getattr(value, name)
         return value
 
-    def put(kit: ShopKit, new: Any) -> ShopKit:
+    def put(kit: ShopProfile, new: Any) -> ShopProfile:
         chain: list[Any] = [kit]
         for name in path[:-1]:
             chain.append(getattr(chain[-1], name))
@@ -154,18 +154,18 @@ class FiguresPage(Page):
         theme, kit = self.state.theme, self.state.shop.kit
         p.fillRect(self.rect(), theme.bench)
         wide = self.width() / max(1, len(self.groups))
-        draw.write(p, 0, self.top + 2, self.said, theme.ink2, 14, room=self.width())
+        draw.text_at(p, 0, self.top + 2, self.said, theme.ink2, 14, room=self.width())
         seen: dict[str, int] = {}
         for row in self.rows:
             k = seen.get(row.group, 0)
             seen[row.group] = k + 1
             x, y = self.groups.index(row.group) * wide, self.top + 70 + k * ROW_H
             if k == 0:
-                draw.write(p, x, self.top + 32, row.group, theme.ink, 16, 700)
+                draw.text_at(p, x, self.top + 32, row.group, theme.ink, 16, 700)
             guessed = row.name.lower() in kit.guessed
             unread = row.may_be_empty and row.get(kit) is None
-            draw.write(p, x, y, row.name, theme.ochre if guessed or unread else theme.ink, 14.5, room=wide - 122)
+            draw.text_at(p, x, y, row.name, theme.ochre if guessed or unread else theme.ink, 14.5, room=wide - 122)
             if guessed or unread:
-                draw.write(p, x, y + 16, "guessed" if guessed else "not known", theme.ochre, 13)
+                draw.text_at(p, x, y + 16, "guessed" if guessed else "not known", theme.ochre, 13)
             elif row.unit:
-                draw.write(p, x, y + 16, row.unit, theme.ink2, 13)
+                draw.text_at(p, x, y + 16, row.unit, theme.ink2, 13)

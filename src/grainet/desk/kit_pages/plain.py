@@ -12,7 +12,7 @@ from grainet.desk.kit_pages.tables import Column, TableBlock, free_id
 from grainet.desk.state import State
 from grainet.desk.tokens import font
 from grainet.kit.gluing import PRESSURE_KINDS, WORKING_FORCE_KN, Clamp, Glue
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.uses import use_of_role
 from grainet.wood.climate import MONTHS, recent_pct
 from grainet.wood.meters import Correction, Meter
@@ -40,7 +40,7 @@ MACHINE_ROWS: tuple[Row, ...] = (
 )  # fmt: skip
 
 
-def with_reach(kit: ShopKit, mm: float) -> ShopKit:
+def with_reach(kit: ShopProfile, mm: float) -> ShopProfile:
     """The reach of the meter in hand, and of readings that are typed."""
     meter = kit.meter.changed(reach_mm=mm)
     return kit.changed(pin_depth_mm=mm, meters=tuple(meter if m.id == meter.id else m for m in kit.meters))
@@ -173,14 +173,14 @@ class GluingPage(SimplePage):
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
-        draw.write(p, 0, 18, "Clamps and other pressure", theme.ink, 16, 700)
+        draw.text_at(p, 0, 18, "Clamps and other pressure", theme.ink, 16, 700)
         y = self.use.geometry().bottom() - 10
-        x = draw.write(p, 0, y, "Glues", theme.ink, 16, 700) + 14
+        x = draw.text_at(p, 0, y, "Glues", theme.ink, 16, 700) + 14
         today = self.state.today.isoformat()
         stale = [g.name for g in self.state.shop.kit.glues if g.stale(today)]
         words = f"gone off: {', '.join(stale)}" if stale else "usual times at 20 °C; the label in hand wins"
-        draw.write(p, x, y, words, theme.wine if stale else theme.ink2, 14)
-        draw.write(p, self.width() - 300, y, "in use", theme.ink2, 14)
+        draw.text_at(p, x, y, words, theme.wine if stale else theme.ink2, 14)
+        draw.text_at(p, self.width() - 300, y, "in use", theme.ink2, 14)
 
 
 class MetersPage(SimplePage):
@@ -255,16 +255,16 @@ class MetersPage(SimplePage):
         theme, kit = self.state.theme, self.state.shop.kit
         p.fillRect(self.rect(), theme.bench)
         left = int(self.width() * 0.62)
-        draw.write(p, 0, 18, "Meters", theme.ink, 16, 700)
-        draw.write(p, 0, 256, f"Corrections of the {kit.meter.name.lower()}", theme.ink, 16, 700, room=left - 290)
-        draw.write(p, left - 310, 254, "in hand", theme.ink2, 14)
-        draw.write(p, left, 218, f"wood in this air settles at {kit.target_moisture_pct:.1f} %", theme.ochre, 15, 600)
-        draw.write(p, left, 256, "A year of air, where nothing was logged", theme.ink, 16, 700)
+        draw.text_at(p, 0, 18, "Meters", theme.ink, 16, 700)
+        draw.text_at(p, 0, 256, f"Corrections of the {kit.meter.name.lower()}", theme.ink, 16, 700, room=left - 290)
+        draw.text_at(p, left - 310, 254, "in hand", theme.ink2, 14)
+        draw.text_at(p, left, 218, f"wood in this air settles at {kit.target_moisture_pct:.1f} %", theme.ochre, 15, 600)
+        draw.text_at(p, left, 256, "A year of air, where nothing was logged", theme.ink, 16, 700)
         logged = [m[:3] for m, yes in zip(MONTHS, self.state.shop.air.year.logged) if yes]
         recent = recent_pct(self.state.shop.air.readings)
         words = f"logged: {', '.join(logged)}" if len(logged) < 12 else "every month is logged (F12)"
         words += f"; the last four weeks: {recent:.1f} %" if recent is not None else ""
-        draw.write(
+        draw.text_at(
             p, left, 236, words if logged else "nothing logged yet: air 20.5 46, or F12", theme.ink2, 13, room=self.width() - left
         )
 
@@ -320,7 +320,7 @@ class RulesPage(FiguresPage):
         super().paintEvent(event)
         with QPainter(self) as p:
             for line in (self.words, self.ranks):
-                draw.write(p, 0, line.geometry().top() - 12, line.accessibleName(), self.state.theme.ink, 16, 700)
+                draw.text_at(p, 0, line.geometry().top() - 12, line.accessibleName(), self.state.theme.ink, 16, 700)
 
 
 class BriefPage(SimplePage):
@@ -370,24 +370,24 @@ class BriefPage(SimplePage):
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
-        draw.write(p, 0, 27, "Build", theme.ink, 16, 700)
+        draw.text_at(p, 0, 27, "Build", theme.ink, 16, 700)
         design = self.state.design
         x, y = int(self.width() * 0.52) + 36, 76
-        draw.write(p, x, y, "What it makes of the blanks", theme.ink, 16, 700)
+        draw.text_at(p, x, y, "What it makes of the blanks", theme.ink, 16, 700)
         if design is None:
-            draw.write(p, x, y + 28, "There is no build yet.", theme.ink2, 15)
+            draw.text_at(p, x, y + 28, "There is no build yet.", theme.ink2, 15)
             return
         style = self.state.shop.kit.length_style
         for one in demands(design.brief):
             y += 44
             figure = format_length(one.least_mm, style)
-            draw.write(p, x, y, one.what, theme.ink, 15, 600)
-            draw.write(p, self.width() - draw.text_width(figure, 19, 600, True), y, figure, theme.ink, 19, 600, True)
+            draw.text_at(p, x, y, one.what, theme.ink, 15, 600)
+            draw.text_at(p, self.width() - draw.text_width(figure, 19, 600, True), y, figure, theme.ink, 19, 600, True)
             words = one.sum_text + (f"; only guessed: {', '.join(one.guessed).lower()}" if one.guessed else "")
-            draw.write(p, x, y + 18, words, theme.ochre if one.guessed else theme.ink2, 13.5, room=self.width() - x - 10)
+            draw.text_at(p, x, y + 18, words, theme.ochre if one.guessed else theme.ink2, 13.5, room=self.width() - x - 10)
         y += 52
         for text, caution in self._warnings(design):
-            draw.write(p, x, y, text, theme.wine if caution else theme.ochre, 14, 600, room=self.width() - x)
+            draw.text_at(p, x, y, text, theme.wine if caution else theme.ochre, 14, 600, room=self.width() - x)
             y += 22
 
     def _warnings(self, design) -> list[tuple[str, bool]]:  # type: ignore[no-untyped-def]

@@ -274,16 +274,16 @@ class SpeciesPage(QWidget):
         p.fillRect(self.rect(), theme.bench)
         left, half = LIST_W + 36, (self.width() - LIST_W - 36) // 2
         if self.chosen is None:
-            draw.write(p, left, 30, "No species of that name. Add one like another and name it.", theme.ink, 15)
+            draw.text_at(p, left, 30, "No species of that name. Add one like another and name it.", theme.ink, 15)
             return
         p.fillRect(QRectF(left, 8, 34, 26), plain_colour(self.chosen.common))
-        x = left + 46 + draw.write(p, left + 46, 29, self.chosen.common, theme.ink, 20, 700, room=half) + 14
-        draw.write(p, x, 28, self.chosen.source, theme.ink2, 13.5, room=self.width() - 200 - x)
+        x = left + 46 + draw.text_at(p, left + 46, 29, self.chosen.common, theme.ink, 20, 700, room=half) + 14
+        draw.text_at(p, x, 28, self.chosen.source, theme.ink2, 13.5, room=self.width() - 200 - x)
         for k, (_name, words, unit) in enumerate(FIELDS):
             column, row = divmod(k, 8)
             y = 58 + row * 46 + 23
-            draw.write(p, left + column * half, y, words + (f", {unit}" if unit else ""), theme.ink2, 14, room=144)
+            draw.text_at(p, left + column * half, y, words + (f", {unit}" if unit else ""), theme.ink2, 14, room=144)
         low, high = self.chosen.density_band_kg_m3
         ratio = self.chosen.shrink_tangential_pct / self.chosen.shrink_radial_pct
         words = f"band {low:.0f} to {high:.0f} kg/m³; tangential {ratio:.2f} times radial. Dust and trade notes are judgement: check current trade rules."
-        draw.write(p, left, 58 + 8 * 46 + 10, words, theme.ink2, 13.5, room=self.width() - left)
+        draw.text_at(p, left, 58 + 8 * 46 + 10, words, theme.ink2, 13.5, room=self.width() - left)

@@ -86,7 +86,7 @@ class UsesPage(Page):
             field.editingFinished.connect(lambda f=field, r=name: self._try_weight(f, r))
             self.weight[name] = field
         self.keep = WordButton(state, "Keep it", "Ctrl+Enter", True, self, "kit.use.keep")
-        self.keep.clicked.connect(self.chalk_action)
+        self.keep.clicked.connect(self.primary_action)
         self.drop = WordButton(state, "Leave it as it was", "Esc", False, self, "kit.use.drop")
         self.drop.clicked.connect(self.start)
         state.changed.connect(self.refresh)
@@ -174,7 +174,7 @@ class UsesPage(Page):
             return
         self.try_rule(new)
 
-    def chalk_action(self) -> None:
+    def primary_action(self) -> None:
         """Keep the draft: it counts everywhere at once."""
         if self.draft is None:
             return
@@ -257,41 +257,41 @@ class UsesPage(Page):
         words = {"clear": "no troubles in sight", "character": "what only shows is welcome", "own": "changed by this house"}[
             self.rule.preset
         ]
-        draw.write(p, 600, 26, f"{words}; {self.rule.source}", theme.ink2, 13.5, room=self.width() - 604)
+        draw.text_at(p, 600, 26, f"{words}; {self.rule.source}", theme.ink2, 13.5, room=self.width() - 604)
         for k, (_name, label, _kind) in enumerate(FIELDS):
-            draw.write(p, 0, 56 + k * (ROW_H - 3) + 22, label, theme.ink, 14, room=third - 120)
-        draw.write(p, third, 70, "Rule", theme.ink2, 13)
-        draw.write(p, 2 * third - 156, 70, "how strict", theme.ink2, 13)
-        draw.write(p, 2 * third - 62, 70, "counts", theme.ink2, 13)
+            draw.text_at(p, 0, 56 + k * (ROW_H - 3) + 22, label, theme.ink, 14, room=third - 120)
+        draw.text_at(p, third, 70, "Rule", theme.ink2, 13)
+        draw.text_at(p, 2 * third - 156, 70, "how strict", theme.ink2, 13)
+        draw.text_at(p, 2 * third - 62, 70, "counts", theme.ink2, 13)
         for k, rule in enumerate(RULES):
-            draw.write(p, third, 80 + k * (ROW_H - 3) + 22, RULES[rule][0], theme.ink, 14, room=third - 166)
+            draw.text_at(p, third, 80 + k * (ROW_H - 3) + 22, RULES[rule][0], theme.ink, 14, room=third - 166)
         self._preview(p, 2 * third + 8)
 
     def _preview(self, p: QPainter, x: float) -> None:
         theme = self.state.theme
-        draw.write(p, x, 72, "What the change would change", theme.ink, 15, 700)
+        draw.text_at(p, x, 72, "What the change would change", theme.ink, 15, 700)
         if self.draft is None:
-            draw.write(
+            draw.text_at(
                 p, x, 98, "Change a figure: the pieces that it changes stand here", theme.ink2, 13.5, room=self.width() - x
             )
-            draw.write(p, x, 116, "before anything is kept.", theme.ink2, 13.5)
+            draw.text_at(p, x, 116, "before anything is kept.", theme.ink2, 13.5)
             return
         if self.changes is None:
-            draw.write(p, x, 98, "looking at the rack ...", theme.ink2, 14)
+            draw.text_at(p, x, 98, "looking at the rack ...", theme.ink2, 14)
             return
         if not self.changes:
-            draw.write(p, x, 98, "No piece changes.", theme.ink, 15, 600)
+            draw.text_at(p, x, 98, "No piece changes.", theme.ink, 15, 600)
             return
         most = max(1, int((self.height() - 340) / 40))
         y = 100.0
         for one in self.changes[:most]:
-            draw.write(p, x, y, f"No. {one.piece}", theme.ink, 15, 600)
+            draw.text_at(p, x, y, f"No. {one.piece}", theme.ink, 15, 600)
             arrow = f"was {one.before}, now {one.after}"
-            draw.write(p, x + 70, y, arrow, theme.chalk, 15, 600, room=self.width() - x - 70)
-            draw.write(p, x, y + 17, one.why, theme.ink2, 13, room=self.width() - x)
+            draw.text_at(p, x + 70, y, arrow, theme.chalk, 15, 600, room=self.width() - x - 70)
+            draw.text_at(p, x, y + 17, one.why, theme.ink2, 13, room=self.width() - x)
             y += 40
         if len(self.changes) > most:
-            draw.write(p, x, y, f"and {len(self.changes) - most} more", theme.ink2, 14)
+            draw.text_at(p, x, y, f"and {len(self.changes) - most} more", theme.ink2, 14)
 
     def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         from PySide6.QtCore import Qt

@@ -19,7 +19,7 @@ class Command:
 
     gloss: str
     piece: Piece | None = None
-    plumb_mm: float | None = None
+    cursor_mm: float | None = None
     label: str = ""
     more: tuple[Piece, ...] = field(default=())
     replaces: bool = False

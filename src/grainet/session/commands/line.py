@@ -10,7 +10,7 @@ import re
 from collections.abc import Callable
 from dataclasses import replace
 
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.session.air_words import air_reading
 from grainet.session.commands.command import Command
 from grainet.session.commands.definition import SHOP, SIZES, WOOD, Word, words_in
@@ -38,8 +38,8 @@ FORMS = (
 
 
 def read(
-    text: str, piece: Piece | None, plumb_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = "",
-    house: tuple[str, ...] = HOUSE_WORDS, kit: ShopKit | None = None,
+    text: str, piece: Piece | None, cursor_mm: float, style: LengthStyle, today: str, pin_depth_mm: float = 10.0, by: str = "",
+    house: tuple[str, ...] = HOUSE_WORDS, kit: ShopProfile | None = None,
 ) -> Command:  # fmt: skip
     """The meaning of a line for the piece in hand. Raises BadEntry with what was found and what is wanted."""
     line = " ".join(text.split())
@@ -60,12 +60,14 @@ def read(
         return Command(gloss, air=made)
     unit = entry_unit(style)
     place, word, rest = _split(line, unit)
-    at = plumb_mm if place is None else place
+    at = cursor_mm if place is None else place
     if not word:
         return _bare(at, piece, unit)
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
-    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, kit or ShopKit(), place is not None or plumb_mm > 0)
+    reader = Reader(
+        piece, at, unit, style, today, pin_depth_mm, by, house, kit or ShopProfile(), place is not None or cursor_mm > 0
+    )
     if place is not None:
         reader.on_the_board(place)
     return reader.read(word, rest, place)
@@ -105,7 +107,7 @@ def _bare(at: float, piece: Piece | None, unit: str) -> Command:
     end = piece.length_mm or piece.extents[2] if piece else at
     if not 0 <= at <= end + 1e-6:
         raise BadEntry(f"{at:.0f} is off the piece, which ends at {end:.0f}.")
-    return Command(f"the plumb to {at:.0f}", plumb_mm=at)
+    return Command(f"the plumb to {at:.0f}", cursor_mm=at)
 
 
 class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):

@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from grainet.kit.shop_kit import ShopKit
+from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
 from grainet.wood.quantity import FIGURE, PLAIN, Quantity, of_ten
@@ -33,7 +33,7 @@ class ReaderBase:
     pin_depth_mm: float
     by: str = ""
     house: tuple[str, ...] = HOUSE_WORDS
-    kit: ShopKit = field(default_factory=ShopKit)
+    kit: ShopProfile = field(default_factory=ShopProfile)
     placed: bool = True  # a place was typed, or the plumb was moved off the marked end
 
     @property

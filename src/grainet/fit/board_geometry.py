@@ -88,7 +88,7 @@ def with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> Polygon:
     return shape if isinstance(shape, Polygon) else shape.convex_hull  # type: ignore[return-value]
 
 
-class Sheet:
+class BoardGeometry:
     """A piece as the planner lays parts on it."""
 
     def __init__(self, piece: Piece, kit: CutKit) -> None:

@@ -62,7 +62,7 @@ class HouseRules(Value):
         return by_class[FACTS[role].rest if role is not None else "body"]
 
 
-class ShopKit(Value):
+class ShopProfile(Value):
     """One shop's profile. ``guessed`` names the figures that nobody has confirmed yet (shown dashed)."""
 
     id: str = "kit"

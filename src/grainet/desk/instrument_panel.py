@@ -23,7 +23,7 @@ LABELS: dict[str, str] = {
 }  # fmt: skip
 
 
-class Bench(QObject):
+class InstrumentPanel(QObject):
     """The instruments. ``taken_in_hand`` is one kind, or empty: then each reading uses the one that the next task wants."""
 
     photo_wanted = Signal(str)  # the side to photograph
@@ -102,8 +102,8 @@ class Bench(QObject):
         middle = sum(piece.extents[1::2]) / 2
         left = unread_places(piece) if kind == "callipers" else []
         if not left:
-            return self.state.plumb_mm, middle
-        return min(left, key=lambda place: (abs(place[0] - self.state.plumb_mm) > 30, left.index(place)))
+            return self.state.cursor_mm, middle
+        return min(left, key=lambda place: (abs(place[0] - self.state.cursor_mm) > 30, left.index(place)))
 
     def _come(self, kind: str, piece: Piece, x: float, y: float, result: object) -> None:
         self.busy = False
@@ -143,7 +143,7 @@ class Bench(QObject):
         self.state.said.emit(f"kept: {meaning.gloss}, by {reading.by}", False)
         left = unread_places(self.state.piece) if self.state.piece and reading.kind == "callipers" else []
         if left:
-            self.state.move_plumb(left[0][0])
+            self.state.move_cursor(left[0][0])
 
     def _climate(self, line: str) -> None:
         """``20.3 C 46.0 %`` becomes the shop's climate."""
