@@ -44,7 +44,7 @@ class Isolation(unittest.TestCase):
         desk = self.run_in("-m", "grainet.desk", **bare)
         self.assertEqual(desk.returncode, 2)
         self.assertIn("wants a screen", desk.stderr)
-        from grainet.desk.worker_client import START
+        from grainet.desk.services.planner_process import START
 
         found = subprocess.run(
             [sys.executable, "-I", "-c", START, str(HERE)], cwd=self.folder, input='{"id": 1, "job": {"format": "grainet-job", "version": 1}}\n', capture_output=True, text=True, timeout=120
@@ -54,7 +54,7 @@ class Isolation(unittest.TestCase):
 
     def test_an_orphaned_planner_ends_within_a_second(self):
         code = (
-            "import subprocess, sys; from grainet.desk.worker_client import START;"
+            "import subprocess, sys; from grainet.desk.services.planner_process import START;"
             "p = subprocess.Popen([sys.executable, '-I', '-c', START, sys.argv[1]], stdin=subprocess.PIPE, stdout=subprocess.PIPE);"
             "print(p.pid, flush=True); import os; r, w = os.pipe(); os.set_inheritable(w, True); os.kill(os.getpid(), 9)"
         )

@@ -25,8 +25,8 @@ from PySide6.QtGui import QWheelEvent  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
-from grainet.desk.sweeper import Sweeper  # noqa: E402
-from grainet.desk.window import Window, prepare  # noqa: E402
+from grainet.desk.main_window import Window, prepare  # noqa: E402
+from grainet.desk.services.sweeper import Sweeper  # noqa: E402
 from grainet.session.shop import Shop  # noqa: E402
 
 

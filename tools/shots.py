@@ -28,8 +28,8 @@ def main() -> int:
         from PySide6.QtWidgets import QApplication
 
         from grainet.demo.make import demo_folder, make_demo
-        from grainet.desk.state import State
-        from grainet.desk.window import Window, prepare
+        from grainet.desk.main_window import Window, prepare
+        from grainet.desk.view_state import State
         from grainet.session.shop import Shop
 
         State.today = property(lambda self: TODAY)  # type: ignore[method-assign,assignment]
@@ -176,7 +176,7 @@ class Shots:
         import numpy as np
 
         from grainet.demo.rack import rack
-        from grainet.desk.photo_screen import Spot
+        from grainet.desk.screens.photo.screen import Spot
         from grainet.exchange.stock import write_stock
         from grainet.instruments.camera import take_photo
 

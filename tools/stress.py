@@ -333,8 +333,8 @@ def soak(seconds: float, seed: int) -> Told:
     from PySide6.QtWidgets import QApplication
 
     from grainet.demo.make import make_demo
-    from grainet.desk.rail import STOPS
-    from grainet.desk.window import Window, prepare
+    from grainet.desk.bands.rail import STOPS
+    from grainet.desk.main_window import Window, prepare
     from grainet.session.commands.word_list import WORD_LIST
 
     told, r = Told("soak"), random.Random(seed)

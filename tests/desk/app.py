@@ -13,8 +13,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from grainet.demo.make import make_demo
-from grainet.desk.state import State
-from grainet.desk.window import Window, prepare
+from grainet.desk.main_window import Window, prepare
+from grainet.desk.view_state import State
 from grainet.session.shop import Shop
 
 State.today = property(lambda self: date(2026, 11, 24))  # type: ignore[method-assign,assignment]

@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit
 
-from grainet.desk.kit_pages.figures import Row
-from grainet.desk.kit_pages.plain import AIR_ROWS, MACHINE_ROWS, RULE_ROWS
-from grainet.desk.kit_pages.tables import Column
+from grainet.desk.screens.shop_profile.figures import Row
+from grainet.desk.screens.shop_profile.plain import AIR_ROWS, MACHINE_ROWS, RULE_ROWS
+from grainet.desk.screens.shop_profile.tables import Column
 from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.value import BadEntry
 from tests.desk.app import WindowTest

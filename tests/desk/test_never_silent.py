@@ -11,10 +11,10 @@ from PySide6.QtCore import QEvent, Qt, qInstallMessageHandler
 from PySide6.QtGui import QKeyEvent, QPainter, QPixmap
 from PySide6.QtTest import QTest
 
-from grainet.desk.background import Failed
-from grainet.desk.lay_out import whole_rows
-from grainet.desk.rail import STOPS
-from grainet.desk.window import Window
+from grainet.desk.bands.rail import STOPS
+from grainet.desk.main_window import Window
+from grainet.desk.screens.lay_out.screen import whole_rows
+from grainet.desk.services.background import Failed
 from grainet.session.shop import Shop
 from tests.desk.app import WindowTest, demo_copy
 
@@ -180,7 +180,10 @@ class Failing(WindowTest):
         said = []
         self.window.worker.stop()
         self.window.worker.failed.connect(said.append)
-        with mock.patch("grainet.desk.worker_client.sys.executable", "/nowhere/python"), self.assertLogs("grainet", "ERROR"):
+        with (
+            mock.patch("grainet.desk.services.planner_process.sys.executable", "/nowhere/python"),
+            self.assertLogs("grainet", "ERROR"),
+        ):
             self.window.worker.plan(self.shop.jobs.job_for(self.shop.designs()[:1]))
             for _ in range(40):
                 if said:
@@ -194,7 +197,7 @@ class Failing(WindowTest):
         import sys
         import tempfile
 
-        from grainet.desk.unexpected import Unexpected
+        from grainet.desk.services.unexpected import Unexpected
 
         hooks = sys.excepthook
         with (
@@ -280,7 +283,7 @@ class Painting(WindowTest):
                 type(screen).paintEvent.__wrapped__(screen, p)
 
     def test_a_fault_while_painting_leaves_no_painter_behind(self):
-        from grainet.desk.head_band import HeadBand
+        from grainet.desk.bands.head import HeadBand
 
         told = []
         before = qInstallMessageHandler(lambda _kind, _where, text: told.append(text))
@@ -333,7 +336,7 @@ class Fits(WindowTest):
                 self.assertLessEqual(len(stop.line), 19, stop.line)
 
     def test_words_are_never_cut_with_dots(self):
-        from grainet.desk import draw
+        from grainet.desk.painting import draw
 
         for text in ("Swamp ash (light selection)", "European sycamore maple", "nothing laid out, 3 waiting", "a" * 90):
             for room in (20, 60, 100, 160, 400):

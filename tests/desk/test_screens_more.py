@@ -8,9 +8,9 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QTest
 
-from grainet.desk import draw, tokens
-from grainet.desk.pictures import cache_folder, paint
-from grainet.desk.window import Window
+from grainet.desk.main_window import Window
+from grainet.desk.painting import draw, tokens
+from grainet.desk.services.pictures import cache_folder, paint
 from grainet.job.answer import Offcut
 from grainet.session.missing_readings import tasks_of
 from grainet.session.shop import Shop

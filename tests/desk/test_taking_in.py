@@ -8,8 +8,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
-from grainet.desk import draw
-from grainet.desk.photo_screen import Spot
+from grainet.desk.painting import draw
+from grainet.desk.screens.photo.screen import Spot
 from grainet.exchange.stock import write_stock
 from grainet.instruments.camera import flatness_of, take_photo
 from grainet.store.photos import photo_path

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
-from grainet.desk.photo_screen import Spot
+from grainet.desk.screens.photo.screen import Spot
 from grainet.instruments.camera import take_photo
 from tests.desk.app import WindowTest
 

@@ -7,8 +7,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 
-from grainet.desk import draw, tokens
-from grainet.desk.axis import Axis
+from grainet.desk.painting import draw, tokens
+from grainet.desk.painting.axis import Axis
 from tests.desk.app import WindowTest
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier

@@ -42,7 +42,7 @@ class Kit(unittest.TestCase):
         self.assertGreater(ShopProfile(humidity=0.6).target_moisture_pct, 10)
 
     def test_every_guessed_figure_is_one_that_the_kit_book_asks_for(self):
-        from grainet.desk.kit_pages.plain import MACHINE_ROWS as ROWS
+        from grainet.desk.screens.shop_profile.plain import MACHINE_ROWS as ROWS
 
         self.assertLessEqual(ShopProfile().guessed, {row.name.lower() for row in ROWS})
 

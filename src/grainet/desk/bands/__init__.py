@@ -1,0 +1,1 @@
+"""The bands that are always there: rack, head with the tape line, ruler, rail, notices."""

@@ -1,0 +1,103 @@
+"""The rail: the five stations of the work, each with a live line of what waits there."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+
+from grainet.desk.painting import draw
+from grainet.desk.painting.tokens import RAIL_H
+from grainet.desk.view_state import State
+
+STOPS = (
+    ("bring_in", "F2", "Bring in"),
+    ("look_over", "F3", "Look over"),
+    ("lay_out", "F4", "Lay out"),
+    ("saw_and_wait", "F5", "Saw and wait"),
+    ("put_back", "F6", "Put back"),
+)
+OBJECT_NAMES = {
+    "bring_in": "rail.bringIn",
+    "look_over": "rail.lookOver",
+    "lay_out": "rail.layOut",
+    "saw_and_wait": "rail.sawAndWait",
+    "put_back": "rail.putBack",
+    "more": "rail.more",
+}
+MORE_W = 158
+MOST_LETTERS = 19  # a live line is written short, never cut
+
+
+def fitting(*lines: str) -> str:
+    """The first of some ways to say a thing that is short enough for a stop, the last one otherwise."""
+    return next((line for line in lines if len(line) <= MOST_LETTERS), lines[-1])
+
+
+class NavButton(QAbstractButton):
+    """One station."""
+
+    def __init__(self, state: State, screen: str, key: str, label: str) -> None:
+        super().__init__()
+        self.state, self.screen, self.key, self.label = state, screen, key, label
+        self.line, self.waits = "", False
+        self.setObjectName(OBJECT_NAMES[screen])
+        self.setCheckable(True)
+        self.setFixedHeight(RAIL_H)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(label)
+        self.setToolTip(f"{label} ({key})")
+
+    def say(self, line: str, waits: bool) -> None:
+        self.line, self.waits = line, waits
+        self.setAccessibleDescription(line)
+        self.update()
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.rail)
+        here = self.isChecked()
+        if here:
+            p.setBrush(theme.bench)
+            p.setPen(Qt.PenStyle.NoPen)
+            w = self.width()
+            p.drawPolygon(QPolygonF([QPointF(0, 0), QPointF(w, 0), QPointF(w - 14, RAIL_H), QPointF(14, RAIL_H)]))
+        else:
+            p.setPen(QPen(theme.edge, 1))
+            p.drawLine(QPointF(self.width() - 1, 16), QPointF(self.width() - 1, 48))
+        draw.text_at(
+            p, 22 if self.screen != "more" else 16, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, True
+        )
+        room = self.width() - 64
+        draw.text_at(p, 54, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
+        ochre = theme.ochre if here else theme.rail_ochre
+        draw.text_at(p, 54, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))
+
+
+class Rail(QWidget):
+    """All stations side by side."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("rail")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self.stops = {screen: NavButton(state, screen, key, label) for screen, key, label in STOPS}
+        for stop in self.stops.values():
+            row.addWidget(stop, 1)
+        self.more = NavButton(state, "more", "F10", "More")
+        self.more.setCheckable(False)
+        self.more.setFixedWidth(MORE_W)
+        self.more.say("sort, plots, kit", False)
+        self.more.setToolTip("Sort the rack (F11), plots (F12), kit book (F8) and every other action (F10)")
+        row.addWidget(self.more)
+
+    def show_screen(self, screen: str) -> None:
+        for name, stop in self.stops.items():
+            stop.setChecked(name == screen)

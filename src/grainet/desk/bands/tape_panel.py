@@ -1,0 +1,128 @@
+"""Under the tape line: whole sentences, what may be meant to choose from, and the words to search and insert."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint, QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from grainet.desk.painting import draw
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import WordButton, wrapped
+from grainet.desk.widgets.pick_list import Pick, PickList
+from grainet.session.commands.word_list import found_words
+
+WIDE, LINE_H, PAD = 760, 21, 14
+MOST_LIST_H = 400
+
+
+class TapePanel(QWidget):
+    """Opens below the head where its line is too short for what is to be said; ``chosen`` is text for the tape line."""
+
+    chosen = Signal(str)
+
+    def __init__(self, state: State, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.state = state
+        self.setObjectName("tape.panel")
+        self.text, self.caution = "", False
+        self.typed, self.found = "", ""
+        self.choices: list[WordButton] = []
+        self.words = PickList(state, 190, self, "tape.words")
+        self.words.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the tape line keeps the keys
+        self.words.picked.connect(self.chosen.emit)
+        self.right_edge, self.top_edge = 0, 0
+        self.hide()
+
+    def say(self, text: str, caution: bool) -> None:
+        """A whole sentence, and nothing to choose."""
+        self._set(text, caution, (), [])
+
+    def offer(self, text: str, typed: str, found: str, choices: tuple[str, ...], caution: bool) -> None:
+        """A sentence with what ``found`` in the typed line may stand for; pressing one puts it into the line."""
+        self.typed, self.found = typed, found
+        self._set(text, caution, choices, [])
+
+    def list_words(self, wanted: str) -> None:
+        """The words that a person may mean, grouped as they stand in the list where nothing is searched for."""
+        rows: list[Pick] = []
+        group = ""
+        found = found_words(wanted)
+        for one in found:
+            if not wanted.strip() and one.group != group:
+                group = one.group
+                rows.append(Pick(group))
+            rows.append(Pick(one.form, one.does, one.example, one.example))
+        said = "Press a word to put its example into the line, or search: ? beam, ? paint, ? blank." if found else ""
+        self._set(said or f"No word means “{wanted.strip()}”. Try another: ? lists them all.", False, (), rows)
+
+    def away(self) -> None:
+        self.hide()
+        self.text = ""
+
+    @property
+    def lists(self) -> bool:
+        """Whether words are shown that the arrows can step through."""
+        return self.isVisible() and bool(self.words.rows.rows)
+
+    def _set(self, text: str, caution: bool, choices: tuple[str, ...], rows: list[Pick]) -> None:
+        self.text, self.caution = text, caution
+        self.setAccessibleName(text)
+        for old in self.choices:
+            old.hide()
+            old.deleteLater()
+        self.choices = []
+        for k, choice in enumerate(choices):
+            button = WordButton(self.state, choice, "", False, self, f"tape.choice{k}")
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.clicked.connect(lambda _=False, c=choice: self.chosen.emit(self._with(c)))
+            button.show()
+            self.choices.append(button)
+        self.words.show_rows(rows)
+        self.words.setVisible(bool(rows))
+        self._place()
+        self.show()
+        self.raise_()
+        self.update()
+
+    def _with(self, choice: str) -> str:
+        """The typed line with a choice in place of what was unclear."""
+        at = self.typed.rfind(self.found)
+        return f"{self.typed[:at]}{choice}{self.typed[at + len(self.found) :]}" if at >= 0 else f"{self.typed} {choice}"
+
+    def under(self, corner: QPoint) -> None:
+        """Hang the panel with its upper right corner there."""
+        self.right_edge, self.top_edge = corner.x(), corner.y()
+        if self.isVisible():
+            self._place()
+
+    def _place(self) -> None:
+        room = self.parentWidget().size()
+        wide = min(WIDE, room.width() - 40)
+        lines = wrapped(self.text, 15, wide - 2 * PAD) if self.text else []
+        y = PAD + LINE_H * len(lines) + (4 if lines else 0)
+        x = PAD
+        for button in self.choices:
+            size = button.sizeHint().width()
+            if x > PAD and x + size > wide - PAD:
+                x, y = PAD, y + 48
+            button.setGeometry(x, y, min(size, wide - 2 * PAD), 44)
+            x += size + 8
+        y += 52 if self.choices else 0
+        if self.words.rows.rows:
+            most = max(120, min(MOST_LIST_H, room.height() - self.top_edge - y - 80))
+            high = min(most, self.words.height_of_all() + 2)
+            self.words.setGeometry(6, y, wide - 12, high)
+            y += high
+        right = min(self.right_edge, room.width() - 8)
+        self.setGeometry(max(8, right - wide), self.top_edge, wide, y + PAD - 4)
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.setBrush(theme.slip)
+        p.setPen(QPen(theme.wine if self.caution else theme.edge, 1.5))
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        for k, line in enumerate(wrapped(self.text, 15, self.width() - 2 * PAD)):
+            draw.text_at(p, PAD, PAD + LINE_H * k + 13, line, theme.wine if self.caution else theme.ink, 15)

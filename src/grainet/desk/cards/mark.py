@@ -1,0 +1,206 @@
+"""The card of the taken mark: what it is, each of its figures pressable, and its picture; or keep and drop for a suggestion."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QMenu, QWidget
+
+from grainet.desk.painting import draw
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import WordButton
+from grainet.wood.defects import FAMILY, GROWING, SEVERITY_WORDS, Defect, label_of, name_of
+from grainet.wood.suggestion import Suggestion
+from grainet.wood.value import BadEntry
+
+BUTTONS = ("depth", "face", "severity", "feature", "endMarked", "endFar", "cleared", "drop")
+
+
+class MarkCard(QWidget):
+    """Stands in place of the list of what is next while a mark is taken."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("markCard")
+        self.buttons = {name: WordButton(state, name, "", False, self, f"mark.{name}") for name in BUTTONS}
+        for name, button in self.buttons.items():
+            button.clicked.connect(lambda _=False, n=name: self._press(n))
+        self.keep = WordButton(state, "Keep it", "Enter", True, self, "mark.keep")
+        self.keep.clicked.connect(lambda: self._words("take {}"))
+        self.wrong = WordButton(state, "Drop it", "Del", False, self, "mark.wrong")
+        self.wrong.clicked.connect(lambda: self._words("drop {}"))
+        self.hide()
+
+    @property
+    def defect(self) -> Defect | None:
+        piece, tag = self.state.piece, self.state.chosen_tag
+        return next((d for d in piece.defects if d.id == tag), None) if piece else None
+
+    @property
+    def suggestion(self) -> Suggestion | None:
+        piece, tag = self.state.piece, self.state.chosen_tag
+        return next((s for s in piece.suggestions if s.id == tag), None) if piece else None
+
+    @property
+    def wanted(self) -> bool:
+        return self.defect is not None or self.suggestion is not None
+
+    def refresh(self) -> None:
+        """Say each figure on its button and lay them out."""
+        defect, suggestion = self.defect, self.suggestion
+        for name, button in self.buttons.items():
+            button.setVisible(defect is not None)
+            if defect is not None:
+                text, enabled = _said(name, defect)
+                button.say(text, enabled)
+                button.caution = name == "drop"
+        self.keep.setVisible(suggestion is not None)
+        self.wrong.setVisible(suggestion is not None)
+        crop = 150 if self.width() > 560 else 0
+        wide = (self.width() - crop - 24) // 4
+        for k, name in enumerate(BUTTONS):
+            self.buttons[name].setGeometry(8 + (k % 4) * (wide + 4), 48 + (k // 4) * 50, wide, 44)
+        self.keep.setGeometry(8, 76, 150, 44)
+        self.wrong.setGeometry(166, 76, 150, 44)
+        self.update()
+
+    def _press(self, name: str) -> None:
+        defect = self.defect
+        if defect is None:
+            return
+        if name == "depth":
+            self.state.tape_wanted.emit(f"depth {defect.id} ")
+        elif name == "face":
+            order = ("1", "2", "through", "edge")
+            self._words(f"face {{}} {order[(order.index(defect.face) + 1) % 4]}")
+        elif name == "severity":
+            self._words(f"sev {{}} {(defect.severity or 0) % 3 + 1}")
+        elif name == "feature":
+            self._words("feature {}")
+        elif name in ("endMarked", "endFar"):
+            marked, far = defect.ends_closed or (False, False)
+            marked, far = (not marked, far) if name == "endMarked" else (marked, not far)
+            word = {(True, True): "both", (True, False): "marked", (False, True): "far", (False, False): "open"}[marked, far]
+            if word in ("marked", "far"):
+                self._words("ends {} open", f"ends {{}} {word}")
+            else:
+                self._words(f"ends {{}} {word}")
+        elif name == "cleared":
+            self._clear(defect)
+        else:
+            tag = defect.id
+            self.state.choose_tag(None)
+            self._read(f"drop {tag}")
+
+    def _clear(self, defect: Defect) -> None:
+        menu = QMenu(self)
+        menu.setObjectName("mark.cleared.menu")
+        ways = ("drawn out",) if defect.live_metal else ("probed", "glued", "stabilised", "plugged", "scraped off")
+        for way in ways:
+            words = f"out {defect.id}" if way == "drawn out" else f"cleared {defect.id} {way}"
+            menu.addAction(way.capitalize(), lambda w=words: self._read(w))
+        if defect.cleared:
+            menu.addAction("Open again", lambda: self._read(f"cleared {defect.id}"))
+        menu.addAction("Type how ...", lambda: self.state.tape_wanted.emit(f"cleared {defect.id} "))
+        button = self.buttons["cleared"]
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(button.mapToGlobal(button.rect().topLeft()))
+
+    def _words(self, *lines: str) -> None:
+        tag = self.state.chosen_tag
+        if tag is None:
+            return
+        if lines[0].startswith(("take", "drop")):
+            self.state.choose_tag(None)
+        piece = self.state.piece
+        for line in lines[:-1]:  # on the way to the last, nothing is kept
+            piece = self.state.understand(line.format(tag), piece).piece
+        self._read(lines[-1].format(tag), piece)
+
+    def _read(self, line: str, piece=None) -> None:  # type: ignore[no-untyped-def]
+        try:
+            self.state.keep_meaning(self.state.understand(line, piece))
+        except BadEntry as fault:
+            self.state.said.emit(str(fault), True)
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, defect, suggestion = self.state.theme, self.defect, self.suggestion
+        p.fillRect(self.rect(), theme.ground)
+        if defect is not None:
+            x0, x1 = min(x for x, _ in defect.polygon), max(x for x, _ in defect.polygon)
+            y0, y1 = min(y for _, y in defect.polygon), max(y for _, y in defect.polygon)
+            draw.text_at(p, 8, 26, f"{name_of(defect).capitalize()} {defect.id}", theme.ink, 17, 700)
+            by = f", found by the {defect.by}" if defect.by else ""
+            words = f"{x1 - x0:.0f} × {y1 - y0:.0f} at {x0:.0f}, {y0:.0f} up{by}"
+            draw.text_at(p, 150, 26, words, theme.ink2, 14, room=self.width() - 170)
+            draw.text_at(
+                p,
+                8,
+                168,
+                "Arrows move it; Home and End take its corners; Esc lets go, Del removes it",
+                theme.ink2,
+                13,
+                room=self.width() - (170 if self.width() > 560 else 16),
+            )
+            self._crop(p, defect.polygon, "2" if defect.face == "2" else "1")
+        elif suggestion is not None:
+            draw.text_at(p, 8, 26, f"{suggestion.id} suggested by the photo", theme.ochre, 17, 700)
+            what = label_of(suggestion.kind) if suggestion.kind else suggestion.what
+            draw.text_at(
+                p,
+                8,
+                52,
+                f"{what}, {suggestion.confidence:.2f} sure; it counts for nothing until you keep it. {suggestion.text}",
+                theme.ink2,
+                14,
+                room=self.width() - 20,
+            )
+            if suggestion.polygon:
+                self._crop(p, suggestion.polygon, suggestion.face)
+
+    def _crop(self, p: QPainter, ring, face: str) -> None:  # type: ignore[no-untyped-def]
+        """The wood about the mark, cut out of the face's picture."""
+        piece = self.state.piece
+        if piece is None or self.width() <= 560:
+            return
+        picture = self.state.pictures.get(piece, "face2" if face == "2" else "face1")
+        box = QRectF(self.width() - 142, 40, 134, 104)
+        p.setPen(QPen(self.state.theme.ink, 1))
+        if picture is not None:
+            px0, py0, px1, py1 = piece.extents
+            sx, sy = picture.width() / (px1 - px0), picture.height() / (py1 - py0)
+            xs, ys = zip(*ring)
+            half = max(max(xs) - min(xs), (max(ys) - min(ys)) * box.width() / box.height(), 40) * 0.75
+            cx, cy = (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2
+            tall = half * box.height() / box.width()
+            p.drawPixmap(box, picture, QRectF((cx - half - px0) * sx, (py1 - cy - tall) * sy, 2 * half * sx, 2 * tall * sy))
+            shown = draw.path_of(
+                ring,
+                lambda x: box.x() + (x - cx + half) / (2 * half) * box.width(),
+                lambda y: box.y() + (cy + tall - y) / (2 * tall) * box.height(),
+            )
+            p.save()
+            p.setClipRect(box)
+            draw.outline(p, shown, self.state.theme.chalk, 2)
+            p.restore()
+        p.setPen(QPen(self.state.theme.ink, 1))
+        p.drawRect(box)
+
+
+def _said(name: str, defect: Defect) -> tuple[str, bool]:
+    """What a button says of a mark, and whether it can be pressed."""
+    marked, far = defect.ends_closed or (False, False)
+    growing = defect.kind in GROWING
+    texts = {
+        "depth": "Depth ?" if defect.depth_mm is None else f"{defect.depth_mm:g} deep",
+        "face": {"1": "On face 1", "2": "On face 2", "through": "Through", "edge": "On edge"}[defect.face],
+        "severity": SEVERITY_WORDS[defect.severity - 1].capitalize() if defect.severity else "Grave ?",
+        "feature": "A feature" if defect.keep else "Feature ?",
+        "endMarked": "Left ended" if marked else "Left open", "endFar": "Right ended" if far else "Right open",
+        "cleared": "Drawn out" if defect.metal_drawn else defect.cleared.partition(",")[0].capitalize() or ("Draw it out" if FAMILY[defect.kind] == "metal" else "Clear it"),
+        "drop": "Remove",
+    }  # fmt: skip
+    return texts[name], name not in ("endMarked", "endFar") or growing

@@ -1,0 +1,634 @@
+"""The window: rack, head, ruler, work and rail, the keys that work everywhere, and the menu of every action."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from importlib import import_module
+from pathlib import Path
+from types import ModuleType
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QEvent, QSize, Qt, QTimer
+from PySide6.QtGui import QAction, QGuiApplication, QIcon, QKeySequence
+from PySide6.QtWidgets import QApplication, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+
+from grainet.desk.actions import ActionsPanel
+from grainet.desk.bands.head import HeadBand
+from grainet.desk.bands.notice import NoticeBand
+from grainet.desk.bands.rack import RackBand
+from grainet.desk.bands.rail import STOPS, Rail, fitting
+from grainet.desk.bands.ruler import RulerBand
+from grainet.desk.bands.tape_panel import TapePanel
+from grainet.desk.painting.board import moved_ring
+from grainet.desk.painting.tokens import font, palette, theme_for
+from grainet.desk.services.dialogs import file_to_read, file_to_write, give_keys_back
+from grainet.desk.services.planner_process import WorkerClient
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import arrow_step_mm, count_of
+from grainet.exchange.json_file import Unusable
+from grainet.session.shop import Shop
+from grainet.store.shop_file import ShopUnusable
+from grainet.wood.piece import Piece
+from grainet.wood.units import LENGTH_STYLES
+
+if TYPE_CHECKING:
+    from grainet.desk.screens.bring_in.screen import BringIn
+    from grainet.desk.screens.photo.screen import PhotoScreen
+    from grainet.desk.screens.stock_list.screen import StockList
+
+
+CLASSES = {
+    "saw_and_wait": "SawAndWait", "put_back": "PutBack", "kit_book": "KitBook", "photo_screen": "PhotoScreen", "stock_list": "StockList",
+    "plots": "Plots", "sort_rack": "SortRack", "guide_screen": "GuideScreen", "aside_screen": "AsideScreen",
+}  # fmt: skip
+
+
+def _module_of(name: str) -> str:
+    return {"photo": "photo_screen", "guide": "guide_screen", "aside": "aside_screen"}.get(name, name)
+
+
+def _read_module(name: str) -> ModuleType:
+    return import_module(f"grainet.desk.{_module_of(name)}")
+
+
+def _plain_screen(name: str):  # type: ignore[no-untyped-def]
+    """The class of a screen that wants nothing but the window's state."""
+    return getattr(_read_module(name), CLASSES[_module_of(name)])
+
+
+def _read_modules(names: list[str]) -> None:
+    """Read the program text of screens off the window's thread: what they stand on takes a while."""
+    for name in names:
+        _read_module(name)
+
+
+OPENS_AT = (1280, 800)
+FRAME = (2, 40)  # a usual title bar and its rim, where nobody has told yet
+
+
+class Screens(dict[str, QWidget]):
+    """The window's screens by name; one that is asked for and not there yet is made."""
+
+    def __init__(self, make: Callable[[str], QWidget]) -> None:
+        super().__init__()
+        self.make = make
+
+    def __missing__(self, name: str) -> QWidget:
+        self[name] = self.make(name)
+        return self[name]
+
+
+class Window(QWidget):
+    """Grainet's one window."""
+
+    def __init__(self, shop: Shop, open_shop=None) -> None:  # type: ignore[no-untyped-def]
+        super().__init__()
+        self.state = State(shop)
+        self.worker = WorkerClient()
+        self.actions_panel: ActionsPanel | None = None
+        self._loose_known: tuple[int, int] | None = None
+        self.before = "look_over"  # the screen that the guide was opened from
+        self.open_shop = open_shop
+        name = shop.kit.name + (f" (to be read only: {shop.file.read_only_because})" if shop.file.read_only else "")
+        self.setWindowTitle(f"Grainet: {name}")
+        self.setObjectName("window")
+        self.setMinimumSize(960, 600)
+        self.resize(self._free_size())
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._bands()
+        self._actions()
+        self.state.changed.connect(self.refresh)
+        self.state.screen_wanted.connect(self.show_screen)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(lambda _: self.refresh())
+        self.show_screen("bring_in" if not shop.pieces() else "look_over")
+        self.setFocus()
+        QTimer.singleShot(20, self.state.begin)
+        QTimer.singleShot(40, self._make_the_rest)
+        QTimer.singleShot(600, self.worker.start)
+
+    def _free_size(self) -> QSize:
+        """1280 x 800, or what the screen has free once a title bar and the desktop's own bars have theirs."""
+        screen = self.screen() or QGuiApplication.primaryScreen()
+        if screen is None:
+            return QSize(*OPENS_AT)
+        free = screen.availableGeometry().size() - QSize(*FRAME)
+        if QGuiApplication.platformName() in ("offscreen", "minimal"):
+            free = QSize(*OPENS_AT)
+        return QSize(min(OPENS_AT[0], max(960, free.width())), min(OPENS_AT[1], max(600, free.height())))
+
+    # building -----------------------------------------------------------------------------------------------------
+    def _bands(self) -> None:
+        state = self.state
+        self.rack, self.head, self.ruler, self.rail = RackBand(state), HeadBand(state), RulerBand(state), Rail(state)
+        self.screens = Screens(self._make_screen)
+        self.work = QStackedWidget()
+        self.work.setObjectName("work")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.notice = NoticeBand(state)
+        self.notice.save_wanted.connect(lambda: self.save_elsewhere())
+        self.notice.aside_wanted.connect(lambda: self.show_screen("aside"))
+        for band in (self.rack, self.head, self.notice, self.ruler):
+            column.addWidget(band)
+        self.panel = TapePanel(state, self)
+        self.head.use_panel(self.panel)
+        column.addWidget(self.work, 1)
+        column.addWidget(self.rail)
+        for name, stop in self.rail.stops.items():
+            stop.clicked.connect(lambda _=False, n=name: self.show_screen(n))
+        self.rail.more.clicked.connect(self.show_actions)
+
+    def _actions(self) -> None:
+        rows = [(label, key, lambda s=screen: self.show_screen(s)) for screen, key, label in STOPS]
+        rows += [
+            ("Sort the rack", "F11", lambda: self.show_screen("sort_rack")), ("Plots", "F12", lambda: self.show_screen("plots")),
+            ("Kit book", "F8", lambda: self.show_screen("kit_book")), ("Guide", "F1", lambda: self.show_screen("guide")), ("Light or dark", "F9", self.switch_light),
+            ("All actions", "F10", self.show_actions), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", lambda: self.state.tape_wanted.emit("ask ")),
+            ("Read an instrument", "F7", lambda: self.bring_in.bench.read_next()), ("Photograph a side", "Ctrl+Shift+F", lambda: self._open_photos()),
+            ("Print a label", "Ctrl+Shift+L", lambda: self.print_labels(False)), ("Print a sheet of labels", "Ctrl+Alt+L", lambda: self.print_labels(True)),
+            ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()), ("Every rule", "Ctrl+U", self._show_rules),
+            ("What to mind of the plan", "Ctrl+G", lambda: self.screens["lay_out"].show_minds()),  # type: ignore[attr-defined]
+            ("Do the chalk action", "Ctrl+Return", self.primary_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
+            ("Bring in a list", "Ctrl+O", self.bring_list), ("Write the stock to a file", "Ctrl+E", self.write_list), ("Print", "Ctrl+P", self._print), ("Save the plot as a file", "Ctrl+S", self._save),
+            ("Accept the plan: saw it", "Alt+S", lambda: self.screens["lay_out"].keep_plan()),  # type: ignore[attr-defined]
+            ("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda: self.save_elsewhere()), ("See what was set aside", "Ctrl+Shift+A", lambda: self.show_screen("aside")),
+            ("Every word of the tape line", "Ctrl+H", lambda: self.state.tape_wanted.emit("?")),
+            ("Open another shop", "Ctrl+Shift+O", lambda: self.open_shop and self.open_shop("choose")), ("Change how lengths are shown", "Ctrl+L", self.next_length_style),
+            ("Next piece", "PgDown", lambda: self.state.step_piece(1)), ("Piece before", "PgUp", lambda: self.state.step_piece(-1)),
+        ]  # fmt: skip
+        self.actions_list: list[QAction] = []
+        for label, key, act in rows:
+            action = QAction(f"{label}", self)
+            action.setShortcuts([QKeySequence(key)] + ([QKeySequence("Ctrl+Enter")] if key == "Ctrl+Return" else []))
+            action.setToolTip(f"{label} ({key})")
+            action.triggered.connect(lambda _=False, act=act: act())
+            self.addAction(action)
+            self.actions_list.append(action)
+
+    def _make_screen(self, name: str) -> QWidget:
+        """A screen, made and brought into the window when first asked for: the first paint waits for one only."""
+        state = self.state
+        screen: Any
+        if name == "bring_in":
+            from grainet.desk.screens.bring_in.screen import BringIn
+
+            screen = BringIn(state)
+            screen.photo_wanted.connect(self.bring_photo)
+            screen.label_wanted.connect(self.print_labels)
+        elif name == "look_over":
+            from grainet.desk.screens.look_over.screen import LookOver
+
+            screen = LookOver(state)
+        elif name == "lay_out":
+            from grainet.desk.screens.lay_out.screen import LayOut
+
+            screen = LayOut(state, self.worker)
+        elif name == "first_start":
+            from grainet.desk.screens.bring_in.first_start import FirstStart
+
+            screen = FirstStart(state, self.bring_list, lambda: self.open_shop and self.open_shop("demo"))
+        else:
+            screen = _plain_screen(name)(state)
+        if hasattr(screen, "finished"):
+            screen.finished.connect(lambda: self.show_screen("bring_in"))
+        self.work.addWidget(screen)
+        return screen  # type: ignore[no-any-return]
+
+    def _make_the_rest(self) -> None:
+        """After the first paint: the screens that the rail speaks of, one at a time; what they are made of is read off the thread."""
+        names = [name for name, _key, _label in STOPS]
+        self.state.background.start(lambda: _read_modules(names), lambda _: self._make_next(names), 5)
+
+    def _make_next(self, names: list[str]) -> None:
+        name, *rest = names
+        self.screens[name]
+        if rest:
+            QTimer.singleShot(0, lambda: self._make_next(rest))
+        else:
+            self.refresh()
+
+    @property
+    def bring_in(self) -> BringIn:
+        """Bring in; the other screens that are spoken to by name follow."""
+        return self.screens["bring_in"]  # type: ignore[return-value]
+
+    @property
+    def photo(self) -> PhotoScreen:
+        return self.screens["photo"]  # type: ignore[return-value]
+
+    @property
+    def stock_list(self) -> StockList:
+        return self.screens["stock_list"]  # type: ignore[return-value]
+
+    # screens ------------------------------------------------------------------------------------------------------
+    def show_screen(self, name: str) -> None:
+        """Show a screen; an empty shop's Bring in is the first start."""
+        if name in ("guide", "aside") and self.state.screen not in ("guide", "aside"):
+            self.before = self.state.screen
+        self.state.screen = name
+        if name == "bring_in" and not self.state.shop.pieces():
+            name = "first_start"
+        self.work.setCurrentWidget(self.screens[name])
+        self.rail.show_screen(self.state.screen)
+        self.refresh()
+
+    def refresh(self) -> None:
+        theme = self.state.theme
+        made = palette(theme)
+        if QApplication.instance() is not None and self.palette() != made:
+            self.setPalette(made)
+            QApplication.setPalette(made)
+        if self.state.screen == "bring_in":
+            wanted = self.screens["bring_in" if self.state.shop.pieces() else "first_start"]
+            if self.work.currentWidget() is not wanted:
+                self.work.setCurrentWidget(wanted)
+        self.notice.refresh()
+        self._axis()
+        self._rail_lines()
+        for band in (self.rack, self.head, self.ruler, self.rail):
+            band.update()
+        for stop in self.rail.stops.values():
+            stop.update()
+
+    def _axis(self) -> None:
+        screen = self.work.currentWidget()
+        if hasattr(screen, "set_axis"):
+            axis = screen.axis(self.width(), self.work.height())
+            self.ruler.axis = axis
+            screen.set_axis(axis)
+        self.ruler.setVisible(hasattr(screen, "set_axis"))
+
+    def _rail_lines(self) -> None:
+        from grainet.session.missing_readings import tasks_of
+
+        shop, stops = self.state.shop, self.rail.stops
+        pieces = shop.pieces()
+        piece = self.state.piece
+        unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.judgements.facts(piece.id).question)) if piece else 0
+        number = f"No. {piece.id}" if piece else ""
+        if piece:
+            lines = (f"{number}, {unread} not read", f"{unread} not read") if unread else (f"{number}, all read", "all read")
+            stops["bring_in"].say(fitting(*lines), bool(unread))
+            stops["look_over"].say(
+                fitting(f"{number}, {count_of(len(piece.defects), 'trouble')}", count_of(len(piece.defects), "trouble")), False
+            )
+        else:
+            stops["bring_in"].say("start here", True)
+            stops["look_over"].say("after a first piece", False)
+        self._plan_lines(pieces)
+        loose = self._loose()
+        stops["put_back"].say(
+            fitting(f"{count_of(loose, 'offcut')} to shelve", f"{loose} to shelve") if loose else "nothing to put back", loose > 0
+        )
+
+    def _loose(self) -> int:
+        """Offcuts without a place, counted anew when the shop changed."""
+        shop = self.state.shop
+        if self._loose_known is None or self._loose_known[0] != shop.version:
+            self._loose_known = (shop.version, sum(1 for p in shop.pieces() if p.parent and not p.place))
+        return self._loose_known[1]
+
+    def _plan_lines(self, pieces: list[Piece]) -> None:
+        """What waits at laying out and at the saw."""
+        shop, stops, design = self.state.shop, self.rail.stops, self.state.design
+        accepted = shop.plans.accepted()
+        fresh = getattr(self.screens.get("lay_out"), "fresh", None)
+        if design is None:
+            stops["lay_out"].say("no build yet", False)
+        else:
+            kept = shop.plans.accepted_for(design.id) is not None
+            planned = fresh is not None and fresh[0].builds[0].id == design.id
+            word = "Alt+S to saw it" if planned else "laid out" if kept else "not planned"
+            stops["lay_out"].say(fitting(f"{design.name}: {word}", word), not kept)
+        left = sum(one.left() for one in accepted)
+        saw: Any = self.screens.get("saw_and_wait")
+        waits = len(saw.waits()) if saw is not None else 0
+        cuts = count_of(left, "cut")
+        stops["saw_and_wait"].say(
+            fitting(f"{cuts}, {waits} waiting", cuts) if accepted else f"{waits} waiting" if pieces else "nothing laid out",
+            left > 0,
+        )
+
+    # actions ------------------------------------------------------------------------------------------------------
+    def primary_action(self) -> None:
+        screen = self.work.currentWidget()
+        if hasattr(screen, "primary_action"):
+            screen.primary_action()
+
+    def _new_piece(self) -> None:
+        self.show_screen("bring_in")
+        self.state.new_piece()
+        self.state.tape_wanted.emit("")  # a bare figure is its length; plank 2390x231x52 white ash is all at once
+
+    def _print(self) -> None:
+        """Print what the screen in front has to print; the cut map otherwise."""
+        screen = self.work.currentWidget()
+        (screen if hasattr(screen, "print_map") else self.screens["saw_and_wait"]).print_map()  # type: ignore[union-attr,attr-defined]
+
+    def _show_rules(self) -> None:
+        if self.state.screen != "look_over":
+            self.show_screen("look_over")
+            self.screens["look_over"].show_rules(True)  # type: ignore[attr-defined]
+        else:
+            self.screens["look_over"].show_rules()  # type: ignore[attr-defined]
+
+    def show_kit_page(self, name: str) -> None:
+        """Open the kit book at one of its pages."""
+        self.show_screen("kit_book")
+        self.screens["kit_book"].show_page(name)  # type: ignore[attr-defined]
+
+    def _save(self) -> None:
+        screen = self.work.currentWidget()
+        if hasattr(screen, "save_as"):
+            screen.save_as()
+        else:
+            self.state.said.emit(
+                "everything is kept already; plots (F12) and lists (Ctrl+E) are what can be saved as a file", False
+            )
+
+    def next_length_style(self) -> None:
+        """The next way of showing lengths; nothing stored changes."""
+        kit = self.state.shop.kit
+        at = LENGTH_STYLES.index(kit.length_style)
+        self.state.keep("how lengths are shown", kit.changed(length_style=LENGTH_STYLES[(at + 1) % len(LENGTH_STYLES)]))
+
+    def switch_light(self) -> None:
+        """Light, dark, or what the desktop has."""
+        kit = self.state.shop.kit
+        order = ("light", "dark", "desktop")
+        new = order[(order.index(kit.theme) + 1) % 3]
+        if kit.theme == "desktop":  # the first press changes what is seen
+            new = "light" if self.state.theme.dark else "dark"
+        elif theme_for(new) is self.state.theme:
+            new = order[(order.index(new) + 1) % 3]
+        self.state.keep(f"{new} colours", kit.changed(theme=new))
+        self.state.said.emit(f"colours: {new}", False)
+
+    def show_actions(self) -> None:
+        """Every action in a list that is searched by typing; pressed again it goes away."""
+        if self.actions_panel is None:
+            self.actions_panel = ActionsPanel(self.state, self.actions_list, self)
+        if self.actions_panel.isVisible():
+            self.actions_panel.away()
+        else:
+            self.actions_panel.open()
+
+    def save_elsewhere(self, path: str | None = None) -> None:
+        """Write the whole shop, with what is kept in memory only, to a new folder and go on there."""
+        chosen = (
+            path
+            or file_to_write(self, "Save the shop as a new folder", f"{self.state.shop.kit.name}.grainet", "Shops (*.grainet)")[0]
+        )
+        if not chosen:
+            return
+        folder = Path(chosen if chosen.endswith(".grainet") else f"{chosen}.grainet")
+        try:
+            self.state.save_elsewhere(folder)
+        except ShopUnusable as fault:
+            self.state.said.emit(str(fault), True)
+            return
+        self.state.said.emit(f"the shop is in {folder.name} now, and you are working in it", False)
+        self.refresh()
+
+    def _open_photos(self) -> None:
+        self.show_screen("bring_in")
+        self.bring_in.menus.photos()
+
+    def _try_part(self) -> None:
+        self.show_screen("bring_in")
+        self.bring_in.try_part(not self.bring_in.board.part_mode)
+
+    def bring_photo(self, side: str, how: str, path: str | None = None) -> None:
+        """Open a photo of a side: from the camera, a file, or the one that was kept."""
+        from grainet.exchange.picture_file import encode, read_picture_bytes
+        from grainet.store.photos import read_photo
+
+        piece = self.state.piece
+        if piece is None:
+            return
+        again = piece.photo(side) if how == "again" else None
+        if how == "file" and not path:
+            path = file_to_read(self, "A photo", "Pictures (*.png *.jpg *.jpeg)")
+            if not path:
+                return
+        camera = self.bring_in.bench.stand_in("camera")
+
+        def read() -> bytes:
+            from grainet.instruments.camera import take_photo
+
+            if again is not None:
+                try:
+                    return read_photo(self.state.shop.file.folder, again.sha)
+                except OSError as fault:
+                    raise Unusable([f"the original of this photo is gone: {fault.strerror}"]) from None
+            if how == "camera":
+                return encode(take_photo(camera, piece, side)[0])
+            return read_picture_bytes(Path(path or ""))
+
+        photo = self.photo
+        self.show_screen("photo")
+        photo.load(side, read, again)
+
+    def print_labels(self, sheet: bool, path: str | None = None) -> None:
+        """Labels as PDF: the piece in hand on a page of its own, or every piece that has none yet on sheets."""
+        from grainet.exchange.labels import LabelSheet, write_labels
+
+        pieces = self.state.shop.pieces()
+        chosen = [p for p in pieces if not p.label_printed] or pieces
+        if not sheet:
+            chosen = [self.state.piece] if self.state.piece is not None else []
+        if not chosen:
+            self.state.said.emit("nothing to label yet", False)
+            return
+        if not path:
+            name = "labels.pdf" if sheet else f"label-{chosen[0].id}.pdf"
+            path, _ = file_to_write(self, "Labels as PDF", name, "PDF (*.pdf)")
+        if not path:
+            return
+        try:
+            pages = write_labels(Path(path), chosen, LabelSheet() if sheet else None, style=self.state.shop.kit.length_style)
+        except (Unusable, ValueError) as fault:
+            self.state.said.emit(str(fault), True)
+            return
+        fresh = [p.changed(label_printed=True) for p in chosen if not p.label_printed]
+        if fresh:
+            self.state.keep(f"{len(fresh)} labels printed", *fresh)
+        self.state.said.emit(f"{count_of(len(chosen), 'label')} on {count_of(pages, 'page')}; print at true size (100 %)", False)
+
+    def bring_list(self, path: str | None = None) -> None:
+        """Show row by row what a stock list would do; nothing is stored before it is said so."""
+        from grainet.exchange.stock import read_rows
+        from grainet.session.import_preview import preview
+
+        if not path:
+            path = file_to_read(self, "A stock list", "Stock (*.json *.csv)")
+        if not path:
+            return
+        file = Path(path)
+
+        def work() -> object:
+            try:
+                return preview(self.state.shop, read_rows(file))
+            except Unusable as fault:
+                return fault
+
+        self.state.background.start(work, lambda result: self._show_list(file.name, result), 5)
+
+    def _show_list(self, name: str, result: object) -> None:
+        if isinstance(result, Unusable):
+            self._show_faults(result.lines)
+            return
+        if not isinstance(result, list):  # it failed, and what happened was said
+            return
+        shown = self.stock_list
+        self.show_screen("stock_list")
+        shown.show_rows(name, result)
+
+    def _show_faults(self, lines: list[str]) -> None:
+        box = QMessageBox(self)
+        box.setWindowTitle("Nothing was brought in")
+        box.setObjectName("faults")
+        box.setText("\n".join(lines[:20]) + (f"\nand {len(lines) - 20} more" if len(lines) > 20 else ""))
+        box.finished.connect(lambda _: give_keys_back(self))
+        box.open()
+
+    def write_list(self, path: str | None = None) -> None:
+        from grainet.exchange.stock import write_stock
+
+        if not path:
+            path, _ = file_to_write(self, "Write the stock", "stock.json", "Stock (*.json *.csv)")
+        if not path:
+            return
+        try:
+            write_stock(Path(path), self.state.shop.pieces())
+        except Unusable as fault:
+            self.state.said.emit(str(fault), True)
+            return
+        self.state.said.emit(f"the stock is in {Path(path).name}", False)
+
+    # keys ---------------------------------------------------------------------------------------------------------
+    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        """What no control took: a taken mark first, then plumb, lanes, tape line."""
+        if self._move_mark(event) or self._plain_key(event):
+            return
+        text = event.text()
+        if (
+            text
+            and text.isprintable()
+            and not text.isspace()
+            and not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        ):
+            self.head.open_with(text)
+            return
+        super().keyPressEvent(event)
+
+    def _taking_in(self) -> bool:
+        """Whether Bring in is in view."""
+        return self.work.currentWidget() is self.screens.get("bring_in")
+
+    def _plain_key(self, event) -> bool:  # type: ignore[no-untyped-def]
+        key, screen = event.key(), self.work.currentWidget()
+        step = arrow_step_mm(event)
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.state.move_cursor(self.state.cursor_mm + (step if key == Qt.Key.Key_Right else -step))
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and hasattr(screen, "step_lane"):
+            screen.step_lane(1 if key == Qt.Key.Key_Down else -1)
+        elif key == Qt.Key.Key_Slash and self._taking_in():
+            self.state.roll()
+        elif key == Qt.Key.Key_Slash:
+            self.show_screen("look_over" if self.state.screen != "look_over" else "bring_in")
+        elif key in (Qt.Key.Key_Home, Qt.Key.Key_End) and self._taking_in():
+            screen.step_corner(-1 if key == Qt.Key.Key_Home else 1)
+        elif key == Qt.Key.Key_Escape and self._taking_in():
+            screen.let_go()
+        elif key == Qt.Key.Key_Escape and self.state.screen in ("guide", "aside"):
+            self.show_screen(self.before)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._taking_in() and screen.board.close_polygon():
+            pass
+        else:
+            return False
+        return True
+
+    def _move_mark(self, event) -> bool:  # type: ignore[no-untyped-def]
+        """Arrows move a taken mark, or the corner of it that is taken, 10 mm (Shift 100, Ctrl 1); Del removes it, Esc and Enter
+        let it go. A suggested mark is kept by Enter and dropped by Del."""
+        piece, tag, key = self.state.piece, self.state.chosen_tag, event.key()
+        if piece is None or tag is None:
+            return False
+        if any(s.id == tag for s in piece.suggestions):
+            return self._answer_suggestion(key)
+        defect = next((d for d in piece.defects if d.id == tag), None)
+        if defect is None:
+            return False
+        step = arrow_step_mm(event)
+        up = 1 if self.state.face_up == "1" or not self._taking_in() else -1
+        moves = {
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, up * step),
+            Qt.Key.Key_Down: (0, -up * step),
+        }
+        if key == Qt.Key.Key_Escape and self.state.chosen_corner is not None:
+            self.state.choose_corner(None)
+        elif key in (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.state.choose_tag(None)
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.state.choose_tag(None)
+            self.state.keep(f"{defect.id} taken away", piece.changed(defects=tuple(d for d in piece.defects if d.id != tag)))
+        elif key in moves:
+            corner = self.state.chosen_corner
+            self.state.reshape_mark(piece, tag, moved_ring(defect.polygon, corner, *moves[key]))
+        else:
+            return False
+        return True
+
+    def _answer_suggestion(self, key: int) -> bool:
+        card = self.bring_in.card
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            card.keep.click()
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            card.wrong.click()
+        elif key == Qt.Key.Key_Escape:
+            self.state.choose_tag(None)
+        else:
+            return False
+        return True
+
+    # events -------------------------------------------------------------------------------------------------------
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().resizeEvent(event)
+        if self.actions_panel is not None and self.actions_panel.isVisible():
+            self.actions_panel.place()
+        QTimer.singleShot(0, self.refresh)
+
+    def changeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange:
+            self.update()
+
+    def closeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        self.worker.stop()
+        self.state.background.pool.clear()
+        self.state.background.wait(3000)
+        self.state.shop.close()
+        super().closeEvent(event)
+
+
+def app_icon() -> QIcon:
+    """The drawn mark: the end of a board with its rings."""
+    from importlib.resources import files
+
+    return QIcon(str(files("grainet.data") / "grainet.svg"))
+
+
+def prepare(app: QApplication) -> None:
+    """Fonts and style, once per program."""
+    from grainet.desk.painting.tokens import load_fonts
+
+    # every call into Qt hands the turn to work in the background, and gets it back only after this long
+    sys.setswitchinterval(0.0005)
+    load_fonts()
+    app.setStyle("Fusion")
+    app.setFont(font(14))

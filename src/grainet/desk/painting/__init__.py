@@ -1,0 +1,1 @@
+"""How wood, defects, parts, words and charts are painted."""

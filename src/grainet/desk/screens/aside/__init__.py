@@ -1,0 +1,1 @@
+"""What could not be understood."""

@@ -1,0 +1,79 @@
+"""What could not be understood when the shop was opened: each item with its reason, and its text to write to a file for mending."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, Signal
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from grainet.desk.painting import draw
+from grainet.desk.painting.tokens import LEFT, RIGHT
+from grainet.desk.services.dialogs import file_to_write
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import Page, WordButton, count_of
+from grainet.desk.widgets.pick_list import Pick, PickList
+from grainet.exchange.json_file import Unusable, write_text
+
+
+class AsideScreen(Page):
+    """The screen."""
+
+    finished = Signal()
+
+    def __init__(self, state: State, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.state = state
+        self.setObjectName("aside")
+        self.list = PickList(state, 230, self, "aside.list")
+        self.save = WordButton(state, "Write their texts to a file", "", True, self, "aside.save")
+        self.save.clicked.connect(lambda: self.save_texts())
+        state.changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        found = self.state.shop.items.look_through()
+        self.list.show_rows([Pick(f"{one.kind} {one.id.partition(':')[2] or one.id}", one.why, "", one) for one in found])
+        self.save.setEnabled(bool(found))
+        wide = self.save.sizeHint().width()
+        self.save.setGeometry(self.width() - RIGHT - wide, 14, wide, 44)
+        self.list.setGeometry(LEFT - 8, 84, self.width() - LEFT - RIGHT + 16, max(60, self.height() - 100))
+        self.update()
+
+    def primary_action(self) -> None:
+        self.save_texts()
+
+    def save_texts(self, path: str | None = None) -> None:
+        """Write what stands in the shop for every item that was set aside, as it stands there."""
+        shop = self.state.shop
+        if not shop.items.set_aside:
+            self.state.said.emit("Nothing was set aside: everything in this shop is understood.", False)
+            return
+        chosen = path or file_to_write(self, "What was set aside", "set aside.json", "JSON (*.json)")[0]
+        if not chosen:
+            return
+        rows = [{"item": one.id, "why": one.why, "text": shop.items.text_of(one.id)} for one in shop.items.set_aside]
+        try:
+            write_text(Path(chosen), json.dumps(rows, indent=1, ensure_ascii=False) + "\n")
+        except Unusable as fault:
+            self.state.said.emit(fault.lines[0], True)
+            return
+        self.state.said.emit(f"{count_of(len(rows), 'text')} written to {Path(chosen).name}", False)
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        draw.text_at(p, LEFT, 32, "Set aside", theme.ink, 20, 700)
+        everything = not self.state.shop.items.set_aside
+        words = (
+            "Nothing was set aside: everything in this shop is understood."
+            if everything
+            else "These could not be understood. They stand in the shop as they were; everything else is open."
+        )
+        draw.text_at(p, LEFT, 56, words, theme.ink2, 14.5, room=self.save.x() - LEFT - 16)
+        p.setPen(QPen(theme.hair, 1))
+        p.drawLine(QPointF(LEFT, 76), QPointF(self.width() - RIGHT, 76))

@@ -1,0 +1,1 @@
+"""Bring in: a piece is told and measured."""

@@ -1,0 +1,161 @@
+"""The first start of an empty shop: the two sides of the tape, a ghost piece numbered in the order to measure, other ways in."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from grainet.desk.painting import draw
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import WordButton, left_words
+from grainet.wood.units import format_length
+
+
+class FirstStart(QWidget):
+    """Shown in Bring in while nothing is on the rack."""
+
+    def __init__(self, state: State, open_list, open_demo) -> None:  # type: ignore[no-untyped-def]
+        super().__init__()
+        self.state = state
+        self.setObjectName("firstStart")
+        self.mm = WordButton(state, "millimetres", "", False, self, "first.mm")
+        self.inches = WordButton(state, "inches", "", False, self, "first.inches")
+        for button, style in ((self.mm, "mm"), (self.inches, "fraction")):
+            button.setCheckable(True)
+            button.clicked.connect(lambda _=False, s=style: state.keep("the tape's side", state.shop.kit.changed(length_style=s)))
+        self.begin = WordButton(state, "Measure your first piece", "Ctrl+Enter", True, self, "first.begin")
+        self.begin.clicked.connect(self.primary_action)
+        self.from_list = WordButton(state, "A list that you kept (CSV or JSON)", "Ctrl+O", False, self, "first.list")
+        self.from_list.clicked.connect(open_list)
+        self.demo = WordButton(state, "The demo shop, to look around", "", False, self, "first.demo")
+        self.demo.clicked.connect(open_demo)
+        state.changed.connect(self.refresh)
+
+    def primary_action(self) -> None:
+        self.state.new_piece()
+        self.state.tape_wanted.emit("")
+
+    def refresh(self) -> None:
+        inches = self.state.shop.kit.length_style != "mm"
+        self.mm.setChecked(not inches)
+        self.inches.setChecked(inches)
+        right = self.width() - RIGHT
+        self.mm.setGeometry(right - 130, 10, 130, 44)
+        self.inches.setGeometry(right - 130, 58, 130, 44)
+        self.begin.setGeometry(AXIS_X, 330, 320, 44)
+        self.from_list.setGeometry(AXIS_X + 336, 330, 320, 44)
+        self.demo.setGeometry(AXIS_X + 672, 330, max(220, min(320, right - AXIS_X - 672)), 44)
+        self.update()
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        left_words(p, self.state, 6, "Which side of the", [])
+        draw.text_at(p, LEFT, 40, "tape do you read?", theme.ink, 16, 700)
+        right = self.width() - RIGHT - 140
+        p.setPen(QPen(theme.ink, 1.4))
+        p.setBrush(theme.slip)
+        p.drawRect(QRectF(AXIS_X, 10, right - AXIS_X, 92))
+        scale = (right - AXIS_X) / 2400
+        p.setPen(QPen(theme.edge, 1))
+        for mm in range(0, 2400, 50):
+            x = AXIS_X + mm * scale
+            p.drawLine(QPointF(x, 56), QPointF(x, 56 - (18 if mm % 200 == 0 else 8)))
+            if mm % 200 == 0 and mm:
+                draw.text_at(p, x - 14, 32, str(mm), theme.ink, 15, 500, True)
+                p.setPen(QPen(theme.edge, 1))
+        for inch in range(94):
+            x = AXIS_X + inch * 25.4 * scale
+            p.drawLine(QPointF(x, 56), QPointF(x, 56 + (18 if inch % 12 == 0 else 8)))
+            if inch % 12 == 0 and inch:
+                draw.text_at(p, x - 14, 92, f"{inch} in", theme.ink, 15, 500, True)
+                p.setPen(QPen(theme.edge, 1))
+        left_words(
+            p,
+            self.state,
+            128,
+            "Your first piece",
+            [("Lay it down. Chalk a bar on the left end. Read it in the order of the numbers.", theme.ink2)],
+        )
+        box = QRectF(AXIS_X, 132, right - AXIS_X, 170)
+        pen = QPen(theme.ochre, 1.6)
+        pen.setDashPattern([5, 3])
+        p.setPen(pen)
+        p.setBrush(theme.ground)
+        p.drawRect(box)
+        p.fillRect(QRectF(AXIS_X - 7, 132, 6, 170), theme.chalk)
+        draw.label(
+            p,
+            theme,
+            box.center().x(),
+            146,
+            "1  length: type it, 2390, 94 1/8 or 7 ft 10",
+            centred=True,
+            figures=False,
+            chosen=True,
+            height=28,
+        )
+        for k, text in enumerate(
+            (
+                "2  width, at three places",
+                "3  thickness, at three places",
+                "4  weight, if you have scales",
+                "5  moisture, if you have a meter",
+            )
+        ):
+            draw.label(
+                p,
+                theme,
+                box.center().x() + (-150 if k % 2 == 0 else 150),
+                192 + 40 * (k // 2),
+                text,
+                centred=True,
+                figures=False,
+                dashed=True,
+                px=14,
+            )
+        draw.text_at(
+            p,
+            box.x() + 12,
+            box.bottom() - 10,
+            "dashed ochre: not read yet; 1 to 3 are enough for a first answer",
+            theme.ochre,
+            13.5,
+        )
+        left_words(p, self.state, 326, "Begin", [])
+        kit = self.state.shop.kit
+        machines = kit.cuts.machines
+        draw.text_at(p, LEFT, 424, "Your machines", theme.ink, 16, 700)
+        draw.text_at(p, LEFT, 444, "guessed until you say", theme.ink2, 13)
+        x = float(AXIS_X)
+        for name, asked, mm, word in (
+            ("table saw kerf", "rip kerf", kit.cuts.kerf_mm.rip, ""),
+            ("band saw kerf", "resaw kerf", kit.cuts.kerf_mm.resaw, ""),
+            ("band saw takes", "resaw height", machines.resaw_height_mm, " high"),
+            ("thicknesser", "thicknesser width", machines.thicknesser_width_mm, " wide"),
+            ("planer", "planer width", machines.planer_width_mm, " wide"),
+        ):
+            value = "no limit" if mm is None else format_length(mm, kit.length_style) + word
+            draw.text_at(p, x, 420, name, theme.ink2, 14)
+            draw.label(p, theme, x, 428, value, dashed=asked in kit.guessed, height=26)
+            x += 150
+        draw.text_at(p, AXIS_X, 486, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
+        draw.text_at(p, LEFT, 536, "How it will answer", theme.ink, 15, 700)
+        p.setBrush(theme.slip)
+        p.setPen(QPen(theme.ink, 1.6))
+        p.drawRect(QRectF(AXIS_X, 520, 44, 20))
+        draw.text_at(p, AXIS_X + 54, 536, "this stretch gives it", theme.ink, 14)
+        p.setPen(QPen(theme.ochre, 1.6))
+        p.drawRect(QRectF(AXIS_X + 240, 533, 44, 7))
+        draw.text_at(p, AXIS_X + 294, 536, "gives it if you first do something", theme.ink, 14)
+        p.setPen(QPen(theme.edge, 1.4))
+        p.drawLine(QPointF(AXIS_X + 560, 530), QPointF(AXIS_X + 604, 530))
+        draw.text_at(p, AXIS_X + 614, 536, "will not, and by how much", theme.ink, 14)
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().resizeEvent(event)
+        self.refresh()

@@ -1,0 +1,595 @@
+"""Bring in (F2): the portrait of a piece builds up reading by reading; what is unread is dashed and says so on the wood."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from grainet.desk.cards.mark import MarkCard
+from grainet.desk.cards.tried_part import PartCard
+from grainet.desk.painting import draw
+from grainet.desk.painting.axis import Axis
+from grainet.desk.painting.board import BoardView, handle_points
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.bring_in.bundle_form import BundleForm
+from grainet.desk.screens.bring_in.menus import Menus
+from grainet.desk.services.instruments import InstrumentPanel
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import ReadingButton, WordButton, count_of, left_words, wrapped
+from grainet.session.commands.command import Command
+from grainet.session.commands.line import Reader
+from grainet.session.commands.sizes import grid_places
+from grainet.session.commands.word_list import WORD_LIST
+from grainet.session.missing_readings import tasks_of
+from grainet.wood.defects import ALIASES, label_of
+from grainet.wood.figure import FIGURE_KINDS
+from grainet.wood.moisture import moisture_state
+from grainet.wood.piece import Piece, WidthStation, with_readings
+from grainet.wood.units import format_length
+from grainet.wood.value import BadEntry
+
+LIST_H, ROWS = 200, 4
+
+
+class BringIn(QWidget):
+    """The screen."""
+
+    photo_wanted = Signal(str, str)  # the side, and camera, file or again
+    label_wanted = Signal(bool)  # a whole sheet, or the piece in hand
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("bringIn")
+        self.socket_y = 0  # where the thicknesses stand, once it was laid out
+        self.board = BoardView(state, both=False)
+        self.board.setParent(self)
+        self.board.marked.connect(self._marked)
+        self.board.tapped.connect(state.move_cursor)
+        self.board.edge_dragged.connect(self._edge_dragged)
+        self.board.reshaped.connect(self._reshaped)
+        self.board.part_drawn.connect(lambda a, b, c, d: state.try_part((a, b, c, d)))
+        self.sockets: list[ReadingButton] = []
+        self.tasks = []  # type: ignore[var-annotated]
+        self.rows = [WordButton(state, "", parent=self, name=f"next.{k}") for k in range(ROWS)]
+        for row in self.rows:
+            row.clicked.connect(lambda _=False, r=row: self._do_task(r.property("words")))
+        self.menus, self.bench = Menus(self), InstrumentPanel(state)
+        self.bench.photo_wanted.connect(lambda side: self.photo_wanted.emit(side, "camera"))
+        self.bench.done.connect(self.refresh)
+        self._buttons()
+        self.card, self.part, self.bundle = MarkCard(state), PartCard(state), BundleForm(state)
+        for panel in (self.card, self.part, self.bundle):
+            panel.setParent(self)
+        state.changed.connect(self.refresh)
+
+    def _buttons(self) -> None:
+        state, menus = self.state, self.menus
+
+        def button(text: str, key: str, name: str, act, chalk: bool = False) -> WordButton:  # type: ignore[no-untyped-def]
+            made = WordButton(state, text, key, chalk, self, f"bringIn.{name}")
+            made.clicked.connect(lambda _=False: act())
+            return made
+
+        self.rack_it = button("Rack it as it is", "", "rack", self.primary_action, True)
+        self.another = button("Next piece", "Ctrl+N", "next", state.new_piece)
+        self.kind = button("Kind", "", "kind", menus.kind)
+        self.species = button("Species", "", "species", menus.species)
+        self.mark = button("Mark a trouble", "", "mark", menus.mark)
+        self.mark.setCheckable(True)
+        self.gate = button("", "", "metal", menus.gate)
+        self.read = button("Instruments", "F7", "read", self.bench.read_next)
+        self.instruments = button("…", "", "instruments", lambda: self._bench_menu())
+        self.photo = button("Photos", "", "photos", menus.photos)
+        self.tried = button("Try a part", "", "part", lambda: self.try_part(not self.board.part_mode))
+        self.tried.setCheckable(True)
+        self.more = button("More", "", "more", menus.more)
+
+    def _bench_menu(self) -> None:
+        menu = self.bench.menu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.instruments.mapToGlobal(self.instruments.rect().topLeft()))
+
+    # the axis -----------------------------------------------------------------------------------------------------
+    def axis(self, width: int, height: int) -> Axis:
+        piece = self.state.piece
+        length = (piece.length_mm or piece.extents[2]) if piece else 0.0
+        length = length or 2400.0
+        _, y0, _, y1 = piece.extents if piece else (0, 0, 0, 200)
+        across = max(60.0, (y1 - y0) or 200.0)
+        room = height - LIST_H - 172
+        scale = min((width - AXIS_X - RIGHT) / length, room / (across + ((piece.least_thickness_mm if piece else None) or 40)))
+        return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
+
+    def set_axis(self, axis: Axis) -> None:
+        self.board.axis = axis
+        self.board.setGeometry(0, 4, self.width(), max(60, self.board.wanted_height()))
+        self.refresh()
+
+    # the doings ---------------------------------------------------------------------------------------------------
+    def primary_action(self) -> None:
+        """Keep the suggestion in hand; else rack the piece as it is, which is always allowed."""
+        piece = self.state.piece
+        if piece is None:
+            self.state.new_piece()
+        elif self.card.suggestion is not None:
+            self.card.keep.click()
+        elif not piece.racked:
+            self.state.keep(f"No. {piece.id} racked", piece.changed(racked=True))
+            missing = len(tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.judgements.facts(piece.id).question))
+            self.state.said.emit(
+                f"No. {piece.id} is on the rack" + (f", {missing} things not read: its grades say if" if missing else ""), False
+            )
+        else:
+            self.state.said.emit(f"No. {piece.id} is on the rack already", False)
+
+    def _do_task(self, words: str) -> None:
+        """A task that waits for nothing is done; the others open the tape line."""
+        if words.startswith(("take ", "clear ")):
+            self.menus.words(words)
+        else:
+            self.state.tape_wanted.emit(words)
+
+    def try_part(self, on: bool) -> None:
+        """Take up the frame: a part is dragged out on the wood; or put it down."""
+        self.board.part_mode = on
+        self.board.mark_kind = None
+        self.board.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+        if on:
+            self.state.choose_tag(None)
+            self.state.said.emit("drag a part out on the wood, or type part 700x90; Esc lets go", False)
+        else:
+            self.state.try_part(None)
+        self.refresh()
+
+    def _marked(self, face: str, ring: list[tuple[float, float]]) -> None:
+        piece, kind = self.state.piece, self.board.mark_kind
+        if piece is None or kind is None:
+            return
+        reader = Reader(piece, 0, "mm", "mm", self.state.today.isoformat(), self.state.shop.kit.pin_depth_mm)
+        try:
+            if kind in FIGURE_KINDS:
+                meaning = _figure_in(reader, kind, ring)
+            else:
+                meaning = reader.add_defect(
+                    ALIASES.get(kind, kind), tuple(ring), face, None, note=kind if kind in ALIASES else ""
+                )
+        except (BadEntry, ValueError) as fault:
+            self.state.said.emit(str(fault).splitlines()[0], True)
+            return
+        self.state.keep_meaning(meaning)
+        if meaning.piece is not None and kind not in FIGURE_KINDS:
+            self.state.choose_tag(meaning.piece.defects[-1].id)
+
+    def _reshaped(self, tag: str, ring: list[tuple[float, float]]) -> None:
+        """Keep a mark as it was dragged, if it still touches the wood and does not cross itself."""
+        piece = self.state.piece
+        if piece is not None:
+            self.state.reshape_mark(piece, tag, tuple(ring))
+
+    def _edge_dragged(self, which: str, k: int, mm: float) -> None:
+        """Keep an edge or the length as it was dragged."""
+        piece = self.state.piece
+        if piece is None:
+            return
+        if which == "length":
+            beyond = [w.x_mm for w in piece.width_stations if w.x_mm > mm]
+            if beyond or not 0 < mm <= 20_000:
+                self.state.said.emit(
+                    f"{mm:.0f} long would cut off the width read at {max(beyond, default=0):.0f}; read that anew first", True
+                )
+                return
+            self.state.keep(f"No. {piece.id}: length", with_readings(piece, length_mm=mm))
+            return
+        old = piece.width_stations[k]
+        new = old.changed(**{f"{which}_mm": mm})
+        if new.far_mm + new.near_mm < 1:
+            self.state.said.emit("the two edges would meet there; the old reading stays", True)
+            return
+        stations = tuple(new if j == k else w for j, w in enumerate(piece.width_stations))
+        self.state.keep(f"No. {piece.id}: {which} edge at {old.x_mm:.0f}", with_readings(piece, width_stations=stations))
+        self.state.said.emit(f"{which} edge {mm:.0f} at {old.x_mm:.0f}", False)
+
+    def ghost_box(self) -> QRectF:
+        """Where the piece stands in before its outline is known."""
+        piece, axis = self.state.piece, self.board.axis
+        end = axis.x(piece.length_mm) if piece is not None and piece.length_mm else axis.right - 60
+        return QRectF(axis.left, 60, end - axis.left, 150)
+
+    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        """On the folded face: it rolls up. On the ghost of an unread piece: its end sets the length, its upper rim the width; both are dragged."""
+        piece = self.state.piece
+        self._ghost_drag = None
+        if piece is not None and piece.outline and self.fold_box().contains(event.position()):
+            self.state.roll()
+            return
+        if piece is None or piece.outline:
+            return
+        box, at = self.ghost_box(), event.position()
+        if abs(at.x() - box.right()) < 14 and box.top() - 8 < at.y() < box.bottom() + 8:
+            self._ghost_drag = "length"
+        elif piece.length_mm and box.left() < at.x() < box.right() and abs(at.y() - box.top()) < 14:
+            self._ghost_drag = "width"
+
+    def mouseReleaseEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        piece, which = self.state.piece, getattr(self, "_ghost_drag", None)
+        if piece is None or which is None:
+            return
+        axis, at = self.board.axis, event.position()
+        if which == "length":
+            mm = float(round(axis.mm(at.x())))
+            if 1 <= mm <= 20_000:
+                self.state.keep(f"No. {piece.id}: length", with_readings(piece, length_mm=mm))
+        else:
+            mm = float(max(1, round((self.ghost_box().bottom() - at.y()) / axis.px_per_mm)))
+            ends = (0.0, piece.length_mm or 0.0)
+            stations = tuple(WidthStation(x_mm=x, far_mm=mm) for x in ends)
+            self.state.keep(f"No. {piece.id}: width", with_readings(piece, width_stations=stations))
+
+    def take_mark(self, kind: str | None, polygon: bool) -> None:
+        """Take a kind of mark up, to draw it on the wood; None puts it down."""
+        self.board.part_mode = False
+        self.board.mark_kind, self.board.mark_polygon = kind, polygon
+        self.board.setCursor(Qt.CursorShape.CrossCursor if kind else Qt.CursorShape.ArrowCursor)
+        if kind:
+            how = "click its corners, double-click ends" if polygon else "drag over it, or click"
+            self.state.said.emit(f"{label_of(kind)}: {how}; Esc lets go", False)
+        self.refresh()
+
+    def let_go(self) -> None:
+        """Put down what is in hand: a mark's kind, the frame, the bundle."""
+        self.take_mark(None, False)
+        if self.state.part_box is not None:
+            self.state.try_part(None)
+        self.bundle.open = False
+        self.refresh()
+
+    def step_corner(self, by: int) -> bool:
+        """Home and End take the corners of the taken mark, one after the other."""
+        chosen = self.board.chosen_mark()
+        if chosen is None:
+            return False
+        count = len(handle_points(chosen[0].polygon))
+        at = self.state.chosen_corner
+        self.state.choose_corner((0 if by > 0 else count - 1) if at is None else (at + by) % count)
+        return True
+
+    def _mouse_x(self) -> int:
+        """Where the by-mouse controls begin; further left in a narrow window."""
+        return max(AXIS_X + 380, min(AXIS_X + 620, self.width() - 452))
+
+    # looks --------------------------------------------------------------------------------------------------------
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        piece = self.state.piece
+        self.board.setVisible(piece is not None and bool(piece.outline))  # the ghost takes the mouse itself
+        self.board.refresh()
+        self._place_sockets(piece)
+        top = self.height() - LIST_H
+        panel = self._panel()
+        tasks = (
+            tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.judgements.facts(piece.id).question)
+            if piece
+            else []
+        )
+        for k, row in enumerate(self.rows):
+            task = tasks[k] if k < len(tasks) and panel is None else None
+            row.setVisible(task is not None)
+            if task is not None:
+                row.say(task.words.strip() or "?")
+                row.setProperty("words", task.words)
+                row.setAccessibleName(f"{task.what}: {task.how}")
+                row.setGeometry(self._mouse_x() - 190, top + 8 + k * 47, 166, 44)
+        self.tasks = tasks
+        self._place_buttons(piece, top)
+        self.update()
+
+    def _panel(self) -> QWidget | None:
+        """The card that stands in place of the list of what is next, laid out and shown."""
+        top = self.height() - LIST_H
+        wanted: QWidget | None = None
+        if self.bundle.wanted_now():
+            wanted = self.bundle
+        elif self.card.wanted:
+            wanted = self.card
+        elif self.state.part_box is not None:
+            wanted = self.part
+        for panel in (self.bundle, self.card, self.part):
+            panel.setVisible(panel is wanted)
+        if wanted is not None:
+            wanted.setGeometry(AXIS_X - 14, top + 1, self._mouse_x() - AXIS_X, LIST_H - 2)
+            wanted.refresh()  # type: ignore[attr-defined]
+            wanted.raise_()
+        return wanted
+
+    def _place_buttons(self, piece: Piece | None, top: float) -> None:
+        self.rack_it.chalk = not (self.bundle.open or self.card.suggestion is not None)  # one chalk action in a window
+        self.rack_it.setGeometry(LEFT, self.height() - 100, 144, 44)
+        self.another.setGeometry(LEFT, self.height() - 52, 144, 44)
+        self.rack_it.say(
+            "Rack it as it is" if piece is None or not piece.racked else "On the rack", piece is not None and not piece.racked
+        )
+        reclaimed = piece is not None and piece.reclaimed
+        self.kind.say(
+            (label_of(piece.kind) + (", reclaimed" if reclaimed else "")).capitalize() if piece else "Kind", piece is not None
+        )
+        self.species.say(piece.species if piece and piece.species != "unknown" else "Species unknown", piece is not None)
+        marking = self.board.mark_kind
+        self.mark.setChecked(marking is not None)
+        measured = piece is not None and bool(piece.outline)
+        self.mark.say(f"Marking: {label_of(marking)}" if marking else "Mark a trouble", measured)
+        text, caution = _gate_words(piece)
+        self.gate.say(text, piece is not None)
+        self.gate.caution = caution
+        self.read.say(self.bench.label, piece is not None and not self.bench.busy)
+        waiting = len(piece.suggestions) if piece else 0
+        self.photo.say(
+            f"Photos, {waiting} suggested" if waiting else f"Photos{f' ({len(piece.photos)})' if piece and piece.photos else ''}",
+            piece is not None,
+        )
+        self.tried.setChecked(self.board.part_mode or self.state.part_box is not None)
+        self.tried.say("Try a part", measured)
+        self.more.say("More", piece is not None)
+        self.instruments.setEnabled(piece is not None)
+        x = self._mouse_x()
+        wide = (self.width() - RIGHT - x - 8) // 2
+        grid = ((self.kind, self.species), (self.mark, self.gate), (self.read, self.photo), (self.tried, self.more))
+        for r, pair in enumerate(grid):
+            for c, button in enumerate(pair):
+                narrow = 46 if button is self.read else 0
+                button.setGeometry(x + c * (wide + 8), int(top) + 8 + r * 48, wide - narrow, 44)
+        self.instruments.setGeometry(x + wide - 42, int(top) + 8 + 2 * 48, 42, 44)
+
+    def _place_sockets(self, piece: Piece | None) -> None:
+        """Thickness sockets where read and where wanted: one row under the near edge, or on the wood where rows are read."""
+        axis, style, face = self.board.axis, self.state.shop.kit.length_style, self.board.boxes()[0]
+        self.socket_y = int(self.board.y() + self.board.boxes()[1].bottom() + 8)
+        places = self._socket_places(piece)
+        rows = piece is not None and piece.reading_grid[1] > 1
+        while len(self.sockets) < len(places):
+            self.sockets.append(ReadingButton(self.state, "", self, f"thick.{len(self.sockets)}"))
+        last: dict[int, float] = {}
+        for k, socket in enumerate(self.sockets):
+            hidden = rows and (self.state.part_box is not None or self.board.mark_kind is not None)  # they would lie on the wood
+            socket.setVisible(k < len(places) and bool(piece and piece.outline) and not hidden)
+            if k >= len(places):
+                continue
+            x, y, read, by = places[k]
+            words = f"{x:.0f} t " if not rows else f"{x:.0f} t  y {y:.0f}"
+            where = f"thickness at {x:.0f}" + (f", {y:.0f} up" if rows else "") + (f", by {by}" if by else "")
+            socket.set(words, format_length(read, style) if read else "?", read is None, where)
+            row = round(y) if rows else 0
+            px = max(axis.x(x) - 29, last.get(row, -100.0) + 60)
+            last[row] = px
+            socket.move(int(px), int(self.board.y() + face.y(y) - 18) if rows else self.socket_y)
+            socket.raise_()
+
+    def _socket_places(self, piece: Piece | None) -> list[tuple[float, float, float | None, str]]:
+        """(x, y, reading or None, instrument) of every socket, in order along the board."""
+        if piece is None:
+            return []
+        read = [(s.x_mm, s.y_mm, s.thickness_mm, s.by) for s in piece.stations]
+        rows = piece.reading_grid[1] > 1
+        if not rows:  # one row: where several were read across, the least of them counts
+            least: dict[float, tuple[float, float, float, str]] = {}
+            for one in read:
+                if one[0] not in least or one[2] < least[one[0]][2]:
+                    least[one[0]] = one
+            read = list(least.values())
+        taken = lambda x, y: any(abs(r[0] - x) <= 30 and (not rows or abs(r[1] - y) <= 12) for r in read)  # noqa: E731
+        wanted = [] if not rows and len(read) >= 3 else [(x, y, None, "") for x, y in grid_places(piece) if not taken(x, y)]
+        return sorted([*read, *wanted], key=lambda p: (p[0], p[1]))
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, piece = self.state.theme, self.state.piece
+        p.fillRect(self.rect(), theme.bench)
+        top = self.height() - LIST_H
+        p.fillRect(QRectF(0, top, self.width(), LIST_H), theme.ground)
+        if piece is None:
+            return
+        face1 = self.board.boxes()[0]
+        unread = len(self.tasks) if hasattr(self, "tasks") else 0
+        lines = [
+            (
+                f"{unread} thing{'s' if unread > 1 else ''} not read" if unread else "all read",
+                theme.ochre if unread else theme.ink2,
+            )
+        ]
+        if piece.origin:
+            lines.append((piece.origin, theme.ink2))
+        share = self.state.clear_share(piece) if piece.defects and piece.outline else None
+        clear = f", {share:.0%} clear" if share is not None else ""
+        lines.append((f"{count_of(len(piece.defects), 'trouble')} marked{clear}", theme.ink2))
+        photo = piece.photo(f"face{face1.face}")
+        if photo is not None:
+            told = f"photo, off by {photo.doubt_mm:.1f} at most" if photo.is_true else "its photo is not true yet"
+            lines.insert(0, (told, theme.ink2 if photo.is_true else theme.ochre))
+        if piece.suggestions:
+            lines.insert(1, (f"{len(piece.suggestions)} suggested; none counts until you keep it", theme.ochre))
+        lines = _that_fit(lines, face1.height - 22)
+        left_words(
+            p, self.state, self.board.y() + face1.top - 4, f"Face {face1.face}" + (", rolled" if face1.face == "2" else ""), lines
+        )
+        self._edge_words(p, piece)
+        if not piece.outline:
+            self._ghost(p, piece)
+        self._next(p, top)
+
+    def _edge_words(self, p: QPainter, piece: Piece) -> None:
+        theme = self.state.theme
+        if not piece.outline:
+            return
+        _, edge, _ = self.board.boxes()
+        y = self.board.y()
+        draw.text_at(p, LEFT, y + edge.center().y() + 5, "Near edge", theme.ink, 15, 700)
+        grid = piece.reading_grid
+        draw.text_at(
+            p, LEFT, self.socket_y + 23, "thick" if grid[1] == 1 else f"thick: {grid[0]} × {grid[1]} on the wood", theme.ink2, 14
+        )
+        strip = self.socket_y + 46
+        draw.text_at(p, LEFT, strip + 14, "Moisture", theme.ink, 15, 700)
+        axis = self.board.axis
+        for reading in piece.moisture_now:
+            limit = self.state.shop.kit.target_moisture_pct + 2
+            text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
+            x = min(axis.x(reading.x_mm), axis.right - 150)
+            draw.text_at(p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
+        note = _core_note(piece)
+        if note:
+            wide = draw.text_width(note, 14, 500) + 14
+            used = max((min(axis.x(r.x_mm), axis.right - 150) + 130 for r in piece.moisture_now), default=axis.left)
+            left = max(axis.left, axis.x(piece.extents[2]) - wide)
+            draw.label(p, theme, max(left, min(used, axis.right - wide)), strip - 2, note, dashed=True, figures=False, px=14)
+        fold = self.fold_box()
+        if fold.bottom() < self.height() - LIST_H - 2:
+            self._fold(p, piece, fold)
+
+    def fold_box(self) -> QRectF:
+        """The strip that is the other face, folded."""
+        piece, axis = self.state.piece, self.board.axis
+        end = piece.extents[2] if piece else 0.0
+        return QRectF(axis.left, self.socket_y + 72, axis.x(end) - axis.left, 30)
+
+    def _fold(self, p: QPainter, piece: Piece, fold: QRectF) -> None:
+        theme, other = self.state.theme, "2" if self.state.face_up == "1" else "1"
+        unswept = other in piece.unswept_faces
+        pen = QPen(theme.ochre if unswept else theme.edge, 1.5)
+        pen.setDashPattern([4, 3])
+        p.setPen(pen)
+        p.setBrush(theme.ground)
+        p.drawRect(fold)
+        draw.text_at(p, LEFT, fold.center().y() + 5, f"Face {other}", theme.ink, 15, 700)
+        draw.text_at(p, LEFT + 56, fold.center().y() + 5, "folded, / rolls", theme.ink2, 13)
+        count = sum(d.face == other for d in piece.defects)
+        photo = piece.photo(f"face{other}")
+        words = (
+            f"face {other} not swept for metal; no saw line will be offered here until it is"
+            if unswept
+            else f"{count_of(count, 'trouble')} on face {other}" + (", its photo is true" if photo and photo.is_true else "")
+        )
+        draw.text_at(
+            p, fold.x() + 12, fold.center().y() + 5, words, theme.ochre if unswept else theme.ink2, 14, room=fold.width() - 20
+        )
+
+    def _ghost(self, p: QPainter, piece: Piece) -> None:
+        """The piece before its outline is known: a dashed ghost with what comes first."""
+        theme, axis = self.state.theme, self.board.axis
+        box = self.ghost_box()
+        pen = QPen(theme.ochre, 1.5)
+        pen.setDashPattern([5, 3])
+        p.setPen(pen)
+        p.setBrush(theme.ground)
+        p.drawRect(box)
+        p.setBrush(theme.bench)
+        for k in range(3):
+            p.drawEllipse(QPointF(box.left() + 20 + k * (box.width() - 40) / 2, box.top()), 6, 6)
+            p.drawEllipse(QPointF(box.left() + 20 + k * (box.width() - 40) / 2, box.bottom()), 6, 6)
+        p.fillRect(QRectF(axis.left - 7, box.y(), 6, box.height()), theme.chalk)
+        p.setBrush(theme.chalk)
+        p.drawEllipse(QPointF(box.right(), box.center().y()), 8, 8)
+        if piece.length_mm:
+            p.drawEllipse(QPointF(box.center().x(), box.top()), 8, 8)
+        first = (
+            "its length: type it, such as 2390, or 94 1/8, or 7 ft 10; or drag the ring"
+            if not piece.length_mm
+            else "its width: w 231, or w 231 229 230 evenly along (e 148 186 150 190 for live edges)"
+        )
+        draw.label(p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28)
+        draw.label(
+            p,
+            theme,
+            box.center().x(),
+            box.y() + 84,
+            "dashed ochre: not read yet",
+            centred=True,
+            figures=False,
+            px=14,
+            dashed=True,
+        )
+
+    def _next(self, p: QPainter, top: float) -> None:
+        theme = self.state.theme
+        draw.text_at(p, LEFT, top + 26, "Next", theme.ink, 17, 700)
+        more = len(self.tasks) - ROWS
+        words = f"and {more} more" if more > 0 else "" if self.tasks else "All is read. Mark troubles, or look it over: F3"
+        for k, line in enumerate(wrapped(words, 13.5, 140)):
+            draw.text_at(p, LEFT, top + 48 + 18 * k, line, theme.ink2, 13.5)
+        if self.bundle.isVisible() or self.card.isVisible() or self.part.isVisible():
+            return
+        room = self._mouse_x() - 196 - AXIS_X - 190
+        for k, task in enumerate(self.tasks[:ROWS]):
+            y = top + 8 + k * 47
+            if k == 0:
+                p.fillRect(QRectF(AXIS_X - 14, y, self._mouse_x() - AXIS_X - 4, 44), theme.chalk_wash)
+                p.fillRect(QRectF(AXIS_X - 14, y, 6, 44), theme.chalk)
+            draw.text_at(p, AXIS_X, y + 28, task.what, theme.ink, 15, 600, room=185)
+            for n, line in enumerate(wrapped(task.how, 13.5, max(40.0, room))[:2]):
+                draw.text_at(
+                    p,
+                    AXIS_X + 190,
+                    y + (28 if draw.text_width(task.how, 13.5) <= room else 19 + 17 * n),
+                    line,
+                    theme.ink2,
+                    13.5,
+                    room=max(30.0, room),
+                )
+        for k, word in enumerate(WORD_LIST[: 2 * (ROWS - len(self.tasks)) if len(self.tasks) < ROWS else 0]):
+            y = top + 8 + (len(self.tasks) + k // 2) * 47 + 27
+            half = (self._mouse_x() - AXIS_X - 30) / 2
+            x = AXIS_X + (k % 2) * half
+            draw.label(p, theme, x, y - 16, word.example, px=14)
+            used = draw.text_width(word.example, 14, 500, True)
+            draw.text_at(p, x + used + 20, y, word.does, theme.ink2, 13, room=half - used - 34)
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().resizeEvent(event)
+        self.refresh()
+
+
+def _that_fit(lines: list[tuple[str, QColor]], room: float) -> list[tuple[str, QColor]]:
+    """The first lines of the left column that end above what comes below them."""
+    kept: list[tuple[str, QColor]] = []
+    used = 0.0
+    for text, colour in lines:
+        used += 18 * len(wrapped(text, 13.5, 148)) + 2
+        if used > room:
+            break
+        kept.append((text, colour))
+    return kept
+
+
+def _core_note(piece: Piece) -> str:
+    """What is not known of the moisture of thick wood; empty where it is known, or the wood is thin."""
+    state = moisture_state(piece.moisture_now, piece.least_thickness_mm, 0.0)
+    if state.has_core and state.worst_pct is None:
+        return "moisture not read"
+    reach = f"the pins reach {state.deepest_mm:.0f} of {piece.least_thickness_mm or 0:.0f}"
+    return f"core not read: {reach}" if state.core_unread else ""
+
+
+def _gate_words(piece: Piece | None) -> tuple[str, bool]:
+    """What the gate's button says of metal, finish and treatment, and whether it is a caution."""
+    if piece is None:
+        return "Metal and finish", False
+    if piece.live_metal:
+        return f"Metal: {len(piece.live_metal)} live", True
+    if piece.unswept_faces:
+        return f"Metal: face {' and '.join(piece.unswept_faces)} not swept", True
+    if piece.coating.barred:
+        return f"Treated: {label_of(piece.coating.treatment)}", True
+    if piece.coating.wants_test or piece.coating.holds_poison:
+        return f"Finish: {piece.coating.finish}, " + ("test it" if piece.coating.wants_test else "not clean"), True
+    if piece.reclaimed and not (piece.coating.finish and piece.coating.treatment):
+        return "Finish not declared", True
+    return "Metal and finish: clear", False
+
+
+def _figure_in(reader: Reader, kind: str, ring: list[tuple[float, float]]) -> Command:
+    """A figure zone over a dragged rectangle."""
+    xs, ys = zip(*ring)
+    reader.at = (min(xs) + max(xs)) / 2
+    return reader.figure(kind, [max(xs) - min(xs), max(ys) - min(ys)], f"y {(min(ys) + max(ys)) / 2:.1f}")

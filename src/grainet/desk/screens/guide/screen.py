@@ -1,0 +1,72 @@
+"""The guide (F1), in a screen of its own: chapters at the left, words to read at the right."""
+
+from __future__ import annotations
+
+import re
+from importlib.resources import files
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QTextBrowser
+
+from grainet.desk.painting import draw
+from grainet.desk.painting.tokens import LEFT, RIGHT, font
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import Page
+from grainet.desk.widgets.pick_list import Pick, PickList
+
+LIST_W, MOST_W = 232, 860
+
+
+class GuideScreen(Page):
+    """The screen."""
+
+    finished = Signal()
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("guide")
+        self.words = (files("grainet.data") / "guide.html").read_text(encoding="utf-8")
+        self.chapters = PickList(state, LIST_W - 8, self, "guide.chapters")
+        titles = re.findall(r"<h2>(.*?)</h2>", self.words)
+        self.chapters.show_rows([Pick(title, "", "", title) for title in titles], choose=False)
+        self.chapters.picked.connect(self.go_to)
+        self.page = QTextBrowser(self)
+        self.page.setObjectName("guide.page")
+        self.page.setFrameShape(QTextBrowser.Shape.NoFrame)
+        self.page.setOpenLinks(False)
+        self._shown: object = None
+        state.changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        theme = self.state.theme
+        if self._shown is not theme:
+            self._shown = theme
+            self.page.setFont(font(16))
+            style = (
+                f"body {{ color: {theme.ink.name()}; }} h1 {{ font-size: 26px; }} h2 {{ font-size: 19px; color: {theme.ink.name()}; margin-top: 20px; }}"
+                f" p {{ line-height: 140%; }} b {{ color: {theme.chalk.name()}; }} i {{ color: {theme.ochre.name()}; font-style: normal; }}"
+            )
+            named = re.sub(r"<h2>(.*?)</h2>", lambda m: f'<h2><a name="{m[1]}"></a>{m[1]}</h2>', self.words)
+            self.page.document().setDefaultStyleSheet(style)
+            self.page.setHtml(named)
+        self.chapters.setGeometry(LEFT - 8, 14, LIST_W, self.height() - 28)
+        x = LEFT + LIST_W + 14
+        self.page.setGeometry(x, 6, min(MOST_W, self.width() - x - RIGHT), self.height() - 12)
+        self.update()
+
+    def go_to(self, title: object) -> None:
+        """Scroll to a chapter."""
+        self.page.scrollToAnchor(str(title))
+
+    def step_lane(self, by: int) -> None:
+        """Up and down: the chapter before, and the next one."""
+        self.chapters.step(by)
+        self.chapters.take_current()
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.fillRect(self.rect(), self.state.theme.bench)

@@ -1,0 +1,1 @@
+"""Lay out: parts on wood."""

@@ -1,0 +1,928 @@
+"""Lay out (F4): where the chosen part can lie on the board in hand, the plan of the build over the whole rack, the opened pair."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from grainet.design.part import Part
+from grainet.design.shape import as_array, placed
+from grainet.desk.cards.what_to_mind import MindsPanel
+from grainet.desk.painting import draw
+from grainet.desk.painting.axis import Axis
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.services.pictures import plain_colour
+from grainet.desk.services.planner_process import WorkerClient
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import WordButton, arrow_step_mm, left_words, wrapped
+from grainet.job.answer import Placement, Plan
+from grainet.job.job import Job
+from grainet.match.opening import Opening, openings
+from grainet.picture.solid import look_of
+from grainet.wood.piece import Piece
+from grainet.wood.rings import least_angle
+from grainet.wood.species import short_name
+from grainet.wood.units import format_length
+
+STRIP_H, BOTTOM_H, PAIR_W = 56, 132, 424
+STROKE_GAP_PX = 9
+PAPER = QColor(255, 255, 255, 235)
+
+
+NO_BUILD = (
+    "Here the parts of a build are laid on the boards: bright wood is where a part can lie, and Ctrl+Enter plans the whole build over the rack.",
+    "The demo shop has two builds to try it with. Ctrl+Shift+O opens another shop; your own stays as it is.",
+)
+
+
+@dataclass
+class FieldView:
+    """What the screen shows of the fit: the mask of reachable wood, the chosen way's field, and the exact answers."""
+
+    piece: Piece
+    part: Part
+    ways: list  # type: ignore[type-arg]
+    fields: list  # type: ignore[type-arg]
+    veil: QImage
+    runs: list[tuple[float, float]]
+    places: int
+    grid: object
+    blockers: list[str]
+
+
+def whole_rows(told: list[str], most: int, room: float) -> list[str]:
+    """As many whole clauses as so many rows take, and how many more there are; none is cut off."""
+    for count in range(len(told), 0, -1):
+        left = len(told) - count
+        rows = wrapped(
+            ";  ".join([*told[:count], *([f"and {left} more, told where the mouse rests"] if left else [])]), 13.5, room
+        )
+        if len(rows) <= most:
+            return rows
+    return rows[:most]
+
+
+def work_out(shop, piece: Piece, part: Part) -> FieldView | None:  # type: ignore[no-untyped-def]
+    """Fields of all ways of lying, off the interface thread."""
+    from grainet.fit.field import fit_field
+    from grainet.fit.orientation import orientations
+    from grainet.fit.reach import reach, runs_along
+
+    layers = shop.judgements.layers(piece.id)
+    if layers is None:
+        return None
+    ways = orientations(part)
+    fields = [fit_field(layers, way) for way in ways]
+    bright = np.zeros(layers.grid.shape, bool)
+    for field in fields:
+        if field.fits.size:
+            bright |= reach(field)
+    best = max(range(len(ways)), key=lambda k: int(fields[k].fits.sum()))
+    ways.insert(0, ways.pop(best))
+    fields.insert(0, fields.pop(best))
+    places = sum(int(f.fits.sum()) for f in fields)
+    alpha = np.where(bright, 0, 178).astype(np.uint8)[::-1]
+    rgba = np.zeros((*alpha.shape, 4), np.uint8)
+    rgba[..., 3] = alpha
+    veil = QImage(rgba.tobytes(), alpha.shape[1], alpha.shape[0], 4 * alpha.shape[1], QImage.Format.Format_RGBA8888).copy()
+    blockers = [d.id for d in piece.defects]
+    return FieldView(piece, part, ways, fields, veil, runs_along(fields[0]), places, layers.grid, blockers)
+
+
+class PartChip(QAbstractButton):
+    """One part of the build: its letter and name; the chosen one is chalk."""
+
+    def __init__(self, screen: LayOut, part: Part) -> None:
+        super().__init__(screen)
+        self.screen, self.part = screen, part
+        self.setObjectName(f"part.{part.letter or part.id}")
+        self.setFixedHeight(44)
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"{part.letter} {part.shown_name}")
+        self.setToolTip(f"{part.shown_name}: press to see where it can lie on the piece in hand")
+        self.clicked.connect(lambda: screen.choose_part(part.id))
+
+    def wanted(self) -> int:
+        return int(draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30)
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, on = self.screen.state.theme, self.isChecked()
+        p.setBrush(theme.chalk_wash if on else theme.slip)
+        p.setPen(QPen(theme.chalk if on else theme.edge, 2 if on else 1.2))
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        x = 11 + draw.text_at(p, 11, 28, self.part.letter, theme.ink, 19, 700, True) + 7
+        draw.text_at(p, x, 28, self.part.shown_name, theme.ink, 15, 600)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))
+
+
+class DraggedPart(QAbstractButton):
+    """The chosen part in the hand: drag it, or nudge it with arrows (Shift 100, Ctrl 1); it answers at every place."""
+
+    def __init__(self, screen: LayOut) -> None:
+        super().__init__(screen)
+        self.screen = screen
+        self.setObjectName("part.inHand")
+        self.setCursor(Qt.CursorShape.OpenHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip(
+            "Drag it, or arrow keys: 10 mm, Shift 100, Ctrl 1; Alt+R turns it, Alt+B shows its other side, Esc lets go"
+        )
+        self._grip: QPointF | None = None
+
+    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        self._grip = event.position()
+        self.setFocus()
+
+    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        if self._grip is not None:
+            moved = event.position() - self._grip
+            scale = self.screen.axis_now.px_per_mm
+            self.screen.nudge(moved.x() / scale, -moved.y() / scale)
+
+    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+        self._grip = None
+
+    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        key, step = event.key(), arrow_step_mm(event)
+        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
+        if key in moves:
+            self.screen.nudge(*moves[key])
+        elif key == Qt.Key.Key_R and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.screen.turn()
+        elif key == Qt.Key.Key_B and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.screen.turn(over=True)
+        elif key == Qt.Key.Key_Escape:
+            self.clearFocus()
+            self.window().setFocus()
+        else:
+            super().keyPressEvent(event)
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        if self.hasFocus():
+            draw.focus_ring(p, self.screen.state.theme, QRectF(self.rect()))
+
+
+class LayOut(QWidget):
+    """The screen."""
+
+    def __init__(self, state: State, worker: WorkerClient) -> None:
+        super().__init__()
+        self.state, self.worker = state, worker
+        self.setObjectName("layOut")
+        self.axis_now = Axis(0, 2400, 1280)
+        self.part_id: str | None = None
+        self.view: FieldView | None = None
+        self._asked: tuple[object, ...] = ()
+        self.way = 0
+        self.at: tuple[float, float] | None = None
+        self.answer, self.holds = "", False
+        self.told, self.share = "", 0.0
+        self.asking = False  # the rack is being gathered for the planner
+        self.fresh: tuple[Job, Plan] | None = None
+        self._torn: tuple[Plan, str] | None = None
+        self.opening = 0
+        self.chips: list[PartChip] = []
+        self.designs: list[WordButton] = []
+        self.ghost = DraggedPart(self)
+        self.plan_it = WordButton(state, "Plan the build", "Ctrl+Enter", True, self, "layOut.plan")
+        self.plan_it.clicked.connect(self.primary_action)
+        self.keep_it = WordButton(state, "Saw it", "Alt+S", False, self, "layOut.keep")
+        self.keep_it.clicked.connect(self.keep_plan)
+        self.minds = MindsPanel(state, self)
+        self.minds.closed.connect(lambda: self.show_minds(False))
+        self.mind_it = WordButton(state, "What to mind", "Ctrl+G", False, self, "layOut.minds")
+        self.mind_it.clicked.connect(lambda: self.show_minds(True))
+        self.ways_to_open = [WordButton(state, "", "", False, self, f"layOut.opening{k}") for k in range(2)]
+        for k, button in enumerate(self.ways_to_open):
+            button.setCheckable(True)
+            button.clicked.connect(lambda _=False, k=k: self._open(k))
+        worker.told.connect(self._hear)
+        worker.planned.connect(self._planned)
+        worker.failed.connect(self._failed)
+        state.changed.connect(self.refresh)
+
+    # planning -----------------------------------------------------------------------------------------------------
+    def primary_action(self) -> None:
+        """Plan the build over the whole rack, or cancel the planning."""
+        if self.worker.busy or self.asking:
+            self.worker.cancel()
+            self.told, self.asking = "", False
+            self.state.said.emit("planning stopped; nothing was changed", False)
+            self.refresh()
+            return
+        design = self.state.design
+        if design is None:
+            self.state.said.emit("there is no build to plan yet", True)
+            return
+        if self.asking:
+            return
+        self.told, self.share, self.asking = "gathering what the rack has", 0.0, True
+        shop = self.state.shop
+
+        def work() -> object:
+            from grainet.exchange.job_file import job_text
+
+            shop.judgements.rest_crew()
+            job = shop.steady(lambda: shop.jobs.job_for([design]))
+            return job, job_text(job)
+
+        self.state.background.start(work, self._begin, 5)
+        self.refresh()
+
+    def _begin(self, found: object) -> None:
+        """The job is there: hand it to the planner, unless it was called off meanwhile."""
+        called_off, self.asking, self.told = not self.asking, False, ""
+        if called_off or not isinstance(found, tuple):
+            self.refresh()
+            return
+        job, text = found
+        if not job.pieces:
+            self.state.said.emit("there is no measured piece to plan on: F2", True)
+        else:
+            self.told, self.share = "starting", 0.0
+            self.worker.plan(job, text=text)
+        self.refresh()
+
+    def _hear(self, what: str, share: float) -> None:
+        self.told, self.share = what, share
+        self.refresh()
+
+    def _planned(self, job: Job, plan: Plan) -> None:
+        self.told = ""
+        self.fresh = (job, plan)
+        boards = list(dict.fromkeys(p.piece for p in plan.placements))
+        if boards and self.state.piece_id not in boards:
+            self.state.choose_piece(boards[0])
+        self.state.said.emit(self._sum_up(plan), False)
+        self.refresh()
+
+    def _failed(self, text: str) -> None:
+        self.told = ""
+        self.state.said.emit(text, True)
+        self.refresh()
+
+    def _sum_up(self, plan: Plan) -> str:
+        if not plan.builds:
+            return "the rack does not give this build; see what was refused"
+        return f"planned: worth {plan.value:g} of at most {plan.bound:g}"
+
+    def show_minds(self, on: bool | None = None) -> None:
+        """Lay what to mind of the plan over the board, or take it away again."""
+        self.minds.setVisible(not self.minds.isVisible() if on is None else on)
+        self.refresh()
+
+    def tearing(self) -> str:
+        """What will tear under the plane once it is glued, and what to turn; empty where all planes one way or is not known."""
+        from grainet.work.glue_ups import tearing_of
+
+        shown = self.shown_plan()
+        if shown is None:
+            return ""
+        if self._torn is None or self._torn[0] is not shown[1]:
+            words = [
+                f"{name} {found.text}" + (f": turn the one from No. {', '.join(found.turn)} end for end" if found.turn else "")
+                for name, found in tearing_of(*shown)
+            ]
+            self._torn = (shown[1], "; ".join(words))
+        return self._torn[1]
+
+    def shown_plan(self) -> tuple[Job, Plan] | None:
+        """The plan just made for this build, or the one that is kept."""
+        design = self.state.design
+        if design is None:
+            return None
+        if self.fresh is not None and self.fresh[0].builds[0].id == design.id:
+            return self.fresh
+        kept = self.state.shop.plans.accepted_for(design.id)
+        return (kept.job, kept.plan) if kept is not None else None
+
+    def keep_plan(self) -> None:
+        """Accept the plan: its cuts become the steps of Saw and wait."""
+        design = self.state.design
+        if self.fresh is None or design is None or not self.fresh[1].placements:
+            return
+        kept = self.state.shop.plans.accepted_for(design.id)
+        if kept is not None and kept.progress.done:
+            made = len(kept.progress.done)
+            self.state.said.emit(f"{design.name} is being sawn already: {made} cuts are done. Undo them first.", True)
+            return
+        job, plan = self.fresh
+        chosen = self._openings()
+        if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
+            self.fresh = None
+            self.state.said.emit(f"{design.name} is laid out; saw it: F5", False)
+
+    # the part in hand ---------------------------------------------------------------------------------------------
+    @property
+    def part(self) -> Part | None:
+        design = self.state.design
+        if design is None or not design.parts:
+            return None
+        return next((p for p in design.parts if p.id == self.part_id), design.parts[0])
+
+    def choose_part(self, part_id: str) -> None:
+        self.part_id, self.at, self.way = part_id, None, 0
+        self.refresh()
+
+    def nudge(self, dx: float, dy: float) -> None:
+        """Move the part in hand and ask the exact placement; an answer comes within the frame."""
+        if self.at is None:
+            return
+        self.at = (self.at[0] + dx, self.at[1] + dy)
+        self._ask()
+        self._place_ghost()
+        self.update()
+
+    def turn(self, over: bool = False) -> None:
+        """The next way of lying: turned, or on its other side."""
+        if self.view is None or self.at is None:
+            return
+        ways = self.view.ways
+        now = ways[self.way]
+        order = [k for k, w in enumerate(ways) if (w.face_up != now.face_up) == over and k != self.way]
+        if order:
+            x, y = (a + b for a, b in zip(self.at, now.bounds[:2]))
+            self.way = next((k for k in order if k > self.way), order[0])
+            new = ways[self.way].bounds
+            self.at = (x - new[0], y - new[1])
+            self._ask()
+            self._place_ghost()
+            self.update()
+
+    def _ask(self) -> None:
+        from grainet.fit.board_geometry import BoardGeometry
+        from grainet.fit.exact import Exact, ExactPlacement
+
+        if self.view is None or self.at is None:
+            return
+        if not self.state.shop.has_piece(self.view.piece.id):  # undone since the field was asked for
+            self.view, self._asked = None, ()
+            return
+        layers = self.state.shop.judgements.layers(self.view.piece.id)
+        sheet = layers.sheet if layers is not None else BoardGeometry(self.view.piece, self.state.shop.kit.cuts)
+        exact = Exact(sheet, self.view.ways[self.way])
+        found = exact.size_trouble() or exact.seat(*self.at)
+        self.holds = isinstance(found, ExactPlacement)
+        style = self.state.shop.kit.length_style
+        if isinstance(found, ExactPlacement):
+            over = f", {found.covered_mm2 / 100:.1f} cm² of trouble it bears" if found.covered_mm2 > 1 else ""
+            self.answer = f"holds: {format_length(found.spare_mm, style)} thick to spare, first cut {format_length(found.z_top_mm, style)} deep{over}"
+        else:
+            self.answer = f"no: {found.text}"
+
+    def _want_view(self) -> None:
+        """Ask for the field of the chosen part on the chosen board, unless it is there."""
+        piece, part = self.state.piece, self.part
+        if piece is None or part is None or not piece.outline or not piece.all_thicknesses_mm:
+            self.view, self._asked = None, ()
+            return
+        key = (piece, part, self.state.shop.kit)
+        if key == self._asked:
+            return
+        self._asked, self.view, self.at = key, None, None
+        shop = self.state.shop
+        self.state.background.start(lambda: work_out(shop, piece, part), lambda view: self._take_view(key, view), 3)
+
+    def _take_view(self, key: tuple[object, ...], view: object) -> None:
+        if key != self._asked or not isinstance(view, FieldView) or not self.state.shop.has_piece(view.piece.id):
+            return
+        self.view, self.way = view, 0
+        way = view.ways[0]
+        if view.runs:
+            field = view.fields[0]
+            column = round((max(view.runs, key=lambda r: r[1] - r[0])[0] - field.grid.x0) / field.grid.step)
+            rows = np.flatnonzero(field.fits[:, column])
+            self.at = field.shift(int(rows[len(rows) // 2]), column)
+        else:
+            x0, y0, _, _ = view.piece.extents
+            self.at = (x0 - way.bounds[0], y0 - way.bounds[1])
+        self._ask()
+        self.refresh()
+
+    # layout -------------------------------------------------------------------------------------------------------
+    def axis(self, width: int, height: int) -> Axis:
+        piece = self.state.piece
+        _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
+        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), max(120, height - 420) / max(1.0, y1 - y0))
+        return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
+
+    def set_axis(self, axis: Axis) -> None:
+        self.axis_now = axis
+        self.refresh()
+
+    def _board_top(self) -> float:
+        return STRIP_H + 26
+
+    def _y(self, mm: float) -> float:
+        piece = self.state.piece
+        y1 = piece.extents[3] if piece else 0.0
+        return self._board_top() + (y1 - mm) * self.axis_now.px_per_mm
+
+    def _board_bottom(self) -> float:
+        piece = self.state.piece
+        return self._y(piece.extents[1]) if piece and piece.outline else self._board_top() + 120
+
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        self._strip()
+        self._want_view()
+        self._place_ghost()
+        plan = self.shown_plan()
+        busy = self.worker.busy or self.asking
+        self.plan_it.say("Stop planning" if busy else "Plan the build", self.state.design is not None)
+        self.keep_it.say(
+            "Saw it" if self.fresh else "Laid out" if plan else "Saw it",
+            self.fresh is not None and bool(self.fresh[1].placements) and not busy,
+        )
+        w = self.width()
+        self.plan_it.setGeometry(w - RIGHT - 210, 6, 210, 44)
+        self.keep_it.setGeometry(w - RIGHT - 330, 6, 110, 44)
+        self.mind_it.setGeometry(w - RIGHT - 510, 6, 170, 44)
+        self.mind_it.setVisible(plan is not None and not busy)
+        self.minds.look(plan)
+        if self.minds.isVisible():
+            if plan is None:
+                self.minds.hide()
+            self.minds.setGeometry(0, 62, self.width(), self.height() - 62)
+            self.minds.raise_()
+        ways = self._openings()
+        self.opening = self._opening_kept(ways)
+        for k, button in enumerate(self.ways_to_open):
+            button.setVisible(bool(ways))
+            if ways:
+                one = ways[k]
+                button.say(f"{one.seam} edge in")
+                button.setChecked(k == self.opening)
+                button.setGeometry(w - PAIR_W - RIGHT + 12 + k * 204, self.height() - 52, 196, 44)
+        self.update()
+
+    def _strip(self) -> None:
+        designs = self.state.shop.designs()
+        if [b.property("design") for b in self.designs] != [d.id for d in designs]:
+            for old in self.designs:
+                old.deleteLater()
+            self.designs = []
+            for design in designs:
+                button = WordButton(self.state, design.name, "", False, self, f"build.{design.id}")
+                button.setProperty("design", design.id)
+                button.setCheckable(True)
+                button.clicked.connect(lambda _=False, d=design.id: self._choose_design(d))
+                button.show()
+                self.designs.append(button)
+        x = LEFT
+        for button in self.designs:
+            button.setChecked(button.property("design") == self.state.design_id)
+            wide = int(draw.text_width(button.text(), 15, 600)) + 30
+            button.setGeometry(x, 6, wide, 44)
+            x += wide + 8
+        design = self.state.design
+        parts = list(design.parts) if design else []
+        if [c.part for c in self.chips] != parts:
+            for chip in self.chips:
+                chip.deleteLater()
+            self.chips = [PartChip(self, part) for part in parts]
+            for chip in self.chips:
+                chip.show()
+        x += 18
+        chosen = self.part
+        for chip in self.chips:
+            chip.setChecked(chosen is not None and chip.part.id == chosen.id)
+            chip.setGeometry(x, 6, chip.wanted(), 44)
+            x += chip.wanted() + 6
+
+    def _choose_design(self, design_id: str) -> None:
+        self.part_id, self.at = None, None
+        self.state.choose_design(design_id)
+
+    def _place_ghost(self) -> None:
+        if self.view is None or self.at is None:
+            self.ghost.hide()
+            return
+        x0, y0, x1, y1 = self.view.ways[self.way].bounds
+        left, right = self.axis_now.x(x0 + self.at[0]), self.axis_now.x(x1 + self.at[0])
+        top, bottom = self._y(y1 + self.at[1]), self._y(y0 + self.at[1])
+        self.ghost.setGeometry(int(left) - 2, int(top) - 2, int(right - left) + 4, int(bottom - top) + 4)
+        self.ghost.setAccessibleName(f"{self.view.part.shown_name} in hand: {self.answer}")
+        self.ghost.show()
+
+    # painting -----------------------------------------------------------------------------------------------------
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        piece, design = self.state.piece, self.state.design
+        if design is None:
+            draw.empty(
+                p,
+                theme,
+                QRectF(AXIS_X, 70, self.width() - AXIS_X - RIGHT, self.height() - 80),
+                "No build is in this shop yet",
+                NO_BUILD,
+            )
+            return
+        if piece is not None and piece.outline:
+            self._board(p, piece)
+        plan = self.shown_plan()
+        bottom = self.height() - BOTTOM_H
+        p.fillRect(QRectF(0, bottom, self.width(), BOTTOM_H), theme.ground)
+        pair = bool(self._openings())
+        if plan is not None:
+            self._others(p, plan, bottom, self.width() - (PAIR_W + RIGHT + 16 if pair else RIGHT))
+            if pair:
+                self._pair(p, plan)
+            self._sums(p, plan, bottom, self.width() - (PAIR_W + RIGHT + 16 if pair else RIGHT))
+        else:
+            words = self.told or f"{design.note} Plan the build, and the whole rack is tried."
+            draw.text_at(p, AXIS_X, bottom + 40, words, theme.ink2, 15)
+        if self.worker.busy:
+            self._progress(p, bottom)
+
+    def _progress(self, p: QPainter, bottom: float) -> None:
+        theme = self.state.theme
+        box = QRectF(AXIS_X, bottom - 34, self.width() - AXIS_X - RIGHT, 28)
+        p.fillRect(box, theme.chalk_wash)
+        p.fillRect(QRectF(box.x(), box.bottom() - 4, box.width() * self.share, 4), theme.chalk)
+        draw.text_at(p, box.x() + 8, box.y() + 18, self.told, theme.ink, 14, room=box.width() - 16)
+
+    def _board(self, p: QPainter, piece: Piece) -> None:
+        theme, axis = self.state.theme, self.axis_now
+        top, end = self._board_top(), axis.x(piece.extents[2])
+        target = QRectF(axis.left, top, end - axis.left, (piece.extents[3] - piece.extents[1]) * axis.px_per_mm)
+        shape = draw.path_of(piece.outline, axis.x, self._y)
+        draw.wood_texture(
+            p,
+            theme,
+            shape,
+            self.state.pictures.get(piece, "face1"),
+            target,
+            plain_colour(piece.species),
+            "" if self.view else "if",
+        )
+        if self.view is not None:
+            self._veil(p, shape, piece)
+        draw.outline(p, shape, theme.ink)
+        p.fillRect(QRectF(axis.left - 7, top, 6, target.height()), theme.chalk)
+        for defect in piece.defects:
+            draw.trouble(p, theme, defect, axis.x, self._y)
+        self._stopper(p, piece)
+        lines = [(short_name(piece.species), theme.ink2)]
+        if self.view is not None:
+            named = self.view.part.pin_name or "near end"
+            lines += [
+                (f"{self.view.part.letter}: where its {named} can stand", theme.ink2),
+                (
+                    f"{len(self.view.runs)} run{'s' if len(self.view.runs) != 1 else ''} that hold"
+                    if self.view.places
+                    else "no place here",
+                    theme.ink if self.view.places else theme.ochre,
+                ),
+            ]
+        room = target.height()
+        left_words(p, self.state, top - 8, f"No. {piece.id}", lines if room > 96 else lines[-1:] if room > 50 else [])
+        if self.view is not None:
+            self._strokes(p)
+            self._run_words(p)
+            self._hand(p)
+
+    def _veil(self, p: QPainter, shape: QPainterPath, piece: Piece) -> None:
+        """Pale the wood that no place of the part would use."""
+        assert self.view is not None
+        grid, axis = self.view.grid, self.axis_now
+        alpha = self.view.veil
+        veil = QImage(alpha.size(), QImage.Format.Format_ARGB32)
+        veil.fill(self.state.theme.bench)
+        veil.setAlphaChannel(alpha.convertToFormat(QImage.Format.Format_Alpha8))
+        p.save()
+        p.setClipPath(shape, Qt.ClipOperation.IntersectClip)
+        x, y = axis.x(grid.x0), self._y(grid.y0 + grid.rows * grid.step)  # type: ignore[attr-defined]
+        wide, high = grid.columns * grid.step * axis.px_per_mm, grid.rows * grid.step * axis.px_per_mm  # type: ignore[attr-defined]
+        p.drawImage(QRectF(x, y, wide, high), veil)
+        p.restore()
+
+    def _strokes(self, p: QPainter) -> None:
+        """Strokes where the pin may stand: as long as the part has room across, broken ochre where trouble is covered."""
+        assert self.view is not None
+        field, _theme, axis = self.view.fields[self.way], self.state.theme, self.axis_now
+        if not field.fits.size:
+            return
+        pin = self.view.part.pin or (0.0, 0.0)
+        way = self.view.ways[self.way]
+        px, py = placed(as_array([pin]), 0, 0, way.angle_deg, way.turned_over)[0]
+        every = max(1, round(STROKE_GAP_PX / (field.grid.step * axis.px_per_mm)))
+        used = np.flatnonzero(field.fits.any(axis=0))
+        for column in used[::every]:
+            rows = np.flatnonzero(field.fits[:, column])
+            covered = bool((field.covered[rows, column] > 1).all())
+            (x, low), (_, high) = field.shift(int(rows[0]), int(column)), field.shift(int(rows[-1]), int(column))
+            sx = axis.x(x + px)
+            a, b = self._y(high + py) - 3, self._y(low + py) + 3
+            p.setPen(QPen(PAPER, 4.5))
+            p.drawLine(QPointF(sx, a), QPointF(sx, b))
+            pen = QPen(draw.LIGHT_ON_WOOD.ochre if covered else draw.LIGHT_ON_WOOD.chalk, 2.2)
+            if covered:
+                pen.setDashPattern([2, 1.6])
+            p.setPen(pen)
+            p.drawLine(QPointF(sx, a), QPointF(sx, b))
+
+    def _run_words(self, p: QPainter) -> None:
+        assert self.view is not None
+        theme, axis = self.state.theme, self.axis_now
+        style = self.state.shop.kit.length_style
+        best = max(self.view.runs, key=lambda r: r[1] - r[0], default=None)
+        right = 0.0
+        for run in self.view.runs:
+            text = f"slides {format_length(run[1] - run[0], style)}" + (
+                ", best" if run == best and len(self.view.runs) > 1 else ""
+            )
+            x = max(axis.x(run[0]), right + 14)
+            if x < axis.right - 60:
+                right = x + draw.text_at(p, x, self._board_top() - 9, text, theme.chalk, 14, 600)
+
+    def _hand(self, p: QPainter) -> None:
+        """The part in hand as a paper pattern, and its answer."""
+        assert self.view is not None
+        if self.at is None:
+            return
+        theme, way = self.state.theme, self.view.ways[self.way]
+        ring = [(float(x), float(y)) for x, y in way.at(*self.at)]
+        path = draw.path_of(ring, self.axis_now.x, self._y)
+        zones = []
+        for zone in self.view.part.zones:
+            if zone.polygon != "rest":
+                moved = placed(as_array(zone.polygon), self.at[0], self.at[1], way.angle_deg, way.turned_over)
+                zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y)))
+        draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
+        y = self._board_bottom() + self._tags_high() + 22
+        draw.text_at(p, LEFT, y, "in hand", theme.ink2, 14)
+        draw.text_at(
+            p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 490
+        )
+        right = self.width() - RIGHT
+        if text := self.tearing() or self.minds.gravest:
+            text = draw.fitted(text, 440, 14)
+            draw.label(p, theme, right - draw.text_width(text, 14, 500) - 12, y - 17, text, figures=False, px=14, ochre=True)
+        else:
+            hint = "drag it, arrows, Alt+R turns, Alt+B other side"
+            draw.text_at(p, right - draw.text_width(hint, 13), y, hint, theme.ink2, 13)
+
+    def _tags_high(self) -> int:
+        """Height of the rows of tags under the board."""
+        piece = self.state.piece
+        if piece is None or not piece.defects:
+            return 0
+        xs = sorted(self.axis_now.x(sum(x for x, _ in d.polygon) / len(d.polygon)) for d in piece.defects)
+        return 26 + 25 * max(row for _, row in draw.spread_tags(xs, self.axis_now.left + 20, self.axis_now.right - 20, 42))
+
+    def _stopper(self, p: QPainter, piece: Piece) -> None:
+        """Tags of what blocks the rest, under the board."""
+        theme, axis = self.state.theme, self.axis_now
+        if piece.defects:
+            text = f"what stops {self.part.letter}" if self.part else "troubles"
+            draw.text_at(p, 164 - draw.text_width(text, 14), self._board_bottom() + 19, text, theme.ink2, 14)
+            p.setPen(QPen(theme.hair, 1))
+            p.drawLine(QPointF(axis.left, self._board_bottom() + 14), QPointF(axis.right, self._board_bottom() + 14))
+        marks = sorted(((axis.x(sum(x for x, _ in d.polygon) / len(d.polygon)), d) for d in piece.defects), key=lambda m: m[0])
+        for (x, row), (_, defect) in zip(draw.spread_tags([m[0] for m in marks], axis.left + 20, axis.right - 20, 42), marks):
+            draw.tag(p, theme, QPointF(x, self._board_bottom() + 14 + 25 * row), defect.id, defect.kind)
+
+    # the plan -----------------------------------------------------------------------------------------------------
+    def _others(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
+        """Every board of the plan, with its parts, at one scale."""
+        job, made = plan
+        boards = list(dict.fromkeys(o.piece for o in made.placements))
+        top = self._board_bottom() + self._tags_high() + 36
+        room = bottom - top - 6
+        if not boards or room < 40:
+            return
+        pieces = [job.piece(b) for b in boards]
+        longest = max(q.extents[2] - q.extents[0] for q in pieces)
+        tall = sum(q.extents[3] - q.extents[1] for q in pieces)
+        scale = min((right - AXIS_X) / longest, (room - 12 * len(pieces)) / max(1.0, tall))
+        y = top
+        for piece in pieces:
+            high = (piece.extents[3] - piece.extents[1]) * scale
+            self._small_board(p, job, made, piece, y, scale)
+            y += high + 12
+
+    def _small_board(self, p: QPainter, job: Job, made: Plan, piece: Piece, top: float, scale: float) -> None:
+        theme = self.state.theme
+        x0, y0, x1, y1 = piece.extents
+
+        def to_x(x: float) -> float:
+            return AXIS_X + (x - x0) * scale
+
+        def to_y(y: float) -> float:
+            return top + (y1 - y) * scale
+
+        shape = draw.path_of(piece.outline, to_x, to_y)
+        target = QRectF(AXIS_X, top, (x1 - x0) * scale, (y1 - y0) * scale)
+        draw.wood_texture(p, theme, shape, self.state.pictures.get(piece, "face1"), target, plain_colour(piece.species))
+        draw.outline(p, shape, theme.ink, 1.2)
+        p.fillRect(QRectF(AXIS_X - 6, top, 5, target.height()), theme.chalk)
+        middle = top + min(target.height() / 2 + 5, 18)
+        x = LEFT + draw.text_at(p, LEFT, middle, f"No. {piece.id}", theme.ink, 16, 600, True) + 8
+        draw.text_at(p, x, middle, short_name(piece.species).lower(), theme.ink2, 13, room=160 - x)
+        for one in made.placements:
+            if one.piece == piece.id and one.leaf == 1:
+                self._laid_part(p, job, one, to_x, to_y)
+
+    def _laid_part(self, p: QPainter, job: Job, one: Placement, to_x, to_y) -> None:  # type: ignore[no-untyped-def]
+        part = job.part(one.part)
+        path = draw.path_of(one.polygon, to_x, to_y)
+        zones = []
+        for zone in part.zones:
+            if zone.polygon != "rest":
+                ring = placed(as_array(zone.polygon), one.x, one.y, one.angle_deg, one.mirror != (one.face_up == "2"))
+                zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in ring], to_x, to_y)))
+        leaves = " ×2" if part.leaves == 2 else f" ×{part.leaves}" if part.leaves > 2 else ""
+        draw.part_pattern(p, self.state.theme, part, path, zones, part.letter + leaves, "")
+
+    def _sums(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
+        """Where the wood goes, what it is worth against the bound, and what was refused."""
+        theme = self.state.theme
+        job, made = plan
+        draw.text_at(p, LEFT, bottom + 24, "Where the", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, bottom + 43, "wood goes", theme.ink, 15, 700)
+        shares = self._shares(job, made)
+        x, wide = float(AXIS_X), right - AXIS_X
+        for name, share in shares:
+            w = wide * share
+            box = QRectF(x, bottom + 10, w, 30)
+            if name not in ("kerf", "planed", "scrap", "offcuts"):
+                piece = next((job.piece(o.piece) for o in made.placements if job.part(o.part).letter == name), None)
+                shape = QPainterPath()
+                shape.addRect(box)
+                draw.wood_texture(
+                    p,
+                    theme,
+                    shape,
+                    self.state.pictures.get(piece, "face1") if piece else None,
+                    QRectF(x, bottom + 10, max(w, 300), 60),
+                    plain_colour(piece.species if piece else ""),
+                )
+                draw.outline(p, shape, theme.ink, 1)
+                if w > 24:
+                    draw.label(p, theme, box.center().x(), bottom + 14, name, centred=True)
+            else:
+                p.fillRect(box, theme.hair if name == "offcuts" else theme.shelf)
+                p.setPen(QPen(theme.edge, 1))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(box)
+                if w > draw.text_width(name, 13) + 6:
+                    draw.text_at(p, x + 4, bottom + 30, name, theme.ink, 13)
+            if w > 34:
+                draw.text_at(p, box.center().x() - 14, bottom + 57, f"{100 * share:.0f} %", theme.ink, 14, 600, True)
+            x += w
+        scope = "over every way there is" if made.bound_scope == "all" else "over the places tried"
+        built = ", ".join(made.builds.values())
+        line = (
+            f"Worth {made.value:g} of at most {made.bound:g} {scope}{', capped' if made.capped else ''}; {made.seconds:.1f} s"
+            if made.placements
+            else "Nothing could be laid"
+        )
+        draw.text_at(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
+        draw.text_at(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
+        draw.text_at(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
+        near = [r for r in made.refused if r.code != "species"]
+        told = [f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near] or ["nothing"]
+        for k, row in enumerate(whole_rows(told, 2, right - AXIS_X)):
+            draw.text_at(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=right - AXIS_X + 10)
+        self.setToolTip("\n".join(self.refusals()[:40]))
+
+    def refusals(self) -> list[str]:
+        """Every refusal of the shown plan, as sentences (for the guide and the tests)."""
+        plan = self.shown_plan()
+        return [f"{plan[0].part(r.part).letter} on No. {r.piece}: {r.why}" for r in plan[1].refused] if plan else []
+
+    def _shares(self, job: Job, made: Plan) -> list[tuple[str, float]]:
+        from grainet.design.shape import area
+
+        volume = {q.id: area(as_array(q.outline)) * (q.least_thickness_mm or 0) for q in job.pieces}
+        used = sum(volume[b] for b in made.balance) or 1.0
+        found: dict[str, float] = {}
+        for one in made.placements:
+            letter = job.part(one.part).letter
+            found[letter] = found.get(letter, 0.0) + area(as_array(one.polygon)) * one.finished_mm / used
+        rest = {
+            name: sum(getattr(s, key) * volume[b] for b, s in made.balance.items()) / used
+            for name, key in (("offcuts", "offcuts"), ("kerf", "kerf"), ("planed", "skims"), ("scrap", "waste"))
+        }
+        total = sum(found.values()) + sum(rest.values()) or 1.0
+        return [(k, v / total) for k, v in [*sorted(found.items()), *rest.items()] if v > 0]
+
+    # the opened pair ----------------------------------------------------------------------------------------------
+    def _paired(self) -> tuple[Job, Placement] | None:
+        plan = self.shown_plan()
+        if plan is None:
+            return None
+        one = next((o for o in plan[1].placements if plan[0].part(o.part).leaves >= 2 and o.leaf == 1), None)
+        return (plan[0], one) if one is not None else None
+
+    def _openings(self) -> list[Opening]:
+        paired = self._paired()
+        if paired is None:
+            return []
+        job, one = paired
+        piece = job.piece(one.piece)
+        look = look_of(piece.species)
+        return openings(job.kit, one.finished_mm, least_angle(piece.ring_angle_deg), look.ring_mm)[:2]
+
+    def _open(self, k: int) -> None:
+        """Choose an opening; on a plan that is kept the choice is kept with it."""
+        self.opening = k
+        kept = self.state.shop.plans.accepted_for(self.state.design_id)
+        if kept is not None and self.shown_plan() == (kept.job, kept.plan):
+            self.state.keep(f"{kept.id}: opening {k + 1}", kept.cut_plan.changed(opening=self._openings()[k].key))
+        self.refresh()
+
+    def _opening_kept(self, ways: list[Opening]) -> int:
+        """The opening of the plan that is kept; the one just pressed while nothing is."""
+        laid = self.state.shop.plans.accepted_for(self.state.design_id)
+        if laid is None or self.shown_plan() != (laid.job, laid.plan):
+            return min(self.opening, max(0, len(ways) - 1))
+        return next((k for k, one in enumerate(ways) if one.key == laid.cut_plan.opening), 0)
+
+    def _pair(self, p: QPainter, plan: tuple[Job, Plan]) -> None:
+        """The two leaves opened like a book, from the wood's inner planes, the lower a true mirror but for what the saw took."""
+        paired = self._paired()
+        if paired is None:
+            return
+        theme = self.state.theme
+        job, one = paired
+        piece, part = job.piece(one.piece), job.part(one.part)
+        top = self._board_bottom() + self._tags_high() + 32
+        box = QRectF(self.width() - PAIR_W - RIGHT, top, PAIR_W + RIGHT, self.height() - top)
+        p.fillRect(box, theme.ground)
+        opening = self._openings()[self.opening]
+        draw.text_at(p, box.x() + 12, top + 24, f"{part.letter} opened", theme.ink, 16, 700)
+        note = f"{opening.sentence.lower()}: {opening.drift_mm:.1f} apart"
+        draw.text_at(
+            p,
+            box.x() + 104,
+            top + 24,
+            note,
+            theme.ink if opening.quality != "poor" else theme.ochre,
+            13.5,
+            room=box.width() - 120,
+        )
+        kerf = job.kit.kerf_mm.resaw + 2 * job.kit.resaw_skim_mm
+        first = one.z_top_mm + one.finished_mm
+        planes = (first, first + kerf)
+        pictures = [self.state.pictures.get(piece, f"at:{z:.1f}") for z in planes]
+        x0, y0, x1, y1 = (
+            min(c[0] for c in one.polygon),
+            min(c[1] for c in one.polygon),
+            max(c[0] for c in one.polygon),
+            max(c[1] for c in one.polygon),
+        )
+        room = self.height() - 62 - (top + 36)
+        scale = min((PAIR_W - 30) / (x1 - x0), room / 2 / (y1 - y0))
+        seam = top + 36 + room / 2
+        left = box.x() + 14
+        flip = opening.seam == "far"
+        for k, picture in enumerate(pictures):
+            side = 1 if k == 0 else -1
+
+            def to_y(y: float, side: int = side) -> float:
+                across = (y1 - y) if flip else (y - y0)
+                return seam - side * across * scale
+
+            def to_x(x: float) -> float:
+                return left + (x - x0) * scale
+
+            shape = draw.path_of(one.polygon, to_x, to_y)
+            whole = QRectF(
+                to_x(piece.extents[0]),
+                min(to_y(piece.extents[1]), to_y(piece.extents[3])),
+                (piece.extents[2] - piece.extents[0]) * scale,
+                (piece.extents[3] - piece.extents[1]) * scale,
+            )
+            if picture is not None and to_y(piece.extents[1]) < to_y(piece.extents[3]):
+                picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
+            draw.wood_texture(p, theme, shape, picture, whole, plain_colour(piece.species))
+            draw.outline(p, shape, theme.ink, 2)
+            draw.label(
+                p,
+                theme,
+                shape.boundingRect().right() - 60,
+                shape.boundingRect().center().y() - 12,
+                f"{part.letter} leaf {k + 1}",
+                centred=True,
+            )
+        p.setPen(QPen(theme.chalk, 2))
+        p.drawLine(QPointF(left - 8, seam), QPointF(left + (x1 - x0) * scale + 8, seam))
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().resizeEvent(event)
+        self.refresh()

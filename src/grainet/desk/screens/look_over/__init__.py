@@ -1,0 +1,1 @@
+"""Look over: what a piece gives."""

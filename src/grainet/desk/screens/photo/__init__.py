@@ -1,0 +1,1 @@
+"""A photo made true and read."""

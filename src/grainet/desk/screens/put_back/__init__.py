@@ -1,0 +1,1 @@
+"""Put back: offcuts go to their shelves."""

@@ -1,0 +1,395 @@
+"""Put back (F6): what a sawn board left, where it lay in its parent, to shelve; and where all of its wood went."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPainterPath, QPen
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from grainet.desk.painting import draw
+from grainet.desk.painting.axis import Axis
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.services.pictures import plain_colour
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import WordButton, count_of, left_words
+from grainet.wood.piece import Piece
+from grainet.wood.species import short_name
+from grainet.wood.units import format_length
+from grainet.wood.value import Ring
+from grainet.work.cut_plan import UnderWay
+
+STRIP_H, TICKET_H = 54, 176
+
+
+def inner_spot(ring: Ring) -> tuple[float, float]:
+    """A place well inside a shape, for its label."""
+    from shapely.geometry import Polygon
+
+    spot = Polygon(ring).representative_point()
+    return spot.x, spot.y
+
+
+NOTHING_SAWN = (
+    "When the last cut of a board is ticked, what is left of it comes here: each offcut with its size, its troubles, what it still gives, and a place to shelve it.",
+)
+
+
+class OffcutCard(QAbstractButton):
+    """One offcut: number, size, weight, moisture, troubles, what it gives; pressing it takes it in hand."""
+
+    def __init__(self, screen: PutBack, piece: Piece) -> None:
+        super().__init__(screen)
+        self.screen, self.piece = screen, piece
+        self.setObjectName(f"ticket.{piece.id}")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda: screen.state.choose_piece(self.piece.id))
+        self.shelve = WordButton(screen.state, "shelve", "", False, self, f"shelve.{piece.id}")
+        self.shelve.clicked.connect(self._shelve)
+
+    def _shelve(self) -> None:
+        self.screen.state.choose_piece(self.piece.id)
+        self.screen.state.tape_wanted.emit("at ")
+
+    def set(self, piece: Piece) -> None:
+        self.piece = piece
+        self.shelve.say(f"shelf {piece.place}" if piece.place else "shelve it")
+        self.shelve.setGeometry(10, self.height() - 52, min(150, self.width() - 20), 44)
+        self.setAccessibleName(f"No. {piece.id}, {self.size_text()}, {'on ' + piece.place if piece.place else 'not shelved'}")
+        self.setToolTip(self.accessibleName() + ". Press to take it in hand")
+        self.update()
+
+    def size_text(self) -> str:
+        style = self.screen.state.shop.kit.length_style
+        x0, y0, x1, y1 = self.piece.extents
+        return " × ".join(format_length(v, style) for v in (x1 - x0, y1 - y0, self.piece.least_thickness_mm or 0))
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        state, theme, piece = self.screen.state, self.screen.state.theme, self.piece
+        chosen = state.piece_id == piece.id
+        p.setBrush(theme.bench)
+        pen = QPen(theme.chalk if chosen else theme.edge if piece.place else theme.ochre, 2.4 if chosen else 1.4)
+        if not piece.place and not chosen:
+            pen.setDashPattern([4, 3])
+        p.setPen(pen)
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        room = self.width() - 20
+        x = 12 + draw.text_at(p, 12, 30, piece.id, theme.ink, 22, 800, True) + 10
+        draw.text_at(p, x, 28, self.size_text(), theme.ink, 15, 600, True, room=room - x)
+        worst = max((r.moisture_pct for r in piece.moisture_now), default=None)
+        words = ", ".join(
+            w
+            for w in (f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "", f"{worst:g} %" if worst is not None else "moisture ?")
+            if w
+        )
+        draw.text_at(p, 12, 50, words, theme.ink2, 14, room=room)
+        for k, defect in enumerate(piece.defects[: max(0, int(room // 44))]):
+            draw.tag(p, theme, QPointF(32 + k * 44, 68), defect.id, defect.kind)
+        y = 96 if piece.defects else 74
+        shown = 0
+        for rule in state.shop.kit.every_use:
+            verdict = state.verdict(piece.id, rule.use)
+            if verdict is None or verdict.word == "wont" or y > self.height() - 56:
+                continue
+            full = verdict.word == "gives"
+            p.setPen(QPen(theme.ink if full else theme.ochre, 1.4))
+            p.setBrush(plain_colour(piece.species))
+            p.drawRect(QRectF(12, y - 11, 16, 13) if full else QRectF(12, y - 2, 16, 4))
+            count = verdict.gives or verdict.gives_if
+            text = f"{count} {state.wanted(rule.use).label}" + ("" if full else f", {verdict.main_reason}")
+            draw.text_at(p, 34, y, text, theme.ink if full else theme.ochre, 14, room=room - 26)
+            y += 20
+            shown += 1
+        if not shown:
+            draw.text_at(p, 12, y, "gives none of the uses as it is", theme.ink2, 14, room=room)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))
+
+
+class PutBack(QWidget):
+    """The screen."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("putBack")
+        self.axis_now = Axis(0, 2400, 1280)
+        self.parent_id: str | None = None
+        self.buttons: list[WordButton] = []
+        self.tickets: dict[str, OffcutCard] = {}
+        self.shelve_it = WordButton(state, "Shelve the next", "Ctrl+Enter", True, self, "putBack.shelve")
+        self.shelve_it.clicked.connect(self.primary_action)
+        state.changed.connect(self.refresh)
+
+    # which parent -------------------------------------------------------------------------------------------------
+    def parents(self) -> list[Piece]:
+        """Boards that were sawn, the last one first."""
+        return [p for p in reversed(self.state.shop.pieces(everything=True)) if p.gone]
+
+    @property
+    def parent_piece(self) -> Piece | None:
+        parents = self.parents()
+        hand = self.state.piece
+        if hand is not None and hand.parent and any(p.id == hand.parent for p in parents):
+            return next(p for p in parents if p.id == hand.parent)
+        return next((p for p in parents if p.id == self.parent_id), parents[0] if parents else None)
+
+    def offcuts(self, parent: Piece) -> list[Piece]:
+        return [p for p in self.state.shop.pieces() if p.parent == parent.id]
+
+    def plan_of(self, parent: Piece) -> UnderWay | None:
+        return self.state.shop.plans.under_way(parent.gone)
+
+    def unshelved(self) -> list[Piece]:
+        return [p for p in self.state.shop.pieces() if p.parent and not p.place]
+
+    def primary_action(self) -> None:
+        """Take the next unshelved offcut in hand and open the tape line for its place."""
+        waiting = self.unshelved()
+        if waiting:
+            self.state.choose_piece(waiting[0].id)
+            self.state.tape_wanted.emit("at ")
+
+    # layout -------------------------------------------------------------------------------------------------------
+    def axis(self, width: int, height: int) -> Axis:
+        parent = self.parent_piece
+        if parent is None:
+            return Axis(0, 2400, width)
+        across = parent.extents[3] - parent.extents[1]
+        scale = min((width - AXIS_X - RIGHT) / max(1.0, parent.extents[2]), 120 / max(1.0, across))
+        return Axis(0, (width - AXIS_X - RIGHT) / scale, width)
+
+    def set_axis(self, axis: Axis) -> None:
+        self.axis_now = axis
+        self.refresh()
+
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        parent = self.parent_piece
+        self._parent_buttons(parent)
+        cuts = self.offcuts(parent) if parent else []
+        for gone in set(self.tickets) - {p.id for p in cuts}:
+            self.tickets.pop(gone).deleteLater()
+        top = self._tickets_top()
+        room = self.width() - AXIS_X - RIGHT
+        each = min(360, (room - 10 * max(0, len(cuts) - 1)) / max(1, len(cuts)))
+        for k, piece in enumerate(sorted(cuts, key=lambda c: c.parent_outline[0][0] if c.parent_outline else 0)):
+            ticket = self.tickets.get(piece.id)
+            if ticket is None:
+                ticket = self.tickets[piece.id] = OffcutCard(self, piece)
+                ticket.show()
+            ticket.setGeometry(int(AXIS_X + k * (each + 10)), int(top + 8), int(max(120, each)), TICKET_H)
+            ticket.set(piece)
+        waiting = self.unshelved()
+        self.shelve_it.say("Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", bool(waiting))
+        self.shelve_it.setGeometry(self.width() - RIGHT - 230, 5, 230, 44)
+        self.update()
+
+    def _parent_buttons(self, parent: Piece | None) -> None:
+        parents = self.parents()[:8]
+        if [b.property("parent") for b in self.buttons] != [p.id for p in parents]:
+            for old in self.buttons:
+                old.deleteLater()
+            self.buttons = []
+            for one in parents:
+                button = WordButton(self.state, f"No. {one.id}", "", False, self, f"putBack.{one.id}")
+                button.setProperty("parent", one.id)
+                button.setCheckable(True)
+                button.clicked.connect(lambda _=False, i=one.id: self._choose(i))
+                button.show()
+                self.buttons.append(button)
+        for k, button in enumerate(self.buttons):
+            button.setChecked(parent is not None and button.property("parent") == parent.id)
+            button.setGeometry(LEFT + k * 96, 5, 88, 44)
+
+    def _choose(self, parent_id: str) -> None:
+        self.parent_id = parent_id
+        cuts = [p for p in self.state.shop.pieces() if p.parent == parent_id]
+        if cuts:
+            self.state.choose_piece(cuts[0].id)
+        self.refresh()
+
+    def _tickets_top(self) -> float:
+        parent = self.parent_piece
+        high = (parent.extents[3] - parent.extents[1]) * self.axis_now.px_per_mm if parent else 0
+        rows = len(self._generations(parent)) if parent else 0
+        return STRIP_H + 16 + high + 26 * rows + 14
+
+    def _generations(self, parent: Piece) -> list[tuple[str, list[Piece]]]:
+        """Lineage below a parent: its offcuts, their offcuts, and so on."""
+        found: list[tuple[str, list[Piece]]] = []
+        everyone = self.state.shop.pieces(everything=True)
+        current = [parent]
+        while True:
+            ids = {p.id for p in current}
+            current = [p for p in everyone if p.parent in ids]
+            if not current or len(found) > 3:
+                return found
+            found.append(("its offcuts" if not found else "and theirs", current))
+
+    # painting -----------------------------------------------------------------------------------------------------
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        parent = self.parent_piece
+        if parent is None:
+            draw.empty(
+                p,
+                theme,
+                QRectF(AXIS_X, 64, self.width() - AXIS_X - RIGHT, self.height() - 76),
+                "Nothing is sawn yet. Tick the cuts of a board first: F5",
+                NOTHING_SAWN,
+            )
+            return
+        self._where_they_lay(p, parent)
+        top = self._tickets_top()
+        p.fillRect(QRectF(0, top, self.width(), TICKET_H + 16), theme.ground)
+        cuts = self.offcuts(parent)
+        home = sum(bool(c.place) for c in cuts)
+        left_words(
+            p,
+            self.state,
+            top + 6,
+            count_of(len(cuts), "offcut"),
+            [
+                (f"{home} shelved, {len(cuts) - home} to go", theme.ochre if home < len(cuts) else theme.ink2),
+                ("press one and type its shelf, such as at C3", theme.ink2),
+            ],
+        )
+        self._balance(p, parent, top + TICKET_H + 34)
+
+    def _where_they_lay(self, p: QPainter, parent: Piece) -> None:
+        theme, axis = self.state.theme, self.axis_now
+        y0, y1 = parent.extents[1], parent.extents[3]
+        top = STRIP_H + 8.0
+
+        def to_y(y: float) -> float:
+            return top + (y1 - y) * axis.px_per_mm
+
+        picture = self.state.pictures.get(parent, "face1")
+        target = QRectF(axis.left, top, axis.x(parent.extents[2]) - axis.left, (y1 - y0) * axis.px_per_mm)
+        whole = draw.path_of(parent.outline, axis.x, to_y)
+        draw.wood_texture(p, theme, whole, picture, target, plain_colour(parent.species), "out")
+        draw.outline(p, whole, theme.edge, 1.2)
+        under_way = self.plan_of(parent)
+        if under_way is not None:
+            for one in under_way.plan.placements:
+                if one.piece == parent.id and one.leaf == 1:
+                    path = draw.path_of(one.polygon, axis.x, to_y)
+                    draw.outline(p, path, theme.ink2, 1.4, dashed=True)
+                    draw.label(
+                        p,
+                        theme,
+                        path.boundingRect().center().x(),
+                        path.boundingRect().center().y() - 11,
+                        f"{under_way.job.part(one.part).letter} gone to {under_way.designs[0].capitalize()}",
+                        centred=True,
+                        figures=False,
+                        px=13,
+                    )
+        for piece in self.offcuts(parent):
+            shape = draw.path_of(piece.parent_outline, axis.x, to_y)
+            draw.wood_texture(p, theme, shape, picture, target, plain_colour(parent.species))
+            draw.outline(
+                p,
+                shape,
+                theme.chalk if piece.id == self.state.piece_id else theme.ink,
+                2.4 if piece.id == self.state.piece_id else 1.6,
+            )
+            spot = inner_spot(piece.parent_outline)
+            draw.label(p, theme, axis.x(spot[0]), to_y(spot[1]) - 11, piece.id, centred=True, px=16, weight=600)
+        p.fillRect(QRectF(axis.left - 7, top, 6, target.height()), theme.chalk)
+        left_words(
+            p,
+            self.state,
+            top - 6,
+            "Where they lay",
+            [(f"No. {parent.id}, {short_name(parent.species).lower()}", theme.ink2), ("pale: no longer here", theme.ink2)],
+        )
+        y = target.bottom() + 8
+        for label, pieces in self._generations(parent):
+            draw.text_at(p, 164 - draw.text_width(label, 13), y + 15, label, theme.ink2, 13)
+            for piece in pieces:
+                self._sliver(p, parent, piece, y, target, picture)
+            y += 26
+
+    def _sliver(self, p: QPainter, parent: Piece, piece: Piece, y: float, target: QRectF, picture) -> None:  # type: ignore[no-untyped-def]
+        """An offcut as a sliver in its parent's place along the axis."""
+        offset = piece.picture_at[0] - parent.picture_at[0]
+        a = self.axis_now.x(offset + parent.extents[0])
+        b = self.axis_now.x(offset + parent.extents[0] + piece.extents[2] - piece.extents[0])
+        shape = QPainterPath()
+        shape.addRect(QRectF(a, y, max(2.0, b - a), 18))
+        draw.wood_texture(
+            p,
+            self.state.theme,
+            shape,
+            picture,
+            QRectF(target.x(), y, target.width(), 18),
+            plain_colour(parent.species),
+            "out" if piece.gone else "",
+        )
+        draw.outline(p, shape, self.state.theme.ink, 1.2)
+        draw.label(p, self.state.theme, (a + b) / 2, y - 1, piece.id, centred=True, px=13, height=19)
+
+    def _balance(self, p: QPainter, parent: Piece, top: float) -> None:
+        """All of the board in true proportion, and that it closes."""
+        theme = self.state.theme
+        under_way = self.plan_of(parent)
+        shares = under_way.plan.balance.get(parent.id) if under_way else None
+        if shares is None:
+            return
+        draw.text_at(p, LEFT, top + 16, f"All of No. {parent.id}", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, top + 35, "by volume", theme.ink2, 13)
+        rows = (
+            ("parts", shares.parts),
+            ("offcuts", shares.offcuts),
+            ("kerf", shares.kerf),
+            ("planed off", shares.skims),
+            ("scrap", shares.waste),
+        )
+        x, wide = float(AXIS_X), self.width() - AXIS_X - RIGHT - 170
+        below = 0.0
+        for name, share in rows:
+            w = wide * share
+            box = QRectF(x, top, w, 30)
+            if name in ("parts", "offcuts"):
+                shape = QPainterPath()
+                shape.addRect(box)
+                draw.wood_texture(
+                    p,
+                    theme,
+                    shape,
+                    self.state.pictures.get(parent, "face1"),
+                    QRectF(x, top, max(300, w), 60),
+                    plain_colour(parent.species),
+                    "out" if name == "parts" else "",
+                )
+                draw.outline(p, shape, theme.ink, 1.2)
+            elif w > 0.5:
+                p.fillRect(box, {"kerf": theme.edge, "planed off": theme.hair}.get(name, theme.shelf))
+                p.setPen(QPen(theme.edge, 1))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(box)
+            text = f"{name} {100 * share:.1f} %"
+            at = max(x, below)
+            below = at + draw.text_at(p, at, top + 48, text, theme.ink, 13.5) + 14
+            x += w
+        off = 100 * (shares.total - 1)
+        draw.text_at(p, self.width() - RIGHT - 150, top + 8, f"{abs(off):.2f} % not found", theme.ink, 15, 600)
+        draw.text_at(
+            p,
+            self.width() - RIGHT - 150,
+            top + 26,
+            "it closes" if abs(off) <= 0.5 else "it does not close",
+            theme.ink2 if abs(off) <= 0.5 else theme.wine,
+            14,
+        )
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().resizeEvent(event)
+        self.refresh()

@@ -1,0 +1,1 @@
+"""Saw and wait: steps on the bench, and what settles."""

@@ -1,0 +1,88 @@
+"""The kit book (F8): what the shop has and holds to, page by page, editable in place; a change counts everywhere at once."""
+
+from __future__ import annotations
+
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QStackedWidget, QWidget
+
+from grainet.desk.painting import draw
+from grainet.desk.painting.tokens import LEFT, RIGHT
+from grainet.desk.screens.shop_profile.figures import FiguresPage
+from grainet.desk.screens.shop_profile.plain import MACHINE_ROWS, BriefPage, GluingPage, MetersPage, RulesPage
+from grainet.desk.screens.shop_profile.species import SpeciesPage
+from grainet.desk.screens.shop_profile.uses import UsesPage
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import WordButton
+
+SIDE_W = 196
+PAGES: tuple[tuple[str, str, str], ...] = (
+    ("machines", "Saws and machines", "what sawing takes and what the machines hold; a change counts at once in grades, fields and plans"),
+    ("gluing", "Clamps and glues", ""), ("meters", "Meters and air", ""), ("rules", "House rules", ""), ("uses", "What uses want", ""), ("species", "Species", ""), ("brief", "Brief", ""),
+)  # fmt: skip
+
+
+class KitBook(QWidget):
+    """The screen: page names at the left, a page at the right."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+        self.setObjectName("kitBook")
+        self.stack = QStackedWidget(self)
+        self.pages: dict[str, QWidget] = {}
+        self.tabs: dict[str, WordButton] = {}
+        for name, words, said in PAGES:
+            self.pages[name] = self._page(name, said)
+            self.stack.addWidget(self.pages[name])
+            tab = WordButton(state, words, "", False, self, f"kit.page.{name}")
+            tab.setCheckable(True)
+            tab.clicked.connect(lambda _=False, n=name: self.show_page(n))
+            self.tabs[name] = tab
+        self.page = "machines"
+        state.changed.connect(self.update)
+        self.show_page("machines")
+
+    def _page(self, name: str, said: str) -> QWidget:
+        makers = {
+            "gluing": GluingPage,
+            "meters": MetersPage,
+            "rules": RulesPage,
+            "uses": UsesPage,
+            "species": SpeciesPage,
+            "brief": BriefPage,
+        }
+        return (
+            FiguresPage(self.state, MACHINE_ROWS, ("Kerfs", "Losses", "Machines", "More limits"), said)
+            if name == "machines"
+            else makers[name](self.state)
+        )
+
+    def show_page(self, name: str) -> None:
+        """Show one of the pages."""
+        self.page = name
+        self.stack.setCurrentWidget(self.pages[name])
+        for one, tab in self.tabs.items():
+            tab.setChecked(one == name)
+        self.update()
+
+    def step_lane(self, by: int) -> None:
+        """Up and down: the next one in the column."""
+        names = [p[0] for p in PAGES]
+        self.show_page(names[max(0, min(len(names) - 1, names.index(self.page) + by))])
+
+    def primary_action(self) -> None:
+        page = self.stack.currentWidget()
+        if hasattr(page, "primary_action"):
+            page.primary_action()
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        draw.text_at(p, LEFT, 34, "Kit book", theme.ink, 20, 700)
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().resizeEvent(event)
+        for k, tab in enumerate(self.tabs.values()):
+            tab.setGeometry(LEFT, 54 + k * 48, SIDE_W - LEFT - 8, 42)
+        self.stack.setGeometry(SIDE_W + 12, 12, self.width() - SIDE_W - 12 - RIGHT, self.height() - 20)

@@ -1,0 +1,1 @@
+"""The rack sorted and searched."""

@@ -1,0 +1,1 @@
+"""A list of stock looked at before it is brought in."""

@@ -1,0 +1,1 @@
+"""What works behind the window: background work, pictures, the planner's process, instruments, dialogs."""

@@ -1,0 +1,467 @@
+"""What the window is about right now: the shop, the piece and build in hand, the lane, the plumb. Screens read it and ask it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from grainet.desk.painting.tokens import Theme, theme_for
+from grainet.desk.services.background import Background, Failed
+from grainet.desk.services.pictures import Pictures
+from grainet.kept import Kept
+from grainet.session.commands.command import Command
+from grainet.session.commands.line import read
+from grainet.session.query import Query
+from grainet.session.shop import Shop
+from grainet.store.shop_file import ShopUnusable
+from grainet.turns import first
+from grainet.wood.climate import AirReading
+from grainet.wood.piece import Piece
+from grainet.wood.value import BadEntry, Value
+
+if TYPE_CHECKING:
+    from grainet.design.design import Design
+    from grainet.grade.ready import Readiness
+    from grainet.job.answer import Plan
+    from grainet.job.job import Job
+
+
+def _clear(piece: Piece) -> float:
+    from grainet.wood.tally import tally
+
+    return tally(piece).clear_both
+
+
+class State(QObject):
+    """One window's state; ``changed`` tells every band to look again, ``said`` carries a sentence for the person."""
+
+    changed = Signal()
+    said = Signal(str, bool)  # text, whether it is a caution
+    tape_wanted = Signal(str)
+    screen_wanted = Signal(str)
+
+    def __init__(self, shop: Shop) -> None:
+        super().__init__()
+        self.shop = shop
+        self.background = Background()
+        self.background.failed.connect(lambda text: self.said.emit(text, True))
+        self.background.quiet.connect(self._soon)
+        self.pictures = Pictures(self.background, shop.file.folder)
+        self.pictures.ready.connect(self._soon)
+        pieces = shop.pieces()
+        self.piece_id: str | None = pieces[0].id if pieces else None
+        designs = shop.designs()
+        self.design_id: str | None = designs[0].id if designs else None
+        self.use = "body_half"
+        self.cursor_mm = 0.0
+        self.chosen_tag: str | None = None
+        self.chosen_corner: int | None = None  # which handle of the taken mark the arrows move
+        self.face_up = "1"  # the face that Bring in shows
+        self.part_box: tuple[float, float, float, float] | None = None  # a part tried on the board, mm
+        self.part_off: frozenset[str] = frozenset()  # links of its loss chain that are switched off
+        self.asked: Query | None = None  # what the rack was asked, and which answer it
+        self._answers: tuple[int, frozenset[str]] | None = None
+        self._asking = False
+        self.tape_by = ""  # the instrument whose words wait in the tape line
+        self.screen = "bring_in"
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(15)
+        self._timer.timeout.connect(self._tell)
+        self._worked: Kept[tuple[str, str], tuple[tuple[object, object], object]] = Kept(4_000)
+        self._working: set[tuple[str, str]] = set()
+        self._judging: set[tuple[str, str]] = set()
+        self._unjudged: Kept[tuple[str, str, str | None], int] = Kept(
+            1_000
+        )  # what failed, at which version: not tried again before a change
+        self._waits_for_paint = True  # until the first paint: work in the background would only slow it
+        shop.listen(self._soon)
+
+    def begin(self) -> None:
+        """After the first paint: let pictures and verdicts be worked out."""
+        self._waits_for_paint = self.pictures.held = False
+        self._soon()
+        self.background.start(self._prepare_forecasts, lambda _: None, 0)
+        self.background.start(self.pictures.tidy, lambda _: None, 0)
+        if len(self.shop.pieces()) >= 100:  # a large rack gets its rows ready before anybody asks
+            self.background.start(lambda: self.shop.questions.keep_rows(0.2), self._rows_left, 0)
+
+    @property
+    def _held(self) -> bool:
+        """Whether work in the background waits: for the first paint, or for the end of quick stepping."""
+        return self._waits_for_paint or self.background.held
+
+    def _prepare_forecasts(self) -> None:
+        """The ways to the air of all wet boards at once, before a list asks for them one by one."""
+        from grainet.grade.ready import prepare
+
+        prepare(self.shop.pieces(), self.shop.kit)
+
+    def _rows_left(self, left: object) -> None:
+        """Go on with the rows while nothing more urgent waits."""
+        if isinstance(left, int) and left:
+            self.background.start(lambda: self.shop.questions.keep_rows(0.2), self._rows_left, 0)
+
+    def _soon(self) -> None:
+        """Tell once for many small changes."""
+        if not self._timer.isActive():
+            self._timer.start()
+
+    def _tell(self) -> None:
+        with first():
+            self.changed.emit()
+
+    @property
+    def theme(self) -> Theme:
+        return theme_for(self.shop.kit.theme)
+
+    @property
+    def today(self) -> date:
+        return date.today()
+
+    @property
+    def piece(self) -> Piece | None:
+        if self.piece_id is not None and self.shop.has_piece(self.piece_id):
+            return self.shop.piece(self.piece_id)
+        return None
+
+    @property
+    def design(self):  # type: ignore[no-untyped-def]
+        return next((d for d in self.shop.designs() if d.id == self.design_id), None)
+
+    def choose_piece(self, piece_id: str) -> None:
+        if piece_id != self.piece_id:
+            self.background.step()
+            self.piece_id, self.chosen_tag, self.chosen_corner = piece_id, None, None
+            self.part_box, self.part_off, self.face_up = None, frozenset(), "1"
+            piece = self.piece
+            end = piece.extents[2] if piece else 0.0
+            self.cursor_mm = min(self.cursor_mm, end)
+            self._soon()
+
+    def ask(self, query: Query | None) -> None:
+        """Ask the rack for wood; None shows every piece again."""
+        self.asked, self._answers = query, None
+        self._soon()
+
+    def answers(self) -> frozenset[str] | None:
+        """The numbers of the pieces that answer the question; None while there is none, or while it is worked out."""
+        if self.asked is None:
+            return None
+        if (self._answers is None or self._answers[0] != self.shop.version) and not self._asking and not self._held:
+            self._asking = True
+            query, version = self.asked, self.shop.version
+            self.background.start(lambda: self._answer(query), lambda found: self._answered(query, version, found), 4)
+        return self._answers[1] if self._answers is not None else None
+
+    def _answer(self, query: Query) -> tuple[frozenset[str], frozenset[str]]:
+        self.shop.questions.keep_rows(0.5)
+        free, held = self.shop.steady(lambda: self.shop.questions.answers(query))
+        return (held, frozenset()) if "promised" in query.words else (free, held)
+
+    def _answered(self, query: Query, version: int, found: object) -> None:
+        self._asking = False
+        if (
+            isinstance(found, Failed) and query is self.asked
+        ):  # no answer is an answer too: the question stands, nothing is hidden
+            self._answers = (version, frozenset(p.id for p in self.shop.pieces()))
+        if query is self.asked and isinstance(found, tuple):
+            fresh = self._answers is None
+            free, held = found
+            self._answers = (version, free)
+            if fresh:
+                more = f"; {len(held)} more promised or kept: add promised" if held else ""
+                asked = query.said(self.shop.kit.length_style)
+                self.said.emit(f"{len(free)} of {len(self.shop.pieces())}: {asked}{more}; ask for nothing to see all", False)
+        self._soon()
+
+    def choose_use(self, use: str) -> None:
+        self.use = use
+        self._soon()
+
+    def choose_design(self, design_id: str) -> None:
+        self.design_id = design_id
+        self._soon()
+
+    def choose_tag(self, tag: str | None) -> None:
+        self.chosen_tag, self.chosen_corner = tag, None
+        self._soon()
+
+    def choose_corner(self, corner: int | None) -> None:
+        self.chosen_corner = corner
+        self._soon()
+
+    def roll(self) -> None:
+        """Show the other face in Bring in."""
+        self.face_up, self.chosen_tag, self.chosen_corner = ("2" if self.face_up == "1" else "1"), None, None
+        self._soon()
+
+    def try_part(self, box: tuple[float, float, float, float] | None) -> None:
+        """Try a part on the board, kept within it; None puts it away."""
+        if box is not None and self.piece is not None:
+            x0, y0, x1, y1 = self.piece.extents
+            a, b = (max(x0, min(x1, v)) for v in (box[0], box[2]))
+            c, d = (max(y0, min(y1, v)) for v in (box[1], box[3]))
+            box = (round(a, 1), round(c, 1), round(b, 1), round(d, 1)) if b - a >= 1 and d - c >= 1 else self.part_box
+        self.part_box = box
+        if box is None:
+            self.part_off = frozenset()
+        self._soon()
+
+    def reshape_mark(self, piece: Piece, tag: str, ring: tuple[tuple[float, float], ...]) -> bool:
+        """Keep a trouble's new outline if it touches the piece and does not cross itself; a sentence says why not."""
+        from grainet.wood.outline import ring_fault
+
+        old = next(d for d in piece.defects if d.id == tag)
+        x0, y0, x1, y1 = piece.extents
+        xs, ys = zip(*ring)
+        if max(xs) < x0 or min(xs) > x1 or max(ys) < y0 or min(ys) > y1:
+            self.said.emit(f"{tag} would lie off the piece; it stays where it was.", True)
+            return False
+        if fault := ring_fault(ring):
+            self.said.emit(f"{tag}: {fault}; it stays as it was.", True)
+            return False
+        new = old.changed(polygon=ring)
+        return self.keep(f"{tag} moved", piece.changed(defects=tuple(new if d.id == tag else d for d in piece.defects)))
+
+    def switch_link(self, name: str) -> None:
+        """Switch a link of the tried part's loss chain off, or on again."""
+        self.part_off = self.part_off ^ {name}
+        self._soon()
+
+    def move_cursor(self, mm: float) -> None:
+        piece = self.piece
+        end = (piece.extents[2] or piece.length_mm or 0.0) if piece else 0.0
+        self.cursor_mm = max(0.0, min(end, mm))
+        self._soon()
+
+    def step_piece(self, by: int) -> None:
+        pieces = self.shop.pieces()
+        if pieces:
+            at = self.shop.rack.place_on_rack(self.piece_id or "") or 0
+            self.choose_piece(pieces[max(0, min(len(pieces) - 1, at + by))].id)
+
+    # edits --------------------------------------------------------------------------------------------------------
+    def keep(self, label: str, *values: Value, remove: tuple[Value, ...] = ()) -> bool:
+        """Apply an edit; a refusal is said in the window and nothing is lost."""
+        try:
+            return self.shop.apply(label, *values, remove=remove)
+        except ShopUnusable as fault:
+            self.said.emit(str(fault), True)
+            return False
+
+    def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
+        """Keep a plan to saw by; a refusal is said in the window and nothing is lost."""
+        try:
+            self.shop.plans.accept(design, job, plan, opening)
+        except ShopUnusable as fault:
+            self.said.emit(str(fault), True)
+            return False
+        return True
+
+    def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Command:
+        """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""
+        kit = self.shop.kit
+        return read(
+            line,
+            piece or self.piece,
+            self.cursor_mm,
+            kit.length_style,
+            self.today.isoformat(),
+            kit.pin_depth_mm,
+            by,
+            kit.figure_words,
+            kit,
+        )
+
+    def keep_meaning(self, meaning: Command) -> None:
+        """Do what a tape line meant."""
+        if meaning.cursor_mm is not None:
+            self.move_cursor(meaning.cursor_mm)
+        if meaning.asks is not None:
+            self.ask(meaning.asks if meaning.asks != Query() else None)
+        if meaning.opens is not None:
+            self.open_piece(meaning.opens)
+        if meaning.part is not None:
+            self.try_part(meaning.part)
+        if meaning.air is not None:
+            self.log_air([meaning.air])
+        if meaning.claims is not None and self.piece is not None:
+            self.claim(meaning.claims)
+        if meaning.beside is not None and self.piece is not None:
+            self.say_beside(meaning.beside)
+        if meaning.frees is not None and self.piece is not None:
+            self.free(self.piece.id, meaning.frees)
+        if meaning.piece is None:
+            return
+        number = meaning.piece.id
+        if meaning.cut is not None:
+            self._saw_apart(number, *meaning.cut)
+        elif meaning.replaces:
+            taken = [p.id for p in meaning.more if self.shop.has_piece(p.id)]
+            if taken:
+                self.said.emit(f"No. {taken[0]} is on the rack already; begin a new piece first: Ctrl+N", True)
+            elif self.keep(f"No. {number}: {meaning.label}", *meaning.more, remove=(self.shop.piece(number),)):
+                self.choose_piece(meaning.more[0].id)
+                self.said.emit(f"on the rack: {meaning.gloss}", False)
+        elif self.keep(f"No. {number}: {meaning.label}", meaning.piece):
+            self.said.emit(f"kept: {meaning.gloss}", False)
+
+    def log_air(self, readings: list[AirReading]) -> None:
+        """Keep readings of the shop's air; those of a time that is logged already are left out."""
+        try:
+            count = self.shop.air.log(readings)
+        except ShopUnusable as fault:
+            self.said.emit(str(fault), True)
+            return
+        last = readings[-1] if readings else None
+        words = (
+            f"{last.temperature_c:g} °C, {100 * last.humidity:.0f} %: {last.equilibrium_pct:.1f} %"
+            if last and count == 1
+            else f"{count} readings of the air kept"
+        )
+        self.said.emit(words if count else "those readings are logged already", False)
+
+    def say_beside(self, number: str) -> None:
+        """Say what to mind where the piece in hand is glued beside another."""
+        from grainet.work.glue_ups import beside
+
+        if self.piece is None or not self.shop.has_piece(number) or number == self.piece.id:
+            self.said.emit(f"No. {number} is not another piece of this shop", True)
+            return
+        found = beside(self.piece, self.shop.piece(number), self.shop.kit, self.shop.air.year)
+        words = "; ".join(f"{p.text} ({p.step})" if p.step else p.text for p in found)
+        self.said.emit(
+            words or f"nothing stands against No. {self.piece.id} beside No. {number}", any(p.grade != "note" for p in found)
+        )
+
+    def claim(self, what: str) -> None:
+        """Keep the piece in hand, or the part tried on it, for something; a clash is said and both claims stay."""
+        from grainet.session.claims import clashes_of, new_claim
+
+        assert self.piece is not None
+        made = new_claim(self.shop, self.piece.id, what, self.part_box, self.today.isoformat())
+        if self.keep(f"No. {self.piece.id} kept for {what}", made):
+            clash = clashes_of(made, self.shop.promises.claims())
+            words = f"; it clashes with {clash[0].claimed_for}: sort it out under F11" if clash else ""
+            self.said.emit(f"kept for {what}{words}", bool(clash))
+
+    def free(self, piece_id: str, what: str) -> None:
+        """Give claims on a piece back."""
+        gone = [
+            r
+            for r in self.shop.promises.claims()
+            if r.piece == piece_id and (what == "*" or what.lower() in r.claimed_for.lower())
+        ]
+        if not gone:
+            self.said.emit(f"No. {piece_id} has no such claim", True)
+        elif self.keep(f"claims on No. {piece_id} given back", remove=tuple(gone)):
+            self.said.emit(f"given back: {', '.join(r.claimed_for for r in gone)}", False)
+
+    def _saw_apart(self, number: str, tool: str, at: float) -> None:
+        try:
+            halves = self.shop.rack.saw_apart(number, tool, at)
+        except (BadEntry, ShopUnusable) as fault:
+            self.said.emit(str(fault), True)
+            return
+        self.choose_piece(halves[0].id)
+        self.said.emit(f"on the rack: {halves[0].id} and {halves[1].id}", False)
+
+    def open_piece(self, number: str) -> None:
+        """Take a piece in hand by its number, as a scanned label asks for it; one that is sawn up is said."""
+        if not self.shop.has_piece(number):
+            self.said.emit(f"No. {number} is not in this shop", True)
+            return
+        gone = self.shop.piece(number).gone
+        if gone:
+            here = [p.id for p in self.shop.pieces() if p.parent == number]
+            self.said.emit(f"No. {number} is sawn up ({gone})" + (f"; left of it: {', '.join(here)}" if here else ""), True)
+            return
+        self.choose_piece(number)
+        self.said.emit(f"No. {number} in hand", False)
+
+    def new_piece(self) -> None:
+        number = self.shop.rack.next_number()
+        if self.keep(f"No. {number} begun", Piece(id=number, racked=False)):
+            self.piece_id, self.cursor_mm = number, 0.0
+            self._soon()
+
+    def save_elsewhere(self, folder: Path) -> None:
+        """Write the shop to a new folder and go on there. Raises ShopUnusable."""
+        self.shop.items.save_elsewhere(folder)
+        self.pictures.folder = folder
+
+    def undo(self, forward: bool = False) -> None:
+        try:
+            label = self.shop.redo() if forward else self.shop.undo()
+        except ShopUnusable as fault:
+            self.said.emit(str(fault), True)
+            return
+        word = "done again" if forward else "taken back"
+        self.said.emit(f"{word}: {label}" if label else f"nothing to be {word}", False)
+        if self.piece is None:
+            pieces = self.shop.pieces()
+            self.piece_id = pieces[0].id if pieces else None
+        self._soon()
+
+    def clear_share(self, piece: Piece) -> float | None:
+        """How much of the worse face is clear; None while it is worked out."""
+        return self._worked_out("clear", piece, lambda: _clear(piece))  # type: ignore[return-value]
+
+    def readiness(self, piece: Piece) -> Readiness:
+        """Ready or not at once, with its days once the forecast was worked out."""
+        facts = self.shop.judgements.facts(piece.id)
+        if facts.ready_or_not.word != "waits":
+            return facts.ready_or_not
+        return self._worked_out("ready", piece, lambda: facts.ready) or facts.ready_or_not  # type: ignore[return-value]
+
+    def _worked_out(self, what: str, piece: Piece, work: Callable[[], object]) -> object | None:
+        """What is known of a piece as it is under this kit; None while it is worked out off the window's thread, or where that failed."""
+        basis = (piece, self.shop.kit)
+        kept = self._worked.get((what, piece.id))
+        if kept is not None and kept[0][0] is basis[0] and kept[0][1] is basis[1]:
+            return kept[1]
+        if (what, piece.id) not in self._working and not self._held:
+            self._working.add((what, piece.id))
+
+            def take(found: object) -> None:
+                self._working.discard((what, piece.id))
+                self._worked.put((what, piece.id), (basis, None if isinstance(found, Failed) else found))
+                self._soon()
+
+            self.background.start(work, take, 1)
+        return None
+
+    def wanted(self, use: str | None = None):  # type: ignore[no-untyped-def]
+        """What the chosen lane (or another one) asks for: the part of the build in hand, or the use by size."""
+        return self.shop.judgements.wanted(use or self.use, self.design_id)
+
+    # judging in the background ------------------------------------------------------------------------------------
+    def verdict(self, piece_id: str, use: str):  # type: ignore[no-untyped-def]
+        """The verdict if it is known; otherwise None, and it is worked out off the window's thread where the piece is there."""
+        design_id = self.design_id
+        if not self.shop.has_piece(piece_id):  # undone or sawn up since what asks was drawn
+            return None
+        known = self.shop.judgements.known_verdict(piece_id, use, design_id)
+        failed = self._unjudged.get((piece_id, use, design_id)) == self.shop.version
+        if known is None and not self._held and not failed and (piece_id, use) not in self._judging:
+            self._judging.add((piece_id, use))
+            priority = 2 if piece_id == self.piece_id else 1 if use == self.use else 0
+            self.background.start(
+                lambda: self._judge(piece_id, use, design_id), lambda made: self._judged(piece_id, use, design_id, made), priority
+            )
+        return known
+
+    def _judge(self, piece_id: str, use: str, design_id: str | None) -> None:
+        if self.shop.has_piece(piece_id):
+            self.shop.judgements.verdict(piece_id, use, design_id)
+
+    def _judged(self, piece_id: str, use: str, design_id: str | None, made: object) -> None:
+        self._judging.discard((piece_id, use))
+        if isinstance(made, Failed):
+            self._unjudged.put((piece_id, use, design_id), self.shop.version)
+        self._soon()
