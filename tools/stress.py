@@ -333,8 +333,8 @@ def soak(seconds: float, seed: int) -> Told:
     from PySide6.QtWidgets import QApplication
 
     from grainet.demo.make import make_demo
-    from grainet.desk.bands.rail import STOPS
     from grainet.desk.main_window import Window, prepare
+    from grainet.desk.screens.table import STATIONS
     from grainet.session.commands.word_list import WORD_LIST
 
     told, r = Told("soak"), random.Random(seed)
@@ -354,7 +354,7 @@ def soak(seconds: float, seed: int) -> Told:
         window.resize(1280, 740)
         window.show()
         state, heart = window.state, Heart()
-        screens = [*(name for name, _, _ in STOPS), "sort_rack", "plots", "kit_book", "guide", "aside"]
+        screens = [*(row.name for row in STATIONS), "sort_rack", "plots", "kit_book", "guide", "aside"]
         examples = [one.example for one in WORD_LIST]
         uses = [rule.use for rule in state.shop.kit.every_use]
 

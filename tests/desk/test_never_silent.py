@@ -11,9 +11,9 @@ from PySide6.QtCore import QEvent, Qt, qInstallMessageHandler
 from PySide6.QtGui import QKeyEvent, QPainter, QPixmap
 from PySide6.QtTest import QTest
 
-from grainet.desk.bands.rail import STOPS
 from grainet.desk.main_window import Window
 from grainet.desk.screens.lay_out.screen import whole_rows
+from grainet.desk.screens.table import STATIONS
 from grainet.desk.services.background import Failed
 from grainet.session.shop import Shop
 from tests.desk.app import WindowTest, demo_copy
@@ -266,7 +266,7 @@ class Lost(WindowTest):
 class Painting(WindowTest):
     def test_every_screen_can_be_painted_before_it_was_ever_laid_out(self):
         names = (
-            *(stop for stop, _, _ in STOPS),
+            *(row.name for row in STATIONS),
             "photo",
             "stock_list",
             "sort_rack",

@@ -1,19 +1,99 @@
-"""Every action of the window in one list that fits it (F10): searched by typing, taken by Enter or a press."""
+"""Every action of the window, one row each, and the list of them (F10): searched by typing, taken by Enter or a press."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QAction, QPainter, QPen
+from PySide6.QtGui import QAction, QKeySequence, QPainter, QPen
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
+from grainet.desk.screens.table import ROWS as SCREEN_ROWS
 from grainet.desk.view_state import State
 from grainet.desk.widgets.pick_list import Pick, PickList
 
+if TYPE_CHECKING:
+    from grainet.desk.main_window import Window
+
 WIDE, TOP = 560, 96
+Words = Callable[["Window"], str]
+
+
+def _nothing(_window: Window) -> str:
+    return ""
+
+
+def _piece(window: Window) -> str:
+    return "" if window.state.piece is not None else "no piece in hand"
+
+
+def _plan(window: Window) -> str:
+    return "" if getattr(window.screens.get("lay_out"), "fresh", None) is not None else "no fresh plan"
+
+
+@dataclass(frozen=True)
+class ActionRow:
+    """One action: its words and key, what it does, why it cannot be done now (empty: it can), and what more is said of it."""
+
+    label: str
+    key: str
+    act: Callable[[Window], object]
+    waits: Words = _nothing
+    more: Words = _nothing
+
+
+def _shows(name: str) -> Callable[[Window], object]:
+    return lambda window: window.show_screen(name)
+
+
+ACTIONS: tuple[ActionRow, ...] = (
+    *(ActionRow(row.label, row.key, _shows(row.name)) for row in SCREEN_ROWS if row.key),
+    ActionRow("Light or dark", "F9", lambda w: w.switch_light()),
+    ActionRow("All actions", "F10", lambda w: w.show_actions()),
+    ActionRow("New piece", "Ctrl+N", lambda w: w.new_piece()),
+    ActionRow("Ask the rack", "Ctrl+F", lambda w: w.state.tape_wanted.emit("ask ")),
+    ActionRow("Read an instrument", "F7", lambda w: w.bring_in.bench.read_next(), _piece),
+    ActionRow("Photograph a side", "Ctrl+Shift+F", lambda w: w.open_photos(), _piece),
+    ActionRow("Print a label", "Ctrl+Shift+L", lambda w: w.print_labels(False), _piece),
+    ActionRow("Print a sheet of labels", "Ctrl+Alt+L", lambda w: w.print_labels(True), _piece),
+    ActionRow("Roll the board", "Ctrl+R", lambda w: w.state.roll(), _piece),
+    ActionRow("Try a part", "Ctrl+T", lambda w: w.try_part(), _piece),
+    ActionRow("Every rule", "Ctrl+U", lambda w: w.show_rules(), _piece),
+    ActionRow("What to mind of the plan", "Ctrl+G", lambda w: w.lay_out.show_minds()),
+    ActionRow("Do the chalk action", "Ctrl+Return", lambda w: w.primary_action()),
+    ActionRow("Undo", "Ctrl+Z", lambda w: w.state.undo(), lambda w: "" if w.state.shop.items.undo_label else "nothing to undo",
+              lambda w: w.state.shop.items.undo_label or ""),
+    ActionRow("Redo", "Ctrl+Shift+Z", lambda w: w.state.undo(forward=True),
+              lambda w: "" if w.state.shop.items.redo_label else "nothing to do again", lambda w: w.state.shop.items.redo_label or ""),
+    ActionRow("Bring in a list", "Ctrl+O", lambda w: w.bring_list()),
+    ActionRow("Write the stock to a file", "Ctrl+E", lambda w: w.write_list()),
+    ActionRow("Print", "Ctrl+P", lambda w: w.print_what_is_shown()),
+    ActionRow("Save the plot as a file", "Ctrl+S", lambda w: w.save_what_is_shown()),
+    ActionRow("Accept the plan: saw it", "Alt+S", lambda w: w.lay_out.keep_plan(), _plan),
+    ActionRow("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda w: w.save_elsewhere()),
+    ActionRow("Every word of the tape line", "Ctrl+H", lambda w: w.state.tape_wanted.emit("?")),
+    ActionRow("Open another shop", "Ctrl+Shift+O", lambda w: w.open_shop("choose") if w.open_shop else None),
+    ActionRow("Change how lengths are shown", "Ctrl+L", lambda w: w.next_length_style()),
+    ActionRow("Next piece", "PgDown", lambda w: w.state.step_piece(1)),
+    ActionRow("Piece before", "PgUp", lambda w: w.state.step_piece(-1)),
+)  # fmt: skip
+
+
+def made_for(window: Window) -> dict[QAction, ActionRow]:
+    """The actions of a window, each with its key. A key of one that waits works all the same: what it does says why not."""
+    made = {}
+    for row in ACTIONS:
+        action = QAction(row.label, window)
+        action.setShortcuts([QKeySequence(row.key)] + ([QKeySequence("Ctrl+Enter")] if row.key == "Ctrl+Return" else []))
+        action.setToolTip(f"{row.label} ({row.key})")
+        action.triggered.connect(lambda _=False, row=row: row.act(window))
+        window.addAction(action)
+        made[action] = row
+    return made
 
 
 class SearchField(QLineEdit):
@@ -38,9 +118,9 @@ class SearchField(QLineEdit):
 class ActionsPanel(QWidget):
     """Laid over the window; what is taken is done after it is put away."""
 
-    def __init__(self, state: State, actions: Sequence[QAction], parent: QWidget) -> None:
+    def __init__(self, state: State, actions: dict[QAction, ActionRow], parent: Window) -> None:
         super().__init__(parent)
-        self.state, self.actions_list = state, list(actions)
+        self.state, self.rows_by_action, self.desk = state, actions, parent
         self.setObjectName("actions")
         self.field = SearchField(self)
         self.field.setObjectName("actions.search")
@@ -64,9 +144,9 @@ class ActionsPanel(QWidget):
     def search(self, text: str) -> None:
         """The actions that hold every typed word."""
         words = text.lower().split()
-        keys = {action: action.shortcut().toString() for action in self.actions_list}
-        shown = [a for a in self.actions_list if all(w in f"{a.text()} {keys[a]}".lower() for w in words)]
-        rows = [Pick(a.text(), "", keys[a], a) for a in shown]
+        found = {a: f"{row.label} {row.key}".lower() for a, row in self.rows_by_action.items()}
+        shown = [(a, self.rows_by_action[a]) for a, said in found.items() if all(w in said for w in words)]
+        rows = [Pick(row.label, row.waits(self.desk) or row.more(self.desk), row.key, a) for a, row in shown]
         self.list.show_rows(rows or [Pick("No action is called so.")])
 
     def place(self) -> None:

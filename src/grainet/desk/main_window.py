@@ -4,24 +4,24 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable
-from importlib import import_module
 from pathlib import Path
-from types import ModuleType
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEvent, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QGuiApplication, QIcon, QKeySequence
+from PySide6.QtGui import QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
-from grainet.desk.actions import ActionsPanel
+from grainet.desk.actions import ActionsPanel, made_for
 from grainet.desk.bands.head import HeadBand
 from grainet.desk.bands.notice import NoticeBand
 from grainet.desk.bands.rack import RackBand
-from grainet.desk.bands.rail import STOPS, Rail, fitting
+from grainet.desk.bands.rail import Rail, fitting
 from grainet.desk.bands.ruler import RulerBand
 from grainet.desk.bands.tape_panel import TapePanel
 from grainet.desk.painting.board import moved_ring
 from grainet.desk.painting.tokens import font, palette, theme_for
+from grainet.desk.screens.screen import Desk, Screen
+from grainet.desk.screens.table import SCREENS, STATIONS
 from grainet.desk.services.dialogs import file_to_read, file_to_write, give_keys_back
 from grainet.desk.services.planner_process import WorkerClient
 from grainet.desk.view_state import State
@@ -34,47 +34,30 @@ from grainet.wood.units import LENGTH_STYLES
 
 if TYPE_CHECKING:
     from grainet.desk.screens.bring_in.screen import BringIn
+    from grainet.desk.screens.lay_out.screen import LayOut
+    from grainet.desk.screens.look_over.screen import LookOver
     from grainet.desk.screens.photo.screen import PhotoScreen
     from grainet.desk.screens.stock_list.screen import StockList
-
-
-CLASSES = {
-    "saw_and_wait": "SawAndWait", "put_back": "PutBack", "kit_book": "KitBook", "photo_screen": "PhotoScreen", "stock_list": "StockList",
-    "plots": "Plots", "sort_rack": "SortRack", "guide_screen": "GuideScreen", "aside_screen": "AsideScreen",
-}  # fmt: skip
-
-
-def _module_of(name: str) -> str:
-    return {"photo": "photo_screen", "guide": "guide_screen", "aside": "aside_screen"}.get(name, name)
-
-
-def _read_module(name: str) -> ModuleType:
-    return import_module(f"grainet.desk.{_module_of(name)}")
-
-
-def _plain_screen(name: str):  # type: ignore[no-untyped-def]
-    """The class of a screen that wants nothing but the window's state."""
-    return getattr(_read_module(name), CLASSES[_module_of(name)])
 
 
 def _read_modules(names: list[str]) -> None:
     """Read the program text of screens off the window's thread: what they stand on takes a while."""
     for name in names:
-        _read_module(name)
+        SCREENS[name].load()
 
 
 OPENS_AT = (1280, 800)
 FRAME = (2, 40)  # a usual title bar and its rim, where nobody has told yet
 
 
-class Screens(dict[str, QWidget]):
+class Screens(dict[str, Screen]):
     """The window's screens by name; one that is asked for and not there yet is made."""
 
-    def __init__(self, make: Callable[[str], QWidget]) -> None:
+    def __init__(self, make: Callable[[str], Screen]) -> None:
         super().__init__()
         self.make = make
 
-    def __missing__(self, name: str) -> QWidget:
+    def __missing__(self, name: str) -> Screen:
         self[name] = self.make(name)
         return self[name]
 
@@ -82,10 +65,17 @@ class Screens(dict[str, QWidget]):
 class Window(QWidget):
     """Grainet's one window."""
 
-    def __init__(self, shop: Shop, open_shop=None) -> None:  # type: ignore[no-untyped-def]
+    state: State
+    open_shop: Callable[[str], None] | None
+
+    def __init__(self, shop: Shop, open_shop: Callable[[str], None] | None = None) -> None:
         super().__init__()
         self.state = State(shop)
         self.worker = WorkerClient()
+        self.desk = Desk(
+            self.state, self.worker, self.bring_photo, self.print_labels, self.bring_list,
+            lambda: self.open_shop("demo") if self.open_shop else None,
+        )  # fmt: skip
         self.actions_panel: ActionsPanel | None = None
         self._loose_known: tuple[int, int] | None = None
         self.before = "look_over"  # the screen that the guide was opened from
@@ -97,7 +87,7 @@ class Window(QWidget):
         self.resize(self._free_size())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._bands()
-        self._actions()
+        self.actions_by_row = made_for(self)
         self.state.changed.connect(self.refresh)
         self.state.screen_wanted.connect(self.show_screen)
         QGuiApplication.styleHints().colorSchemeChanged.connect(lambda _: self.refresh())
@@ -140,65 +130,15 @@ class Window(QWidget):
             stop.clicked.connect(lambda _=False, n=name: self.show_screen(n))
         self.rail.more.clicked.connect(self.show_actions)
 
-    def _actions(self) -> None:
-        rows = [(label, key, lambda s=screen: self.show_screen(s)) for screen, key, label in STOPS]
-        rows += [
-            ("Sort the rack", "F11", lambda: self.show_screen("sort_rack")), ("Plots", "F12", lambda: self.show_screen("plots")),
-            ("Kit book", "F8", lambda: self.show_screen("kit_book")), ("Guide", "F1", lambda: self.show_screen("guide")), ("Light or dark", "F9", self.switch_light),
-            ("All actions", "F10", self.show_actions), ("New piece", "Ctrl+N", self._new_piece), ("Ask the rack", "Ctrl+F", lambda: self.state.tape_wanted.emit("ask ")),
-            ("Read an instrument", "F7", lambda: self.bring_in.bench.read_next()), ("Photograph a side", "Ctrl+Shift+F", lambda: self._open_photos()),
-            ("Print a label", "Ctrl+Shift+L", lambda: self.print_labels(False)), ("Print a sheet of labels", "Ctrl+Alt+L", lambda: self.print_labels(True)),
-            ("Roll the board", "Ctrl+R", self.state.roll), ("Try a part", "Ctrl+T", lambda: self._try_part()), ("Every rule", "Ctrl+U", self._show_rules),
-            ("What to mind of the plan", "Ctrl+G", lambda: self.screens["lay_out"].show_minds()),  # type: ignore[attr-defined]
-            ("Do the chalk action", "Ctrl+Return", self.primary_action), ("Undo", "Ctrl+Z", self.state.undo), ("Redo", "Ctrl+Shift+Z", lambda: self.state.undo(forward=True)),
-            ("Bring in a list", "Ctrl+O", self.bring_list), ("Write the stock to a file", "Ctrl+E", self.write_list), ("Print", "Ctrl+P", self._print), ("Save the plot as a file", "Ctrl+S", self._save),
-            ("Accept the plan: saw it", "Alt+S", lambda: self.screens["lay_out"].keep_plan()),  # type: ignore[attr-defined]
-            ("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda: self.save_elsewhere()), ("See what was set aside", "Ctrl+Shift+A", lambda: self.show_screen("aside")),
-            ("Every word of the tape line", "Ctrl+H", lambda: self.state.tape_wanted.emit("?")),
-            ("Open another shop", "Ctrl+Shift+O", lambda: self.open_shop and self.open_shop("choose")), ("Change how lengths are shown", "Ctrl+L", self.next_length_style),
-            ("Next piece", "PgDown", lambda: self.state.step_piece(1)), ("Piece before", "PgUp", lambda: self.state.step_piece(-1)),
-        ]  # fmt: skip
-        self.actions_list: list[QAction] = []
-        for label, key, act in rows:
-            action = QAction(f"{label}", self)
-            action.setShortcuts([QKeySequence(key)] + ([QKeySequence("Ctrl+Enter")] if key == "Ctrl+Return" else []))
-            action.setToolTip(f"{label} ({key})")
-            action.triggered.connect(lambda _=False, act=act: act())
-            self.addAction(action)
-            self.actions_list.append(action)
-
-    def _make_screen(self, name: str) -> QWidget:
+    def _make_screen(self, name: str) -> Screen:
         """A screen, made and brought into the window when first asked for: the first paint waits for one only."""
-        state = self.state
-        screen: Any
-        if name == "bring_in":
-            from grainet.desk.screens.bring_in.screen import BringIn
-
-            screen = BringIn(state)
-            screen.photo_wanted.connect(self.bring_photo)
-            screen.label_wanted.connect(self.print_labels)
-        elif name == "look_over":
-            from grainet.desk.screens.look_over.screen import LookOver
-
-            screen = LookOver(state)
-        elif name == "lay_out":
-            from grainet.desk.screens.lay_out.screen import LayOut
-
-            screen = LayOut(state, self.worker)
-        elif name == "first_start":
-            from grainet.desk.screens.bring_in.first_start import FirstStart
-
-            screen = FirstStart(state, self.bring_list, lambda: self.open_shop and self.open_shop("demo"))
-        else:
-            screen = _plain_screen(name)(state)
-        if hasattr(screen, "finished"):
-            screen.finished.connect(lambda: self.show_screen("bring_in"))
+        screen = SCREENS[name].load().made(self.desk)
         self.work.addWidget(screen)
-        return screen  # type: ignore[no-any-return]
+        return screen
 
     def _make_the_rest(self) -> None:
         """After the first paint: the screens that the rail speaks of, one at a time; what they are made of is read off the thread."""
-        names = [name for name, _key, _label in STOPS]
+        names = [row.name for row in STATIONS]
         self.state.background.start(lambda: _read_modules(names), lambda _: self._make_next(names), 5)
 
     def _make_next(self, names: list[str]) -> None:
@@ -213,6 +153,21 @@ class Window(QWidget):
     def bring_in(self) -> BringIn:
         """Bring in; the other screens that are spoken to by name follow."""
         return self.screens["bring_in"]  # type: ignore[return-value]
+
+    @property
+    def in_front(self) -> Screen:
+        """The screen in front."""
+        shown = self.work.currentWidget()
+        assert isinstance(shown, Screen)
+        return shown
+
+    @property
+    def look_over(self) -> LookOver:
+        return self.screens["look_over"]  # type: ignore[return-value]
+
+    @property
+    def lay_out(self) -> LayOut:
+        return self.screens["lay_out"]  # type: ignore[return-value]
 
     @property
     def photo(self) -> PhotoScreen:
@@ -253,12 +208,12 @@ class Window(QWidget):
             stop.update()
 
     def _axis(self) -> None:
-        screen = self.work.currentWidget()
-        if hasattr(screen, "set_axis"):
+        screen = self.in_front
+        if screen.has_axis:
             axis = screen.axis(self.width(), self.work.height())
             self.ruler.axis = axis
             screen.set_axis(axis)
-        self.ruler.setVisible(hasattr(screen, "set_axis"))
+        self.ruler.setVisible(screen.has_axis)
 
     def _rail_lines(self) -> None:
         from grainet.session.missing_readings import tasks_of
@@ -313,40 +268,33 @@ class Window(QWidget):
 
     # actions ------------------------------------------------------------------------------------------------------
     def primary_action(self) -> None:
-        screen = self.work.currentWidget()
-        if hasattr(screen, "primary_action"):
-            screen.primary_action()
+        """What the chalk-filled button of the screen in front does."""
+        self.in_front.primary_action()
 
-    def _new_piece(self) -> None:
+    def new_piece(self) -> None:
         self.show_screen("bring_in")
         self.state.new_piece()
         self.state.tape_wanted.emit("")  # a bare figure is its length; plank 2390x231x52 white ash is all at once
 
-    def _print(self) -> None:
+    def print_what_is_shown(self) -> None:
         """Print what the screen in front has to print; the cut map otherwise."""
-        screen = self.work.currentWidget()
-        (screen if hasattr(screen, "print_map") else self.screens["saw_and_wait"]).print_map()  # type: ignore[union-attr,attr-defined]
+        (self.screen if self.in_front.prints else self.screens["saw_and_wait"]).print_map()
 
-    def _show_rules(self) -> None:
+    def show_rules(self) -> None:
         if self.state.screen != "look_over":
             self.show_screen("look_over")
-            self.screens["look_over"].show_rules(True)  # type: ignore[attr-defined]
+            self.look_over.show_rules(True)
         else:
-            self.screens["look_over"].show_rules()  # type: ignore[attr-defined]
+            self.look_over.show_rules()
 
     def show_kit_page(self, name: str) -> None:
         """Open the kit book at one of its pages."""
         self.show_screen("kit_book")
         self.screens["kit_book"].show_page(name)  # type: ignore[attr-defined]
 
-    def _save(self) -> None:
-        screen = self.work.currentWidget()
-        if hasattr(screen, "save_as"):
-            screen.save_as()
-        else:
-            self.state.said.emit(
-                "everything is kept already; plots (F12) and lists (Ctrl+E) are what can be saved as a file", False
-            )
+    def save_what_is_shown(self) -> None:
+        """Save what the screen in front shows as a file."""
+        self.in_front.save_as()
 
     def next_length_style(self) -> None:
         """The next way of showing lengths; nothing stored changes."""
@@ -369,7 +317,7 @@ class Window(QWidget):
     def show_actions(self) -> None:
         """Every action in a list that is searched by typing; pressed again it goes away."""
         if self.actions_panel is None:
-            self.actions_panel = ActionsPanel(self.state, self.actions_list, self)
+            self.actions_panel = ActionsPanel(self.state, self.actions_by_row, self)
         if self.actions_panel.isVisible():
             self.actions_panel.away()
         else:
@@ -392,11 +340,11 @@ class Window(QWidget):
         self.state.said.emit(f"the shop is in {folder.name} now, and you are working in it", False)
         self.refresh()
 
-    def _open_photos(self) -> None:
+    def open_photos(self) -> None:
         self.show_screen("bring_in")
         self.bring_in.menus.photos()
 
-    def _try_part(self) -> None:
+    def try_part(self) -> None:
         self.show_screen("bring_in")
         self.bring_in.try_part(not self.bring_in.board.part_mode)
 
@@ -533,8 +481,8 @@ class Window(QWidget):
         step = arrow_step_mm(event)
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self.state.move_cursor(self.state.cursor_mm + (step if key == Qt.Key.Key_Right else -step))
-        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and hasattr(screen, "step_lane"):
-            screen.step_lane(1 if key == Qt.Key.Key_Down else -1)
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.in_front.step_lane(1 if key == Qt.Key.Key_Down else -1)
         elif key == Qt.Key.Key_Slash and self._taking_in():
             self.state.roll()
         elif key == Qt.Key.Key_Slash:

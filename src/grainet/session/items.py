@@ -212,6 +212,16 @@ class Items:
         """How many edits wait in memory because the shop's file is lost."""
         return len(self._waiting)
 
+    @property
+    def undo_label(self) -> str | None:
+        """What undo would take back."""
+        return self._waiting[-1][0] if self._waiting else self.file.undo_label
+
+    @property
+    def redo_label(self) -> str | None:
+        """What redo would do again."""
+        return self._waiting_undone[-1][0] if self._waiting_undone else self.file.redo_label
+
     def undo(self) -> str | None:
         """Take the last edit back; its label, or None when there is none."""
         if self._waiting:

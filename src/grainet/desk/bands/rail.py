@@ -8,23 +8,9 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import RAIL_H
+from grainet.desk.screens.table import SCREENS, STATIONS
 from grainet.desk.view_state import State
 
-STOPS = (
-    ("bring_in", "F2", "Bring in"),
-    ("look_over", "F3", "Look over"),
-    ("lay_out", "F4", "Lay out"),
-    ("saw_and_wait", "F5", "Saw and wait"),
-    ("put_back", "F6", "Put back"),
-)
-OBJECT_NAMES = {
-    "bring_in": "rail.bringIn",
-    "look_over": "rail.lookOver",
-    "lay_out": "rail.layOut",
-    "saw_and_wait": "rail.sawAndWait",
-    "put_back": "rail.putBack",
-    "more": "rail.more",
-}
 MORE_W = 158
 MOST_LETTERS = 19  # a live line is written short, never cut
 
@@ -41,7 +27,7 @@ class NavButton(QAbstractButton):
         super().__init__()
         self.state, self.screen, self.key, self.label = state, screen, key, label
         self.line, self.waits = "", False
-        self.setObjectName(OBJECT_NAMES[screen])
+        self.setObjectName(f"rail.{SCREENS[screen].camel if screen in SCREENS else screen}")
         self.setCheckable(True)
         self.setFixedHeight(RAIL_H)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -88,7 +74,7 @@ class Rail(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        self.stops = {screen: NavButton(state, screen, key, label) for screen, key, label in STOPS}
+        self.stops = {row.name: NavButton(state, row.name, row.key, row.label) for row in STATIONS}
         for stop in self.stops.values():
             row.addWidget(stop, 1)
         self.more = NavButton(state, "more", "F10", "More")

@@ -12,21 +12,6 @@ from grainet.desk.view_state import State
 from grainet.wrapping import wrap
 
 
-class Page(QWidget):
-    """A screen or page that looks again at what it shows when it is shown or resized."""
-
-    def refresh(self) -> None:
-        """Bring everything up to date and in its place."""
-
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        super().showEvent(event)
-        self.refresh()
-
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        super().resizeEvent(event)
-        self.refresh()
-
-
 class WordButton(QAbstractButton):
     """A verb in words with its key; chalk-filled for the window's one chosen action, outlined otherwise."""
 

@@ -13,7 +13,7 @@ from dataclasses import replace
 from grainet.kit.shop_profile import ShopProfile
 from grainet.session.air_words import air_reading
 from grainet.session.commands.command import Command
-from grainet.session.commands.definition import SHOP, SIZES, WOOD, Word, words_in
+from grainet.session.commands.definition import SHOP, SIZES, Word, words_in
 from grainet.session.commands.marks import ALL_DEFECTS, MarkWords
 from grainet.session.commands.marks import FORMS as MARK_FORMS
 from grainet.session.commands.reader_base import ReaderBase
@@ -30,7 +30,6 @@ from grainet.wood.value import BadEntry
 FORMS = (
     Word("760", SIZES, "760", "moves the marker there", "760", "marker plumb place along go position"),
     Word("plank", SIZES, "plank L x W x T species", "kind, size and species at once; reclaimed may follow", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
-    Word("reclaimed", WOOD, "reclaimed", "it had another life: both faces want a sweep for metal; bought takes it back", "reclaimed", "beam old salvaged bought nails furniture"),
     Word("ask", SHOP, "ask size words", "asks the rack for wood", "ask 30 x 110 x 700 clear, quartered", "find search which where have", free=True),
     Word("#", SHOP, "#number", "opens a piece, as its label says", "#18", "open go label scan number"),
     Word("air", SHOP, "air temperature humidity", "the shop's air now, °C (or F) and %", "air 20.5 46", "climate humidity rh temperature weather"),
@@ -140,9 +139,6 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
         if lower in READ_BY:
             read_it: Callable[[str], Command] = getattr(self, READ_BY[lower])
             return read_it(rest)
-        if lower in ("reclaimed", "bought"):
-            self.nothing_more(rest, lower)
-            return self._kind(lower)
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES:
             raise BadEntry(
                 f"a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {label_of(lower)} 24x18, or 18 across."

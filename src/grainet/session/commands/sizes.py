@@ -480,6 +480,23 @@ class SizeWords(ReaderBase):
             raise BadEntry(f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed.")
         return Command(f"a {label_of(kind)}", self.piece.changed(kind=kind), label="kind")
 
+    @word(
+        "reclaimed",
+        WOOD,
+        "reclaimed",
+        "it had another life: both faces want a sweep for metal; bought takes it back",
+        "reclaimed",
+        "beam old salvaged bought nails furniture",
+    )
+    def _reclaimed(self, rest: str) -> Command:
+        self.nothing_more(rest, "reclaimed")
+        return self._kind("reclaimed")
+
+    @word("bought")
+    def _bought(self, rest: str) -> Command:
+        self.nothing_more(rest, "bought")
+        return self._kind("bought")
+
     @word("arrived", STORY, "arrived day", "the day it came; without a day, today", "arrived 2026-11-03", "date came bought day")
     def _arrived(self, rest: str) -> Command:
         day = rest.strip() or self.today

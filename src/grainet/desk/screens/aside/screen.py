@@ -7,13 +7,13 @@ from pathlib import Path
 
 from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QPainter, QPen
-from PySide6.QtWidgets import QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
+from grainet.desk.screens.screen import Page
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.view_state import State
-from grainet.desk.widgets.controls import Page, WordButton, count_of
+from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.desk.widgets.pick_list import Pick, PickList
 from grainet.exchange.json_file import Unusable, write_text
 
@@ -23,9 +23,8 @@ class AsideScreen(Page):
 
     finished = Signal()
 
-    def __init__(self, state: State, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.state = state
+    def __init__(self, state: State) -> None:
+        super().__init__(state)
         self.setObjectName("aside")
         self.list = PickList(state, 230, self, "aside.list")
         self.save = WordButton(state, "Write their texts to a file", "", True, self, "aside.save")

@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Self
+
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPen
-from PySide6.QtWidgets import QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, left_words
 from grainet.wood.units import format_length
 
 
-class FirstStart(QWidget):
+class FirstStart(Screen):
     """Shown in Bring in while nothing is on the rack."""
 
-    def __init__(self, state: State, open_list, open_demo) -> None:  # type: ignore[no-untyped-def]
-        super().__init__()
-        self.state = state
+    @classmethod
+    def made(cls, desk: Desk) -> Self:
+        return cls(desk.state, desk.bring_list, desk.open_demo)
+
+    def __init__(self, state: State, open_list: Callable[[], None], open_demo: Callable[[], None]) -> None:
+        super().__init__(state)
         self.setObjectName("firstStart")
         self.mm = WordButton(state, "millimetres", "", False, self, "first.mm")
         self.inches = WordButton(state, "inches", "", False, self, "first.inches")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Self
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QWidget
@@ -14,6 +16,7 @@ from grainet.desk.painting.board import BoardView, handle_points
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.bring_in.bundle_form import BundleForm
 from grainet.desk.screens.bring_in.menus import Menus
+from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.instruments import InstrumentPanel
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import ReadingButton, WordButton, count_of, left_words, wrapped
@@ -32,15 +35,23 @@ from grainet.wood.value import BadEntry
 LIST_H, ROWS = 200, 4
 
 
-class BringIn(QWidget):
+class BringIn(Screen):
     """The screen."""
+
+    has_axis = True
 
     photo_wanted = Signal(str, str)  # the side, and camera, file or again
     label_wanted = Signal(bool)  # a whole sheet, or the piece in hand
 
+    @classmethod
+    def made(cls, desk: Desk) -> Self:
+        screen = cls(desk.state)
+        screen.photo_wanted.connect(desk.bring_photo)
+        screen.label_wanted.connect(desk.print_labels)
+        return screen
+
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("bringIn")
         self.socket_y = 0  # where the thicknesses stand, once it was laid out
         self.board = BoardView(state, both=False)

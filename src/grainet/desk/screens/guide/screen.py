@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QTextBrowser
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
+from grainet.desk.screens.screen import Page
 from grainet.desk.view_state import State
-from grainet.desk.widgets.controls import Page
 from grainet.desk.widgets.pick_list import Pick, PickList
 
 LIST_W, MOST_W = 232, 860
@@ -24,8 +24,7 @@ class GuideScreen(Page):
     finished = Signal()
 
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("guide")
         self.words = (files("grainet.data") / "guide.html").read_text(encoding="utf-8")
         self.chapters = PickList(state, LIST_W - 8, self, "guide.chapters")

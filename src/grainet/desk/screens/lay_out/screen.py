@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Self
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton
 
 from grainet.design.part import Part
 from grainet.design.shape import as_array, placed
@@ -15,6 +16,7 @@ from grainet.desk.cards.what_to_mind import MindsPanel
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.services.planner_process import WorkerClient
 from grainet.desk.view_state import State
@@ -171,12 +173,18 @@ class DraggedPart(QAbstractButton):
             draw.focus_ring(p, self.screen.state.theme, QRectF(self.rect()))
 
 
-class LayOut(QWidget):
+class LayOut(Screen):
     """The screen."""
 
+    has_axis = True
+
+    @classmethod
+    def made(cls, desk: Desk) -> Self:
+        return cls(desk.state, desk.planner)
+
     def __init__(self, state: State, worker: WorkerClient) -> None:
-        super().__init__()
-        self.state, self.worker = state, worker
+        super().__init__(state)
+        self.worker = worker
         self.setObjectName("layOut")
         self.axis_now = Axis(0, 2400, 1280)
         self.part_id: str | None = None

@@ -6,13 +6,14 @@ from datetime import date
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton
 
 from grainet.desk.cards.rules import RulesPanel
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.board import BoardView
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.screen import Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, count_of, left_words, wrapped
@@ -164,12 +165,13 @@ class Lane(QAbstractButton):
             draw.text_at(p, (x0 + x1 - wide) / 2, y + 5, text, theme.ink, 14, room=wide + 1)
 
 
-class LookOver(QWidget):
+class LookOver(Screen):
     """The screen."""
 
+    has_axis = True
+
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("lookOver")
         self.top = 0.0  # where the board ends, once it was laid out
         self.wont: list[Lane] = []

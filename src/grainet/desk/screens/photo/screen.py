@@ -11,10 +11,11 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
-from PySide6.QtWidgets import QLineEdit, QWidget
+from PySide6.QtWidgets import QLineEdit
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, font
+from grainet.desk.screens.screen import Screen
 from grainet.desk.services.background import Failed
 from grainet.desk.services.pictures import to_image
 from grainet.desk.view_state import State
@@ -50,14 +51,13 @@ class Spot:
     v_mm: float | None = None
 
 
-class PhotoScreen(QWidget):
+class PhotoScreen(Screen):
     """The screen. ``finished`` tells that it is done with, kept or not."""
 
     finished = Signal()
 
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("photo")
         self.side, self.loaded, self.busy = "face1", None, ""
         self.spots: list[Spot] = []

@@ -9,12 +9,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu, QWidget
+from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu
 
 from grainet.chart.figure import Chart, empty
 from grainet.desk.painting import draw
 from grainet.desk.painting.chart_view import ChartView, write_any
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
+from grainet.desk.screens.screen import Screen
 from grainet.desk.services.background import Failed
 from grainet.desk.services.dialogs import file_to_read, file_to_write
 from grainet.desk.view_state import State
@@ -40,12 +41,13 @@ FORMS = "PDF page (*.pdf);;SVG drawing (*.svg);;PNG picture (*.png);;CSV table (
 STACKINGS: tuple[Stacking, ...] = ("", "sticks", "still", "bench", "sealed")
 
 
-class Plots(QWidget):
+class Plots(Screen):
     """The screen."""
 
+    prints = True
+
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("plots")
         self.kind = "moisture"
         self._key: tuple[object, ...] | None = None

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.screen import Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, count_of, left_words
@@ -107,12 +108,13 @@ class OffcutCard(QAbstractButton):
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
 
-class PutBack(QWidget):
+class PutBack(Screen):
     """The screen."""
 
+    has_axis = True
+
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("putBack")
         self.axis_now = Axis(0, 2400, 1280)
         self.parent_id: str | None = None

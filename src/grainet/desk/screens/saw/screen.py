@@ -14,6 +14,7 @@ from grainet.design.shape import as_array
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.screen import Screen
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
@@ -137,12 +138,14 @@ class StepLane(QAbstractButton):
                 draw.label(p, theme, axis.x(max(xs)) - draw.text_width(hand.part, 15, 500, True) - 16, 9, hand.part, px=15)
 
 
-class SawAndWait(QWidget):
+class SawAndWait(Screen):
     """The screen."""
 
+    has_axis = True
+    prints = True
+
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
         self._waits: tuple[tuple[int, date], list[Wait]] | None = None

@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
+from grainet.desk.screens.screen import Page
 from grainet.desk.view_state import State
-from grainet.desk.widgets.controls import Page
 from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
@@ -65,7 +65,7 @@ class FiguresPage(Page):
     """Columns of figures."""
 
     def __init__(self, state: State, rows: Sequence[Row], groups: Sequence[str], said: str, top: int = 16) -> None:
-        super().__init__()
+        super().__init__(state)
         self.state, self.rows, self.groups, self.said, self.top = state, tuple(rows), tuple(groups), said, top
         self.fields: list[QLineEdit | QComboBox] = [self._field(row) for row in self.rows]
         state.changed.connect(self.refresh)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
+from grainet.desk.screens.screen import Screen
 from grainet.desk.screens.shop_profile.figures import FiguresPage
 from grainet.desk.screens.shop_profile.plain import MACHINE_ROWS, BriefPage, GluingPage, MetersPage, RulesPage
 from grainet.desk.screens.shop_profile.species import SpeciesPage
@@ -21,12 +22,11 @@ PAGES: tuple[tuple[str, str, str], ...] = (
 )  # fmt: skip
 
 
-class KitBook(QWidget):
+class KitBook(Screen):
     """The screen: page names at the left, a page at the right."""
 
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("kitBook")
         self.stack = QStackedWidget(self)
         self.pages: dict[str, QWidget] = {}

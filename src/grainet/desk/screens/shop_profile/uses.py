@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
+from grainet.desk.screens.screen import Page
 from grainet.desk.view_state import State
-from grainet.desk.widgets.controls import Page, WordButton, count_of
+from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.kit.uses import PRESETS, RULES, UseRule, as_preset, shipped
 from grainet.session.sorting import Change, preview
 from grainet.wood.units import entry_unit, format_length, parse_length
@@ -36,7 +37,7 @@ class UsesPage(Page):
     """The page. A change waits as a draft, with its preview, until it is kept."""
 
     def __init__(self, state: State) -> None:
-        super().__init__()
+        super().__init__(state)
         self.state = state
         self.draft: UseRule | None = None
         self.changes: list[Change] | None = None

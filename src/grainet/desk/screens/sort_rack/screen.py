@@ -14,10 +14,11 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QListView
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
+from grainet.desk.screens.screen import Page
 from grainet.desk.screens.sort_rack.rows import RowPainter, Rows
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.view_state import State
-from grainet.desk.widgets.controls import Page, WordButton
+from grainet.desk.widgets.controls import WordButton
 from grainet.session import lists
 from grainet.session.lists import Listed, ListRow
 from grainet.session.query import Query, parse_query
@@ -39,9 +40,10 @@ CHIPS = ("clear", "ready", "quartered", "figured", "swept", "reclaimed")
 class SortRack(Page):
     """The screen."""
 
+    prints = True
+
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("sortRack")
         self.mode = "use"
         self.said = ""

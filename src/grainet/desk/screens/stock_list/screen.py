@@ -6,10 +6,11 @@ from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, Signal
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
+from grainet.desk.screens.screen import Screen
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.session.import_preview import COUNTED, WORDS, Row, bring_in
@@ -70,14 +71,13 @@ class RowModel(QAbstractTableModel):
         return [self.rows[k] for k in sorted(self.ticked)]
 
 
-class StockList(QWidget):
+class StockList(Screen):
     """The screen. ``finished`` tells that it is done with."""
 
     finished = Signal()
 
     def __init__(self, state: State) -> None:
-        super().__init__()
-        self.state = state
+        super().__init__(state)
         self.setObjectName("stockList")
         self.name, self.model = "", RowModel(state, [])
         self.table = QTableView(self)

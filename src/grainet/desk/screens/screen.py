@@ -1,0 +1,80 @@
+"""What the window asks of every screen, and what a screen may ask of the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Self
+
+from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QWidget
+
+from grainet.desk.view_state import State
+
+if TYPE_CHECKING:
+    from grainet.desk.painting.axis import Axis
+    from grainet.desk.services.planner_process import WorkerClient
+
+
+@dataclass(frozen=True)
+class Desk:
+    """What the window lends its screens: its state, the planner's process, and what only the window can do."""
+
+    state: State
+    planner: WorkerClient
+    bring_photo: Callable[[str, str], None]
+    print_labels: Callable[[bool], None]
+    bring_list: Callable[[], None]
+    open_demo: Callable[[], None]
+
+
+class Screen(QWidget):
+    """One screen; it overrides what it has."""
+
+    has_axis = False  # whether the board lies on it to scale: the ruler is shown, and ``axis`` is asked for
+    prints = False  # whether it has something of its own to print
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state = state
+
+    @classmethod
+    def made(cls, desk: Desk) -> Self:
+        """A screen in a window."""
+        return cls(desk.state)
+
+    def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
+
+    def primary_action(self) -> None:
+        """What its chalk-filled button does."""
+
+    def step_lane(self, by: int) -> None:
+        """Up and down: another lane, use or page."""
+
+    def print_map(self) -> None:
+        """Print what it shows."""
+
+    def save_as(self) -> None:
+        """Save what it shows as a file."""
+        told = "everything is kept already; plots (F12) and lists (Ctrl+E) are what can be saved as a file"
+        self.state.said.emit(told, False)
+
+    def axis(self, width: int, height: int) -> Axis:
+        """The axis that fits the board into so many px."""
+        raise NotImplementedError
+
+    def set_axis(self, axis: Axis) -> None:
+        """Show the board on an axis."""
+
+
+class Page(Screen):
+    """A screen that looks again at what it shows when it is shown or resized."""
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.refresh()

@@ -1,0 +1,52 @@
+"""Every screen, one row each: a new one is its folder and a row here."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from importlib import import_module
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from grainet.desk.screens.screen import Screen
+
+
+@dataclass(frozen=True)
+class ScreenRow:
+    """A screen's name, key and label, where its class is, and whether it is a station of the rail."""
+
+    name: str
+    key: str
+    label: str
+    module: str
+    class_name: str
+    station: bool = False
+
+    @property
+    def camel(self) -> str:
+        """The name as objects in the window have it."""
+        return re.sub(r"_(\w)", lambda m: m[1].upper(), self.name)
+
+    def load(self) -> type[Screen]:
+        """The class; its module is read when first asked for."""
+        found: type[Screen] = getattr(import_module(f"grainet.desk.screens.{self.module}"), self.class_name)
+        return found
+
+
+ROWS = (
+    ScreenRow("bring_in", "F2", "Bring in", "bring_in.screen", "BringIn", True),
+    ScreenRow("look_over", "F3", "Look over", "look_over.screen", "LookOver", True),
+    ScreenRow("lay_out", "F4", "Lay out", "lay_out.screen", "LayOut", True),
+    ScreenRow("saw_and_wait", "F5", "Saw and wait", "saw.screen", "SawAndWait", True),
+    ScreenRow("put_back", "F6", "Put back", "put_back.screen", "PutBack", True),
+    ScreenRow("sort_rack", "F11", "Sort the rack", "sort_rack.screen", "SortRack"),
+    ScreenRow("plots", "F12", "Plots", "plots.screen", "Plots"),
+    ScreenRow("kit_book", "F8", "Kit book", "shop_profile.screen", "KitBook"),
+    ScreenRow("guide", "F1", "Guide", "guide.screen", "GuideScreen"),
+    ScreenRow("aside", "Ctrl+Shift+A", "See what was set aside", "aside.screen", "AsideScreen"),
+    ScreenRow("photo", "", "Photo", "photo.screen", "PhotoScreen"),
+    ScreenRow("stock_list", "", "A list of stock", "stock_list.screen", "StockList"),
+    ScreenRow("first_start", "", "First start", "bring_in.first_start", "FirstStart"),
+)
+SCREENS = {row.name: row for row in ROWS}
+STATIONS = tuple(row for row in ROWS if row.station)
