@@ -9,6 +9,7 @@ import argparse
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 from grainet.kit.use import Use
 
@@ -25,7 +26,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     from grainet.store.shop_file import ShopUnusable
 
     try:
-        return options.run(options)
+        return int(options.run(options))
     except Unusable as fault:
         for line in fault.lines:
             print(line, file=sys.stderr)
@@ -40,7 +41,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
         print(f"grainet: something unexpected happened ({type(fault).__name__}: {str(fault)[:200]}).{told}", file=sys.stderr)
         return UNFORESEEN
     except BrokenPipeError:  # whoever read the lines has seen enough
-        sys.stdout = None  # type: ignore[assignment]
+        sys.stdout = None
         return DONE
 
 
@@ -77,7 +78,7 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _shop_commands(commands) -> None:  # type: ignore[no-untyped-def]
+def _shop_commands(commands: Any) -> None:
     """Finding, sorting and plotting in a shop folder."""
     find = commands.add_parser("find", help="ask a shop's rack, such as: find SHOP '30 x 110 x 700 clear, quartered, ready'")
     find.add_argument("shop", type=Path)
@@ -96,7 +97,7 @@ def _shop_commands(commands) -> None:  # type: ignore[no-untyped-def]
     plot.set_defaults(run=_plot)
 
 
-def _whole(least: int, most: int):  # type: ignore[no-untyped-def]
+def _whole(least: int, most: int) -> Any:
     def parse(text: str) -> int:
         try:
             value = int(text)
@@ -138,7 +139,7 @@ def _plan(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _teller():  # type: ignore[no-untyped-def]
+def _teller() -> Any:
     if not sys.stderr.isatty():
         return None
 
@@ -206,7 +207,7 @@ def _export(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _open(folder: Path):  # type: ignore[no-untyped-def]
+def _open(folder: Path) -> Any:
     """A shop to read; what of it cannot be understood is said. Raises Unusable with the shop's own sentence."""
     from grainet.exchange.json_file import Unusable
     from grainet.session.shop import Shop
@@ -220,7 +221,7 @@ def _open(folder: Path):  # type: ignore[no-untyped-def]
     return shop
 
 
-def _tell_set_aside(shop) -> None:  # type: ignore[no-untyped-def]
+def _tell_set_aside(shop: Any) -> None:
     """Name what a shop holds that cannot be understood; the rest goes on without it."""
     for one in shop.items.look_through():
         print(f"set aside: {one.said}", file=sys.stderr)

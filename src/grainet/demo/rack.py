@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date, timedelta
+from typing import Any
 
 import numpy as np
 
@@ -20,8 +21,13 @@ from grainet.wood.thickness import ThicknessField
 
 
 def _plank(
-    number: str, species: str, length: float, widths: Sequence[tuple[float, float]], thick: Sequence[tuple[float, float]], **more
-) -> Piece:  # type: ignore[no-untyped-def]
+    number: str,
+    species: str,
+    length: float,
+    widths: Sequence[tuple[float, float]],
+    thick: Sequence[tuple[float, float]],
+    **more: Any,
+) -> Piece:
     """A board with widths (x, width) read from the near edge and thicknesses (x, t) read along the middle."""
     middle = widths[0][1] / 2
     stations = tuple(Station(x_mm=x, y_mm=middle, thickness_mm=t) for x, t in thick)
@@ -33,7 +39,7 @@ def _plank(
     )
 
 
-def _weighed(piece: Piece, more) -> Piece:  # type: ignore[no-untyped-def]
+def _weighed(piece: Piece, more: Any) -> Piece:
     """With the mass that a piece of this species would have, a little off the book's density as real boards are."""
     if "mass_kg" in more:
         return piece
@@ -58,8 +64,8 @@ def _read(*rows: tuple[float, float, float, float], on: str = "2026-11-02") -> t
 
 
 def _mark(
-    tag: str, kind: str, x: float, y: float, w: float, h: float, face: str = "1", depth: float | None = None, **more
-) -> Defect:  # type: ignore[no-untyped-def]
+    tag: str, kind: str, x: float, y: float, w: float, h: float, face: str = "1", depth: float | None = None, **more: Any
+) -> Defect:
     if kind in ("knot", "loose_knot", "nail", "screw", "hole"):
         t = np.linspace(0, 2 * np.pi, 13)[:-1]
         ring = tuple((round(float(x + w / 2 + w / 2 * np.cos(a)), 1), round(float(y + h / 2 + h / 2 * np.sin(a)), 1)) for a in t)

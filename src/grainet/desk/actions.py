@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QAction, QKeySequence, QPainter, QPen
+from PySide6.QtGui import QAction, QKeyEvent, QKeySequence, QPainter, QPen
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from grainet.desk.painting import draw
@@ -66,9 +66,9 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("What to mind of the plan", "Ctrl+G", lambda w: w.lay_out.show_minds()),
     ActionRow("Do the chalk action", "Ctrl+Return", lambda w: w.primary_action()),
     ActionRow("Undo", "Ctrl+Z", lambda w: w.state.undo(), lambda w: "" if w.state.shop.items.undo_label else "nothing to undo",
-              lambda w: w.state.shop.items.undo_label or ""),
+              lambda w: f"takes back: {w.state.shop.items.undo_label}"),
     ActionRow("Redo", "Ctrl+Shift+Z", lambda w: w.state.undo(forward=True),
-              lambda w: "" if w.state.shop.items.redo_label else "nothing to do again", lambda w: w.state.shop.items.redo_label or ""),
+              lambda w: "" if w.state.shop.items.redo_label else "nothing to do again", lambda w: f"does again: {w.state.shop.items.redo_label}"),
     ActionRow("Bring in a list", "Ctrl+O", lambda w: w.bring_list()),
     ActionRow("Write the stock to a file", "Ctrl+E", lambda w: w.write_list()),
     ActionRow("Print", "Ctrl+P", lambda w: w.print_what_is_shown()),
@@ -103,7 +103,7 @@ class SearchField(QLineEdit):
         super().__init__(panel)
         self.panel = panel
 
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         if key == Qt.Key.Key_Escape:
             self.panel.away()

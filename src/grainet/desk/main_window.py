@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEvent, QSize, Qt, QTimer
-from PySide6.QtGui import QGuiApplication, QIcon
+from PySide6.QtGui import QCloseEvent, QGuiApplication, QIcon, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QApplication, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
 from grainet.desk.actions import ActionsPanel, made_for
@@ -290,7 +290,7 @@ class Window(QWidget):
     def show_kit_page(self, name: str) -> None:
         """Open the kit book at one of its pages."""
         self.show_screen("kit_book")
-        self.screens["kit_book"].show_page(name)  # type: ignore[attr-defined]
+        self.screens["kit_book"].show_page(name)
 
     def save_what_is_shown(self) -> None:
         """Save what the screen in front shows as a file."""
@@ -457,7 +457,7 @@ class Window(QWidget):
         self.state.said.emit(f"the stock is in {Path(path).name}", False)
 
     # keys ---------------------------------------------------------------------------------------------------------
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         """What no control took: a taken mark first, then plumb, lanes, tape line."""
         if self._move_mark(event) or self._plain_key(event):
             return
@@ -476,7 +476,7 @@ class Window(QWidget):
         """Whether Bring in is in view."""
         return self.work.currentWidget() is self.screens.get("bring_in")
 
-    def _plain_key(self, event) -> bool:  # type: ignore[no-untyped-def]
+    def _plain_key(self, event: QKeyEvent) -> bool:
         key, screen = event.key(), self.work.currentWidget()
         step = arrow_step_mm(event)
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
@@ -499,7 +499,7 @@ class Window(QWidget):
             return False
         return True
 
-    def _move_mark(self, event) -> bool:  # type: ignore[no-untyped-def]
+    def _move_mark(self, event: QKeyEvent) -> bool:
         """Arrows move a taken mark, or the corner of it that is taken, 10 mm (Shift 100, Ctrl 1); Del removes it, Esc and Enter
         let it go. A suggested mark is kept by Enter and dropped by Del."""
         piece, tag, key = self.state.piece, self.state.chosen_tag, event.key()
@@ -512,7 +512,7 @@ class Window(QWidget):
             return False
         step = arrow_step_mm(event)
         up = 1 if self.state.face_up == "1" or not self._taking_in() else -1
-        moves = {
+        moves: dict[int, tuple[float, float]] = {
             Qt.Key.Key_Left: (-step, 0),
             Qt.Key.Key_Right: (step, 0),
             Qt.Key.Key_Up: (0, up * step),
@@ -545,18 +545,18 @@ class Window(QWidget):
         return True
 
     # events -------------------------------------------------------------------------------------------------------
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         if self.actions_panel is not None and self.actions_panel.isVisible():
             self.actions_panel.place()
         QTimer.singleShot(0, self.refresh)
 
-    def changeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
         if event.type() == QEvent.Type.ActivationChange:
             self.update()
 
-    def closeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def closeEvent(self, event: QCloseEvent) -> None:
         self.worker.stop()
         self.state.background.pool.clear()
         self.state.background.wait(3000)

@@ -26,6 +26,8 @@ from grainet.wood.value import BadEntry, Value
 if TYPE_CHECKING:
     from grainet.design.design import Design
     from grainet.grade.ready import Readiness
+    from grainet.grade.verdict import Verdict
+    from grainet.grade.wanted import Wanted
     from grainet.job.answer import Plan
     from grainet.job.job import Job
 
@@ -130,7 +132,7 @@ class State(QObject):
         return None
 
     @property
-    def design(self):  # type: ignore[no-untyped-def]
+    def design(self) -> Design | None:
         return next((d for d in self.shop.designs() if d.id == self.design_id), None)
 
     def choose_piece(self, piece_id: str) -> None:
@@ -436,12 +438,12 @@ class State(QObject):
             self.background.start(work, take, 1)
         return None
 
-    def wanted(self, use: str | None = None):  # type: ignore[no-untyped-def]
+    def wanted(self, use: str | None = None) -> Wanted:
         """What the chosen lane (or another one) asks for: the part of the build in hand, or the use by size."""
         return self.shop.judgements.wanted(use or self.use, self.design_id)
 
     # judging in the background ------------------------------------------------------------------------------------
-    def verdict(self, piece_id: str, use: str):  # type: ignore[no-untyped-def]
+    def verdict(self, piece_id: str, use: str) -> Verdict | None:
         """The verdict if it is known; otherwise None, and it is worked out off the window's thread where the piece is there."""
         design_id = self.design_id
         if not self.shop.has_piece(piece_id):  # undone or sawn up since what asks was drawn

@@ -6,6 +6,7 @@ import csv
 import io
 from html import escape
 from pathlib import Path
+from typing import Any
 
 from grainet.chart.colours import ON_PAPER
 from grainet.chart.figure import Chart
@@ -92,7 +93,7 @@ def charts_pdf(charts: list[Chart], title: str, width: float = PAGE[0], height: 
     return memory.getvalue()
 
 
-def _pdf_words(sheet, one: Words, colour, face: str) -> None:  # type: ignore[no-untyped-def]
+def _pdf_words(sheet: Any, one: Words, colour: Any, face: str) -> None:
     sheet.saveState()
     sheet.translate(one.x, one.y)
     sheet.scale(1, -1)

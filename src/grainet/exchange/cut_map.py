@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from typing import Any
 
 from grainet.exchange.pdf_fonts import register_fonts
 from grainet.job.answer import Plan
@@ -38,7 +39,7 @@ def cut_map_pdf(job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style
     return out.getvalue()
 
 
-def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: LengthStyle, title: str) -> None:  # type: ignore[no-untyped-def]
+def _list_pages(canvas: Any, size: Any, piece: Piece, steps: Sequence[Step], style: LengthStyle, title: str) -> None:
     width, height = size
     y = height - 56
     canvas.setFont("Words-Bold", 17)
@@ -79,7 +80,7 @@ def _list_pages(canvas, size, piece: Piece, steps: Sequence[Step], style: Length
     canvas.showPage()
 
 
-def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, title: str, mm: float) -> None:  # type: ignore[no-untyped-def]
+def _map(canvas: Any, size: Any, job: Job, plan: Plan, piece: Piece, style: LengthStyle, title: str, mm: float) -> None:
     x0, y0, _, _ = piece.extents
 
     def at(x: float, y: float) -> tuple[float, float]:
@@ -140,7 +141,7 @@ def _map(canvas, size, job: Job, plan: Plan, piece: Piece, style: LengthStyle, t
         canvas.drawString(px + 3, py + 3, f"{cut.n} {cut.tool} {format_length(where, style)}")
 
 
-def _planing(canvas, piece: Piece, at, mm: float) -> None:  # type: ignore[no-untyped-def]
+def _planing(canvas: Any, piece: Piece, at: Any, mm: float) -> None:
     """Chevrons at the marked end: toward which end face 1 planes clean, or that it tears both ways."""
     way = planing_direction(piece)
     if not way:
@@ -157,7 +158,7 @@ def _planing(canvas, piece: Piece, at, mm: float) -> None:  # type: ignore[no-un
     canvas.drawString(x + 14 * mm, y - 3, words)
 
 
-def _ring(canvas, ring, at) -> None:  # type: ignore[no-untyped-def]
+def _ring(canvas: Any, ring: Any, at: Any) -> None:
     path = canvas.beginPath()
     path.moveTo(*at(*ring[0]))
     for point in ring[1:]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 from grainet.exchange.json_file import write_bytes
 from grainet.exchange.pdf_fonts import register_fonts
@@ -77,7 +78,7 @@ def write_labels(
     return places[-1] // per_page + 1 if sheet else len(pieces)
 
 
-def _label(c, piece: Piece, x: float, y: float, w: float, h: float, style: LengthStyle, frame: bool) -> None:  # type: ignore[no-untyped-def]
+def _label(c: Any, piece: Piece, x: float, y: float, w: float, h: float, style: LengthStyle, frame: bool) -> None:
     if frame:
         c.setLineWidth(0.25)
         c.setStrokeGray(0.7)
@@ -127,7 +128,7 @@ def _lines(piece: Piece, style: LengthStyle) -> list[tuple[str, str, float]]:
     return lines + [(flag, "Words-Bold", 7.5) for flag in flags_of(piece)]
 
 
-def _cut(c, text: str, font: str, points: float, room: float) -> str:  # type: ignore[no-untyped-def]
+def _cut(c: Any, text: str, font: str, points: float, room: float) -> str:
     if c.stringWidth(text, font, points) <= room:
         return text
     while text and c.stringWidth(text + "…", font, points) > room:
@@ -135,7 +136,7 @@ def _cut(c, text: str, font: str, points: float, room: float) -> str:  # type: i
     return text + "…"
 
 
-def _code(c, number: str, x: float, y: float, side: float) -> None:  # type: ignore[no-untyped-def]
+def _code(c: Any, number: str, x: float, y: float, side: float) -> None:
     """The QR code as filled squares, four modules of quiet rim within ``side``."""
     import segno
 

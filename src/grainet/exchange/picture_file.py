@@ -78,7 +78,7 @@ def decode(data: bytes, name: str = "picture") -> NDArray[Any]:
         raise Unusable(
             [f"{name}: {image.shape[1]} x {image.shape[0]} pixels are too few to measure on; wants at least 40 each way"]
         )
-    return cv2.cvtColor(image, cv2.COLOR_BGR2RGB)  # type: ignore[no-any-return]
+    return cv2.cvtColor(image, cv2.COLOR_BGR2RGB)
 
 
 def encode(image: NDArray[Any], kind: str = "JPEG") -> bytes:

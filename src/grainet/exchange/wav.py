@@ -55,7 +55,7 @@ def _as_figures(data: bytes, width: int) -> NDArray[np.float64]:
         wide = np.zeros((len(raw), 4), np.uint8)
         wide[:, 1:] = raw
         return wide.view("<i4").ravel().astype(float) / 2**31
-    return np.frombuffer(data[: len(data) // width * width], f"<i{width}").astype(float) / 2 ** (8 * width - 1)
+    return np.asarray(np.frombuffer(data[: len(data) // width * width], f"<i{width}").astype(float) / 2 ** (8 * width - 1))
 
 
 def after_the_knock(samples: NDArray[np.float64], rate: int) -> NDArray[np.float64]:

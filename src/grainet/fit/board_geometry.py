@@ -85,7 +85,7 @@ def with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> Polygon:
         if dx or dy:
             rings = getattr(shape, "geoms", [shape])
             shape = shapely.union_all([shape, *(g for r in rings for sign in (-1, 1) for g in _sweep(r, sign * dx, sign * dy))])
-    return shape if isinstance(shape, Polygon) else shape.convex_hull  # type: ignore[return-value]
+    return shape if isinstance(shape, Polygon) else shape.convex_hull
 
 
 class BoardGeometry:
@@ -100,11 +100,11 @@ class BoardGeometry:
 
     @property
     def length(self) -> float:
-        return self.x1 - self.x0
+        return float(self.x1 - self.x0)
 
     @property
     def width(self) -> float:
-        return self.y1 - self.y0
+        return float(self.y1 - self.y0)
 
     @cached_property
     def usable(self) -> Polygon | MultiPolygon:
@@ -190,7 +190,7 @@ def _longest_run_across(ring: Array, x: float) -> float:
 
 def _ring_of(shape: BaseGeometry) -> list[tuple[float, float]]:
     outer = shape.convex_hull if not isinstance(shape, Polygon) else shape
-    return list(outer.exterior.coords)[:-1]  # type: ignore[union-attr]
+    return list(outer.exterior.coords)[:-1]
 
 
 def _polygons_only(shape: BaseGeometry) -> Polygon | MultiPolygon:

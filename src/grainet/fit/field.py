@@ -98,7 +98,7 @@ class Layers:
 
     def union(self, names: tuple[str, ...]) -> Mask:
         """All pixels that any of the named hazards touches."""
-        return np.logical_or.reduce([self._hazard(h) for h in self.sheet.hazards if h.id in names])
+        return np.asarray(np.logical_or.reduce([self._hazard(h) for h in self.sheet.hazards if h.id in names]))
 
     def _metal(self, clear: float) -> Mask | None:
         if self.sheet.metal is None:
@@ -123,7 +123,7 @@ class Layers:
         xs, widths = self.sheet.chords
         edges = self.grid.x0 + np.arange(self.grid.columns + 1) * self.grid.step
         at_edges = np.interp(edges, xs, widths)
-        return np.minimum(at_edges[:-1], at_edges[1:]) < exact.width_wanted - 1e-6
+        return np.asarray(np.minimum(at_edges[:-1], at_edges[1:]) < exact.width_wanted - 1e-6)
 
     def spectrum(self, key: tuple[object, ...], mask: Mask, size: tuple[int, int]) -> Complex:
         """The transform of a layer, kept under its name; what is taken changes only the blocked layer's."""
@@ -205,7 +205,8 @@ def _box_field(
 
 def _room(layers: Layers) -> tuple[float, float, float, float]:
     usable = layers.sheet.usable
-    return usable.bounds if not usable.is_empty else layers.sheet.outline.bounds
+    x0, y0, x1, y1 = usable.bounds if not usable.is_empty else layers.sheet.outline.bounds
+    return x0, y0, x1, y1
 
 
 def _mask_of(shape: BaseGeometry, own: Grid, guard: float) -> Mask:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from typing import Any
 
 import numpy as np
 import shapely
@@ -74,7 +75,7 @@ class Orientation:
         return placed(self.part.ring, x, y, self.angle_deg, self.turned_over)
 
 
-def zone_patches(part: Part, move) -> tuple[ZonePatch, ...]:  # type: ignore[no-untyped-def]
+def zone_patches(part: Part, move: Any) -> tuple[ZonePatch, ...]:
     """Patches of a part's zones after ``move``, an array function (n, 2) -> (n, 2)."""
     left: BaseGeometry = Polygon(move(part.ring))
     rest = [z for z in part.zones if z.polygon == "rest"]
@@ -83,7 +84,7 @@ def zone_patches(part: Part, move) -> tuple[ZonePatch, ...]:  # type: ignore[no-
         for zone in part.zones:
             if zone.kind != kind or zone.polygon == "rest":
                 continue
-            shape = left & Polygon(move(as_array(zone.polygon)))  # type: ignore[arg-type]
+            shape = left & Polygon(move(as_array(zone.polygon)))
             if shape.area > 0:
                 patches.append(ZonePatch(kind, shape, zone.both_sides))
                 left = left - shape

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -44,15 +45,15 @@ def fill(shape: BaseGeometry, grid: Grid) -> Mask:
         if not isinstance(polygon, Polygon) or polygon.is_empty:
             continue
         if not polygon.interiors:
-            cv2.fillPoly(image, [_pixels(polygon.exterior.coords, grid)], 1, shift=_SHIFT)  # type: ignore[call-overload]
+            cv2.fillPoly(image, [_pixels(polygon.exterior.coords, grid)], 1, shift=_SHIFT)
             continue
         one = np.zeros_like(image)
-        cv2.fillPoly(one, [_pixels(r.coords, grid) for r in (polygon.exterior, *polygon.interiors)], 1, shift=_SHIFT)  # type: ignore[call-overload]
+        cv2.fillPoly(one, [_pixels(r.coords, grid) for r in (polygon.exterior, *polygon.interiors)], 1, shift=_SHIFT)
         image |= one
     return image.astype(bool)
 
 
-def _pixels(coords, grid: Grid) -> NDArray[np.int32]:  # type: ignore[no-untyped-def]
+def _pixels(coords: Any, grid: Grid) -> NDArray[np.int32]:
     points = (np.asarray(coords)[:, :2] - (grid.x0, grid.y0)) / grid.step - 0.5
     return np.clip(np.round(points * (1 << _SHIFT)), -(2**30), 2**30).astype(np.int32)
 

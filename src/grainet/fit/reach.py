@@ -24,12 +24,12 @@ def reach(field: Field) -> Mask:
     spread = scipy.fft.irfft2(
         scipy.fft.rfft2(field.fits.astype(np.float32), size) * scipy.fft.rfft2(mask.astype(np.float32), size), size
     )
-    return spread[: grid.rows, : grid.columns] > 0.5
+    return np.asarray(spread[: grid.rows, : grid.columns] > 0.5)
 
 
 def room_across(field: Field) -> NDArray[np.float64]:
     """For each column of the field, how far in mm the part can move across there (0: no place)."""
-    return field.fits.sum(axis=0) * field.grid.step
+    return np.asarray(field.fits.sum(axis=0) * field.grid.step)
 
 
 def runs_along(field: Field) -> list[tuple[float, float]]:

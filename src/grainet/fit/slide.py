@@ -61,7 +61,7 @@ def slides(sheet: BoardGeometry, ways: Sequence[Orientation]) -> list[Run] | Non
 def _boxlike(shape: BaseGeometry) -> bool:
     x0, y0, x1, y1 = shape.bounds
     wide, high = x1 - x0, y1 - y0
-    return min(wide, high) <= THIN_MM or shape.area >= BOX_SHARE * wide * high
+    return bool(min(wide, high) <= THIN_MM or shape.area >= BOX_SHARE * wide * high)
 
 
 def _metal(sheet: BoardGeometry, clear: float) -> list[Box]:

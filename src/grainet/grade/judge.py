@@ -226,7 +226,7 @@ def _count(sheet: BoardGeometry, part: Part, from_mm: float, to_mm: float) -> in
     )
     between = kit.kerf_mm.rip + 2 * kit.edge_mm
     across = math.floor((room - in_the_way + between + 1e-6) / (width + between))
-    return max(1, along) * max(1, across)
+    return int(max(1, along) * max(1, across))
 
 
 def _beyond(covered: list[Run], stretches: list[Stretch], part: Part) -> Iterator[Run]:

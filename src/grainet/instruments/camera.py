@@ -135,7 +135,7 @@ def _wood_mask(piece: Piece, shape: tuple[int, ...]) -> NDArray[np.bool_]:
     return mask.astype(bool)
 
 
-def _on_bench(picture: Image, rect, margin: float, mask):  # type: ignore[no-untyped-def]
+def _on_bench(picture: Image, rect: Any, margin: float, mask: Any) -> Any:
     """The side with a rim of bench about it."""
     px = picture.shape[1] / (rect[2] - rect[0])
     pad = max(1, round(margin * px))
@@ -149,7 +149,7 @@ def _on_bench(picture: Image, rect, margin: float, mask):  # type: ignore[no-unt
     return flat, (rect[0] - mm, rect[1] - mm, rect[2] + mm, rect[3] + mm), on
 
 
-def _tape(flat: Image, big, rect) -> None:  # type: ignore[no-untyped-def]
+def _tape(flat: Image, big: Any, rect: Any) -> None:
     """Chalk ticks every hundred along both long edges, so that points can be clicked there."""
     import cv2
 

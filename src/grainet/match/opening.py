@@ -40,7 +40,7 @@ def openings(kit: CutKit, leaf_mm: float, ring_angle_deg: float | None, ring_wid
         lost = between[show]
         drift, quality = drift_of(lost, ring_angle_deg, ring_width_mm)
         for seam in ("near", "far"):
-            found.append(Opening(seam, show, lost, drift, quality, _sentence(quality, show)))  # type: ignore[arg-type]
+            found.append(Opening(seam, show, lost, drift, quality, _sentence(quality, show)))
     return found
 
 

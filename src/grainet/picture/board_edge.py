@@ -69,7 +69,7 @@ def _evenly_lit(image: NDArray[Any], rim: int) -> NDArray[Any]:
     down = np.linspace(0, 1, image.shape[0], dtype=np.float32)[:, None]
     shade = upper * (1 - down) + lower * down
     gain = np.clip(shade.mean() / np.maximum(shade, 4.0), 0.3, 4.0)
-    return np.clip(image * gain[..., None], 0, 255).astype(np.uint8)
+    return np.asarray(np.clip(image * gain[..., None], 0, 255).astype(np.uint8))
 
 
 def _distance(lab: NDArray[Any], sample: NDArray[Any], sorts: int) -> NDArray[Any]:
@@ -88,4 +88,6 @@ def _distance(lab: NDArray[Any], sample: NDArray[Any], sorts: int) -> NDArray[An
 def _steadied(rows: NDArray[Any], width: int) -> NDArray[Any]:
     from scipy.ndimage import median_filter, uniform_filter1d
 
-    return uniform_filter1d(median_filter(rows.astype(float), width, mode="nearest"), max(1, width // 3), mode="nearest")
+    return np.asarray(
+        uniform_filter1d(median_filter(rows.astype(float), width, mode="nearest"), max(1, width // 3), mode="nearest")
+    )

@@ -66,7 +66,7 @@ def end_grain(image: NDArray[Any], px_per_mm: float) -> EndGrain:
     )
 
 
-def _pith(where: NDArray[Any], angle: NDArray[Any], weight: NDArray[Any]):  # type: ignore[no-untyped-def]
+def _pith(where: NDArray[Any], angle: NDArray[Any], weight: NDArray[Any]) -> Any:
     """The point nearest to all radii, reweighted three times so that scratches and knots lose their say."""
     normal = np.column_stack([-np.sin(angle), np.cos(angle)])
     offset = (normal * where).sum(axis=1)

@@ -72,7 +72,7 @@ def _rows(light: NDArray[Any], px_per_mm: float) -> NDArray[Any]:
     slow = cv2.GaussianBlur(rows, (0, 0), sigmaX=22 * px_per_mm, sigmaY=0.01)
     relative = rows / np.maximum(slow, 0.02) - 1
     limit = 3.5 * np.median(np.abs(relative)) + 1e-6
-    return np.clip(relative, -limit, limit).astype(float)  # knots and cracks must not ring through the spectrum
+    return np.asarray(np.clip(relative, -limit, limit).astype(float))  # knots and cracks must not ring through the spectrum
 
 
 def _rows_agree(spectrum: NDArray[Any], peak: int) -> float:

@@ -19,7 +19,7 @@ def bend(points: Array, k: float, size: tuple[int, int]) -> Array:
     """Straight pixels, shape (..., 2), to where a lens with term ``k`` puts them; ``size`` is (width, height) in px."""
     away, half = _radii(points, size)
     r2 = (away**2).sum(axis=-1, keepdims=True) / half**2
-    return away * (1 + k * r2) + np.array(size, float) / 2
+    return np.asarray(away * (1 + k * r2) + np.array(size, float) / 2)
 
 
 def unbend(points: Array, k: float, size: tuple[int, int]) -> Array:
@@ -31,4 +31,4 @@ def unbend(points: Array, k: float, size: tuple[int, int]) -> Array:
     r = bent.copy()
     for _ in range(6):
         r -= (r + k * r**3 - bent) / np.maximum(1 + 3 * k * r * r, 0.2)
-    return away * (r / np.maximum(bent, 1e-12)) + np.array(size, float) / 2
+    return np.asarray(away * (r / np.maximum(bent, 1e-12)) + np.array(size, float) / 2)

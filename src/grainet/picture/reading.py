@@ -54,7 +54,7 @@ def map_of(photo: Photo) -> TrueMap:
     return fit(photo.points, (photo.width_px, photo.height_px))
 
 
-def squared(image: NDArray[Any], piece: Piece, photo: Photo, px_per_mm: float | None = None, margin_mm: float = 0.0):  # type: ignore[no-untyped-def]
+def squared(image: NDArray[Any], piece: Piece, photo: Photo, px_per_mm: float | None = None, margin_mm: float = 0.0) -> Any:
     """The side seen square on: (picture, rect, px_per_mm). Faces have the far edge above, edges and ends face 1."""
     u0, v0, u1, v1 = true_rect(piece, photo)
     rect = (u0, v0 - margin_mm, u1, v1 + margin_mm)

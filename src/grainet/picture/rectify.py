@@ -44,7 +44,7 @@ class TrueMap:
 
 def _project(matrix: Array, points: Array) -> Array:
     lifted = points @ matrix[:, :2].T + matrix[:, 2]
-    return lifted[..., :2] / lifted[..., 2:]
+    return np.asarray(lifted[..., :2] / lifted[..., 2:])
 
 
 def fit(points: Sequence[TruePoint], size: tuple[int, int]) -> TrueMap:
@@ -156,4 +156,4 @@ def warp(
     maps = pixels * (np.array(photo.shape[1::-1]) / np.array(true.size)) - 0.5
     return cv2.remap(
         photo, maps[..., 0].astype(np.float32), maps[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
-    )  # type: ignore[return-value]
+    )

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -38,7 +39,7 @@ def register(face1: Sequence[Point], face2: Sequence[Point], width_mm: float, re
     return Registration((float(shift[0]), float(shift[1])), apart, right, pairs)
 
 
-def _matched(a, b, reach: float):  # type: ignore[no-untyped-def]
+def _matched(a: Any, b: Any, reach: float) -> Any:
     """Pairs by the shift that most marks agree on: (count, mean distance after the shift, shift)."""
     best = (0, float("inf"), np.zeros(2))
     for p in a:

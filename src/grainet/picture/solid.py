@@ -135,7 +135,7 @@ def noise(u: Array, v: Array, seed: int) -> Array:
     fu, fv = fu * fu * (3 - 2 * fu), fv * fv * (3 - 2 * fv)
     ju, jv = iu - u0, iv - v0
     rows = table[jv] * (1 - fv)[:, None] + table[jv + 1] * fv[:, None]
-    return rows[:, ju] * (1 - fu) + rows[:, ju + 1] * fu
+    return np.asarray(rows[:, ju] * (1 - fu) + rows[:, ju + 1] * fu)
 
 
 def climbing_noise(u: Array, v: Array, climb: Array, seed: int) -> Array:
@@ -150,7 +150,7 @@ def climbing_noise(u: Array, v: Array, climb: Array, seed: int) -> Array:
     ju, jv = (iu - u0)[None, :], iv - v0
     low = table[jv, ju] * (1 - fu) + table[jv, ju + 1] * fu
     high = table[jv + 1, ju] * (1 - fu) + table[jv + 1, ju + 1] * fu
-    return low * (1 - fv) + high * fv
+    return np.asarray(low * (1 - fv) + high * fv)
 
 
 def climb_of(block: Block, x: Array, z: float) -> Array:
@@ -160,7 +160,7 @@ def climb_of(block: Block, x: Array, z: float) -> Array:
         noise(x / 420, np.array([z / 300], np.float32), block.seed)[0] * 9
         + noise(x / 130, np.array([z / 120], np.float32), block.seed + 1)[0] * 2.5
     )
-    return wander + x * np.float32(math.tan(math.radians(block.slope_deg)))
+    return np.asarray(wander + x * np.float32(math.tan(math.radians(block.slope_deg))))
 
 
 # painting -------------------------------------------------------------------------------------------------------------
@@ -215,7 +215,7 @@ def _ring_tone(look: Look, radius: Array) -> Array:
     vary = np.sin(turns * 0.37) * 0.35 + np.sin(turns * 0.11 + 1.3) * 0.4
     phase = turns + vary
     part = phase - np.floor(phase)
-    return np.where(part < 0.88, (part / 0.88) ** 2.4, (1 - part) / 0.12).astype(np.float32)
+    return np.asarray(np.where(part < 0.88, (part / 0.88) ** 2.4, (1 - part) / 0.12).astype(np.float32))
 
 
 def _coloured(

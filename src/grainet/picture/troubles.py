@@ -44,7 +44,7 @@ def _relative(light: NDArray[Any], px_per_mm: float) -> NDArray[Any]:
     around = cv2.blur(light, (max(3, round(160 * px_per_mm)), max(3, round(5 * px_per_mm))))  # along the grain: streaks fade
     dark = (around - light) / (around + 0.08)
     spread = np.median(np.abs(dark)) * 1.48 + 0.012
-    return (dark / spread).astype(np.float32)
+    return np.asarray((dark / spread).astype(np.float32))
 
 
 def _blobs(image: NDArray[Any], light: NDArray[Any], px_per_mm: float) -> list[Spot]:
@@ -103,7 +103,7 @@ def _bend(light: NDArray[Any], px_per_mm: float) -> NDArray[Any]:
     xx, yy, xy = (cv2.GaussianBlur(a, (0, 0), spread) for a in (gx * gx, gy * gy, gx * gy))
     lie = 0.5 * np.arctan2(2 * xy, xx - yy)
     sure = np.sqrt((xx - yy) ** 2 + 4 * xy**2) / np.maximum(xx + yy, 1e-9)
-    return cv2.GaussianBlur((np.cos(lie) ** 2 * sure).astype(np.float32), (0, 0), spread)  # type: ignore[return-value]
+    return np.asarray(cv2.GaussianBlur((np.cos(lie) ** 2 * sure).astype(np.float32), (0, 0), spread))
 
 
 def _greyness(patch: NDArray[Any], inside: NDArray[Any]) -> float:
@@ -164,4 +164,4 @@ def _oval(cx: float, cy: float, a: float, b: float) -> tuple[tuple[float, float]
 def _apart(a: Spot, b: Spot) -> bool:
     ax, ay = zip(*a.ring)
     bx, by = zip(*b.ring)
-    return max(ax) < min(bx) or max(bx) < min(ax) or max(ay) < min(by) or max(by) < min(ay)
+    return bool(max(ax) < min(bx) or max(bx) < min(ax) or max(ay) < min(by) or max(by) < min(ay))

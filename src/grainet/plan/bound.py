@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 from shapely.geometry import Polygon
@@ -51,11 +52,11 @@ def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: fl
             per_piece = []
             for var in here:
                 one = model.new_int_var(0, 10**6, "")
-                model.add(part.per_set * one <= var)  # type: ignore[operator]
+                model.add(part.per_set * one <= var)
                 per_piece.append(one)
             model.add(sets[part.id] <= sum(per_piece))
         else:
-            model.add(part.per_set * sets[part.id] <= sum(here))  # type: ignore[arg-type]
+            model.add(part.per_set * sets[part.id] <= sum(here))
     terms = _value_terms(job, model, sets)
     scale = 1000.0
     model.maximize(sum(math.ceil(value * scale) * var for value, var in terms))
@@ -68,7 +69,7 @@ def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: fl
     return solver.best_objective_bound / scale
 
 
-def _value_terms(job: Job, model, sets):  # type: ignore[no-untyped-def]
+def _value_terms(job: Job, model: Any, sets: Any) -> Any:
     if not job.builds:
         return [(p.value, sets[p.id]) for p in job.parts]
     made = {(b.id, r.id): model.new_bool_var("") for b in job.builds for r in b.recipes}
@@ -87,12 +88,12 @@ def _least_kerf(job: Job) -> float:
 
 def _part_area(shape: Polygon, kerf: float) -> float:
     """Area with half a kerf all round, rounded at the corners with few segments: never too much."""
-    return shape.buffer(kerf / 2, quad_segs=2).area
+    return float(shape.buffer(kerf / 2, quad_segs=2).area)
 
 
 def _room_area(shape: BaseGeometry, kerf: float) -> float:
     """Area with half a kerf all round, mitred at the corners: never too little."""
-    return shape.buffer(kerf / 2, join_style="mitre").area
+    return float(shape.buffer(kerf / 2, join_style="mitre").area)
 
 
 def could_fit(part: Part, sheet: BoardGeometry) -> bool:

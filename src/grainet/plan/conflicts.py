@@ -49,8 +49,8 @@ def _grown(items: Sequence[Candidate], kit: CutKit) -> NDArray[np.object_]:
     if kit.cutting == "straight":
         half = np.array([kit.kerf_mm.crosscut, kit.kerf_mm.rip]) / 2 - EPS
         box = shapely.bounds(polygons)
-        return shapely.box(box[:, 0] - half[0], box[:, 1] - half[1], box[:, 2] + half[0], box[:, 3] + half[1])
-    return shapely.buffer(polygons, kit.kerf_mm.outline / 2 - EPS, quad_segs=6)
+        return np.asarray(shapely.box(box[:, 0] - half[0], box[:, 1] - half[1], box[:, 2] + half[0], box[:, 3] + half[1]))
+    return np.asarray(shapely.buffer(polygons, kit.kerf_mm.outline / 2 - EPS, quad_segs=6))
 
 
 def _boxes_meet(bounds: NDArray[np.float64]) -> NDArray[np.bool_]:
@@ -82,11 +82,12 @@ def _collide(items: Sequence[Candidate], kit: CutKit, a: NDArray[np.int64], b: N
     if kit.cutting == "straight":
         return np.ones(len(a), bool)  # grown boxes that meet are too near, by construction
     kerf = kit.kerf_mm.outline
-    return (
+    near: NDArray[np.bool_] = (
         shapely.distance(polygons[a], polygons[b]) < kerf - EPS
         if kerf
         else shapely.relate_pattern(polygons[a], polygons[b], "T********")
     )
+    return near
 
 
 def _maximal(cliques: set[tuple[int, ...]]) -> list[tuple[int, ...]]:

@@ -11,6 +11,7 @@ import time
 from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 from grainet.design.part import Part
 from grainet.design.shape import area
@@ -249,7 +250,7 @@ class Planner:
         x0 = one.polygon.bounds[0]
         from_end = x0 - sheet.x0
         waste = one.seat.spare_mm / max(1.0, sheet.thickness.least) * area(one.ring)
-        return round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100)
+        return int(round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100))
 
     def _locked(self, choice: Choice) -> list[list[int]]:
         """Groups of chosen footprints that no straight cut can part, or whose cuts would meet metal."""
@@ -261,7 +262,7 @@ class Planner:
             kit = self.job.kit
             kerf = kit.kerf_mm
 
-            def locked(group: Sequence[int], kit=kit, kerf=kerf) -> bool:  # type: ignore[no-untyped-def]
+            def locked(group: Sequence[int], kit: Any = kit, kerf: Any = kerf) -> bool:
                 return not separable([self.pool.items[k].claimed(kit).bounds for k in group], kerf.crosscut, kerf.rip)
 
             if self.job.kit.cutting == "straight" and locked(members):
@@ -431,7 +432,7 @@ class Planner:
         ]  # fmt: skip
 
 
-def _numbered(sawn: dict[str, Sawn]):  # type: ignore[no-untyped-def]
+def _numbered(sawn: dict[str, Sawn]) -> Any:
     """All cuts of all pieces, numbered through."""
     cuts = [cut for s in sawn.values() for cut in s.cuts]
     return tuple(cut.changed(n=n) for n, cut in enumerate(cuts, 1))

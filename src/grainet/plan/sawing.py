@@ -150,7 +150,7 @@ class _Sawing:
         if self.sheet.metal is None:
             return True
         band = self._band(hand, tool, at).intersection(hand.polygon)
-        return band.is_empty or band.distance(self.sheet.metal) >= self.kit.metal_clear_mm - EPS
+        return bool(band.is_empty or band.distance(self.sheet.metal) >= self.kit.metal_clear_mm - EPS)
 
     # cuts ---------------------------------------------------------------------------------------------------------
     def _band(self, hand: Workpiece, tool: Tool, at: float) -> Polygon:
@@ -235,7 +235,7 @@ class _Sawing:
             Cut(
                 n=len(self.done.cuts) + 1, piece=hand.id, tool=tool, line=points, gives=tuple(g.id for g in gives), depth_mm=depth
             )
-        )  # type: ignore[arg-type]
+        )
 
     def _kerf(self, hand: Workpiece, area: BaseGeometry) -> None:
         self.done.kerf_mm3 += self.volume(hand, area)
@@ -365,8 +365,8 @@ class _Sawing:
         if area.is_empty or area.area == 0:
             return 0.0
         if hand.bottom_mm is not None:
-            return area.area * (hand.bottom_mm - hand.top_mm)
-        return area.area * (self.mean.under(area) - hand.top_mm)
+            return float(area.area * (hand.bottom_mm - hand.top_mm))
+        return float(area.area * (self.mean.under(area) - hand.top_mm))
 
 
 class _MeanThickness:
@@ -391,7 +391,7 @@ class _MeanThickness:
 
 def whole_volume(sheet: BoardGeometry) -> float:
     """Volume of a piece in mm3."""
-    return sheet.outline.area * _MeanThickness(sheet).under(sheet.outline)
+    return float(sheet.outline.area * _MeanThickness(sheet).under(sheet.outline))
 
 
 def worth_keeping(polygon: Polygon, thickness_mm: float, least_mm: tuple[float, float] = LEAST_OFFCUT_MM) -> bool:
@@ -404,7 +404,7 @@ def worth_keeping(polygon: Polygon, thickness_mm: float, least_mm: tuple[float, 
     if core.is_empty:
         return False
     x0, y0, x1, y1 = core.bounds
-    return max(x1 - x0, y1 - y0) >= least_mm[0] - least_mm[1] - hair
+    return bool(max(x1 - x0, y1 - y0) >= least_mm[0] - least_mm[1] - hair)
 
 
 def kerf_band(line: Sequence[tuple[float, ...]], kerf_mm: float) -> BaseGeometry:

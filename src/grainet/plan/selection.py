@@ -9,6 +9,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import combinations
+from typing import Any
 
 from grainet.design.shape import area
 from grainet.job.job import Job
@@ -80,7 +81,7 @@ class Selection:
             room = area(as_array(self.job.piece(piece_id).outline))
             self.model.add(sum(round(area(self.items[k].ring)) * self.take[k] for k in members) <= round(room) + len(members))
 
-    def _sets(self, part_id: str):  # type: ignore[no-untyped-def]
+    def _sets(self, part_id: str) -> Any:
         """The number of sets of a part that the chosen footprints make; copies and same-piece rules held."""
         part, model = self.job.part(part_id), self.model
         pieces = [p.id for p in self.job.pieces if self.where.get((part_id, p.id))]
@@ -109,7 +110,7 @@ class Selection:
         model.add(sum(copies.values()) == part.per_set * sets)
         return sets
 
-    def _bundles(self, part_id: str, piece_id: str):  # type: ignore[no-untyped-def]
+    def _bundles(self, part_id: str, piece_id: str) -> Any:
         """Sets of a part that recipes want from this one piece."""
         wanted = []
         for build in self.job.builds:
@@ -127,7 +128,7 @@ class Selection:
                     here = [self.bundle[build.id, recipe.id, part_id, p] for p in pieces]
                     self.model.add(sum(here) == self.recipe[build.id, recipe.id])  # type: ignore[arg-type]
 
-    def _value(self):  # type: ignore[no-untyped-def]
+    def _value(self) -> Any:
         if self.job.builds:
             terms = [(r.value, self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes]
             most = sum(max(r.value for r in b.recipes) for b in self.job.builds)
@@ -168,7 +169,7 @@ class Selection:
         self.model.maximize(self.value)
         return self._choice(self._only(some), 0.0, False)
 
-    def _only(self, hint: Sequence[int]):  # type: ignore[no-untyped-def]
+    def _only(self, hint: Sequence[int]) -> Any:
         """The best choice among the hinted candidates alone: small, quickly whole, and a start for all variables."""
         model = self.model.clone()
         wanted = set(hint)
@@ -182,9 +183,9 @@ class Selection:
         assert status in (self.cp.OPTIMAL, self.cp.FEASIBLE), "taking nothing is always feasible"
         return solver
 
-    def _hint(self, hint: Sequence[int] | None):  # type: ignore[no-untyped-def]
+    def _hint(self, hint: Sequence[int] | None) -> Any:
         """Start from the best of the hinted candidates, every variable given."""
-        self.model.clear_hints()
+        self.model.clear_hints()  # type: ignore[no-untyped-call]
         if hint is None:
             return None
         self.model.maximize(self.value)
@@ -193,10 +194,10 @@ class Selection:
             self.model.add_hint(var, start.value(var))
         return start
 
-    def _all_variables(self):  # type: ignore[no-untyped-def]
+    def _all_variables(self) -> Any:
         return [*self.take, *self.recipe.values(), *self.bundle.values(), *self.sets.values(), *self.here]
 
-    def _tidy(self, best: int, first: Sequence[int], dislike: Sequence[int], spread: Sequence[int], budget: Budget):  # type: ignore[no-untyped-def]
+    def _tidy(self, best: int, first: Sequence[int], dislike: Sequence[int], spread: Sequence[int], budget: Budget) -> Any:
         model = self.model.clone()
         take = [model.get_bool_var_from_proto_index(v.index) for v in self.take]
         model.add(self._clone_value(model) >= best)
@@ -211,7 +212,7 @@ class Selection:
             opened.append(var)
         order = list(by_piece)
         cost = {p.id: spread[i] for i, p in enumerate(self.job.pieces)}
-        model.clear_hints()
+        model.clear_hints()  # type: ignore[no-untyped-call]
         wanted = set(first)
         for k, var in enumerate(take):
             model.add_hint(var, k in wanted)
@@ -220,15 +221,15 @@ class Selection:
         status = solver.solve(model)
         return solver if status in (self.cp.OPTIMAL, self.cp.FEASIBLE) else None
 
-    def _clone_value(self, model):  # type: ignore[no-untyped-def]
-        def twin(var):  # type: ignore[no-untyped-def]
+    def _clone_value(self, model: Any) -> Any:
+        def twin(var: Any) -> Any:
             return model.get_int_var_from_proto_index(var.index)
 
         if self.job.builds:
             return sum(round(r.value * self.scale) * twin(self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes)
         return sum(round(p.value * self.scale) * twin(self.sets[p.id]) for p in self.job.parts)
 
-    def _solver(self, budget: Budget):  # type: ignore[no-untyped-def]
+    def _solver(self, budget: Budget) -> Any:
         solver = self.cp.CpSolver()
         solver.parameters.max_deterministic_time = budget.deterministic
         solver.parameters.random_seed = budget.seed
@@ -245,7 +246,7 @@ class Selection:
             return sum(max(r.value for r in b.recipes) for b in self.job.builds)
         return sum(p.value * len(self.items) for p in self.job.parts)
 
-    def _choice(self, solver, bound: float, capped: bool, searched=None) -> Choice:  # type: ignore[no-untyped-def]
+    def _choice(self, solver: Any, bound: float, capped: bool, searched: Any = None) -> Choice:
         chosen = [k for k, var in enumerate(self.take) if solver.boolean_value(var)]
         made = {p: int(solver.value(v)) for p, v in self.sets.items()}
         builds = {b: r for (b, r), var in self.recipe.items() if solver.boolean_value(var)}
@@ -264,8 +265,8 @@ class Selection:
         return float(sum(p.value * made[p.id] for p in self.job.parts))
 
 
-def _Told(cp, tell: Callable[[float, float], None], scale: float):  # type: ignore[no-untyped-def]
-    class Told(cp.CpSolverSolutionCallback):  # type: ignore[misc,name-defined]
+def _Told(cp: Any, tell: Callable[[float, float], None], scale: float) -> Any:
+    class Told(cp.CpSolverSolutionCallback):  # type: ignore[misc]
         def on_solution_callback(self) -> None:
             tell(self.objective_value / scale, self.best_objective_bound / scale)
 

@@ -11,6 +11,7 @@ import math
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import Any
 
 import shapely
 from shapely import affinity
@@ -155,7 +156,7 @@ def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterato
     yield from _depth(one, part, footprint, over, piece, kit)
 
 
-def _moved(ring, one: Placement, over: bool) -> list[tuple[float, float]]:  # type: ignore[no-untyped-def]
+def _moved(ring: Any, one: Placement, over: bool) -> list[tuple[float, float]]:
     turn = one.angle_deg % 360
     exact = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
     c, s = exact.get(turn, (math.cos(math.radians(turn)), math.sin(math.radians(turn))))  # type: ignore[call-overload]
@@ -238,7 +239,7 @@ def least_thickness(piece: Piece, shape: BaseGeometry) -> float:
 
 
 def _collinear(points: list[tuple[float, float]]) -> bool:
-    return LineString(points).length == 0 or shapely.MultiPoint(points).convex_hull.area < 1e-6
+    return bool(LineString(points).length == 0 or shapely.MultiPoint(points).convex_hull.area < 1e-6)
 
 
 def _rings(shape: BaseGeometry) -> list[list[tuple[float, float]]]:
@@ -329,7 +330,7 @@ def _flattening(footprint: Polygon, piece: Piece) -> float:
     length, width, whole_l, whole_w = x1 - x0, y1 - y0, px1 - px0, py1 - py0
     bow = flat.bow_mm * (length / (flat.bow_span_mm or whole_l)) ** 2
     cup = flat.cup_mm * (width / (flat.cup_span_mm or whole_w)) ** 2
-    return bow + cup + flat.rock_mm / 2 * length * width / ((flat.rock_span_mm or whole_l) * whole_w)
+    return float(bow + cup + flat.rock_mm / 2 * length * width / ((flat.rock_span_mm or whole_l) * whole_w))
 
 
 def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit) -> Iterator[Fault]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.piece import Piece
@@ -66,14 +66,14 @@ def _least_under(piece: Piece, shape: Polygon) -> float:
     return ThicknessField.of(piece).least_under(np.asarray(shape.exterior.coords[:-1], float))
 
 
-def _angles(piece: Piece, tool: str, which: int):  # type: ignore[no-untyped-def]
+def _angles(piece: Piece, tool: str, which: int) -> Any:
     """A crosscut keeps each half's own end; the freshly cut end is unread."""
     if tool != "crosscut" or piece.ring_angle_deg is None:
         return piece.ring_angle_deg
     return (piece.ring_angle_deg[0], None) if which == 0 else (None, piece.ring_angle_deg[1])
 
 
-def _largest(met) -> Polygon | None:  # type: ignore[no-untyped-def]
+def _largest(met: Any) -> Polygon | None:
     from shapely.geometry import Polygon
 
     whole = [g for g in getattr(met, "geoms", [met]) if isinstance(g, Polygon)]

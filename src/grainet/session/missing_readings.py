@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from grainet.session.commands.sizes import grid_places
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece
+from grainet.wood.place import near_place
 from grainet.wood.suggestion import Suggestion
 
 
@@ -37,8 +38,7 @@ def unread_places(piece: Piece) -> list[tuple[float, float]]:
     """The reading grid's places that have no thickness yet."""
     read = [(s.x_mm, s.y_mm) for s in piece.stations]
     rows = piece.reading_grid[1] > 1
-    near = lambda a, b: abs(a[0] - b[0]) <= 30 and (not rows or abs(a[1] - b[1]) <= 12)  # noqa: E731
-    return [place for place in grid_places(piece) if not any(near(place, r) for r in read)]
+    return [place for place in grid_places(piece) if not any(near_place(place, r, rows) for r in read)]
 
 
 def _sizes(piece: Piece) -> list[Task]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -197,10 +198,10 @@ def usable_cells(piece: Piece, thick_mm: float, kit: ShopProfile, clear: bool) -
             u, v = x0 + (np.arange(columns + 1)) * GRID_MM, y0 + np.arange(rows + 1) * GRID_MM
             thin = field.at(*np.meshgrid(u, v)) < thick_mm - 1e-9
             off |= (thin[:-1, :-1] | thin[1:, :-1] | thin[:-1, 1:] | thin[1:, 1:]).astype(np.uint8)
-    return off == 0
+    return np.asarray(off == 0)
 
 
-def _cells(ring: tuple[tuple[float, float], ...], x0: float, y0: float):  # type: ignore[no-untyped-def]
+def _cells(ring: tuple[tuple[float, float], ...], x0: float, y0: float) -> Any:
     return np.array([(np.floor((x - x0) / GRID_MM), np.floor((y - y0) / GRID_MM)) for x, y in ring], np.int32)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from grainet.kit.uses import use_of_role
 from grainet.session.shop import Shop
@@ -96,7 +96,7 @@ def _not_agreed(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> l
     return [c for c in step.cautions if c.grade == "A" and c.key not in known]
 
 
-def _wood(piece):  # type: ignore[no-untyped-def]
+def _wood(piece: Any) -> Any:
     """What a plan rests on: shape, thickness, flatness, troubles."""
     return piece.outline, piece.thickness_mm, piece.stations, piece.flatness, piece.defects
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.uses import UseRule
@@ -66,6 +66,6 @@ def _changes(shop: Shop, rule: UseRule, kit: ShopProfile) -> Iterator[Change]:
             yield Change(piece.id, said(before), said(after), why)
 
 
-def said(verdict) -> str:  # type: ignore[no-untyped-def]
+def said(verdict: Any) -> str:
     """A verdict in one word: "2", "if 1", "won't"."""
     return str(verdict.gives) if verdict.gives else f"if {verdict.gives_if}" if verdict.word == "if" else "won't"

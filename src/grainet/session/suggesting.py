@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from grainet.wood.defects import Defect, next_defect_id
 from grainet.wood.figure import HOUSE_WORDS, FigureZone, house_word, next_figure_id
 from grainet.wood.piece import Piece, WidthStation, with_readings
@@ -45,7 +47,7 @@ def accepted(piece: Piece, one: Suggestion, house: tuple[str, ...] = HOUSE_WORDS
     if one.what == "defect" and one.kind is not None:
         tag = next_defect_id(one.kind, {d.id for d in rest.defects})
         face = one.face if one.face in ("1", "2", "edge") else "1"
-        mark = Defect(id=tag, kind=one.kind, face=face, polygon=one.polygon, by=sure)  # type: ignore[arg-type]
+        mark = Defect(id=tag, kind=one.kind, face=face, polygon=one.polygon, by=sure)
         return rest.changed(defects=(*rest.defects, mark))
     if one.what == "figure":
         strength, wavelength, angle = one.figures
@@ -93,7 +95,7 @@ def _with_edges(piece: Piece, one: Suggestion) -> Piece:
     return with_readings(piece, width_stations=stations, length_mm=length)
 
 
-def _box(ring) -> tuple[float, float, float, float]:  # type: ignore[no-untyped-def]
+def _box(ring: Any) -> tuple[float, float, float, float]:
     xs, ys = zip(*ring)
     return min(xs), min(ys), max(xs), max(ys)
 

@@ -16,6 +16,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import closing, contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from grainet.store.backups import make_backup, newest_good_backup
 from grainet.store.guard import FILE_NAME, LOCK_NAME, UNREADABLE, folder_fault, schema_fault
@@ -274,7 +275,7 @@ class ShopFile:
         self._redo.clear()
         return entry
 
-    def undo(self, at: str, columns_of) -> Entry | None:  # type: ignore[no-untyped-def]
+    def undo(self, at: str, columns_of: Any) -> Entry | None:
         """Take the last edit back by appending its inverse. ``columns_of(kind, json)`` gives the search columns."""
         if not self._undo:
             return None
@@ -282,7 +283,7 @@ class ShopFile:
         self._redo.append(self._undo.pop())
         return entry
 
-    def redo(self, at: str, columns_of) -> Entry | None:  # type: ignore[no-untyped-def]
+    def redo(self, at: str, columns_of: Any) -> Entry | None:
         """Make the last undone edit again."""
         if not self._redo:
             return None
@@ -290,7 +291,7 @@ class ShopFile:
         self._undo.append(self._redo.pop())
         return entry
 
-    def _inverse(self, seq: int, at: str, way: str, columns_of) -> Entry:  # type: ignore[no-untyped-def]
+    def _inverse(self, seq: int, at: str, way: str, columns_of: Any) -> Entry:
         row = self._db.execute("SELECT seq, at, label, way, undoes, changes FROM entry WHERE seq = ?", (seq,)).fetchone()
         old = _entry(row)
         changes = [Change(c.id, c.kind, c.after, c.before) if way == "undo" else c for c in old.changes]

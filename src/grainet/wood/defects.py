@@ -26,7 +26,7 @@ FAMILY: dict[str, Family] = {
     **dict.fromkeys(("pith", "wild_grain", "run_out"), "moves"),
     **dict.fromkeys(("grit", "old_finish"), "tool"),
     **dict.fromkeys(("knot", "sap", "stain", "streak", "worm", "pitch"), "shows"),
-}  # type: ignore[dict-item]
+}
 
 # The letter that a person types and that the tag shows.
 CODE: dict[str, str] = {

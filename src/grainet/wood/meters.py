@@ -59,7 +59,7 @@ def pin_pct(reading_pct: float, temperature_c: float = 20.0, offset: float = 0.0
 def _temperature(reading_pct: float, temperature_c: float) -> float:
     def raw(t: float) -> float:
         u = t + 2.8
-        return (reading_pct + 0.567 - 0.0260 * u + 0.000051 * u * u) / (0.881 * 1.0056**u)
+        return float((reading_pct + 0.567 - 0.0260 * u + 0.000051 * u * u) / (0.881 * 1.0056**u))
 
     # the equation is off by some hundredths at 20 C; meters are set there, so its own answer at 20 C is taken as no correction
     return reading_pct + raw(temperature_c) - raw(20.0)

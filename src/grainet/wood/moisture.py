@@ -92,7 +92,7 @@ def moisture_state(readings: Sequence[MoistureReading], thickness_mm: float | No
 def diffusion_m2_s(basic_sg: float, moisture_pct: float, temperature_c: float) -> float:
     """Diffusion coefficient across the grain in m2/s for a basic specific gravity (notes' fit to literature)."""
     m = min(moisture_pct, FIBRE_SATURATION_PCT)
-    return 9.57e-12 * basic_sg**-2.17 * math.exp(0.0894 * (m - 10) + 0.0505 * (temperature_c - 20))
+    return float(9.57e-12 * basic_sg**-2.17 * math.exp(0.0894 * (m - 10) + 0.0505 * (temperature_c - 20)))
 
 
 @dataclass(frozen=True)

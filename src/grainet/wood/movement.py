@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 from grainet.wood.moisture import FIBRE_SATURATION_PCT
 
@@ -69,7 +70,7 @@ def face_change_mm(
     return float(np.hypot(u[-1] - u[0], v[-1] - v[0])) - width_mm
 
 
-def _mapped_face(width_mm: float, tangential_pct: float, radial_pct: float, from_pct: float, to_pct: float, pith_mm: float, ring_angle_deg: float):  # type: ignore[no-untyped-def]  # fmt: skip
+def _mapped_face(width_mm: float, tangential_pct: float, radial_pct: float, from_pct: float, to_pct: float, pith_mm: float, ring_angle_deg: float) -> Any:  # fmt: skip
     """Where the points of a face lie after it moved, u along and v across it (41,), with the pith in the origin.
 
     Every point moves as r -> r(1 - er), phi -> phi (1 - et)/(1 - er) about a pith ``pith_mm`` from the middle of the face (notes);

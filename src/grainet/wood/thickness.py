@@ -46,7 +46,7 @@ class ThicknessField:
             return np.full(x.shape, self.least)
         if self._kind == "line":
             along = x * self._axis[0] + y * self._axis[1]
-            return np.interp(along, self._along, self._line_values)
+            return np.asarray(np.interp(along, self._along, self._line_values))
         if self._kind == "grid":
             return self._bilinear(x, y)
         return self._triangles(x, y)
@@ -85,7 +85,7 @@ class ThicknessField:
         u, v = (x - xs[i]) / (xs[i + 1] - xs[i]), (y - ys[j]) / (ys[j + 1] - ys[j])
         low = grid[j, i] * (1 - u) + grid[j, i + 1] * u
         high = grid[j + 1, i] * (1 - u) + grid[j + 1, i + 1] * u
-        return low * (1 - v) + high * v
+        return np.asarray(low * (1 - v) + high * v)
 
     def _triangles(self, x: Array, y: Array) -> Array:
         from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
@@ -139,4 +139,4 @@ def _points_in_ring(points: Array, ring: Array) -> NDArray[np.bool_]:
     x1, y1 = np.roll(x0, -1), np.roll(y0, -1)
     with np.errstate(divide="ignore", invalid="ignore"):
         crosses = ((y0 > y) != (y1 > y)) & (x < (x1 - x0) * (y - y0) / (y1 - y0) + x0)
-    return crosses.sum(axis=1) % 2 == 1
+    return np.asarray(crosses.sum(axis=1) % 2 == 1)

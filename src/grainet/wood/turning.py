@@ -7,6 +7,9 @@ behind and changes sign, and the face now up planes the other way. Both together
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from grainet.wood.piece import Piece
 from grainet.wood.value import Ring
 
@@ -94,10 +97,10 @@ def _line_read(piece: Piece) -> bool:
     return any(w.near_mm for w in piece.width_stations)
 
 
-def _moved(piece: Piece, place, ring) -> Piece:  # type: ignore[no-untyped-def]
+def _moved(piece: Piece, place: Any, ring: Callable[[Ring], Ring]) -> Piece:
     """Outline, readings, figure and suggestions at their new places."""
 
-    def at(reading):  # type: ignore[no-untyped-def]
+    def at(reading: Any) -> Any:
         x, y = place(reading.x_mm, reading.y_mm)
         return reading.changed(x_mm=round(x, 6), y_mm=round(y, 6))
 
@@ -130,7 +133,7 @@ def _left_handed(ring: Ring) -> bool:
     return sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(ring, (*ring[1:], *ring[:1]))) > 0
 
 
-def _points(photo, sx: float, sy: float, piece: Piece, way: str):  # type: ignore[no-untyped-def]
+def _points(photo: Any, sx: float, sy: float, piece: Piece, way: str) -> Any:
     """The places of a photo's clicked points after the turn; depths are turned about the least thickness."""
     depth = piece.least_thickness_mm or 0.0
     moved = []

@@ -80,7 +80,7 @@ def _stations(parent: Piece, shape: Polygon, x0: float, y0: float) -> tuple[Stat
     for x, y in ((bx0, by0), (bx1, by0), (bx1, by1), (bx0, by1)):
         place = (round(x - x0, 3), round(y - y0, 3))
         if not any((s.x_mm, s.y_mm) == place for s in kept):
-            kept.append(Station(x_mm=place[0], y_mm=place[1], thickness_mm=round(float(field.at(x, y)), 2)))  # type: ignore[arg-type]
+            kept.append(Station(x_mm=place[0], y_mm=place[1], thickness_mm=round(float(field.at(x, y)), 2)))
     return tuple(kept)
 
 
@@ -103,7 +103,7 @@ def _mass(parent: Piece, shape: Polygon, thickness_mm: float) -> float | None:
     px0, py0, px1, py1 = parent.extents
     grid = np.meshgrid(np.linspace(px0, px1, 25), np.linspace(py0, py1, 7))
     whole = Polygon(parent.outline).area * float(field.at(*grid).mean())
-    return round(max(0.001, parent.mass_kg * shape.area * thickness_mm / whole), 3)
+    return float(round(max(0.001, parent.mass_kg * shape.area * thickness_mm / whole), 3))
 
 
 def _readings(parent: Piece, shape: Polygon, x0: float, y0: float, offcut: Offcut) -> tuple[MoistureReading, ...]:

@@ -6,6 +6,7 @@ Steps are worked out from the plan whenever they are shown; only which of them a
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from shapely.geometry import LineString, Polygon
 
@@ -84,10 +85,10 @@ def _mark(part: Part | None, hand: Workpiece, job: Job) -> str:
 
 
 def _same(shape: Polygon, ring: Ring) -> bool:
-    return shape.symmetric_difference(Polygon(ring)).area < 0.02 * shape.area
+    return bool(shape.symmetric_difference(Polygon(ring)).area < 0.02 * shape.area)
 
 
-def _results(cut: Cut, hand: Workpiece, job: Job, offcuts) -> list[Workpiece]:  # type: ignore[no-untyped-def]
+def _results(cut: Cut, hand: Workpiece, job: Job, offcuts: Any) -> list[Workpiece]:
     if cut.tool == "resaw":
         half, depth = job.kit.kerf_mm.resaw / 2, cut.depth_mm or 0.0
         return [
@@ -134,7 +135,7 @@ def _text(cut: Cut, hand: Workpiece, style: LengthStyle) -> str:
     return "Saw along the outline"
 
 
-def _note(cut: Cut, hands: dict[str, Workpiece], offcuts, style: LengthStyle) -> str:  # type: ignore[no-untyped-def]
+def _note(cut: Cut, hands: dict[str, Workpiece], offcuts: Any, style: LengthStyle) -> str:
     """What becomes of the pieces that this cut gave."""
     words = []
     for name in cut.gives:

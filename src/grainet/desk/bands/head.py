@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from pydantic import ValidationError
 from PySide6.QtCore import QEvent, QPoint, QRectF, Qt, Signal
-from PySide6.QtGui import QKeySequence, QPainter, QPen
+from PySide6.QtGui import QKeyEvent, QKeySequence, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from grainet.desk.bands.tape_panel import TapePanel
@@ -73,7 +74,7 @@ class TapeLine(QLineEdit):
     closed = Signal()
     stepped = Signal(int)
 
-    def event(self, event) -> bool:  # type: ignore[no-untyped-def]
+    def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ShortcutOverride and not self.text():
             commands = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
             if event.modifiers() & commands and not event.matches(QKeySequence.StandardKey.Paste):
@@ -81,7 +82,7 @@ class TapeLine(QLineEdit):
                 return False
         return super().event(event)
 
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         if key == Qt.Key.Key_Escape:
             self.clear()
@@ -241,7 +242,7 @@ class HeadBand(QWidget):
         self.tape.setPalette(self.palette())
         self.update()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         box = self.tape_box()
         self.tape.setGeometry(int(box.x()) + 12, int(box.y()) + 4, self._tape_wide(box), int(box.height()) - 8)
@@ -268,7 +269,7 @@ class HeadBand(QWidget):
     def _tape_wide(self, box: QRectF) -> int:
         return 160 if box.width() > 380 else 104
 
-    def _gloss(self, p: QPainter, room: QRectF, colour) -> None:  # type: ignore[no-untyped-def]
+    def _gloss(self, p: QPainter, room: QRectF, colour: Any) -> None:
         p.setFont(font(13))
         p.setPen(colour)
         p.drawText(room, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap), self.gloss)

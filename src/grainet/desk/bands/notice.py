@@ -4,7 +4,7 @@ be read, items that could not be understood. It says what is the matter and offe
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, Signal
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from grainet.desk.painting import draw
@@ -77,7 +77,7 @@ class NoticeBand(QWidget):
         wide = self.act.sizeHint().width()
         self.act.setGeometry(self.width() - RIGHT - wide, 4, wide, 44)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._place()
 

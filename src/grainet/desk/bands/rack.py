@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPainterPath, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 
 from grainet.desk.painting import draw
@@ -154,7 +154,7 @@ class RackBand(QWidget):
             end.hide()
             end.deleteLater()
         for k, (piece, count) in enumerate(shown):
-            end = self.ends.get(piece.id)  # type: ignore[assignment]
+            end = self.ends.get(piece.id)
             if end is None:
                 end = self.ends[piece.id] = RackEnd(self.state, piece, self)
                 end.show()
@@ -179,11 +179,11 @@ class RackBand(QWidget):
             if not piece.bundle or piece is bundles[piece.bundle][0]
         ]
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 
-    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def wheelEvent(self, event: QWheelEvent) -> None:
         self.state.step_piece(-1 if event.angleDelta().y() > 0 else 1)
 
     @draw.painted

@@ -25,7 +25,7 @@ class NavButton(QAbstractButton):
 
     def __init__(self, state: State, screen: str, key: str, label: str) -> None:
         super().__init__()
-        self.state, self.screen, self.key, self.label = state, screen, key, label
+        self.state, self.name, self.key, self.label = state, screen, key, label
         self.line, self.waits = "", False
         self.setObjectName(f"rail.{SCREENS[screen].camel if screen in SCREENS else screen}")
         self.setCheckable(True)
@@ -54,7 +54,7 @@ class NavButton(QAbstractButton):
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(QPointF(self.width() - 1, 16), QPointF(self.width() - 1, 48))
         draw.text_at(
-            p, 22 if self.screen != "more" else 16, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, True
+            p, 22 if self.name != "more" else 16, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, True
         )
         room = self.width() - 64
         draw.text_at(p, 54, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtGui import QMouseEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from grainet.desk.painting import draw
@@ -25,7 +25,7 @@ class RulerBand(QWidget):
         self.setCursor(Qt.CursorShape.SizeHorCursor)
         self.setToolTip("Click or drag to move the plumb; arrow keys do it too")
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mousePressEvent(self, event: QMouseEvent) -> None:
         self.state.move_cursor(round(self.axis.mm(event.position().x())))
 
     mouseMoveEvent = mousePressEvent

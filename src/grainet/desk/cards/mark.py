@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QMenu, QWidget
@@ -118,7 +120,7 @@ class MarkCard(QWidget):
             piece = self.state.understand(line.format(tag), piece).piece
         self._read(lines[-1].format(tag), piece)
 
-    def _read(self, line: str, piece=None) -> None:  # type: ignore[no-untyped-def]
+    def _read(self, line: str, piece: Any = None) -> None:
         try:
             self.state.keep_meaning(self.state.understand(line, piece))
         except BadEntry as fault:
@@ -161,7 +163,7 @@ class MarkCard(QWidget):
             if suggestion.polygon:
                 self._crop(p, suggestion.polygon, suggestion.face)
 
-    def _crop(self, p: QPainter, ring, face: str) -> None:  # type: ignore[no-untyped-def]
+    def _crop(self, p: QPainter, ring: Any, face: str) -> None:
         """The wood about the mark, cut out of the face's picture."""
         piece = self.state.piece
         if piece is None or self.width() <= 560:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from grainet.desk.painting import draw
@@ -30,7 +32,7 @@ class RulesPanel(QWidget):
         self.edit.clicked.connect(self._edit)
         self.hide()
 
-    def lines(self):  # type: ignore[no-untyped-def]
+    def lines(self) -> Any:
         """The rule lines that are shown; a test and a screen reader can read them."""
         piece = self.state.piece
         return self.state.shop.judgements.rule_lines(piece.id, self.state.use, self.state.design_id) if piece else []
@@ -47,7 +49,7 @@ class RulesPanel(QWidget):
         if hasattr(window, "show_kit_page"):
             window.show_kit_page("uses")
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.away.setGeometry(self.width() - RIGHT - 180, 4, 180, 40)
         self.edit.setGeometry(self.width() - RIGHT - 370, 4, 180, 40)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, Signal
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from grainet.desk.painting import draw
@@ -67,7 +67,7 @@ class MindsPanel(QWidget):
         more = f"; {len(self.minds) - 1} more: Ctrl+G" if len(self.minds) > 1 else ""
         return f"{grave[0][1]}: {grave[0][2]}{more}"
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.away.setGeometry(self.width() - RIGHT - 180, 6, 180, 40)
 

@@ -7,9 +7,10 @@ shows handles on its corners, which are dragged, as is the mark itself. Suggeste
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from grainet.desk.painting import draw
@@ -145,7 +146,7 @@ class BoardView(QWidget):
             own = [Mark(d) for d in piece.defects if d.face == face or d.face in ("through", "edge")]
         for one in piece.suggestions:
             if one.what == "defect" and one.kind is not None and one.face == face:
-                own.append(Mark(Defect(id=one.id, kind=one.kind, face=face, polygon=one.polygon), True, one.confidence))  # type: ignore[arg-type]
+                own.append(Mark(Defect(id=one.id, kind=one.kind, face=face, polygon=one.polygon), True, one.confidence))
         return own
 
     def _rows(self, face: str) -> int:
@@ -303,7 +304,7 @@ class BoardView(QWidget):
             y0, y1 = (y0 + dy if up < 0 else y0), (y1 + dy if up > 0 else y1)
         self.part_drawn.emit(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._press_mark(at) or self._press_part(at):
             return
@@ -334,7 +335,7 @@ class BoardView(QWidget):
         ]
         return min(hit)[1] if hit else None
 
-    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._held_mark is not None:
             self._drag_mark(at)
@@ -358,7 +359,7 @@ class BoardView(QWidget):
             shape = Qt.CursorShape.SizeAllCursor
         self.setCursor(shape or Qt.CursorShape.ArrowCursor)
 
-    def mouseReleaseEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._held_mark is not None:
             tag, _, _, before = self._held_mark
             ring, self._held_mark, self._held_ring = self._held_ring, None, None
@@ -421,7 +422,7 @@ class BoardView(QWidget):
         else:
             self.state.said.emit(f"{which} {mm:.0f}: let go to keep it", False)
 
-    def mouseDoubleClickEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+    def mouseDoubleClickEvent(self, _event: QMouseEvent) -> None:
         self.close_polygon()
 
     def close_polygon(self) -> bool:
@@ -671,7 +672,7 @@ def _box_spots(x0: float, y0: float, x1: float, y1: float) -> list[tuple[float, 
     return [(x0, y0), (xm, y0), (x1, y0), (x1, ym), (x1, y1), (xm, y1), (x0, y1), (x0, ym)]
 
 
-def _one_row(piece: Piece):  # type: ignore[no-untyped-def]
+def _one_row(piece: Piece) -> Any:
     """One thickness for each place along: the least of those across, so that figures do not lie over one another."""
     least: dict[float, float] = {}
     for s in piece.stations:

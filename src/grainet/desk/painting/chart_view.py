@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QBuffer, QPointF, QSizeF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
@@ -80,7 +81,7 @@ class ChartView(QWidget):
 
     pressed = Signal(float)  # the x in data units where it was pressed
 
-    def __init__(self, theme_of, parent: QWidget | None = None) -> None:  # type: ignore[no-untyped-def]
+    def __init__(self, theme_of: Any, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme_of = theme_of
         self.chart: Chart | None = None

@@ -137,7 +137,9 @@ def label(
     return box
 
 
-def path_of(points: Sequence[tuple[float, float]], to_x, to_y) -> QPainterPath:  # type: ignore[no-untyped-def]
+def path_of(
+    points: Sequence[tuple[float, float]], to_x: Callable[[float], float], to_y: Callable[[float], float]
+) -> QPainterPath:
     """A closed path of mm points through two mappings to px."""
     path = QPainterPath()
     if points:
@@ -255,8 +257,8 @@ def tag(
 
 
 def trouble(
-    p: QPainter, theme: Theme, defect: Defect, to_x, to_y, chosen: bool = False, suggested: bool = False
-) -> None:  # type: ignore[no-untyped-def]  # fmt: skip
+    p: QPainter, theme: Theme, defect: Defect, to_x: Callable[[float], float], to_y: Callable[[float], float], chosen: bool = False, suggested: bool = False
+) -> None:  # fmt: skip
     """A trouble at its true size: white rim, its family's colour, its kind's fill; dashed ochre while only suggested."""
     shape = path_of(defect.polygon, to_x, to_y)
     box = shape.boundingRect()
@@ -393,8 +395,8 @@ def _spaced(wanted: Sequence[float], low: float, high: float, gap: float) -> lis
 
 
 def part_pattern(
-    p: QPainter, theme: Theme, part, ring_path: QPainterPath, zone_paths, letter: str, arrow: str, ghost: bool = False
-) -> None:  # type: ignore[no-untyped-def]
+    p: QPainter, theme: Theme, part: Any, ring_path: QPainterPath, zone_paths: Any, letter: str, arrow: str, ghost: bool = False
+) -> None:
     """A part as a paper pattern: outline, zones, its letter on a slip; never a coloured block."""
     p.setPen(QPen(QColor(255, 255, 255, 235), 5))
     p.setBrush(Qt.BrushStyle.NoBrush)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QMenu, QWidget
@@ -36,12 +37,12 @@ class InstrumentPanel(QObject):
         self.busy = False
         self._stand_ins: dict[str, object] = {}
 
-    def stand_in(self, kind: str):  # type: ignore[no-untyped-def]
+    def stand_in(self, kind: str) -> Any:
         """The stand-in of a kind, made when first asked for."""
         from grainet.instruments.stand_ins import StandIn
 
         if kind not in self._stand_ins:
-            self._stand_ins[kind] = StandIn(kind)  # type: ignore[arg-type]
+            self._stand_ins[kind] = StandIn(kind)
         return self._stand_ins[kind]
 
     def next_kind(self, piece: Piece) -> str:
@@ -90,7 +91,7 @@ class InstrumentPanel(QObject):
         def work() -> object:
             try:
                 line = one.line()
-                return line if kind == "climate" else parse_line(kind, line, one.name, expected)  # type: ignore[arg-type]
+                return line if kind == "climate" else parse_line(kind, line, one.name, expected)
             except InstrumentFault as fault:
                 return fault
 

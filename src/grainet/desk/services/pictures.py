@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QColor, QImage, QPixmap
@@ -85,7 +86,7 @@ def paint_photo(folder: Path, piece: Piece, photo: Photo) -> QImage:
     return to_image(array)
 
 
-def to_image(array) -> QImage:  # type: ignore[no-untyped-def]
+def to_image(array: Any) -> QImage:
     """An RGB array as an image of its own."""
     height, width, _ = array.shape
     return QImage(array.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QPainter, QPen, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from grainet.desk.painting import draw
@@ -84,7 +86,7 @@ class ReadingButton(QAbstractButton):
         self.setToolTip(f"{what}: {'not read; press and type' if unread else shown + '; press to type anew'}")
         self.update()
 
-    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def wheelEvent(self, event: QWheelEvent) -> None:
         try:
             value = float(self.shown)
         except ValueError:
@@ -113,7 +115,7 @@ def left_words(p: QPainter, state: State, y: float, title: str, lines: list[tupl
     return y
 
 
-def arrow_step_mm(event) -> int:  # type: ignore[no-untyped-def]
+def arrow_step_mm(event: Any) -> int:
     """How far an arrow key moves a thing that is taken: 10 mm, Shift 100, Ctrl 1."""
     mods = event.modifiers()
     return 100 if mods & Qt.KeyboardModifier.ShiftModifier else 1 if mods & Qt.KeyboardModifier.ControlModifier else 10

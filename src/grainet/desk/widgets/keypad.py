@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QWidget
@@ -16,7 +18,7 @@ ROWS = ("7 8 9 /", "4 5 6 .", "1 2 3 x", "0 space back keep")
 class Keypad(QWidget):
     """Figures and the marks that lengths need; "keep" is Enter."""
 
-    def __init__(self, state: State, tape, parent: QWidget) -> None:  # type: ignore[no-untyped-def]
+    def __init__(self, state: State, tape: Any, parent: QWidget) -> None:
         super().__init__(parent)
         self.state, self.tape = state, tape
         self.setObjectName("keypad")

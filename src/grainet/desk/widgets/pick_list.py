@@ -65,19 +65,19 @@ class PickPainter(QStyledItemDelegate):
         self.state, self.left_w = state, left_w
 
     def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
-        row: Pick = index.model().rows[index.row()]  # type: ignore[attr-defined]
+        row: Pick = index.model().rows[index.row()]
         return QSize(300, HEAD_H if row.heading else ROW_H)
 
     def paint(self, p: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
-        row: Pick = index.model().rows[index.row()]  # type: ignore[attr-defined]
-        theme, box = self.state.theme, QRectF(option.rect)  # type: ignore[attr-defined]
+        row: Pick = index.model().rows[index.row()]
+        theme, box = self.state.theme, QRectF(option.rect)
         p.save()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         if row.heading:
             draw.text_at(p, box.left() + 8, box.bottom() - 8, row.left, theme.ink2, 14, 700, room=box.width() - 16)
             p.restore()
             return
-        if option.state & QStyle.StateFlag.State_Selected:  # type: ignore[attr-defined]
+        if option.state & QStyle.StateFlag.State_Selected:
             p.fillRect(box, theme.chalk_wash)
             p.fillRect(QRectF(box.left(), box.top(), 4, box.height()), theme.chalk)
         base = box.center().y() + 5

@@ -63,7 +63,7 @@ class MarkWords(ReaderBase):
         told = self.options(rest, "ydfs", ("through", "edge", "near", "far", *SEVERITY_WORDS))
         given = dict(told.given)
         depths = [f"{sizes.pop():g} mm"] if len(sizes) == 3 else []
-        if told.first and FAMILY[kind] == "void":  # type: ignore[index]
+        if told.first and FAMILY[kind] == "void":
             depths.append(told.first)
         elif told.first:
             raise BadEntry(f"“{told.first}” is left over: y {told.first} for how far up, d {told.first} for how deep?")

@@ -15,7 +15,7 @@ from grainet.wood.species import Species, SpeciesLibrary, plain
 from grainet.wood.units import LENGTH, LengthStyle, format_length, parse_length, parse_pair
 from grainet.wood.value import BadEntry, Choose
 
-SAME_PLACE_MM, MOST_CHOICES = 0.5, 12
+MOST_CHOICES = 12
 ALSO_CALLED: dict[str, PieceKind] = {
     "board": "plank", "beam": "billet", "batten": "strip", "sheet": "panel", "leaf": "plate", "furniture": "furniture_part",
 }  # fmt: skip

@@ -9,10 +9,11 @@ from dataclasses import replace
 
 from grainet.session.commands.command import Command
 from grainet.session.commands.definition import SHOP, SIZES, STORY, WOOD, word
-from grainet.session.commands.reader_base import SAME_PLACE_MM, ReaderBase
+from grainet.session.commands.reader_base import ReaderBase
 from grainet.wood.defects import label_of
 from grainet.wood.moisture import dry_basis_pct, humidity_for
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
+from grainet.wood.place import SAME_PLACE_MM
 from grainet.wood.quantity import ANGLE, PERCENT, SLOPE, WEIGHT, parse_slope
 from grainet.wood.units import nominal_words, parse_length
 from grainet.wood.value import BadEntry, Choose, real_day
@@ -320,7 +321,10 @@ class SizeWords(ReaderBase):
     def _reading(self, value: float, depth: float, gloss: str) -> Command:
         y = sum(self.piece.extents[1::2]) / 2
         new = MoistureReading(x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today, by=self.by)
-        same = lambda r: abs(r.x_mm - self.inner) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1 and r.on in (None, self.today)  # noqa: E731
+
+        def same(r: MoistureReading) -> bool:
+            return abs(r.x_mm - self.inner) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1 and r.on in (None, self.today)
+
         return Command(
             gloss, self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)), label="moisture"
         )

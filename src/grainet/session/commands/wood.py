@@ -7,9 +7,10 @@ from collections.abc import Callable
 
 from grainet.session.commands.command import Command
 from grainet.session.commands.definition import SHOP, SIZES, STORY, WOOD, word
-from grainet.session.commands.reader_base import MOST_CHOICES, SAME_PLACE_MM, ReaderBase
+from grainet.session.commands.reader_base import MOST_CHOICES, ReaderBase
 from grainet.wood.meters import corrected
 from grainet.wood.piece import MoistureReading, Piece
+from grainet.wood.place import SAME_PLACE_MM
 from grainet.wood.quantity import CELSIUS, GRAMS, PERCENT, SECONDS, TONE, WEIGHT, parse_money
 from grainet.wood.record import CutSample, Happening, Paper, Rest, Surprise, Tap
 from grainet.wood.settling import STACKING_WORDS

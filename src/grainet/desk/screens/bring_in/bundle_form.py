@@ -58,7 +58,7 @@ class BundleForm(QWidget):
         self.word, self.open, self.opened_on = word, True, self.state.piece_id
         for row, line in enumerate(self.fields):
             for field, first in zip(line, ((6, 760.0, 58.0, 12.0) if word == "bundle" else (8, 500.0, 200.0, 2.5))):
-                field.setValue(first if row == 0 else 0)  # type: ignore[arg-type]
+                field.setValue(first if row == 0 else 0)
         self.state.changed.emit()
         self.fields[0][0].setFocus()
 

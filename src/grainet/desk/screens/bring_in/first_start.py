@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QResizeEvent
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
@@ -162,6 +162,6 @@ class FirstStart(Screen):
         p.drawLine(QPointF(AXIS_X + 560, 530), QPointF(AXIS_X + 604, 530))
         draw.text_at(p, AXIS_X + 614, 536, "will not, and by how much", theme.ink, 14)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Self
+from typing import Any, Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from grainet.desk.cards.mark import MarkCard
@@ -29,6 +29,7 @@ from grainet.wood.defects import ALIASES, label_of
 from grainet.wood.figure import FIGURE_KINDS
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece, WidthStation, with_readings
+from grainet.wood.place import near_place
 from grainet.wood.units import format_length
 from grainet.wood.value import BadEntry
 
@@ -62,7 +63,7 @@ class BringIn(Screen):
         self.board.reshaped.connect(self._reshaped)
         self.board.part_drawn.connect(lambda a, b, c, d: state.try_part((a, b, c, d)))
         self.sockets: list[ReadingButton] = []
-        self.tasks = []  # type: ignore[var-annotated]
+        self.tasks = []
         self.rows = [WordButton(state, "", parent=self, name=f"next.{k}") for k in range(ROWS)]
         for row in self.rows:
             row.clicked.connect(lambda _=False, r=row: self._do_task(r.property("words")))
@@ -78,7 +79,7 @@ class BringIn(Screen):
     def _buttons(self) -> None:
         state, menus = self.state, self.menus
 
-        def button(text: str, key: str, name: str, act, chalk: bool = False) -> WordButton:  # type: ignore[no-untyped-def]
+        def button(text: str, key: str, name: str, act: Any, chalk: bool = False) -> WordButton:
             made = WordButton(state, text, key, chalk, self, f"bringIn.{name}")
             made.clicked.connect(lambda _=False: act())
             return made
@@ -208,7 +209,7 @@ class BringIn(Screen):
         end = axis.x(piece.length_mm) if piece is not None and piece.length_mm else axis.right - 60
         return QRectF(axis.left, 60, end - axis.left, 150)
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mousePressEvent(self, event: QMouseEvent) -> None:
         """On the folded face: it rolls up. On the ghost of an unread piece: its end sets the length, its upper rim the width; both are dragged."""
         piece = self.state.piece
         self._ghost_drag = None
@@ -223,7 +224,7 @@ class BringIn(Screen):
         elif piece.length_mm and box.left() < at.x() < box.right() and abs(at.y() - box.top()) < 14:
             self._ghost_drag = "width"
 
-    def mouseReleaseEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         piece, which = self.state.piece, getattr(self, "_ghost_drag", None)
         if piece is None or which is None:
             return
@@ -311,7 +312,7 @@ class BringIn(Screen):
             panel.setVisible(panel is wanted)
         if wanted is not None:
             wanted.setGeometry(AXIS_X - 14, top + 1, self._mouse_x() - AXIS_X, LIST_H - 2)
-            wanted.refresh()  # type: ignore[attr-defined]
+            wanted.refresh()
             wanted.raise_()
         return wanted
 
@@ -389,8 +390,13 @@ class BringIn(Screen):
                 if one[0] not in least or one[2] < least[one[0]][2]:
                     least[one[0]] = one
             read = list(least.values())
-        taken = lambda x, y: any(abs(r[0] - x) <= 30 and (not rows or abs(r[1] - y) <= 12) for r in read)  # noqa: E731
-        wanted = [] if not rows and len(read) >= 3 else [(x, y, None, "") for x, y in grid_places(piece) if not taken(x, y)]
+        wanted = (
+            []
+            if not rows and len(read) >= 3
+            else [
+                (x, y, None, "") for x, y in grid_places(piece) if not any(near_place((x, y), (r[0], r[1]), rows) for r in read)
+            ]
+        )
         return sorted([*read, *wanted], key=lambda p: (p[0], p[1]))
 
     @draw.painted
@@ -556,7 +562,7 @@ class BringIn(Screen):
             used = draw.text_width(word.example, 14, 500, True)
             draw.text_at(p, x + used + 20, y, word.does, theme.ink2, 13, room=half - used - 34)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Self
+from typing import Any, Self
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent, QTransform
 from PySide6.QtWidgets import QAbstractButton
 
 from grainet.design.part import Part
@@ -68,7 +68,7 @@ def whole_rows(told: list[str], most: int, room: float) -> list[str]:
     return rows[:most]
 
 
-def work_out(shop, piece: Piece, part: Part) -> FieldView | None:  # type: ignore[no-untyped-def]
+def work_out(shop: Any, piece: Piece, part: Part) -> FieldView | None:
     """Fields of all ways of lying, off the interface thread."""
     from grainet.fit.field import fit_field
     from grainet.fit.orientation import orientations
@@ -139,22 +139,27 @@ class DraggedPart(QAbstractButton):
         )
         self._grip: QPointF | None = None
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mousePressEvent(self, event: QMouseEvent) -> None:
         self._grip = event.position()
         self.setFocus()
 
-    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._grip is not None:
             moved = event.position() - self._grip
             scale = self.screen.axis_now.px_per_mm
             self.screen.nudge(moved.x() / scale, -moved.y() / scale)
 
-    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+    def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         self._grip = None
 
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         key, step = event.key(), arrow_step_mm(event)
-        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step)}
+        moves: dict[int, tuple[float, float]] = {
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, step),
+            Qt.Key.Key_Down: (0, -step),
+        }
         if key in moves:
             self.screen.nudge(*moves[key])
         elif key == Qt.Key.Key_R and event.modifiers() & Qt.KeyboardModifier.AltModifier:
@@ -613,8 +618,8 @@ class LayOut(Screen):
         veil.setAlphaChannel(alpha.convertToFormat(QImage.Format.Format_Alpha8))
         p.save()
         p.setClipPath(shape, Qt.ClipOperation.IntersectClip)
-        x, y = axis.x(grid.x0), self._y(grid.y0 + grid.rows * grid.step)  # type: ignore[attr-defined]
-        wide, high = grid.columns * grid.step * axis.px_per_mm, grid.rows * grid.step * axis.px_per_mm  # type: ignore[attr-defined]
+        x, y = axis.x(grid.x0), self._y(grid.y0 + grid.rows * grid.step)
+        wide, high = grid.columns * grid.step * axis.px_per_mm, grid.rows * grid.step * axis.px_per_mm
         p.drawImage(QRectF(x, y, wide, high), veil)
         p.restore()
 
@@ -745,7 +750,7 @@ class LayOut(Screen):
             if one.piece == piece.id and one.leaf == 1:
                 self._laid_part(p, job, one, to_x, to_y)
 
-    def _laid_part(self, p: QPainter, job: Job, one: Placement, to_x, to_y) -> None:  # type: ignore[no-untyped-def]
+    def _laid_part(self, p: QPainter, job: Job, one: Placement, to_x: Any, to_y: Any) -> None:
         part = job.part(one.part)
         path = draw.path_of(one.polygon, to_x, to_y)
         zones = []
@@ -931,6 +936,6 @@ class LayOut(Screen):
         p.setPen(QPen(theme.chalk, 2))
         p.drawLine(QPointF(left - 8, seam), QPointF(left + (x1 - x0) * scale + 8, seam))
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

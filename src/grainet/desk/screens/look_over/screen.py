@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPainterPath, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton
 
 from grainet.desk.cards.rules import RulesPanel
@@ -221,7 +221,7 @@ class LookOver(Screen):
         uses = list(self.lanes)
         self.state.choose_use(uses[max(0, min(len(uses) - 1, uses.index(self.state.use) + by))])
 
-    def wheelEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def wheelEvent(self, event: QWheelEvent) -> None:
         if event.position().y() > self.top and self.hidden:
             self.first += -1 if event.angleDelta().y() > 0 else 1
             self.refresh()
@@ -433,7 +433,7 @@ class LookOver(Screen):
             reason = verdict.main_reason if verdict else ""
             draw.text_at(p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 

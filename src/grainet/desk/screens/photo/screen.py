@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QLineEdit
 
 from grainet.desk.painting import draw
@@ -259,7 +259,7 @@ class PhotoScreen(Screen):
             self.state.said.emit("click along the two long edges; type where a point lies if your tape tells it", False)
         self.refresh()
 
-    def mousePressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
         if self.loaded is None:
             return
@@ -306,7 +306,7 @@ class PhotoScreen(Screen):
         self.fields["at"].setText("")
         self._fit()
 
-    def mouseMoveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._dragging and self.taken is not None:
             px, py = self._to_photo(event.position())
             self.spots[self.taken] = replace(self.spots[self.taken], px=px, py=py)
@@ -315,12 +315,12 @@ class PhotoScreen(Screen):
                 self._fit()
             self.update()
 
-    def mouseReleaseEvent(self, _event) -> None:  # type: ignore[no-untyped-def]
+    def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         if self._dragging:
             self._dragging = False
             self._fit()
 
-    def event(self, event) -> bool:  # type: ignore[no-untyped-def]
+    def event(self, event: QEvent) -> bool:
         """Tab takes the next point while the picture has the focus."""
         if event.type() == event.Type.KeyPress and event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab) and self.spots:
             step = 1 if event.key() == Qt.Key.Key_Tab else -1
@@ -335,11 +335,16 @@ class PhotoScreen(Screen):
         text = format_length(spot.u_mm, self.state.shop.kit.length_style) if spot is not None and spot.u_mm is not None else ""
         self.fields["at"].setText(text)
 
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         mods = event.modifiers()
         step = 10.0 if mods & Qt.KeyboardModifier.ShiftModifier else 0.25 if mods & Qt.KeyboardModifier.ControlModifier else 1.0
-        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, -step), Qt.Key.Key_Down: (0, step)}
+        moves: dict[int, tuple[float, float]] = {
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, -step),
+            Qt.Key.Key_Down: (0, step),
+        }
         if key == Qt.Key.Key_Escape:
             self.leave()
         elif key in moves and self.taken is not None and self.spots:
@@ -392,7 +397,7 @@ class PhotoScreen(Screen):
                 sha = keep_photo(folder, loaded.data)
             except OSError as fault:
                 return f"the photo cannot be kept: {fault.strerror}"
-            return Photo(side=side, sha=sha, width_px=width, height_px=height, points=points, taken=today, **fitted)  # type: ignore[arg-type]
+            return Photo(side=side, sha=sha, width_px=width, height_px=height, points=points, taken=today, **fitted)
 
         self.busy = "keeping it ..."
         drawn = self.ring_angle() if points else None
@@ -444,7 +449,7 @@ class PhotoScreen(Screen):
         told = f"{count} suggested by the photo; each waits to be kept or dropped" if count else "the photo suggests nothing"
         self.state.said.emit(f"{told}; {said}" if said else told, False)
 
-    def _laid_on_face_1(self, piece: Piece, photo: Photo, found: tuple[Suggestion, ...]):  # type: ignore[no-untyped-def]
+    def _laid_on_face_1(self, piece: Piece, photo: Photo, found: tuple[Suggestion, ...]) -> Any:
         """Lay the photo of face 2 under face 1, so that marks that go through coincide: (piece, its suggestions, what to say).
 
         A small shift is taken over where a known through mark, or two marks together, ask for it; otherwise it is only said.
@@ -568,7 +573,7 @@ class PhotoScreen(Screen):
         self.make.say(f"Read the {self.side}" if straightedge else "Make it true", ready)
         self.update()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 
@@ -763,7 +768,7 @@ def _reduced(image: Any) -> QImage:
     return to_image(np.ascontiguousarray(small))
 
 
-def _quad(image: Any):  # type: ignore[no-untyped-def]
+def _quad(image: Any) -> Any:
     from grainet.picture.board_quad import board_quad
 
     return board_quad(image)

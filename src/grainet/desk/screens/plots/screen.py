@@ -7,8 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu
 
 from grainet.chart.figure import Chart, empty
@@ -353,7 +354,7 @@ class Plots(Screen):
             return
         self.state.said.emit(f"written: {target.name}, {len(full)} pages", False)
 
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.thick.setPlaceholderText(self._as_it_is())
         self._again()
@@ -365,18 +366,18 @@ class Plots(Screen):
             thick = piece.extents[3] - piece.extents[1]
         return format_length(thick, self.state.shop.kit.length_style) if thick else ""
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 
 
-def _moisture_chart(*what):  # type: ignore[no-untyped-def]
+def _moisture_chart(*what: Any) -> Any:
     from grainet.chart.drying import moisture_chart
 
     return moisture_chart(*what)
 
 
-def _movement_chart(*what):  # type: ignore[no-untyped-def]
+def _movement_chart(*what: Any) -> Any:
     from grainet.chart.year import movement_chart
 
     return movement_chart(*what)

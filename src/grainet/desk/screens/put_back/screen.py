@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPainterPath, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton
 
 from grainet.desk.painting import draw
@@ -319,7 +321,7 @@ class PutBack(Screen):
                 self._sliver(p, parent, piece, y, target, picture)
             y += 26
 
-    def _sliver(self, p: QPainter, parent: Piece, piece: Piece, y: float, target: QRectF, picture) -> None:  # type: ignore[no-untyped-def]
+    def _sliver(self, p: QPainter, parent: Piece, piece: Piece, y: float, target: QRectF, picture: Any) -> None:
         """An offcut as a sliver in its parent's place along the axis."""
         offset = piece.picture_at[0] - parent.picture_at[0]
         a = self.axis_now.x(offset + parent.extents[0])
@@ -392,6 +394,6 @@ class PutBack(Screen):
             14,
         )
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

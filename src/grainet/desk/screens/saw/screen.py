@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen, QPolygonF
+from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QScrollArea, QWidget
 
 from grainet.design.shape import as_array
@@ -146,6 +146,7 @@ class SawAndWait(Screen):
 
     def __init__(self, state: State) -> None:
         super().__init__(state)
+        self._board: str | None = None  # chosen by hand
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
         self._waits: tuple[tuple[int, date], list[Wait]] | None = None
@@ -179,9 +180,8 @@ class SawAndWait(Screen):
             return None
         if self.state.piece_id in under_way.boards:
             return self.state.piece_id
-        chosen = getattr(self, "_board", None)
-        if chosen in under_way.boards:
-            return chosen
+        if self._board in under_way.boards:
+            return self._board
         return next((b for b in under_way.boards if not under_way.sawn(b)), under_way.boards[0] if under_way.boards else None)
 
     def _choose_board(self, board: str) -> None:
@@ -402,7 +402,7 @@ class SawAndWait(Screen):
         if upcoming is not None and axis.right - target.right() > 120:
             self._cautions(p, upcoming, target.right() + 14, target.y() + 8, axis.right - target.right() - 14, target.bottom())
 
-    def _kerf(self, p: QPainter, step: Step, to_y, under_way: UnderWay) -> None:  # type: ignore[no-untyped-def]
+    def _kerf(self, p: QPainter, step: Step, to_y: Any, under_way: UnderWay) -> None:
         """The kerf of the next cut at its true width, under a dashed line."""
         if step.cut.tool == "resaw":
             return
@@ -534,7 +534,7 @@ class SawAndWait(Screen):
         p.fillRect(QRectF(flag - wide / 2, top + 8, wide, 20), theme.chalk)
         draw.text_at(p, flag - wide / 2 + 6, top + 23, text, theme.on_chalk, 14, 600, True)
 
-    def _calendar(self, p: QPainter, top: float, first: date, days: int, x_of) -> None:  # type: ignore[no-untyped-def]
+    def _calendar(self, p: QPainter, top: float, first: date, days: int, x_of: Any) -> None:
         theme = self.state.theme
         step = 7 if days < 80 else 14 if days < 160 else 28
         p.setPen(QPen(theme.edge, 1))
@@ -548,7 +548,7 @@ class SawAndWait(Screen):
             if abs(x - flag) > 56:
                 draw.text_at(p, x, top + 26, f"{day.day} {day:%b}", theme.ink, 14, 500, True)
 
-    def _wedge(self, p: QPainter, wait: Wait, y: float, x_of, today: date) -> None:  # type: ignore[no-untyped-def]
+    def _wedge(self, p: QPainter, wait: Wait, y: float, x_of: Any, today: date) -> None:
         """A wedge that tapers with the moisture gap: what is past solid, what is forecast pale, half to double as a bar."""
         theme = self.state.theme
         draw.text_at(p, LEFT, y + 14, wait.name, theme.ink, 15, 600)
@@ -581,6 +581,6 @@ class SawAndWait(Screen):
         else:
             draw.text_at(p, x, y + 18, text, theme.ink, 13.5)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtGui import QPainter
+from typing import Any
+
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from grainet.design.brief import STATUSES, WORDS, Hardware, demands, held_roles
@@ -84,7 +86,7 @@ MONTH_COLUMNS = (Column("°C", "temperature_c", "number", 90), Column("Humidity,
 class Counted(Column):
     """A column of whole numbers."""
 
-    def read(self, text: str, style) -> int:  # type: ignore[no-untyped-def]
+    def read(self, text: str, style: Any) -> int:
         return int(super().read(text, style))
 
 
@@ -104,7 +106,7 @@ class SimplePage(QWidget):
     def fill(self) -> None:
         """Bring the tables up to date."""
 
-    def keep_kit(self, field: str):  # type: ignore[no-untyped-def]
+    def keep_kit(self, field: str) -> Any:
         """A writer of a tuple field of the kit."""
 
         def keep(label: str, values: tuple[Value, ...]) -> bool:
@@ -112,11 +114,11 @@ class SimplePage(QWidget):
 
         return keep
 
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.refresh()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.place()
 
@@ -214,9 +216,9 @@ class MetersPage(SimplePage):
 
     def _keep_corrections(self, label: str, values: tuple[Value, ...]) -> bool:
         kit = self.state.shop.kit
-        known = [kit.library.find(v.species) for v in values]  # type: ignore[attr-defined]
+        known = [kit.library.find(v.species) for v in values]
         if None in known:
-            lost = values[known.index(None)].species  # type: ignore[attr-defined]
+            lost = values[known.index(None)].species
             self.state.said.emit(f"“{lost}” is not in the species library; a correction wants a species of it.", True)
             return False
         meter = kit.meter.changed(corrections=values)
@@ -316,7 +318,7 @@ class RulesPage(FiguresPage):
             if not line.hasFocus():
                 line.setText(", ".join(getattr(self.state.shop.kit, field)))
 
-    def paintEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
         with QPainter(self) as p:
             for line in (self.words, self.ranks):
@@ -341,13 +343,13 @@ class BriefPage(SimplePage):
         self.table = TableBlock(state, "kit.brief", columns, self._keep, self._hardware, self)
 
     def _hardware(self, values: tuple[Value, ...]) -> Hardware:
-        taken = {v.kind for v in values}  # type: ignore[attr-defined]
+        taken = {v.kind for v in values}
         kind = next((k for k in WORDS if k not in taken), "cavity_depth")
-        return Hardware(kind=kind, mm=10.0, status="guessed")  # type: ignore[arg-type]
+        return Hardware(kind=kind, mm=10.0, status="guessed")
 
     def _keep(self, label: str, values: tuple[Value, ...]) -> bool:
         design = self.state.design
-        kinds = [v.kind for v in values]  # type: ignore[attr-defined]
+        kinds = [v.kind for v in values]
         if len(set(kinds)) != len(kinds):
             self.state.said.emit("That part stands in the brief already.", True)
             return False
@@ -390,7 +392,7 @@ class BriefPage(SimplePage):
             draw.text_at(p, x, y, text, theme.wine if caution else theme.ochre, 14, 600, room=self.width() - x)
             y += 22
 
-    def _warnings(self, design) -> list[tuple[str, bool]]:  # type: ignore[no-untyped-def]
+    def _warnings(self, design: Any) -> list[tuple[str, bool]]:
         from grainet.design.brief import falls_short
 
         found = []

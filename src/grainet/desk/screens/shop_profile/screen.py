@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QResizeEvent
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from grainet.desk.painting import draw
@@ -81,7 +81,7 @@ class KitBook(Screen):
         p.fillRect(self.rect(), theme.bench)
         draw.text_at(p, LEFT, 34, "Kit book", theme.ink, 20, 700)
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         for k, tab in enumerate(self.tabs.values()):
             tab.setGeometry(LEFT, 54 + k * 48, SIDE_W - LEFT - 8, 42)

@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import ValidationError
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
 from grainet.desk.painting import draw
@@ -242,14 +242,14 @@ class SpeciesPage(QWidget):
             self.chosen = self.state.shop.kit.library.find(self.chosen.common)
         self.list_names()
 
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         piece = self.state.piece
         if self.chosen is None and piece is not None and piece.species_sure:
             self.chosen = self.state.shop.kit.library.find(piece.species)
         self.refresh()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.search.setGeometry(0, 0, LIST_W, 40)
         self.list.setGeometry(0, 48, LIST_W, self.height() - 104)

@@ -8,6 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QStyledItemDelegate, QTableView, QWidget
 
 from grainet.desk.painting.tokens import font
@@ -132,7 +133,7 @@ class ValueTable(QAbstractTableModel):
 class ChoiceDelegate(QStyledItemDelegate):
     """Edits a choice with a list, everything else with a line."""
 
-    def createEditor(self, parent: QWidget, option, index) -> QWidget:  # type: ignore[no-untyped-def]
+    def createEditor(self, parent: QWidget, option: Any, index: Any) -> QWidget:
         column: Column = index.model().columns[index.column()]
         choices = (column.labels or column.choices) if column.kind == "choice" else ("yes", "no") if column.kind == "flag" else ()
         if not choices:
@@ -142,13 +143,13 @@ class ChoiceDelegate(QStyledItemDelegate):
         box.activated.connect(lambda _: self.commitData.emit(box))
         return box
 
-    def setEditorData(self, editor: QWidget, index) -> None:  # type: ignore[no-untyped-def]
+    def setEditorData(self, editor: QWidget, index: Any) -> None:
         if isinstance(editor, QComboBox):
             editor.setCurrentText(str(index.data()))
         else:
             super().setEditorData(editor, index)
 
-    def setModelData(self, editor: QWidget, model, index) -> None:  # type: ignore[no-untyped-def]
+    def setModelData(self, editor: QWidget, model: Any, index: Any) -> None:
         if isinstance(editor, QComboBox):
             model.setData(index, editor.currentText(), Qt.ItemDataRole.EditRole)
         else:
@@ -204,7 +205,7 @@ class TableBlock(QWidget):
             return
         self.keep("one taken away", self.model.values[:row] + self.model.values[row + 1 :])
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         foot = 50 if self.blank is not None else 0
         self.table.setGeometry(0, 0, self.width(), self.height() - foot)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from grainet.desk.painting import draw
@@ -294,7 +294,7 @@ class UsesPage(Page):
         if len(self.changes) > most:
             draw.text_at(p, x, y, f"and {len(self.changes) - most} more", theme.ink2, 14)
 
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         from PySide6.QtCore import Qt
 
         if event.key() == Qt.Key.Key_Escape and self.draft is not None:

@@ -50,18 +50,18 @@ class RowPainter(QStyledItemDelegate):
         return QSize(600, ROW_H)
 
     def paint(self, p: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
-        row: ListRow = index.model().rows[index.row()]  # type: ignore[attr-defined]
+        row: ListRow = index.model().rows[index.row()]
         theme = self.state.theme
         p.save()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(option.rect)  # type: ignore[attr-defined]
+        box = QRectF(option.rect)
         if row.head:
             draw.text_at(p, box.left() + 2, box.bottom() - 9, row.head, theme.ink, 15, 700)
             p.setPen(QPen(theme.edge, 1.2))
             p.drawLine(QPointF(box.left(), box.bottom() - 1), QPointF(box.right(), box.bottom() - 1))
             p.restore()
             return
-        chosen = bool(option.state & QStyle.StateFlag.State_Selected) or row.piece == self.state.piece_id  # type: ignore[attr-defined]
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected) or row.piece == self.state.piece_id
         if chosen:
             p.fillRect(box, theme.chalk_wash)
             p.fillRect(QRectF(box.left(), box.top(), 5, box.height()), theme.chalk)

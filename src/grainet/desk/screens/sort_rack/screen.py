@@ -9,7 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QModelIndex, QTimer
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QListView
 
 from grainet.desk.painting import draw
@@ -113,7 +113,7 @@ class SortRack(Page):
             self.chips[word] = chip
 
     # what is shown ------------------------------------------------------------------------------------------------
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent) -> None:
         """A question that the rack was asked opens on its answer."""
         if self.state.asked is not None and self.state.asked is not self._opened_for:
             self._opened_for = self.state.asked
@@ -154,7 +154,7 @@ class SortRack(Page):
         words = asked.words | {w for w, chip in self.chips.items() if chip.isChecked()}
         if any(asked.size_mm):
             size = asked.size_mm
-        query = Query(size, words, asked.kinds, asked.species, asked.places, asked.house)  # type: ignore[arg-type]
+        query = Query(size, words, asked.kinds, asked.species, asked.places, asked.house)
         self.state.ask(query if query != Query() else None)
         self._key = None
         self.refresh()

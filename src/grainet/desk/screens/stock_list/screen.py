@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, Signal
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from grainet.desk.painting import draw
@@ -122,7 +122,7 @@ class StockList(Screen):
         self.state.said.emit(f"{count_of(count, 'piece')} brought in", False)
         self.finished.emit()
 
-    def keyPressEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
             self.finished.emit()
             return
@@ -140,7 +140,7 @@ class StockList(Screen):
         self.changes.setVisible(any(r.outcome == "changes" for r in self.model.rows))
         self.update()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 
