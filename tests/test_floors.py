@@ -6,7 +6,7 @@ from pathlib import Path
 
 SOURCE = Path(__file__).resolve().parent.parent / "src" / "grainet"
 FLOORS = [
-    {"desk"}, {"cli", "__main__", "demo"}, {"session"}, {"store"}, {"exchange", "instruments"}, {"chart"}, {"work"}, {"plan"},
+    {"desk"}, {"cli", "__main__", "demo"}, {"present"}, {"session"}, {"store"}, {"exchange", "instruments"}, {"chart"}, {"work"}, {"plan"},
     {"grade", "match"}, {"fit", "picture"}, {"job"}, {"kit"}, {"design"}, {"wood"}, {"data"},
 ]  # fmt: skip
 # job is ground above kit and design: its values hold both. kit is above wood, design above wood.

@@ -15,10 +15,9 @@ from grainet.desk.actions import ActionsPanel, made_for
 from grainet.desk.bands.head import HeadBand
 from grainet.desk.bands.notice import NoticeBand
 from grainet.desk.bands.rack import RackBand
-from grainet.desk.bands.rail import Rail, fitting
+from grainet.desk.bands.rail import Rail
 from grainet.desk.bands.ruler import RulerBand
 from grainet.desk.bands.tape_panel import TapePanel
-from grainet.desk.painting.board import moved_ring
 from grainet.desk.painting.tokens import font, palette, theme_for
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.screens.table import SCREENS, STATIONS
@@ -27,9 +26,10 @@ from grainet.desk.services.planner_process import WorkerClient
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import arrow_step_mm, count_of
 from grainet.exchange.json_file import Unusable
+from grainet.present.ring_edit import moved_ring
+from grainet.present.stations import station_lines
 from grainet.session.shop import Shop
 from grainet.store.shop_file import ShopUnusable
-from grainet.wood.piece import Piece
 from grainet.wood.units import LENGTH_STYLES
 
 if TYPE_CHECKING:
@@ -77,7 +77,6 @@ class Window(QWidget):
             lambda: self.open_shop("demo") if self.open_shop else None,
         )  # fmt: skip
         self.actions_panel: ActionsPanel | None = None
-        self._loose_known: tuple[int, int] | None = None
         self.before = "look_over"  # the screen that the guide was opened from
         self.open_shop = open_shop
         name = shop.kit.name + (f" (to be read only: {shop.file.read_only_because})" if shop.file.read_only else "")
@@ -216,55 +215,13 @@ class Window(QWidget):
         self.ruler.setVisible(screen.has_axis)
 
     def _rail_lines(self) -> None:
-        from grainet.session.missing_readings import tasks_of
-
-        shop, stops = self.state.shop, self.rail.stops
-        pieces = shop.pieces()
-        piece = self.state.piece
-        unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.judgements.facts(piece.id).question)) if piece else 0
-        number = f"No. {piece.id}" if piece else ""
-        if piece:
-            lines = (f"{number}, {unread} not read", f"{unread} not read") if unread else (f"{number}, all read", "all read")
-            stops["bring_in"].say(fitting(*lines), bool(unread))
-            stops["look_over"].say(
-                fitting(f"{number}, {count_of(len(piece.defects), 'trouble')}", count_of(len(piece.defects), "trouble")), False
-            )
-        else:
-            stops["bring_in"].say("start here", True)
-            stops["look_over"].say("after a first piece", False)
-        self._plan_lines(pieces)
-        loose = self._loose()
-        stops["put_back"].say(
-            fitting(f"{count_of(loose, 'offcut')} to shelve", f"{loose} to shelve") if loose else "nothing to put back", loose > 0
-        )
-
-    def _loose(self) -> int:
-        """Offcuts without a place, counted anew when the shop changed."""
-        shop = self.state.shop
-        if self._loose_known is None or self._loose_known[0] != shop.version:
-            self._loose_known = (shop.version, sum(1 for p in shop.pieces() if p.parent and not p.place))
-        return self._loose_known[1]
-
-    def _plan_lines(self, pieces: list[Piece]) -> None:
-        """What waits at laying out and at the saw."""
-        shop, stops, design = self.state.shop, self.rail.stops, self.state.design
-        accepted = shop.plans.accepted()
-        fresh = getattr(self.screens.get("lay_out"), "fresh", None)
-        if design is None:
-            stops["lay_out"].say("no build yet", False)
-        else:
-            kept = shop.plans.accepted_for(design.id) is not None
-            planned = fresh is not None and fresh[0].builds[0].id == design.id
-            word = "Alt+S to saw it" if planned else "laid out" if kept else "not planned"
-            stops["lay_out"].say(fitting(f"{design.name}: {word}", word), not kept)
-        left = sum(one.left() for one in accepted)
+        """What waits at each station."""
+        design, fresh = self.state.design_id, getattr(self.screens.get("lay_out"), "fresh", None)
+        planned = fresh is not None and fresh[0].builds[0].id == design
         saw: Any = self.screens.get("saw_and_wait")
-        waits = len(saw.waits()) if saw is not None else 0
-        cuts = count_of(left, "cut")
-        stops["saw_and_wait"].say(
-            fitting(f"{cuts}, {waits} waiting", cuts) if accepted else f"{waits} waiting" if pieces else "nothing laid out",
-            left > 0,
-        )
+        waiting = len(saw.waits()) if saw is not None else 0
+        for name, line in station_lines(self.state.shop, self.state.piece, design, planned, waiting).items():
+            self.rail.stops[name].say(line.text, line.waits)
 
     # actions ------------------------------------------------------------------------------------------------------
     def primary_action(self) -> None:

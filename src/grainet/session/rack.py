@@ -20,6 +20,7 @@ class Rack:
         self.items = items
         self._racks: dict[bool, tuple[int, list[Piece]]] = {}
         self._places: tuple[int, dict[str, int]] | None = None
+        self._loose: tuple[int, int] | None = None
 
     def pieces(self, everything: bool = False) -> list[Piece]:
         """Pieces on the rack by number; ``everything`` has those sawn up too."""
@@ -27,6 +28,12 @@ class Rack:
         if kept is None or kept[0] != self.items.version:
             kept = self._racks[everything] = (self.items.version, self._sorted_pieces(everything))
         return list(kept[1])
+
+    def loose(self) -> int:
+        """How many offcuts have no place yet."""
+        if self._loose is None or self._loose[0] != self.items.version:
+            self._loose = (self.items.version, sum(1 for p in self.pieces() if p.parent and not p.place))
+        return self._loose[1]
 
     def place_on_rack(self, piece_id: str) -> int | None:
         """Where a piece comes in ``pieces()``; None where it is not on the rack."""

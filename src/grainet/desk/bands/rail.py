@@ -12,12 +12,6 @@ from grainet.desk.screens.table import SCREENS, STATIONS
 from grainet.desk.view_state import State
 
 MORE_W = 158
-MOST_LETTERS = 19  # a live line is written short, never cut
-
-
-def fitting(*lines: str) -> str:
-    """The first of some ways to say a thing that is short enough for a stop, the last one otherwise."""
-    return next((line for line in lines if len(line) <= MOST_LETTERS), lines[-1])
 
 
 class NavButton(QAbstractButton):

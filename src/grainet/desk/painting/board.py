@@ -17,6 +17,8 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
+from grainet.desk.widgets.handles import handle_at
+from grainet.present.ring_edit import handle_points, moved_ring
 from grainet.wood.defects import SEVERITY_WORDS, Defect, label_of, long_ends, name_of
 from grainet.wood.figure import FigureZone
 from grainet.wood.piece import Piece
@@ -25,7 +27,6 @@ from grainet.wood.units import format_length
 
 TAG_ROOM, ROW, SLANT = 28, 24, 14
 LEAST_EDGE_PX = 24
-MOST_HANDLES = 14
 Ring = tuple[tuple[float, float], ...]
 
 
@@ -251,7 +252,7 @@ class BoardView(QWidget):
         if chosen is None or self.mark_kind is not None or self.part_mode:
             return False
         defect, box = chosen
-        corner = next((k for k, spot in enumerate(self.handles()) if (spot - at).manhattanLength() < 11), None)
+        corner = handle_at(at, self.handles())
         inside = draw.path_of(defect.polygon, self.axis.x, box.y).contains(at)
         if corner is None and not inside:
             return False
@@ -274,8 +275,7 @@ class BoardView(QWidget):
         box, face = self.state.part_box, self.boxes()[0]
         if box is None or self.mark_kind is not None:
             return False
-        spots = self.part_handles()
-        k = next((k for k, spot in enumerate(spots) if (spot - at).manhattanLength() < 12), None)
+        k = handle_at(at, self.part_handles())
         inside = box[0] <= self.axis.mm(at.x()) <= box[2] and box[1] <= face.mm(at.y()) <= box[3]
         if k is None and not inside:
             return False
@@ -355,7 +355,7 @@ class BoardView(QWidget):
             return
         over = self._ring_at(at)
         shape = Qt.CursorShape.SizeHorCursor if over and over[0] == "length" else Qt.CursorShape.SizeVerCursor if over else None
-        if any((spot - at).manhattanLength() < 11 for spot in (*self.handles(), *self.part_handles())):
+        if handle_at(at, (*self.handles(), *self.part_handles())) is not None:
             shape = Qt.CursorShape.SizeAllCursor
         self.setCursor(shape or Qt.CursorShape.ArrowCursor)
 
@@ -404,8 +404,9 @@ class BoardView(QWidget):
     def _ring_at(self, at: QPointF) -> tuple[str, int] | None:
         if self.mark_kind is not None or self.part_mode:
             return None
-        near = [(which, k) for which, k, spot in self.edge_rings() if (spot - at).manhattanLength() < 12]
-        return near[0] if near else None
+        rings = list(self.edge_rings())
+        taken = handle_at(at, (spot for _, _, spot in rings))
+        return None if taken is None else rings[taken][:2]
 
     def _drag_edge(self, at: QPointF, keep: bool) -> None:
         """Read the edge under the pointer, to a millimetre; kept when the button is let go."""
@@ -678,26 +679,3 @@ def _one_row(piece: Piece) -> Any:
     for s in piece.stations:
         least[s.x_mm] = min(least.get(s.x_mm, s.thickness_mm), s.thickness_mm)
     return [s for s in piece.stations if least.get(s.x_mm) == s.thickness_mm]
-
-
-def handle_points(ring: Ring) -> list[tuple[float, float]]:
-    """The corners by which a mark is taken: its own, or those of its frame where it has more than ``MOST_HANDLES``."""
-    if len(ring) <= MOST_HANDLES:
-        return list(ring)
-    xs, ys = zip(*ring)
-    return [(min(xs), min(ys)), (max(xs), min(ys)), (max(xs), max(ys)), (min(xs), max(ys))]
-
-
-def moved_ring(ring: Ring, corner: int | None, dx: float, dy: float) -> Ring:
-    """A ring with one handle moved, or all of it; a ring held by its frame is stretched with it."""
-    if corner is None:
-        return tuple((x + dx, y + dy) for x, y in ring)
-    if len(ring) <= MOST_HANDLES:
-        return tuple((x + dx, y + dy) if k == corner else (x, y) for k, (x, y) in enumerate(ring))
-    xs, ys = zip(*ring)
-    x0, y0, x1, y1 = min(xs), min(ys), max(xs), max(ys)
-    nx0, nx1 = (x0 + dx, x1) if corner in (0, 3) else (x0, x1 + dx)
-    ny0, ny1 = (y0 + dy, y1) if corner in (0, 1) else (y0, y1 + dy)
-    if nx1 - nx0 < 1 or ny1 - ny0 < 1:
-        return ring
-    return tuple((nx0 + (x - x0) / (x1 - x0) * (nx1 - nx0), ny0 + (y - y0) / (y1 - y0) * (ny1 - ny0)) for x, y in ring)

@@ -12,7 +12,7 @@ from grainet.desk.cards.mark import MarkCard
 from grainet.desk.cards.tried_part import PartCard
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
-from grainet.desk.painting.board import BoardView, handle_points
+from grainet.desk.painting.board import BoardView
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.bring_in.bundle_form import BundleForm
 from grainet.desk.screens.bring_in.menus import Menus
@@ -20,6 +20,7 @@ from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.instruments import InstrumentPanel
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import ReadingButton, WordButton, count_of, left_words, wrapped
+from grainet.present.ring_edit import handle_points
 from grainet.session.commands.command import Command
 from grainet.session.commands.line import Reader
 from grainet.session.commands.sizes import grid_places

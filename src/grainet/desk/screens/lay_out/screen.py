@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any, Self
 
 import numpy as np
@@ -15,7 +14,7 @@ from grainet.design.shape import as_array, placed
 from grainet.desk.cards.what_to_mind import MindsPanel
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
-from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, VEIL
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.services.planner_process import WorkerClient
@@ -23,12 +22,13 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, arrow_step_mm, left_words, wrapped
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
-from grainet.match.opening import Opening, openings
-from grainet.picture.solid import look_of
+from grainet.match.opening import Opening
+from grainet.present import plan_view
+from grainet.present.fit_view import FitView, answer_at, fit_view, run_words, strokes
+from grainet.present.plan_view import summary
+from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
-from grainet.wood.rings import least_angle
 from grainet.wood.species import short_name
-from grainet.wood.units import format_length
 
 STRIP_H, BOTTOM_H, PAIR_W = 56, 132, 424
 STROKE_GAP_PX = 9
@@ -39,21 +39,6 @@ NO_BUILD = (
     "Here the parts of a build are laid on the boards: bright wood is where a part can lie, and Ctrl+Enter plans the whole build over the rack.",
     "The demo shop has two builds to try it with. Ctrl+Shift+O opens another shop; your own stays as it is.",
 )
-
-
-@dataclass
-class FieldView:
-    """What the screen shows of the fit: the mask of reachable wood, the chosen way's field, and the exact answers."""
-
-    piece: Piece
-    part: Part
-    ways: list  # type: ignore[type-arg]
-    fields: list  # type: ignore[type-arg]
-    veil: QImage
-    runs: list[tuple[float, float]]
-    places: int
-    grid: object
-    blockers: list[str]
 
 
 def whole_rows(told: list[str], most: int, room: float) -> list[str]:
@@ -68,31 +53,16 @@ def whole_rows(told: list[str], most: int, room: float) -> list[str]:
     return rows[:most]
 
 
-def work_out(shop: Any, piece: Piece, part: Part) -> FieldView | None:
-    """Fields of all ways of lying, off the interface thread."""
-    from grainet.fit.field import fit_field
-    from grainet.fit.orientation import orientations
-    from grainet.fit.reach import reach, runs_along
-
+def work_out(shop: Shop, piece: Piece, part: Part) -> FitView | None:
+    """The fit of a part, off the interface thread; None where the piece is not measured."""
     layers = shop.judgements.layers(piece.id)
-    if layers is None:
-        return None
-    ways = orientations(part)
-    fields = [fit_field(layers, way) for way in ways]
-    bright = np.zeros(layers.grid.shape, bool)
-    for field in fields:
-        if field.fits.size:
-            bright |= reach(field)
-    best = max(range(len(ways)), key=lambda k: int(fields[k].fits.sum()))
-    ways.insert(0, ways.pop(best))
-    fields.insert(0, fields.pop(best))
-    places = sum(int(f.fits.sum()) for f in fields)
-    alpha = np.where(bright, 0, 178).astype(np.uint8)[::-1]
-    rgba = np.zeros((*alpha.shape, 4), np.uint8)
-    rgba[..., 3] = alpha
-    veil = QImage(rgba.tobytes(), alpha.shape[1], alpha.shape[0], 4 * alpha.shape[1], QImage.Format.Format_RGBA8888).copy()
-    blockers = [d.id for d in piece.defects]
-    return FieldView(piece, part, ways, fields, veil, runs_along(fields[0]), places, layers.grid, blockers)
+    return None if layers is None else fit_view(layers, piece, part)
+
+
+def veil_of(view: FitView) -> QImage:
+    """The mask that pales the wood which no place of the part would use, a pixel a cell, the far edge on top."""
+    alpha = np.ascontiguousarray(np.where(view.bright, 0, VEIL).astype(np.uint8)[::-1])
+    return QImage(alpha.tobytes(), alpha.shape[1], alpha.shape[0], alpha.shape[1], QImage.Format.Format_Alpha8).copy()
 
 
 class PartChip(QAbstractButton):
@@ -193,7 +163,7 @@ class LayOut(Screen):
         self.setObjectName("layOut")
         self.axis_now = Axis(0, 2400, 1280)
         self.part_id: str | None = None
-        self.view: FieldView | None = None
+        self.view: FitView | None = None
         self._asked: tuple[object, ...] = ()
         self.way = 0
         self.at: tuple[float, float] | None = None
@@ -275,18 +245,13 @@ class LayOut(Screen):
         boards = list(dict.fromkeys(p.piece for p in plan.placements))
         if boards and self.state.piece_id not in boards:
             self.state.choose_piece(boards[0])
-        self.state.said.emit(self._sum_up(plan), False)
+        self.state.said.emit(summary(plan), False)
         self.refresh()
 
     def _failed(self, text: str) -> None:
         self.told = ""
         self.state.said.emit(text, True)
         self.refresh()
-
-    def _sum_up(self, plan: Plan) -> str:
-        if not plan.builds:
-            return "the rack does not give this build; see what was refused"
-        return f"planned: worth {plan.value:g} of at most {plan.bound:g}"
 
     def show_minds(self, on: bool | None = None) -> None:
         """Lay what to mind of the plan over the board, or take it away again."""
@@ -295,17 +260,11 @@ class LayOut(Screen):
 
     def tearing(self) -> str:
         """What will tear under the plane once it is glued, and what to turn; empty where all planes one way or is not known."""
-        from grainet.work.glue_ups import tearing_of
-
         shown = self.shown_plan()
         if shown is None:
             return ""
         if self._torn is None or self._torn[0] is not shown[1]:
-            words = [
-                f"{name} {found.text}" + (f": turn the one from No. {', '.join(found.turn)} end for end" if found.turn else "")
-                for name, found in tearing_of(*shown)
-            ]
-            self._torn = (shown[1], "; ".join(words))
+            self._torn = (shown[1], plan_view.tearing(*shown))
         return self._torn[1]
 
     def shown_plan(self) -> tuple[Job, Plan] | None:
@@ -359,38 +318,27 @@ class LayOut(Screen):
         """The next way of lying: turned, or on its other side."""
         if self.view is None or self.at is None:
             return
-        ways = self.view.ways
-        now = ways[self.way]
-        order = [k for k, w in enumerate(ways) if (w.face_up != now.face_up) == over and k != self.way]
-        if order:
-            x, y = (a + b for a, b in zip(self.at, now.bounds[:2]))
-            self.way = next((k for k in order if k > self.way), order[0])
-            new = ways[self.way].bounds
-            self.at = (x - new[0], y - new[1])
+        new = self.view.next_way(self.way, over)
+        if new is not None:
+            self.at = self.view.moved_to_way(self.at, self.way, new)
+            self.way = new
             self._ask()
             self._place_ghost()
             self.update()
 
     def _ask(self) -> None:
         from grainet.fit.board_geometry import BoardGeometry
-        from grainet.fit.exact import Exact, ExactPlacement
 
         if self.view is None or self.at is None:
             return
-        if not self.state.shop.has_piece(self.view.piece.id):  # undone since the field was asked for
+        shop, piece = self.state.shop, self.view.piece
+        if not shop.has_piece(piece.id):  # undone since the field was asked for
             self.view, self._asked = None, ()
             return
-        layers = self.state.shop.judgements.layers(self.view.piece.id)
-        sheet = layers.sheet if layers is not None else BoardGeometry(self.view.piece, self.state.shop.kit.cuts)
-        exact = Exact(sheet, self.view.ways[self.way])
-        found = exact.size_trouble() or exact.seat(*self.at)
-        self.holds = isinstance(found, ExactPlacement)
-        style = self.state.shop.kit.length_style
-        if isinstance(found, ExactPlacement):
-            over = f", {found.covered_mm2 / 100:.1f} cm² of trouble it bears" if found.covered_mm2 > 1 else ""
-            self.answer = f"holds: {format_length(found.spare_mm, style)} thick to spare, first cut {format_length(found.z_top_mm, style)} deep{over}"
-        else:
-            self.answer = f"no: {found.text}"
+        layers = shop.judgements.layers(piece.id)
+        board = layers.sheet if layers is not None else BoardGeometry(piece, shop.kit.cuts)
+        found = answer_at(self.view, self.way, self.at, board, shop.kit.length_style)
+        self.holds, self.answer = found.holds, found.text
 
     def _want_view(self) -> None:
         """Ask for the field of the chosen part on the chosen board, unless it is there."""
@@ -406,18 +354,10 @@ class LayOut(Screen):
         self.state.background.start(lambda: work_out(shop, piece, part), lambda view: self._take_view(key, view), 3)
 
     def _take_view(self, key: tuple[object, ...], view: object) -> None:
-        if key != self._asked or not isinstance(view, FieldView) or not self.state.shop.has_piece(view.piece.id):
+        if key != self._asked or not isinstance(view, FitView) or not self.state.shop.has_piece(view.piece.id):
             return
         self.view, self.way = view, 0
-        way = view.ways[0]
-        if view.runs:
-            field = view.fields[0]
-            column = round((max(view.runs, key=lambda r: r[1] - r[0])[0] - field.grid.x0) / field.grid.step)
-            rows = np.flatnonzero(field.fits[:, column])
-            self.at = field.shift(int(rows[len(rows) // 2]), column)
-        else:
-            x0, y0, _, _ = view.piece.extents
-            self.at = (x0 - way.bounds[0], y0 - way.bounds[1])
+        self.at, self.veil = view.first_place(), veil_of(view)
         self._ask()
         self.refresh()
 
@@ -612,10 +552,9 @@ class LayOut(Screen):
         """Pale the wood that no place of the part would use."""
         assert self.view is not None
         grid, axis = self.view.grid, self.axis_now
-        alpha = self.view.veil
-        veil = QImage(alpha.size(), QImage.Format.Format_ARGB32)
+        veil = QImage(self.veil.size(), QImage.Format.Format_ARGB32)
         veil.fill(self.state.theme.bench)
-        veil.setAlphaChannel(alpha.convertToFormat(QImage.Format.Format_Alpha8))
+        veil.setAlphaChannel(self.veil)
         p.save()
         p.setClipPath(shape, Qt.ClipOperation.IntersectClip)
         x, y = axis.x(grid.x0), self._y(grid.y0 + grid.rows * grid.step)
@@ -626,24 +565,13 @@ class LayOut(Screen):
     def _strokes(self, p: QPainter) -> None:
         """Strokes where the pin may stand: as long as the part has room across, broken ochre where trouble is covered."""
         assert self.view is not None
-        field, _theme, axis = self.view.fields[self.way], self.state.theme, self.axis_now
-        if not field.fits.size:
-            return
-        pin = self.view.part.pin or (0.0, 0.0)
-        way = self.view.ways[self.way]
-        px, py = placed(as_array([pin]), 0, 0, way.angle_deg, way.turned_over)[0]
-        every = max(1, round(STROKE_GAP_PX / (field.grid.step * axis.px_per_mm)))
-        used = np.flatnonzero(field.fits.any(axis=0))
-        for column in used[::every]:
-            rows = np.flatnonzero(field.fits[:, column])
-            covered = bool((field.covered[rows, column] > 1).all())
-            (x, low), (_, high) = field.shift(int(rows[0]), int(column)), field.shift(int(rows[-1]), int(column))
-            sx = axis.x(x + px)
-            a, b = self._y(high + py) - 3, self._y(low + py) + 3
+        axis = self.axis_now
+        for one in strokes(self.view, self.way, STROKE_GAP_PX / axis.px_per_mm):
+            sx, a, b = axis.x(one.x), self._y(one.high) - 3, self._y(one.low) + 3
             p.setPen(QPen(PAPER, 4.5))
             p.drawLine(QPointF(sx, a), QPointF(sx, b))
-            pen = QPen(draw.LIGHT_ON_WOOD.ochre if covered else draw.LIGHT_ON_WOOD.chalk, 2.2)
-            if covered:
+            pen = QPen(draw.LIGHT_ON_WOOD.ochre if one.covered else draw.LIGHT_ON_WOOD.chalk, 2.2)
+            if one.covered:
                 pen.setDashPattern([2, 1.6])
             p.setPen(pen)
             p.drawLine(QPointF(sx, a), QPointF(sx, b))
@@ -651,13 +579,8 @@ class LayOut(Screen):
     def _run_words(self, p: QPainter) -> None:
         assert self.view is not None
         theme, axis = self.state.theme, self.axis_now
-        style = self.state.shop.kit.length_style
-        best = max(self.view.runs, key=lambda r: r[1] - r[0], default=None)
         right = 0.0
-        for run in self.view.runs:
-            text = f"slides {format_length(run[1] - run[0], style)}" + (
-                ", best" if run == best and len(self.view.runs) > 1 else ""
-            )
+        for run, text in run_words(self.view, self.state.shop.kit.length_style):
             x = max(axis.x(run[0]), right + 14)
             if x < axis.right - 60:
                 right = x + draw.text_at(p, x, self._board_top() - 9, text, theme.chalk, 14, 600)
@@ -767,12 +690,12 @@ class LayOut(Screen):
         job, made = plan
         draw.text_at(p, LEFT, bottom + 24, "Where the", theme.ink, 15, 700)
         draw.text_at(p, LEFT, bottom + 43, "wood goes", theme.ink, 15, 700)
-        shares = self._shares(job, made)
+        shares = plan_view.shares(job, made)
         x, wide = float(AXIS_X), right - AXIS_X
         for name, share in shares:
             w = wide * share
             box = QRectF(x, bottom + 10, w, 30)
-            if name not in ("kerf", "planed", "scrap", "offcuts"):
+            if name not in plan_view.REST_NAMES:
                 piece = next((job.piece(o.piece) for o in made.placements if job.part(o.part).letter == name), None)
                 shape = QPainterPath()
                 shape.addRect(box)
@@ -797,18 +720,10 @@ class LayOut(Screen):
             if w > 34:
                 draw.text_at(p, box.center().x() - 14, bottom + 57, f"{100 * share:.0f} %", theme.ink, 14, 600, True)
             x += w
-        scope = "over every way there is" if made.bound_scope == "all" else "over the places tried"
-        built = ", ".join(made.builds.values())
-        line = (
-            f"Worth {made.value:g} of at most {made.bound:g} {scope}{', capped' if made.capped else ''}; {made.seconds:.1f} s"
-            if made.placements
-            else "Nothing could be laid"
-        )
         draw.text_at(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
-        draw.text_at(p, AXIS_X, bottom + 82, (f"{built}.  " if built else "") + line, theme.ink, 14.5, room=right - AXIS_X)
+        draw.text_at(p, AXIS_X, bottom + 82, plan_view.worth(made), theme.ink, 14.5, room=right - AXIS_X)
         draw.text_at(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
-        near = [r for r in made.refused if r.code != "species"]
-        told = [f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near] or ["nothing"]
+        told = plan_view.near_refusals(job, made)
         for k, row in enumerate(whole_rows(told, 2, right - AXIS_X)):
             draw.text_at(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=right - AXIS_X + 10)
         self.setToolTip("\n".join(self.refusals()[:40]))
@@ -816,40 +731,19 @@ class LayOut(Screen):
     def refusals(self) -> list[str]:
         """Every refusal of the shown plan, as sentences (for the guide and the tests)."""
         plan = self.shown_plan()
-        return [f"{plan[0].part(r.part).letter} on No. {r.piece}: {r.why}" for r in plan[1].refused] if plan else []
-
-    def _shares(self, job: Job, made: Plan) -> list[tuple[str, float]]:
-        from grainet.design.shape import area
-
-        volume = {q.id: area(as_array(q.outline)) * (q.least_thickness_mm or 0) for q in job.pieces}
-        used = sum(volume[b] for b in made.balance) or 1.0
-        found: dict[str, float] = {}
-        for one in made.placements:
-            letter = job.part(one.part).letter
-            found[letter] = found.get(letter, 0.0) + area(as_array(one.polygon)) * one.finished_mm / used
-        rest = {
-            name: sum(getattr(s, key) * volume[b] for b, s in made.balance.items()) / used
-            for name, key in (("offcuts", "offcuts"), ("kerf", "kerf"), ("planed", "skims"), ("scrap", "waste"))
-        }
-        total = sum(found.values()) + sum(rest.values()) or 1.0
-        return [(k, v / total) for k, v in [*sorted(found.items()), *rest.items()] if v > 0]
+        return plan_view.refusals(*plan) if plan else []
 
     # the opened pair ----------------------------------------------------------------------------------------------
     def _paired(self) -> tuple[Job, Placement] | None:
         plan = self.shown_plan()
         if plan is None:
             return None
-        one = next((o for o in plan[1].placements if plan[0].part(o.part).leaves >= 2 and o.leaf == 1), None)
+        one = plan_view.pair_of(*plan)
         return (plan[0], one) if one is not None else None
 
     def _openings(self) -> list[Opening]:
-        paired = self._paired()
-        if paired is None:
-            return []
-        job, one = paired
-        piece = job.piece(one.piece)
-        look = look_of(piece.species)
-        return openings(job.kit, one.finished_mm, least_angle(piece.ring_angle_deg), look.ring_mm)[:2]
+        plan = self.shown_plan()
+        return plan_view.openings_of(*plan) if plan is not None else []
 
     def _open(self, k: int) -> None:
         """Choose an opening; on a plan that is kept the choice is kept with it."""

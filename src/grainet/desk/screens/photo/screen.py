@@ -20,6 +20,7 @@ from grainet.desk.services.background import Failed
 from grainet.desk.services.pictures import to_image
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, left_words, wrapped
+from grainet.desk.widgets.handles import GRIP_PX, handle_at
 from grainet.wood.photo import FLATNESS_PICTURES, SIDE_WORDS, Photo, TruePoint
 from grainet.wood.piece import Piece
 from grainet.wood.suggestion import Suggestion
@@ -264,10 +265,9 @@ class PhotoScreen(Screen):
         if self.loaded is None:
             return
         at = event.position()
-        near = [(k, (self.at(s) - at).manhattanLength()) for k, s in enumerate(self.spots)]
-        k, far = min(near, key=lambda n: n[1]) if near else (0, 1e9)
-        if far < 22 and not (self.adding and far > 10):
-            self.taken, self._dragging = k, True
+        taken = handle_at(at, (self.at(s) for s in self.spots), GRIP_PX if self.adding else 2 * GRIP_PX)
+        if taken is not None:
+            self.taken, self._dragging = taken, True
         elif self.adding and self._is_end() and self.view().contains(at):
             self.ring.append(self._to_photo(at))
             angle = self.ring_angle()

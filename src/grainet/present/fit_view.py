@@ -1,0 +1,134 @@
+"""Where a part can lie on a board, as Lay out shows it: reachable wood, strokes where its pin may stand, the answer at a place."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from grainet.design.part import Part
+from grainet.design.shape import as_array, placed
+from grainet.fit.board_geometry import BoardGeometry
+from grainet.fit.exact import Exact, ExactPlacement
+from grainet.fit.field import Field, Layers, fit_field
+from grainet.fit.orientation import Orientation, orientations
+from grainet.fit.raster import Grid
+from grainet.fit.reach import reach, runs_along
+from grainet.wood.piece import Piece
+from grainet.wood.units import LengthStyle, format_length
+
+Place = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class FitView:
+    """The fit of one part on one piece: every way of lying with its field, the way with most places first.
+
+    ``bright`` has a row and a column for each cell of ``grid``: True where some place of the part would use the wood.
+    """
+
+    piece: Piece
+    part: Part
+    ways: tuple[Orientation, ...]
+    fields: tuple[Field, ...]
+    bright: NDArray[np.bool_]
+    grid: Grid
+    runs: tuple[tuple[float, float], ...]  # mm along, of the first way
+
+    @property
+    def places(self) -> int:
+        """How many places there are in all, over all ways."""
+        return sum(int(f.fits.sum()) for f in self.fields)
+
+    @property
+    def longest_run(self) -> tuple[float, float] | None:
+        """The run along which the part slides furthest."""
+        return max(self.runs, key=lambda r: r[1] - r[0], default=None)
+
+    def first_place(self) -> Place:
+        """Where the part is shown first: at the head of the longest run, in the middle of the room across; else at the board's corner."""
+        run, field = self.longest_run, self.fields[0]
+        if run is None:
+            x0, y0, _, _ = self.piece.extents
+            return x0 - self.ways[0].bounds[0], y0 - self.ways[0].bounds[1]
+        column = round((run[0] - field.grid.x0) / field.grid.step)
+        rows = np.flatnonzero(field.fits[:, column])
+        return field.shift(int(rows[len(rows) // 2]), column)
+
+    def next_way(self, now: int, over: bool) -> int | None:
+        """The next way of lying, turned, or on the other side; None where there is no other."""
+        face = self.ways[now].face_up
+        order = [k for k, w in enumerate(self.ways) if (w.face_up != face) == over and k != now]
+        return next((k for k in order if k > now), order[0]) if order else None
+
+    def moved_to_way(self, at: Place, now: int, new: int) -> Place:
+        """The place in another way of lying that keeps the part's near left corner where it is."""
+        old, fresh = self.ways[now].bounds, self.ways[new].bounds
+        return at[0] + old[0] - fresh[0], at[1] + old[1] - fresh[1]
+
+
+def fit_view(layers: Layers, piece: Piece, part: Part) -> FitView:
+    """The fit of a part on a measured piece; some tenths of a second for a large board."""
+    ways = orientations(part)
+    fields = [fit_field(layers, way) for way in ways]
+    bright = np.zeros(layers.grid.shape, bool)
+    for field in fields:
+        if field.fits.size:
+            bright |= reach(field)
+    best = max(range(len(ways)), key=lambda k: int(fields[k].fits.sum()))
+    order = [best, *(k for k in range(len(ways)) if k != best)]
+    runs = tuple(runs_along(fields[best]))
+    return FitView(piece, part, tuple(ways[k] for k in order), tuple(fields[k] for k in order), bright, layers.grid, runs)
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """Room across for the part's pin at one place along, in mm; ``covered`` where the part would cover what it bears."""
+
+    x: float
+    low: float
+    high: float
+    covered: bool
+
+
+def strokes(view: FitView, way: int, apart_mm: float) -> Iterator[Stroke]:
+    """Strokes about so far apart, where the pin may stand in one way of lying."""
+    field, lying = view.fields[way], view.ways[way]
+    if not field.fits.size:
+        return
+    px, py = placed(as_array([view.part.pin or (0.0, 0.0)]), 0, 0, lying.angle_deg, lying.turned_over)[0]
+    every = max(1, round(apart_mm / field.grid.step))
+    for column in np.flatnonzero(field.fits.any(axis=0))[::every]:
+        rows = np.flatnonzero(field.fits[:, column])
+        covered = bool((field.covered[rows, column] > 1).all())
+        (x, low), (_, high) = field.shift(int(rows[0]), int(column)), field.shift(int(rows[-1]), int(column))
+        yield Stroke(x + float(px), low + float(py), high + float(py), covered)
+
+
+@dataclass(frozen=True)
+class PlaceAnswer:
+    """Whether a part holds at a place, in a sentence."""
+
+    holds: bool
+    text: str
+
+
+def answer_at(view: FitView, way: int, at: Place, board: BoardGeometry, style: LengthStyle) -> PlaceAnswer:
+    """The exact answer for one place; it comes within a frame."""
+    exact = Exact(board, view.ways[way])
+    found = exact.size_trouble() or exact.seat(*at)
+    if not isinstance(found, ExactPlacement):
+        return PlaceAnswer(False, f"no: {found.text}")
+    over = f", {found.covered_mm2 / 100:.1f} cm² of trouble it bears" if found.covered_mm2 > 1 else ""
+    spare, deep = format_length(found.spare_mm, style), format_length(found.z_top_mm, style)
+    return PlaceAnswer(True, f"holds: {spare} thick to spare, first cut {deep} deep{over}")
+
+
+def run_words(view: FitView, style: LengthStyle) -> list[tuple[tuple[float, float], str]]:
+    """Each run along which the part slides, with what is said of it."""
+    best, several = view.longest_run, len(view.runs) > 1
+    return [
+        (run, f"slides {format_length(run[1] - run[0], style)}{', best' if several and run == best else ''}") for run in view.runs
+    ]

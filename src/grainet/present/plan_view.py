@@ -1,0 +1,80 @@
+"""What a plan comes to, in figures and sentences: where the wood goes, its worth, what was refused, what tears, the pair that opens."""
+
+from __future__ import annotations
+
+from grainet.design.shape import area, as_array
+from grainet.job.answer import Placement, Plan
+from grainet.job.job import Job
+from grainet.match.opening import Opening, openings
+from grainet.picture.solid import look_of
+from grainet.wood.rings import least_angle
+
+REST = (("offcuts", "offcuts"), ("kerf", "kerf"), ("planed", "skims"), ("scrap", "waste"))  # how it is called, and in the balance
+REST_NAMES = frozenset(name for name, _ in REST)
+
+
+def shares(job: Job, plan: Plan) -> list[tuple[str, float]]:
+    """Where the wood of the boards in use goes, by volume: each part by its letter, then the rest; what is nothing is left out."""
+    volume = {q.id: area(as_array(q.outline)) * (q.least_thickness_mm or 0) for q in job.pieces}
+    used = sum(volume[b] for b in plan.balance) or 1.0
+    found: dict[str, float] = {}
+    for one in plan.placements:
+        letter = job.part(one.part).letter
+        found[letter] = found.get(letter, 0.0) + area(as_array(one.polygon)) * one.finished_mm / used
+    rest = {name: sum(getattr(s, key) * volume[b] for b, s in plan.balance.items()) / used for name, key in REST}
+    total = sum(found.values()) + sum(rest.values()) or 1.0
+    return [(k, v / total) for k, v in [*sorted(found.items()), *rest.items()] if v > 0]
+
+
+def summary(plan: Plan) -> str:
+    """A plan that was just made, in a sentence."""
+    if not plan.builds:
+        return "the rack does not give this build; see what was refused"
+    return f"planned: worth {plan.value:g} of at most {plan.bound:g}"
+
+
+def worth(plan: Plan) -> str:
+    """What a plan makes and is worth, against what is possible at most."""
+    if not plan.placements:
+        return "Nothing could be laid"
+    scope = "over every way there is" if plan.bound_scope == "all" else "over the places tried"
+    capped = ", capped" if plan.capped else ""
+    built = ", ".join(plan.builds.values())
+    told = f"Worth {plan.value:g} of at most {plan.bound:g} {scope}{capped}; {plan.seconds:.1f} s"
+    return f"{built}.  {told}" if built else told
+
+
+def refusals(job: Job, plan: Plan) -> list[str]:
+    """Every refusal, as a sentence."""
+    return [f"{job.part(r.part).letter} on No. {r.piece}: {r.why}" for r in plan.refused]
+
+
+def near_refusals(job: Job, plan: Plan) -> list[str]:
+    """The refusals that a person could do something about, in short; a wood that nobody asked for is none of them."""
+    near = [r for r in plan.refused if r.code != "species"]
+    return [f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near] or ["nothing"]
+
+
+def tearing(job: Job, plan: Plan) -> str:
+    """What will tear under the plane once it is glued, and what to turn; empty where all planes one way or is not known."""
+    from grainet.work.glue_ups import tearing_of
+
+    turn = "turn the one from No. {} end for end"
+    rows = tearing_of(job, plan)
+    return "; ".join(
+        f"{name} {found.text}" + (f": {turn.format(', '.join(found.turn))}" if found.turn else "") for name, found in rows
+    )
+
+
+def pair_of(job: Job, plan: Plan) -> Placement | None:
+    """The first leaf of the first part that comes as leaves of one footprint; None where none does."""
+    return next((o for o in plan.placements if job.part(o.part).leaves >= 2 and o.leaf == 1), None)
+
+
+def openings_of(job: Job, plan: Plan, most: int = 2) -> list[Opening]:
+    """The ways in which the pair of a plan may be opened."""
+    one = pair_of(job, plan)
+    if one is None:
+        return []
+    piece = job.piece(one.piece)
+    return openings(job.kit, one.finished_mm, least_angle(piece.ring_angle_deg), look_of(piece.species).ring_mm)[:most]

@@ -1,0 +1,71 @@
+"""The lines of the rail: what waits at each station of the work, and whether it waits for the person."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from grainet.session.missing_readings import tasks_of
+from grainet.session.shop import Shop
+from grainet.wood.piece import Piece
+
+MOST_LETTERS = 19  # a live line is written short, never cut
+
+
+@dataclass(frozen=True)
+class StationLine:
+    """What one station says, and whether it waits for the person."""
+
+    text: str
+    waits: bool
+
+
+def counted(count: int, noun: str) -> str:
+    """A count with its noun: "1 cut", "3 cuts"."""
+    return f"{count} {noun}" + ("" if count == 1 else "s")
+
+
+def fitting(*lines: str) -> str:
+    """The first of some ways to say a thing that is short enough for a station, the last one otherwise."""
+    return next((line for line in lines if len(line) <= MOST_LETTERS), lines[-1])
+
+
+def station_lines(shop: Shop, piece: Piece | None, design_id: str | None, planned: bool, waiting: int) -> dict[str, StationLine]:
+    """The line of every station. ``planned``: a plan of the design was just made and is not accepted yet; ``waiting``: pieces that settle."""
+    bring_in, look_over = _of_the_piece(shop, piece)
+    return {
+        "bring_in": bring_in, "look_over": look_over, "lay_out": _lay_out(shop, design_id, planned), "saw_and_wait": _saw(shop, waiting),
+        "put_back": _put_back(shop),
+    }  # fmt: skip
+
+
+def _of_the_piece(shop: Shop, piece: Piece | None) -> tuple[StationLine, StationLine]:
+    if piece is None:
+        return StationLine("start here", True), StationLine("after a first piece", False)
+    unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.judgements.facts(piece.id).question))
+    number, troubles = f"No. {piece.id}", counted(len(piece.defects), "trouble")
+    read = fitting(f"{number}, {unread} not read", f"{unread} not read") if unread else fitting(f"{number}, all read", "all read")
+    return StationLine(read, bool(unread)), StationLine(fitting(f"{number}, {troubles}", troubles), False)
+
+
+def _lay_out(shop: Shop, design_id: str | None, planned: bool) -> StationLine:
+    design = next((d for d in shop.designs() if d.id == design_id), None)
+    if design is None:
+        return StationLine("no build yet", False)
+    kept = shop.plans.accepted_for(design.id) is not None
+    word = "Alt+S to saw it" if planned else "laid out" if kept else "not planned"
+    return StationLine(fitting(f"{design.name}: {word}", word), not kept)
+
+
+def _saw(shop: Shop, waiting: int) -> StationLine:
+    accepted = shop.plans.accepted()
+    left = sum(one.left() for one in accepted)
+    cuts = counted(left, "cut")
+    if accepted:
+        return StationLine(fitting(f"{cuts}, {waiting} waiting", cuts), left > 0)
+    return StationLine(f"{waiting} waiting" if shop.pieces() else "nothing laid out", False)
+
+
+def _put_back(shop: Shop) -> StationLine:
+    loose = shop.rack.loose()
+    text = fitting(f"{counted(loose, 'offcut')} to shelve", f"{loose} to shelve") if loose else "nothing to put back"
+    return StationLine(text, loose > 0)
