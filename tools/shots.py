@@ -104,7 +104,8 @@ class Shots:
             state.choose_piece("1")
             window.show_screen("bring_in")
             state.move_cursor(1000)
-            self.take(f"bring-in-{theme}")
+            if theme == "light":
+                self.take("bring-in-light")
             state.choose_piece("8")
             state.choose_use("body_half")
             window.show_screen("look_over")

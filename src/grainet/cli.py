@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from grainet import __version__
 from grainet.kit.use import Use
 
 DONE, FAULTS, UNUSABLE, REFUSED, UNFORESEEN = 0, 1, 2, 3, 70
@@ -47,6 +48,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="grainet", description="Plan, check and grade the cutting of odd wood for guitars.")
+    parser.add_argument("--version", action="version", version=f"grainet {__version__}")
     commands = parser.add_subparsers(required=True, metavar="command")
     plan = commands.add_parser("plan", help="plan a job")
     plan.add_argument("job", type=Path)

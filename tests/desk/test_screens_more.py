@@ -10,8 +10,9 @@ from PySide6.QtTest import QTest
 
 from grainet.desk.main_window import Window
 from grainet.desk.painting import draw, tokens
-from grainet.desk.services.pictures import cache_folder, paint
+from grainet.desk.services.pictures import paint
 from grainet.job.answer import Offcut
+from grainet.paths import cache_folder
 from grainet.session.missing_readings import tasks_of
 from grainet.session.shop import Shop
 from grainet.wood.defects import Defect, DefectKind
@@ -150,7 +151,7 @@ class Drawing(unittest.TestCase):
 class Pictures(WindowTest):
     def test_pictures_are_kept_on_disk_and_come_back_the_same(self):
         self.settle()
-        kept = list(Path(cache_folder()).glob("*.png"))
+        kept = list(Path(cache_folder() / "pictures").glob("*.png"))
         self.assertTrue(kept)
         piece = self.shop.piece("9")
         self.assertEqual(paint(piece, "end"), paint(piece, "end"))

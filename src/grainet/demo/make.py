@@ -11,16 +11,12 @@ from grainet.demo.air import year_of_air
 from grainet.demo.designs import DESIGNS
 from grainet.demo.rack import CLAIMS, rack
 from grainet.kit.shop_profile import ShopProfile
+from grainet.paths import data_folder
 from grainet.session.shop import Shop
 from grainet.store.guard import FILE_NAME
 from grainet.wood.value import Value
 
 SHOP_NAME = "Hollin and Wray"
-
-
-def data_folder() -> Path:
-    """Where shops live: the XDG data folder."""
-    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "grainet"
 
 
 def demo_folder() -> Path:

@@ -64,11 +64,12 @@ def main() -> int:
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication, QMessageBox
 
-    from grainet.demo.make import data_folder, demo_folder, make_demo
+    from grainet.demo.make import demo_folder, make_demo
     from grainet.desk.main_window import Window, app_icon, prepare
     from grainet.desk.services.dialogs import folder_to_use
     from grainet.desk.services.sweeper import Sweeper
     from grainet.desk.services.unexpected import Unexpected
+    from grainet.paths import data_folder
     from grainet.session.shop import Shop
     from grainet.store.shop_file import ShopUnusable
 

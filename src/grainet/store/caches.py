@@ -7,12 +7,13 @@ import hashlib
 import os
 from pathlib import Path
 
+from grainet.paths import cache_folder
+
 
 def cache_file(shop_folder: Path, name: str) -> Path:
     """The cache file of a shop under a name, in the XDG cache folder."""
-    base = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "grainet"
     mark = hashlib.blake2b(str(shop_folder.resolve()).encode(), digest_size=8).hexdigest()
-    return base / f"{mark}-{name}"
+    return cache_folder() / f"{mark}-{name}"
 
 
 def trim(folder: Path, most_bytes: int) -> int:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import logging
-import os
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
+
+from grainet.paths import state_folder
 
 MOST_BYTES, KEPT = 1_000_000, 3
 LOG = logging.getLogger("grainet")
@@ -13,8 +14,7 @@ LOG = logging.getLogger("grainet")
 
 def log_path() -> Path:
     """Where the log lies: the XDG state folder."""
-    base = os.environ.get("XDG_STATE_HOME") or Path.home() / ".local" / "state"
-    return Path(base) / "grainet" / "grainet.log"
+    return state_folder() / "grainet.log"
 
 
 def begin_log() -> Path | None:

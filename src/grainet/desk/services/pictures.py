@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QColor, QImage, QPixmap
 
 from grainet.desk.services.background import Background, Failed
+from grainet.paths import cache_folder
 from grainet.store.caches import trim
 from grainet.wood.photo import Photo
 from grainet.wood.piece import Piece
@@ -18,10 +19,6 @@ from grainet.wood.value import BadEntry
 
 MOST_BYTES, MOST_ON_DISK = 64_000_000, 400_000_000  # of pictures in memory, and in the cache folder
 MODEL_VERSION = "5"  # raise it when the solid-wood model paints differently
-
-
-def cache_folder() -> Path:
-    return Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "grainet" / "pictures"
 
 
 def _key(piece: Piece, what: str) -> str:
@@ -107,7 +104,7 @@ class Pictures(QObject):
 
     def tidy(self) -> None:
         """Let the oldest pictures of the cache folder go where there are too many; not on the window's thread."""
-        trim(cache_folder(), MOST_ON_DISK)
+        trim(cache_folder() / "pictures", MOST_ON_DISK)
 
     def get(self, piece: Piece, what: str) -> QPixmap | None:
         """The picture, or None while it is being made (or the piece has no outline yet)."""
@@ -137,7 +134,7 @@ class Pictures(QObject):
 
 
 def _load_or_paint(piece: Piece, what: str, key: str, folder: Path) -> QImage:
-    path = cache_folder() / f"{key}.png"
+    path = cache_folder() / "pictures" / f"{key}.png"
     image = QImage(str(path)) if path.exists() else QImage()
     if image.isNull():
         photo = photo_of(piece, what)
