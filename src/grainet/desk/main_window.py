@@ -132,6 +132,7 @@ class Window(QWidget):
     def _make_screen(self, name: str) -> Screen:
         """A screen, made and brought into the window when first asked for: the first paint waits for one only."""
         screen = SCREENS[name].load().made(self.desk)
+        screen.finished.connect(lambda: self.show_screen("bring_in"))
         self.work.addWidget(screen)
         return screen
 

@@ -12,6 +12,7 @@ from grainet.wood.flatness import twist_over
 from grainet.wood.outline import sound_ring
 from grainet.wood.photo import Photo
 from grainet.wood.piece import Flatness, MoistureReading, Piece, Station
+from grainet.wood.piece_fields import after_cut
 from grainet.wood.thickness import ThicknessField
 from grainet.wood.value import Ring
 
@@ -27,37 +28,35 @@ def offcut_piece(parent: Piece, offcut: Offcut, number: str) -> Piece:
     x0, y0, x1, y1 = shape.bounds
     px0, py0, px1, py1 = parent.extents
     through = offcut.depth_mm <= 0 and abs(offcut.thickness_mm - _least_under(parent, offcut.polygon)) < 0.5
-    return parent.changed(
-        id=number, kind="offcut", name="", outline=sound_ring((x - x0, y - y0) for x, y in offcut.polygon) or (), length_mm=None, width_stations=(),
-        thickness_mm=None if through and parent.stations else round(offcut.thickness_mm, 2),
-        stations=_stations(parent, shape, x0, y0) if through else (),
-        **_heart(parent, offcut),
-        flatness=_flatness(parent.flatness, (x1 - x0, y1 - y0), (px1 - px0, py1 - py0)),
-        mass_kg=_mass(parent, shape, offcut.thickness_mm),
-        moisture=_readings(parent, shape, x0, y0, offcut),
-        defects=_defects(parent, shape, x0, y0, offcut),
-        parent=parent.id, parent_outline=sound_ring(offcut.polygon, 6) or (), pictured_as=parent.pictured_as or parent.id,
-        picture_at=(parent.picture_at[0] + parent.picture_sign[0] * x0, parent.picture_at[1] + parent.picture_sign[1] * y0),
-        picture_depth_mm=parent.picture_depth_mm + parent.picture_sign[2] * offcut.depth_mm,
-        figure=_figure(parent, shape, x0, y0, offcut), suggestions=(), photos=_photos(parent, offcut, x0, y0),
-        nominal_thickness_mm=None, nominal_width_mm=None, nominal_length_mm=None, bundle="", sawn_order=None, read_by=(), reading_grid=(3, 1),
-        layers=parent.layers if through else (),
-        place="", gone="", label_printed=False, racked=False, note="",
-        # series, logs and knocks were the whole piece's; what it is and where it came from stays with the wood
-        weighings=(), samples=(), rests=(), settled=None, rest_waived="", taps=(), passed_over=(),
-        supply=parent.supply.changed(price=None, surprises=()),
-    )  # fmt: skip
+    sign, (at_x, at_y) = parent.picture_sign, parent.picture_at
+    heart_face, heart_mm = _heart(parent, offcut)
+    return after_cut(parent, {
+        "id": number, "kind": "offcut", "racked": False,
+        "outline": sound_ring((x - x0, y - y0) for x, y in offcut.polygon) or (),
+        "thickness_mm": None if through and parent.stations else round(offcut.thickness_mm, 2),
+        "stations": _stations(parent, shape, x0, y0) if through else (),
+        "heart_face": heart_face, "heart_mm": heart_mm,
+        "flatness": _flatness(parent.flatness, (x1 - x0, y1 - y0), (px1 - px0, py1 - py0)),
+        "mass_kg": _mass(parent, shape, offcut.thickness_mm),
+        "moisture": _readings(parent, shape, x0, y0, offcut),
+        "defects": _defects(parent, shape, x0, y0, offcut),
+        "figure": _figure(parent, shape, x0, y0, offcut),
+        "photos": _photos(parent, offcut, x0, y0),
+        "layers": parent.layers if through else (),
+        "parent": parent.id, "parent_outline": sound_ring(offcut.polygon, 6) or (), "pictured_as": parent.pictured_as or parent.id,
+        "picture_at": (at_x + sign[0] * x0, at_y + sign[1] * y0),
+        "picture_depth_mm": parent.picture_depth_mm + sign[2] * offcut.depth_mm,
+        "supply": parent.supply.changed(price=None, surprises=()),  # where it came from stays with the wood, what was paid does not
+    })  # fmt: skip
 
 
-def _heart(parent: Piece, offcut: Offcut) -> dict[str, object]:
-    """On which side of what is left the pith lies: a leaf beyond it has it on the other face."""
-    if not parent.heart_face:
-        return {}
+def _heart(parent: Piece, offcut: Offcut) -> tuple[str, float | None]:
+    """On which side of what is left the pith lies, and how far: a leaf beyond it has it on the other face."""
+    if not parent.heart_face or parent.heart_mm is None:
+        return parent.heart_face, parent.heart_mm
     middle, new = (parent.least_thickness_mm or 0.0) / 2, offcut.depth_mm + offcut.thickness_mm / 2
-    if parent.heart_mm is None:
-        return {}
     depth = middle + (parent.heart_mm if parent.heart_face == "2" else -parent.heart_mm)
-    return {"heart_face": "2" if depth >= new else "1", "heart_mm": round(abs(depth - new), 1)}
+    return ("2" if depth >= new else "1"), round(abs(depth - new), 1)
 
 
 def _least_under(parent: Piece, ring: Ring) -> float:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Self
 
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QWidget
 
@@ -31,6 +32,7 @@ class Desk:
 class Screen(QWidget):
     """One screen; it overrides what it has."""
 
+    finished = Signal()  # its work is done: back to Bring in
     has_axis = False  # whether the board lies on it to scale: the ruler is shown, and ``axis`` is asked for
     prints = False  # whether it has something of its own to print
 

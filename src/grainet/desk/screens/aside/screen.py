@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from PySide6.QtCore import QPointF, Signal
+from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainter, QPen
 
 from grainet.desk.painting import draw
@@ -20,8 +20,6 @@ from grainet.exchange.json_file import Unusable, write_text
 
 class AsideScreen(Page):
     """The screen."""
-
-    finished = Signal()
 
     def __init__(self, state: State) -> None:
         super().__init__(state)

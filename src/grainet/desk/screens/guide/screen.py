@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from importlib.resources import files
 
-from PySide6.QtCore import Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QTextBrowser
 
@@ -20,8 +19,6 @@ LIST_W, MOST_W = 232, 860
 
 class GuideScreen(Page):
     """The screen."""
-
-    finished = Signal()
 
     def __init__(self, state: State) -> None:
         super().__init__(state)

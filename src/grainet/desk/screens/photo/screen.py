@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QLineEdit
 
@@ -54,8 +54,6 @@ class Spot:
 
 class PhotoScreen(Screen):
     """The screen. ``finished`` tells that it is done with, kept or not."""
-
-    finished = Signal()
 
     def __init__(self, state: State) -> None:
         super().__init__(state)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, Signal
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
@@ -73,8 +73,6 @@ class RowModel(QAbstractTableModel):
 
 class StockList(Screen):
     """The screen. ``finished`` tells that it is done with."""
-
-    finished = Signal()
 
     def __init__(self, state: State) -> None:
         super().__init__(state)
