@@ -36,6 +36,7 @@ class Kept(Generic[K, V]):
         return value
 
     def clear(self) -> None:
+        """Let go of everything."""
         with self._lock:
             self._values.clear()
 

@@ -12,6 +12,28 @@ from grainet.wood.movement import UNKNOWN_PITH_MM, face_change_mm, free_cup_mm, 
 from grainet.wood.rings import least_angle
 
 
+def _lines(facts: Facts, width: float, angle: float | None) -> tuple[list[Mark], list[float]]:
+    """Month by month against the driest one: as its rings lie, flat-sawn, quartered; and every value drawn, mm."""
+    piece, species, year = facts.piece, facts.species, facts.year
+    assert species is not None
+    marks: list[Mark] = []
+    values = [0.0]
+    rows = [
+        ("as its rings lie", angle if angle is not None else 0.0, "ink", 2.6, False),
+        ("flat-sawn", 0.0, "ochre", 1.6, True),
+        ("quartered", 90.0, "teal", 1.6, True),
+    ]
+    for name, a, ink, stroke, dashed in rows:
+        pith = piece.heart_mm if name == rows[0][0] else None
+        both = (species.shrink_tangential_pct, species.shrink_radial_pct)
+        line = [(k + 0.5, face_change_mm(width, *both, year.driest_pct, m, a, pith)) for k, m in enumerate(year.equilibrium_pct)]
+        marks.append(Line(tuple(line), ink, name, stroke, dashed))  # type: ignore[arg-type]
+        values += [y for _, y in line]
+        if name == rows[0][0]:
+            marks.append(Dots(tuple(line), "ink"))
+    return marks, values
+
+
 def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: float | None = None) -> Chart:
     """A blank's width (the piece's own where none is given) month by month against its width in the driest one, for its rings and for flat and quartered wood beside it."""
     piece = facts.piece
@@ -33,21 +55,7 @@ def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: fl
         year.dampest_pct,
         piece.heart_mm,
     )
-    marks: list[Mark] = []
-    values = [0.0]
-    rows = [
-        ("as its rings lie", angle if angle is not None else 0.0, "ink", 2.6, False),
-        ("flat-sawn", 0.0, "ochre", 1.6, True),
-        ("quartered", 90.0, "teal", 1.6, True),
-    ]
-    for name, a, ink, stroke, dashed in rows:
-        pith = piece.heart_mm if name == rows[0][0] else None
-        both = (species.shrink_tangential_pct, species.shrink_radial_pct)
-        line = [(k + 0.5, face_change_mm(width, *both, year.driest_pct, m, a, pith)) for k, m in enumerate(year.equilibrium_pct)]
-        marks.append(Line(tuple(line), ink, name, stroke, dashed))  # type: ignore[arg-type]
-        values += [y for _, y in line]
-        if name == rows[0][0]:
-            marks.append(Dots(tuple(line), "ink"))
+    marks, values = _lines(facts, width, angle)
     unread = "" if angle is not None else " Its rings are not read: flat-sawn is assumed."
     cup = abs(
         free_cup_mm(

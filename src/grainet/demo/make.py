@@ -20,6 +20,7 @@ SHOP_NAME = "Hollin and Wray"
 
 
 def demo_folder() -> Path:
+    """Where the demo shop lives."""
     return data_folder() / "Demo.grainet"
 
 

@@ -99,8 +99,12 @@ SWEPT = (Sweep(face="1", on="2026-10-28"), Sweep(face="2", on="2026-10-28"))
 
 def rack() -> list[Piece]:
     """Seventeen pieces: found, reclaimed and bought."""
+    return [with_slab(), *_planks(), *_small_wood()]
+
+
+def _planks() -> list[Piece]:
+    """Boards and planks, numbers 2 to 9."""
     return [
-        with_slab(),
         _plank(
             "2", "Sugar maple (hard)", 1180, [(0, 192), (1180, 191)], [(60, 57.2), (600, 56.8), (1120, 56.9)], kind="plank", reclaimed=True, sweeps=SWEPT,
             origin="Lane 4 of a bowling alley that was taken down", place="A1", arrived="2026-06-14", ring_angle_deg=(78, 74), grain_slope_deg=1.2,
@@ -153,6 +157,12 @@ def rack() -> list[Piece]:
             place="C1", arrived="2026-01-20", ring_angle_deg=(22, 26), grain_slope_deg=1.6, planing="far", runout_deg=1.4, supply=NETHER_HOLM.changed(price=58), moisture=_read((300, 96, 15, 8.7), (1700, 96, 15, 8.8)),
             flatness=Flatness(bow_mm=1.4, cup_mm=0.6), defects=(_mark("k1", "knot", 1046, 52, 34, 30, "through"), _mark("k2", "knot", 1730, 130, 22, 20, "1", 12)),
         ),
+    ]  # fmt: skip
+
+
+def _small_wood() -> list[Piece]:
+    """A plank, plates, blanks, strips and offcuts, numbers 10 to 17."""
+    return [
         _plank(
             "10", "Western redcedar", 1510, [(0, 238), (1510, 238)], [(60, 48.4), (750, 48.0), (1450, 48.2)], kind="plank", origin="Bought, offcut pile of a boat yard",
             place="C2", arrived="2026-04-11", ring_angle_deg=(76, 74), grain_slope_deg=0.9, moisture=_read((300, 119, 15, 8.9), (1200, 119, 15, 9.2)),

@@ -20,4 +20,5 @@ def through(points: tuple[Point, ...], steps: int = 8) -> Ring:
 
 
 def box_ring(x0: float, y0: float, x1: float, y1: float) -> Ring:
+    """A rectangle as a ring, counter-clockwise from its lower left, in mm."""
     return ((x0, y0), (x1, y0), (x1, y1), (x0, y1))

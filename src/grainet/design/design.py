@@ -21,8 +21,10 @@ class Design(Value):
     brief: tuple[Hardware, ...] = ()
 
     def part(self, part_id: str) -> Part:
+        """The part of an id. Raises StopIteration where there is none."""
         return next(p for p in self.parts if p.id == part_id)
 
     @property
     def build(self) -> Build:
+        """The design as a job has it: its id and its recipes."""
         return Build(id=self.id, recipes=self.recipes)

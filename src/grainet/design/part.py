@@ -54,8 +54,10 @@ class Part(Value):
 
     @property
     def ring(self) -> Array:
+        """The outline as an array of shape (points, 2), mm."""
         return as_array(self.outline)
 
     @property
     def shown_name(self) -> str:
+        """What a person calls it: its label, else its id."""
         return self.label or self.id

@@ -14,6 +14,7 @@ Array = NDArray[np.float64]
 
 
 def as_array(ring: Iterable[Point]) -> Array:
+    """A ring as an array of shape (points, 2), mm."""
     return np.asarray(tuple(ring), dtype=float).reshape(-1, 2)
 
 
@@ -37,6 +38,7 @@ def is_turned_over(mirror: bool, face_up: str) -> bool:
 
 
 def extents(ring: Array) -> tuple[float, float, float, float]:
+    """Least x, least y, most x and most y of a ring of shape (points, 2), mm."""
     (x0, y0), (x1, y1) = ring.min(axis=0), ring.max(axis=0)
     return float(x0), float(y0), float(x1), float(y1)
 

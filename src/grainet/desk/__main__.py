@@ -9,12 +9,10 @@ if __name__ == "__main__":  # before anything is imported that a file of the wor
 
 import os
 import re
-import shutil
 import socket as socket_module
 import sys
 import time
 from collections.abc import Mapping
-from pathlib import Path
 
 STARTED = time.monotonic()
 
@@ -61,73 +59,12 @@ def main() -> int:
     if told := no_screen(os.environ):
         print(told, file=sys.stderr)
         return 2
-    from PySide6.QtCore import QTimer
-    from PySide6.QtWidgets import QApplication, QMessageBox
+    from grainet.desk.app import USAGE, App
 
-    from grainet.demo.make import demo_folder, make_demo
-    from grainet.desk.main_window import Window, app_icon, prepare
-    from grainet.desk.services.dialogs import folder_to_use
-    from grainet.desk.services.sweeper import Sweeper
-    from grainet.desk.services.unexpected import Unexpected
-    from grainet.paths import data_folder
-    from grainet.session.shop import Shop
-    from grainet.store.shop_file import ShopUnusable
-
-    arguments = [a for a in sys.argv[1:] if a != "--time"]
-    app = QApplication(sys.argv[:1])
-    app.setApplicationName("Grainet")
-    app.setDesktopFileName("grainet")
-    prepare(app)
-    app.setWindowIcon(app_icon())
-    Unexpected(app)
-    sweeper = Sweeper(app)
-    windows: list[Window] = []
-
-    def open_window(shop: Shop) -> None:
-        window = Window(shop, open_other)
-        windows.append(window)
-        window.state.changed.connect(sweeper.touch)
-        window.show()
-        for old in windows[:-1]:
-            old.close()
-        del windows[:-1]
-
-    def refuse(fault: ShopUnusable) -> None:
-        more = f"\n\nThe newest good backup is {fault.backup}." if fault.backup else ""
-        print(f"{fault}{more}", file=sys.stderr)
-        if app.platformName() != "offscreen":
-            QMessageBox.warning(None, "Grainet", f"{fault}{more}")
-
-    def open_other(which: str) -> None:
-        try:
-            if which == "demo":
-                open_window(make_demo(demo_folder()))
-                return
-            folder = folder_to_use(windows[-1] if windows else None, "A shop folder", data_folder())
-            if folder:
-                open_window(Shop.open(Path(folder), create=not any(Path(folder).iterdir())))
-        except ShopUnusable as fault:
-            refuse(fault)
-
-    try:
-        if arguments[:1] == ["--fresh-demo"]:
-            shutil.rmtree(demo_folder(), ignore_errors=True)
-            arguments = []
-        if arguments[:1] == ["--new"] and len(arguments) > 1:
-            open_window(Shop.open(Path(arguments[1]), create=True))
-        elif arguments:
-            open_window(Shop.open(Path(arguments[0])))
-        else:
-            demo_folder().parent.mkdir(parents=True, exist_ok=True)
-            open_window(make_demo(demo_folder()))
-    except ShopUnusable as fault:
-        refuse(fault)
-        return 2
-    if "--time" in sys.argv:
-        windows[-1].repaint()
-        print(f"first paint after {time.monotonic() - STARTED:.2f} s")
-        QTimer.singleShot(0, app.quit)
-    return app.exec()
+    app = App()
+    if not app.open_first([a for a in sys.argv[1:] if a != "--time"]):
+        return USAGE
+    return app.run(STARTED if "--time" in sys.argv else None)
 
 
 if __name__ == "__main__":

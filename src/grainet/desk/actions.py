@@ -134,6 +134,7 @@ class ActionsPanel(QWidget):
         self.hide()
 
     def open(self) -> None:
+        """Show every action, the keys in the search field."""
         self.field.clear()
         self.search("")
         self.place()
@@ -150,6 +151,7 @@ class ActionsPanel(QWidget):
         self.list.show_rows(rows or [Pick("No action is called so.")])
 
     def place(self) -> None:
+        """In the middle of the window, as high as fits."""
         room = self.parentWidget().size()
         wide, high = min(WIDE, room.width() - 40), max(240, room.height() - 2 * TOP)
         self.setGeometry((room.width() - wide) // 2, TOP, wide, high)
@@ -157,6 +159,7 @@ class ActionsPanel(QWidget):
         self.list.setGeometry(8, 100, wide - 16, high - 108)
 
     def away(self) -> None:
+        """Put it away and give the keys back."""
         self.hide()
         self.window().setFocus()
 

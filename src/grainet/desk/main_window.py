@@ -163,18 +163,22 @@ class Window(QWidget):
 
     @property
     def look_over(self) -> LookOver:
+        """Look over, made when first asked for."""
         return self.screens["look_over"]  # type: ignore[return-value]
 
     @property
     def lay_out(self) -> LayOut:
+        """Lay out."""
         return self.screens["lay_out"]  # type: ignore[return-value]
 
     @property
     def photo(self) -> PhotoScreen:
+        """The photo's screen."""
         return self.screens["photo"]  # type: ignore[return-value]
 
     @property
     def stock_list(self) -> StockList:
+        """The list of stock."""
         return self.screens["stock_list"]  # type: ignore[return-value]
 
     # screens ------------------------------------------------------------------------------------------------------
@@ -190,6 +194,7 @@ class Window(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
+        """Colours, screen in front, axis and rail, after any change."""
         theme = self.state.theme
         made = palette(theme)
         if QApplication.instance() is not None and self.palette() != made:
@@ -230,6 +235,7 @@ class Window(QWidget):
         self.in_front.primary_action()
 
     def new_piece(self) -> None:
+        """Begin a new piece in Bring in."""
         self.show_screen("bring_in")
         self.state.new_piece()
         self.state.tape_wanted.emit("")  # a bare figure is its length; plank 2390x231x52 white ash is all at once
@@ -239,6 +245,7 @@ class Window(QWidget):
         (self.screen if self.in_front.prints else self.screens["saw_and_wait"]).print_map()
 
     def show_rules(self) -> None:
+        """Every rule of the chosen use, or away again."""
         if self.state.screen != "look_over":
             self.show_screen("look_over")
             self.look_over.show_rules(True)
@@ -299,10 +306,12 @@ class Window(QWidget):
         self.refresh()
 
     def open_photos(self) -> None:
+        """The menu of photos."""
         self.show_screen("bring_in")
         self.bring_in.menus.photos()
 
     def try_part(self) -> None:
+        """Try a part on the board, or put it away."""
         self.show_screen("bring_in")
         self.bring_in.try_part(not self.bring_in.board.part_mode)
 
@@ -401,6 +410,7 @@ class Window(QWidget):
         box.open()
 
     def write_list(self, path: str | None = None) -> None:
+        """The stock to a file, JSON or CSV."""
         from grainet.exchange.stock import write_stock
 
         if not path:

@@ -119,23 +119,28 @@ class State(QObject):
 
     @property
     def theme(self) -> Theme:
+        """The colours in use."""
         return theme_for(self.shop.kit.theme)
 
     @property
     def today(self) -> date:
+        """The day on the shop's wall."""
         return date.today()
 
     @property
     def piece(self) -> Piece | None:
+        """The piece in hand; None where there is none."""
         if self.piece_id is not None and self.shop.has_piece(self.piece_id):
             return self.shop.piece(self.piece_id)
         return None
 
     @property
     def design(self) -> Design | None:
+        """The design in hand; None where there is none."""
         return next((d for d in self.shop.designs() if d.id == self.design_id), None)
 
     def choose_piece(self, piece_id: str) -> None:
+        """Take another piece in hand."""
         if piece_id != self.piece_id:
             self.background.step()
             self.piece_id, self.chosen_tag, self.chosen_corner = piece_id, None, None
@@ -182,18 +187,22 @@ class State(QObject):
         self._soon()
 
     def choose_use(self, use: str) -> None:
+        """Look for another use."""
         self.use = use
         self._soon()
 
     def choose_design(self, design_id: str) -> None:
+        """Take another design in hand."""
         self.design_id = design_id
         self._soon()
 
     def choose_tag(self, tag: str | None) -> None:
+        """Take a mark on the board, or let go."""
         self.chosen_tag, self.chosen_corner = tag, None
         self._soon()
 
     def choose_corner(self, corner: int | None) -> None:
+        """Take one of its handles."""
         self.chosen_corner = corner
         self._soon()
 
@@ -236,12 +245,14 @@ class State(QObject):
         self._soon()
 
     def move_cursor(self, mm: float) -> None:
+        """Move the marker along the board, mm."""
         piece = self.piece
         end = (piece.extents[2] or piece.length_mm or 0.0) if piece else 0.0
         self.cursor_mm = max(0.0, min(end, mm))
         self._soon()
 
     def step_piece(self, by: int) -> None:
+        """The next piece on the rack, or the one before."""
         pieces = self.shop.pieces()
         if pieces:
             at = self.shop.rack.place_on_rack(self.piece_id or "") or 0
@@ -387,6 +398,7 @@ class State(QObject):
         self.said.emit(f"No. {number} in hand", False)
 
     def new_piece(self) -> None:
+        """Begin a piece with the next free number."""
         number = self.shop.rack.next_number()
         if self.keep(f"No. {number} begun", Piece(id=number, racked=False)):
             self.piece_id, self.cursor_mm = number, 0.0
@@ -398,6 +410,7 @@ class State(QObject):
         self.pictures.folder = folder
 
     def undo(self, forward: bool = False) -> None:
+        """Take the last edit back, or do it again; what it was is said."""
         try:
             label = self.shop.redo() if forward else self.shop.undo()
         except ShopUnusable as fault:

@@ -34,6 +34,7 @@ class LabelSheet(Value):
 
     @property
     def count(self) -> int:
+        """How many labels one sheet has."""
         return self.columns * self.rows
 
 

@@ -100,10 +100,12 @@ class BoardGeometry:
 
     @property
     def length(self) -> float:
+        """Extent of the usable wood along, mm."""
         return float(self.x1 - self.x0)
 
     @property
     def width(self) -> float:
+        """Extent of the usable wood across, mm."""
         return float(self.y1 - self.y0)
 
     @cached_property
@@ -129,6 +131,7 @@ class BoardGeometry:
 
     @cached_property
     def usable_with_tolerance(self) -> BaseGeometry:
+        """The usable wood grown by what counts as equal, so that touching its rim is allowed."""
         grown = self.usable.buffer(TOLERANCE_MM / 2, join_style="mitre")
         shapely.prepare(grown)
         return grown

@@ -39,30 +39,37 @@ class Orientation:
 
     @property
     def turned_over(self) -> bool:
+        """Whether the outline as drawn lies mirrored on face 1: the part is a mirror image, or its show side lies at face 2, not both."""
         return is_turned_over(self.mirror, self.face_up)
 
     @cached_property
     def ring(self) -> Array:
+        """The outline in this way of lying, at no shift: shape (points, 2), mm."""
         return placed(self.part.ring, 0, 0, self.angle_deg, self.turned_over)
 
     @cached_property
     def polygon(self) -> Polygon:
+        """The same as a polygon."""
         return Polygon(self.ring)
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
+        """Least x, least y, most x and most y at no shift, mm."""
         return extents(self.ring)
 
     @property
     def length(self) -> float:
+        """Extent along the board, mm."""
         return self.bounds[2] - self.bounds[0]
 
     @property
     def width(self) -> float:
+        """Extent across the board, mm."""
         return self.bounds[3] - self.bounds[1]
 
     @cached_property
     def rectangular(self) -> bool:
+        """Whether it fills its own extents."""
         return is_rectangle(self.ring)
 
     @cached_property

@@ -27,14 +27,17 @@ class Grid:
 
     @classmethod
     def over(cls, bounds: tuple[float, float, float, float], step: float) -> Grid:
+        """The grid of square cells of so many mm that covers some bounds."""
         x0, y0, x1, y1 = bounds
         return cls(x0, y0, step, max(1, int(np.ceil((x1 - x0) / step - 1e-9))), max(1, int(np.ceil((y1 - y0) / step - 1e-9))))
 
     @property
     def shape(self) -> tuple[int, int]:
+        """Rows and columns."""
         return self.rows, self.columns
 
     def centres(self) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
+        """The x of every column and the y of every row, mm."""
         return (self.x0 + (np.arange(self.columns) + 0.5) * self.step, self.y0 + (np.arange(self.rows) + 0.5) * self.step)
 
 

@@ -29,6 +29,7 @@ class Facts:
 
     @cached_property
     def species(self) -> Species | None:
+        """The species as the shop knows it; None where it is unknown."""
         return self.kit.library.find(self.piece.species)
 
     @cached_property
@@ -60,6 +61,7 @@ class Facts:
 
     @cached_property
     def moisture(self) -> MoistureState:
+        """The readings that speak for today, summed up against the shop's air, %."""
         return moisture_state(self.piece.moisture_now, self.piece.least_thickness_mm, self.kit.target_moisture_pct)
 
     @cached_property
@@ -69,10 +71,12 @@ class Facts:
 
     @cached_property
     def ready(self) -> Readiness:
+        """Whether it is ready, with the days until it is."""
         return readiness(self.piece, self.kit)
 
     @cached_property
     def rest(self) -> RestState:
+        """What its rest log says: still, moving, or not read."""
         return rest_of(self.piece, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
 
     @cached_property
@@ -100,6 +104,7 @@ def density_of(piece: Piece, species: Species | None = None) -> float | None:
 
 
 def outline_area_mm2(piece: Piece) -> float:
+    """Area of a piece's outline, mm2; 0 where it has none."""
     return _polygon_area(piece.outline)
 
 

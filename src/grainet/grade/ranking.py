@@ -39,10 +39,12 @@ class RankedPiece:
 
     @property
     def why(self) -> str:
+        """The reasons in one line."""
         return "; ".join(self.reasons)
 
     @property
     def sort_key(self) -> tuple[int, float, int]:
+        """Best first: the group, then the rank, then how many it gives."""
         return GROUPS.index(self.group), -round(self.rank, 6), -self.count
 
 

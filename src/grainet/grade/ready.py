@@ -59,6 +59,7 @@ class Readiness:
 
 
 def day_words(day: date) -> str:
+    """A day as a person writes it: 24 Feb 2027."""
     return f"{day.day} {day:%b} {day.year}"
 
 

@@ -58,14 +58,17 @@ class Verdict(Value):
 
     @property
     def gives(self) -> int:
+        """How many come of it as it lies."""
         return sum(s.count for s in self.stretches if s.verdict == "gives")
 
     @property
     def gives_if(self) -> int:
+        """How many would come of it after what is written."""
         return sum(s.count for s in self.stretches if s.verdict == "if")
 
     @property
     def word(self) -> Word:
+        """The verdict in a word: gives where anything does as it lies, else if, else wont."""
         if self.gives:
             return "gives"
         return "if" if any(s.verdict == "if" for s in self.stretches) else "wont"

@@ -29,6 +29,7 @@ class Specimen:
         return self.thickness_mm * (1 - 0.012 * u) + 0.18 * wave
 
     def width_at(self, x_mm: float) -> float:
+        """Its width at a place along, mm."""
         return self.width_mm + 0.8 * math.sin(4.0 * x_mm / max(1.0, self.length_mm) + self.seed % 5)
 
     def moisture_at(self, x_mm: float, depth_mm: float) -> float:
@@ -37,6 +38,7 @@ class Specimen:
 
     @property
     def mass_kg(self) -> float:
+        """What it weighs, kg."""
         return self.length_mm * self.width_mm * self.thickness_mm / 1e9 * self.density_kg_m3
 
     @property

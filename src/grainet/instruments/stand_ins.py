@@ -50,6 +50,7 @@ class StandIn:
 
     @property
     def name(self) -> str:
+        """What the instrument is called."""
         return NAMES[self.kind] + " (stand-in)"
 
     def point_at(self, piece: Piece, x_mm: float, y_mm: float = 0.0, depth_mm: float = 10.0) -> None:

@@ -33,6 +33,7 @@ class Placement(Value):
 
     @property
     def key(self) -> tuple[str | None, str, int, int, int]:
+        """Which leaf of which copy of which set of which part it is, and for which build."""
         return self.build, self.part, self.set, self.copy_, self.leaf
 
 
@@ -72,6 +73,7 @@ class Shares(Value):
 
     @property
     def total(self) -> float:
+        """The sum; 1 within 0.005 where the board balances."""
         return self.parts + self.offcuts + self.kerf + self.skims + self.waste
 
 

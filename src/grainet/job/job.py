@@ -51,9 +51,11 @@ class Job(Value):
             yield from _build_faults(f"builds[{i}]", build, known)
 
     def piece(self, piece_id: str) -> Piece:
+        """The piece of an id. Raises StopIteration where there is none."""
         return next(p for p in self.pieces if p.id == piece_id)
 
     def part(self, part_id: str) -> Part:
+        """The part of an id. Raises StopIteration where there is none."""
         return next(p for p in self.parts if p.id == part_id)
 
 

@@ -51,4 +51,5 @@ class CutKit(Value):
 
     @property
     def leaf_loss_mm(self) -> float:
+        """What lies between two leaves of one footprint: the kerf and a skim of each sawn face, mm."""
         return self.kerf_mm.resaw + 2 * self.resaw_skim_mm

@@ -90,6 +90,7 @@ class ShopProfile(Value):
 
     @cached_property
     def target_moisture_pct(self) -> float:
+        """The moisture that wood comes to in this shop's air, %."""
         return equilibrium_pct(self.temperature_c, self.humidity)
 
     @cached_property
@@ -98,6 +99,7 @@ class ShopProfile(Value):
         return with_shipped(self.uses)
 
     def use(self, use_id: str) -> UseRule:
+        """The rule of a use. Raises StopIteration for none of the house's uses."""
         return next(rule for rule in self.every_use if rule.use == use_id)
 
     @cached_property
@@ -112,6 +114,7 @@ class ShopProfile(Value):
 
     @property
     def glue(self) -> Glue:
+        """The glue in use; the first one where that was taken out."""
         return next((g for g in self.glues if g.id == self.glue_in_use), (*self.glues, *SHIPPED_GLUES)[0])
 
     def cuts_for(self, thickest_mm: float) -> CutKit:

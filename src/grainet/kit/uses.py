@@ -82,6 +82,7 @@ class UseRule(Value):
         return dict(self.weights).get(rule, 0.0 if rule == "tap" else 1.0)
 
     def with_strictness(self, rule: str, how: Strictness) -> UseRule:
+        """The same with one rule stricter or laxer; it is no preset any more."""
         changes: dict[str, Any] = {"strict": (*((r, s) for r, s in self.strict if r != rule), (rule, how)), "preset": "own"}
         return self.changed(**changes)
 

@@ -29,6 +29,7 @@ class Opening:
 
     @property
     def key(self) -> str:
+        """The name under which a choice is kept."""
         return f"{self.seam}-{self.show}"
 
 

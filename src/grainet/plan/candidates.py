@@ -42,10 +42,12 @@ class Candidate:
 
     @cached_property
     def ring(self) -> Array:
+        """Its outline where it lies: shape (points, 2), mm."""
         return self.way.at(self.seat.x, self.seat.y)
 
     @cached_property
     def polygon(self) -> Polygon:
+        """The same as a polygon."""
         return Polygon(self.ring)
 
     def claimed(self, kit: CutKit) -> Polygon:
@@ -59,6 +61,7 @@ class Candidate:
 
     @property
     def key(self) -> tuple[object, ...]:
+        """What makes two candidates the same: part, piece, way and place."""
         return (
             self.part.id,
             self.piece,
@@ -78,6 +81,7 @@ class Pool:
     _keys: set[tuple[object, ...]] = field(default_factory=set)
 
     def add(self, found: Sequence[Candidate]) -> int:
+        """Add candidates that are not there yet; how many were new."""
         before = len(self.items)
         for one in found:
             if one.key not in self._keys:

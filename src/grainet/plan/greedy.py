@@ -31,9 +31,11 @@ class Occupancy:
 
     @classmethod
     def of(cls, sheets: Mapping[str, BoardGeometry]) -> Occupancy:
+        """Empty boards."""
         return cls(sheets, {k: Layers(s, guard=0.0) for k, s in sheets.items()}, {k: [] for k in sheets})
 
     def lay(self, one: Candidate) -> None:
+        """Lay a candidate on its board."""
         kit = self.sheets[one.piece].kit
         kerf = kit.kerf_mm.outline if kit.cutting == "outline" else max(kit.kerf_mm.crosscut, kit.kerf_mm.rip)
         claimed = one.claimed(kit)

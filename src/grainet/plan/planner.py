@@ -81,6 +81,7 @@ class Planner:
         self._budget_left = TOTAL_BUDGET * self.effort
 
     def plan(self) -> Plan:
+        """The best plan found within the budget. Raises PlanFault where the verifier refuses what was made."""
         self._prepare()
         bound_of_all = value_bound(self.job, self.sheets)
         self.tell("laying a first plan by hand's rule", 0.02)

@@ -54,6 +54,7 @@ class Sawn:
     skims_mm3: float = 0.0
 
     def shares(self, whole_mm3: float) -> Shares:
+        """Where the wood of a piece of so many mm3 goes, by volume."""
         return Shares(
             parts=self.parts_mm3 / whole_mm3, offcuts=self.offcut_mm3 / whole_mm3, kerf=self.kerf_mm3 / whole_mm3,
             skims=self.skims_mm3 / whole_mm3, waste=self.waste_mm3 / whole_mm3,

@@ -27,10 +27,12 @@ class Row:
 
     @property
     def by_default(self) -> bool:
+        """Whether it goes in unless somebody takes it out."""
         return self.outcome == "new"
 
     @property
     def may_go_in(self) -> bool:
+        """Whether it can go in at all."""
         return self.outcome in ("new", "changes")
 
 

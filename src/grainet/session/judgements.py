@@ -46,6 +46,7 @@ class Judgements:
 
     @property
     def kit(self) -> ShopProfile:
+        """The shop's profile."""
         return kit_of(self.rack.items)
 
     def close(self) -> None:

@@ -23,6 +23,7 @@ class Reservation(Value):
 
     @property
     def whole(self) -> bool:
+        """Whether it claims the whole piece."""
         return self.box is None
 
     def meets(self, other: Reservation) -> bool:

@@ -237,6 +237,7 @@ class ShopFile:
         ]
 
     def item(self, item_id: str) -> Item | None:
+        """One item, or None."""
         row = self._db.execute("SELECT id, kind, version, json FROM item WHERE id = ?", (item_id,)).fetchone()
         return Item(*row) if row else None
 
@@ -249,10 +250,12 @@ class ShopFile:
 
     @property
     def undo_label(self) -> str | None:
+        """What undo would take back; None where there is nothing."""
         return self._label(self._undo)
 
     @property
     def redo_label(self) -> str | None:
+        """What redo would do again; None where there is nothing."""
         return self._label(self._redo)
 
     def _label(self, stack: list[int]) -> str | None:

@@ -44,10 +44,12 @@ class AirReading(Value):
 
     @property
     def equilibrium_pct(self) -> float:
+        """The moisture that wood comes to in this air, %."""
         return equilibrium_pct(self.temperature_c, self.humidity)
 
     @property
     def time(self) -> datetime:
+        """When it was read."""
         return datetime.fromisoformat(self.at)
 
 
@@ -84,10 +86,12 @@ class YearAir:
 
     @property
     def driest_pct(self) -> float:
+        """Equilibrium of the driest month, %."""
         return min(self.equilibrium_pct)
 
     @property
     def dampest_pct(self) -> float:
+        """Equilibrium of the dampest month, %."""
         return max(self.equilibrium_pct)
 
 

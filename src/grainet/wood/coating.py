@@ -36,6 +36,7 @@ class Coating(Value):
 
     @property
     def tested_clean(self) -> bool:
+        """Whether the last test found nothing toxic."""
         return bool(self.tests) and self.tests[-1].clean
 
     @property
@@ -45,6 +46,7 @@ class Coating(Value):
 
     @property
     def holds_poison(self) -> bool:
+        """Whether the last test found something toxic."""
         return bool(self.tests) and not self.tests[-1].clean
 
     @property

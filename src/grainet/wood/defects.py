@@ -82,6 +82,7 @@ class Defect(Value):
 
     @property
     def family(self) -> Family:
+        """Its family: what it does to wood, tool or eye."""
         return "void" if self.metal_drawn else FAMILY[self.kind]
 
     @property
@@ -91,6 +92,7 @@ class Defect(Value):
 
     @property
     def live_metal(self) -> bool:
+        """Whether it is metal that is still in the wood."""
         return FAMILY[self.kind] == "metal" and not self.resolved
 
 
@@ -127,4 +129,5 @@ def name_of(defect: Defect) -> str:
 
 
 def label_of(kind: str) -> str:
+    """A kind as it is written for a person."""
     return kind.replace("_", " ")

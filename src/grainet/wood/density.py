@@ -42,6 +42,7 @@ class DensityStanding:
 
     @property
     def outlier(self) -> bool:
+        """Whether the density lies so far from the species' mean that one should ask."""
         return bool(self.question)
 
 

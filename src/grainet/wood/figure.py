@@ -50,4 +50,5 @@ def house_word(strength: float | None, words: tuple[str, ...] = HOUSE_WORDS) -> 
 
 
 def next_figure_id(taken: set[str]) -> str:
+    """The next free tag for a zone of figure."""
     return next(f"f{n}" for n in range(1, 10_000) if f"f{n}" not in taken)

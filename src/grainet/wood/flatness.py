@@ -25,9 +25,11 @@ class LossChain:
 
     @property
     def left_mm(self) -> float:
+        """What is left at the end of the chain, mm."""
         return self.reading_mm - sum(link.takes_mm for link in self.links if link.name not in self.off)
 
     def without(self, *names: str) -> LossChain:
+        """The chain with some links switched off."""
         return LossChain(self.reading_mm, self.links, self.off | set(names))
 
 

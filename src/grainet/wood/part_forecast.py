@@ -42,6 +42,7 @@ class SubPiece:
 
     @property
     def length_mm(self) -> float:
+        """Length of the tried part, mm."""
         return self.box[2] - self.box[0]
 
 

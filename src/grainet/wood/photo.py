@@ -55,4 +55,5 @@ class Photo(Value):
 
     @property
     def is_true(self) -> bool:
+        """Whether it was made true to scale."""
         return len(self.points) >= 4

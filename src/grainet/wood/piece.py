@@ -182,14 +182,17 @@ class Piece(Value):
 
     @property
     def all_thicknesses_mm(self) -> tuple[float, ...]:
+        """Every thickness that was read, mm; the one figure where no places were."""
         return tuple(s.thickness_mm for s in self.stations) or ((self.thickness_mm,) if self.thickness_mm else ())
 
     @property
     def least_thickness_mm(self) -> float | None:
+        """The least of them, mm; None while nothing is read."""
         return min(self.all_thicknesses_mm, default=None)
 
     @property
     def live_metal(self) -> tuple[Defect, ...]:
+        """Metal that is still in it."""
         return tuple(d for d in self.defects if d.live_metal)
 
     @property

@@ -38,6 +38,7 @@ class Member:
 
     @property
     def direction(self) -> Direction:
+        """The end that its upper face planes clean toward as it lies."""
         found = planing_direction(self.piece, self.face_up)
         return found if not self.turned or found in ("", "both_ways_tear") else "marked" if found == "far" else "far"
 

@@ -30,6 +30,7 @@ class RestState:
 
     @property
     def said(self) -> str:
+        """The state in words, with its figures."""
         if self.because:
             return self.because
         return {

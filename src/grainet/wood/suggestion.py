@@ -32,6 +32,7 @@ class Suggestion(Value):
 
     @property
     def middle(self) -> Point | None:
+        """The middle of what is suggested, mm; None where it lies nowhere."""
         if not self.polygon:
             return None
         xs, ys = zip(*self.polygon)

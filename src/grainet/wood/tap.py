@@ -69,6 +69,7 @@ class TapFacts:
 
 
 def facts_of(tap: Tap) -> TapFacts:
+    """What a knock says: speed in m/s, stiffness in GPa, Q, radiation ratio."""
     stiff = stiffness_gpa(tap.density_kg_m3, tap.hz, tap.length_mm, tap.thickness_mm) if tap.density_kg_m3 else None
     speed = speed_m_s(tap.hz, tap.length_mm, tap.thickness_mm)
     return TapFacts(

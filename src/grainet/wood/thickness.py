@@ -34,13 +34,16 @@ class ThicknessField:
 
     @property
     def least(self) -> float:
+        """The least thickness that was read, mm."""
         return float(self.values.min()) if len(self.values) else float(self.level or 0)
 
     @property
     def constant(self) -> bool:
+        """Whether it is one thickness everywhere."""
         return self._kind == "level"
 
     def at(self, x: Array, y: Array) -> Array:
+        """Thickness at places, mm; x and y of one shape, mm."""
         x, y = np.broadcast_arrays(np.asarray(x, float), np.asarray(y, float))
         if self._kind == "level":
             return np.full(x.shape, self.least)

@@ -131,10 +131,12 @@ class LengthPair:
 
     @property
     def apart_mm(self) -> float:
+        """How far apart the two figures are, mm."""
         return abs(self.first.mm - self.second.mm)
 
     @property
     def agrees(self) -> bool:
+        """Whether they are the same length within what measuring does."""
         return self.apart_mm <= MISMATCH_MM
 
 

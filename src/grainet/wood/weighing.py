@@ -84,6 +84,7 @@ class Heading:
     rms_kg: float
 
     def kg_at(self, day: np.ndarray | float) -> np.ndarray:
+        """Weight at days from the first weighing, kg."""
         return np.asarray(self.end_kg + self.fall_kg * np.exp(-np.asarray(day, float) / self.pace_days))
 
 

@@ -21,6 +21,7 @@ class Weight:
 
     @property
     def said(self) -> str:
+        """The weight with its spread, in g below 1 kg."""
         if self.kg < 1:
             return f"{1000 * self.kg:.0f} ± {1000 * self.spread_kg:.0f} g"
         return f"{self.kg:.2f} ± {self.spread_kg:.2f} kg"

@@ -76,29 +76,36 @@ class UnderWay:
 
     @property
     def id(self) -> str:
+        """The id of the plan."""
         return self.cut_plan.id
 
     @property
     def designs(self) -> tuple[str, ...]:
+        """The ids of the designs that it builds."""
         return self.cut_plan.designs
 
     @property
     def job(self) -> Job:
+        """The job that it answers."""
         return self.cut_plan.job
 
     @property
     def plan(self) -> Plan:
+        """The planner's answer."""
         return self.cut_plan.plan
 
     @property
     def boards(self) -> list[str]:
+        """The boards that it saws."""
         return self.cut_plan.boards
 
     @property
     def returned(self) -> tuple[str, ...]:
+        """The boards whose remains are on the rack."""
         return self.progress.returned
 
     def cuts_of(self, board: str) -> list[Cut]:
+        """The cuts on one board, in their order."""
         return self.cut_plan.cuts_of(board)
 
     def done(self, cut: Cut) -> bool:

@@ -75,6 +75,7 @@ class TapeLine(QLineEdit):
     stepped = Signal(int)
 
     def event(self, event: QEvent) -> bool:
+        """While it is empty, keys with Ctrl or Alt are the window's; pasting is its own."""
         if event.type() == QEvent.Type.ShortcutOverride and not self.text():
             commands = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
             if event.modifiers() & commands and not event.matches(QKeySequence.StandardKey.Paste):
@@ -239,6 +240,7 @@ class HeadBand(QWidget):
 
     # layout and painting ------------------------------------------------------------------------------------------
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         self.tape.setPalette(self.palette())
         self.update()
 
@@ -249,6 +251,7 @@ class HeadBand(QWidget):
         self.keys.setGeometry(int(box.right()) - 52, int(box.y()) + 4, 48, 34)
 
     def tape_box(self) -> QRectF:
+        """Where the tape line stands."""
         wide = TAPE_W if self.width() >= 1200 else max(300, TAPE_W - (1200 - self.width()))
         return QRectF(self.width() - wide - 26, 7, wide, HEAD_H - 14)
 

@@ -40,6 +40,7 @@ class RackEnd(QAbstractButton):
         return str(known.gives) if known.gives else "if" if known.word == "if" else "no"
 
     def refresh(self, piece: Piece, count: int = 1) -> None:
+        """Show a piece, and how many lie behind this end."""
         self.piece, self.count = piece, count
         self.setChecked(piece.id == self.state.piece_id)
         more = f", {count} in bundle {piece.bundle}" if count > 1 else ""
@@ -134,6 +135,7 @@ class RackBand(QWidget):
         return max(1, (self.width() - AXIS_X - 90) // END_W)
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         key = (self.state.shop.version, self.state.answers())
         if self._ends_key != key:  # a rack of thousands is gone through only when it changed
             self._ends_key, self._ends_known = key, self._ends_of(self.state.shop.pieces())
@@ -223,6 +225,7 @@ class Question(QAbstractButton):
 
     @property
     def text_now(self) -> str:
+        """The question that the rack answers, in words."""
         wanted = self.state.wanted()
         label = wanted.label if wanted.part is not None else f"a {wanted.rule.label.lower()}"
         return f"give {label}?"

@@ -29,6 +29,7 @@ class NavButton(QAbstractButton):
         self.setToolTip(f"{label} ({key})")
 
     def say(self, line: str, waits: bool) -> None:
+        """Its live line, and whether something waits there for the person."""
         self.line, self.waits = line, waits
         self.setAccessibleDescription(line)
         self.update()
@@ -79,5 +80,6 @@ class Rail(QWidget):
         row.addWidget(self.more)
 
     def show_screen(self, screen: str) -> None:
+        """Mark the station that is in front."""
         for name, stop in self.stops.items():
             stop.setChecked(name == screen)

@@ -57,6 +57,7 @@ class TapePanel(QWidget):
         self._set(said or f"No word means “{wanted.strip()}”. Try another: ? lists them all.", False, (), rows)
 
     def away(self) -> None:
+        """Put it away and give the keys back."""
         self.hide()
         self.text = ""
 

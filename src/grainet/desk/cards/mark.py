@@ -36,16 +36,19 @@ class MarkCard(QWidget):
 
     @property
     def defect(self) -> Defect | None:
+        """The defect that is taken."""
         piece, tag = self.state.piece, self.state.chosen_tag
         return next((d for d in piece.defects if d.id == tag), None) if piece else None
 
     @property
     def suggestion(self) -> Suggestion | None:
+        """The suggestion that is taken."""
         piece, tag = self.state.piece, self.state.chosen_tag
         return next((s for s in piece.suggestions if s.id == tag), None) if piece else None
 
     @property
     def wanted(self) -> bool:
+        """Whether there is something to show."""
         return self.defect is not None or self.suggestion is not None
 
     def refresh(self) -> None:

@@ -38,6 +38,7 @@ class RulesPanel(QWidget):
         return self.state.shop.judgements.rule_lines(piece.id, self.state.use, self.state.design_id) if piece else []
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         self.setAccessibleName("Every rule")
         self.setAccessibleDescription(
             "; ".join(f"{line.label} {WORDS[line.outcome]}: {line.reason.text}" for line in self.lines())

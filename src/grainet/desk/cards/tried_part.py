@@ -23,6 +23,7 @@ class LinkButton(QAbstractButton):
         self.clicked.connect(lambda: self.state.switch_link(self.link.name))
 
     def set(self, link: Link, on: bool, share: float) -> None:
+        """Show a link of the loss chain, on or off, and its share of all that is lost."""
         self.link, self.share = link, share
         self.setChecked(on)
         self.setObjectName(f"link.{link.name}")

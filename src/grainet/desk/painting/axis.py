@@ -18,20 +18,25 @@ class Axis:
 
     @property
     def left(self) -> float:
+        """The px of the marked end."""
         return AXIS_X
 
     @property
     def right(self) -> float:
+        """The px beyond which nothing is drawn."""
         return max(AXIS_X + 50.0, self.window_px - RIGHT)
 
     @property
     def px_per_mm(self) -> float:
+        """The scale."""
         return (self.right - self.left) / max(1.0, self.to_mm - self.from_mm)
 
     def x(self, mm: float) -> float:
+        """The px of a place along, in mm."""
         return self.left + (mm - self.from_mm) * self.px_per_mm
 
     def mm(self, px: float) -> float:
+        """The place along of a px, in mm."""
         return self.from_mm + (px - self.left) / self.px_per_mm
 
     def ticks(self, style: LengthStyle) -> list[tuple[float, str | None, int]]:

@@ -42,9 +42,11 @@ class FaceBox:
     y1: float
 
     def y(self, mm: float) -> float:
+        """The px of a place across, in mm."""
         return self.top + ((self.y1 - mm) if self.face == "1" else (mm - self.y0)) * self.scale
 
     def mm(self, px: float) -> float:
+        """The place across of a px, in mm."""
         across = (px - self.top) / self.scale
         return self.y1 - across if self.face == "1" else self.y0 + across
 
@@ -59,6 +61,7 @@ class Mark:
 
     @property
     def middle_x(self) -> float:
+        """The place along of its middle, mm."""
         xs = [x for x, _ in self.defect.polygon]
         return (min(xs) + max(xs)) / 2
 
@@ -77,6 +80,7 @@ class TagButton(QAbstractButton):
         self.board.state.choose_tag(None if self.board.state.chosen_tag == tag else tag)
 
     def set(self, piece: Piece, mark: Mark) -> None:
+        """Show a mark of a piece."""
         self.mark, defect = mark, mark.defect
         self.setObjectName(f"trouble.{piece.id}.{defect.id}" + ("" if self.face == "1" else ".face2"))
         depth = "depth unknown" if defect.depth_mm is None else f"{defect.depth_mm:g} deep"
@@ -130,6 +134,7 @@ class BoardView(QWidget):
     # layout -------------------------------------------------------------------------------------------------------
     @property
     def piece(self) -> Piece | None:
+        """The piece in hand."""
         return self.state.piece
 
     @property
@@ -190,6 +195,7 @@ class BoardView(QWidget):
         return self._gutter(self.first_face) + below
 
     def wanted_height(self) -> int:
+        """How high it would be at its scale, px."""
         _face1, edge, face2 = self.boxes()
         if face2 is None:
             return int(edge.bottom()) + 4

@@ -30,6 +30,7 @@ def painted(paint: Callable[[Any, QPainter], None]) -> Callable[[Any, QPaintEven
 
 
 def text_width(text: str, px: float, weight: int = 400, figures: bool = False) -> float:
+    """How wide words are, px."""
     return width_of(text, px, weight, figures)
 
 
@@ -169,6 +170,7 @@ def wood_texture(
 
 
 def outline(p: QPainter, shape: QPainterPath, colour: QColor, width: float = 1.5, dashed: bool = False) -> None:
+    """The rim of a shape."""
     pen = QPen(colour, width)
     if dashed:
         pen.setDashPattern([5, 3])
@@ -178,6 +180,7 @@ def outline(p: QPainter, shape: QPainterPath, colour: QColor, width: float = 1.5
 
 
 def focus_ring(p: QPainter, theme: Theme, box: QRectF) -> None:
+    """A ring round what has the keys."""
     p.setPen(QPen(theme.chalk, 3))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawRoundedRect(box.adjusted(2, 2, -2, -2), 4, 4)
@@ -188,16 +191,12 @@ TAG_W, TAG_H = 36.0, 22.0
 
 
 def family_colour(theme: Theme, family: str) -> QColor:
+    """The colour of a family of defects."""
     return {"breaks": theme.wine, "metal": theme.chalk, "tool": theme.chalk, "moves": theme.teal}.get(family, theme.ink)
 
 
-def tag(
-    p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen: bool = False, suggested: bool = False
-) -> None:  # fmt: skip
-    """A trouble's tag: its family's shape with its letter and number; dashed ochre while it is only suggested."""
-    family = FAMILY[kind]
-    colour = theme.ochre if suggested else family_colour(theme, family)
-    x, y, w, h = centre.x(), centre.y(), TAG_W / 2, TAG_H / 2
+def _tag_path(family: str, x: float, y: float, w: float, h: float) -> QPainterPath:
+    """The shape of a family's tags about a point, half so wide and high."""
     path = QPainterPath()
     if family == "breaks":
         path.addPolygon(
@@ -238,6 +237,17 @@ def tag(
             )
         )
     path.closeSubpath()
+    return path
+
+
+def tag(
+    p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen: bool = False, suggested: bool = False
+) -> None:  # fmt: skip
+    """A trouble's tag: its family's shape with its letter and number; dashed ochre while it is only suggested."""
+    family = FAMILY[kind]
+    colour = theme.ochre if suggested else family_colour(theme, family)
+    x, y, w, h = centre.x(), centre.y(), TAG_W / 2, TAG_H / 2
+    path = _tag_path(family, x, y, w, h)
     solid = family in ("breaks", "void") and not suggested
     p.setPen(QPen(theme.slip, 4))
     p.setBrush(Qt.BrushStyle.NoBrush)

@@ -77,7 +77,9 @@ class Background(QObject):
         return time.monotonic() < self._held_until
 
     def start(self, work: Callable[[], object], receive: Callable[[object], None], priority: int = 0) -> None:
+        """Run work off the interface thread; what it gives, or Failed, is received on it. Higher priorities first."""
         self.pool.start(_Work(work, lambda result: self.finished.emit(receive, result)), priority)
 
     def wait(self, milliseconds: int = 20_000) -> bool:
+        """Wait until nothing is under way; False where the time ran out."""
         return self.pool.waitForDone(milliseconds)

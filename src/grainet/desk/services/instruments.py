@@ -56,6 +56,7 @@ class InstrumentPanel(QObject):
 
     @property
     def label(self) -> str:
+        """What its button says."""
         piece = self.state.piece
         kind = self.next_kind(piece) if piece else ""
         if not kind:

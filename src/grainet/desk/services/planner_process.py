@@ -34,6 +34,7 @@ class WorkerClient(QObject):
 
     @property
     def busy(self) -> bool:
+        """Whether a plan is under way."""
         return self._job is not None
 
     def start(self) -> None:
@@ -75,6 +76,7 @@ class WorkerClient(QObject):
         self.stop()
 
     def stop(self) -> None:
+        """End the program."""
         process, self._process, self._buffer = self._process, None, b""
         if process is not None:
             process.readyReadStandardOutput.disconnect(self._read)

@@ -50,6 +50,7 @@ class Sweeper(QObject):
         gc.collect()
 
     def stop(self) -> None:
+        """Give the collector back as it was."""
         self._timer.stop()
         if set_apart in gc.callbacks:
             gc.callbacks.remove(set_apart)

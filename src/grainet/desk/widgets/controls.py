@@ -34,6 +34,7 @@ class WordButton(QAbstractButton):
         self.setToolTip(f"{self.text()} ({self.key})" if self.key else self.text())
 
     def say(self, text: str, enabled: bool = True) -> None:
+        """Other words, and whether it can be pressed."""
         if text != self.text():
             self.setText(text)
             self._tell()
@@ -81,6 +82,7 @@ class ReadingButton(QAbstractButton):
         self.clicked.connect(lambda: state.tape_wanted.emit(self.words))
 
     def set(self, words: str, shown: str, unread: bool, what: str) -> None:
+        """Show a reading, or that it is still to take."""
         self.words, self.shown, self.unread = words, shown, unread
         self.setAccessibleName(f"{what}: {'not read' if unread else shown}")
         self.setToolTip(f"{what}: {'not read; press and type' if unread else shown + '; press to type anew'}")

@@ -28,6 +28,7 @@ class Pick:
 
     @property
     def heading(self) -> bool:
+        """Whether it is a heading."""
         return self.payload is None
 
 
@@ -52,6 +53,7 @@ class PickRows(QAbstractListModel):
         return Qt.ItemFlag.ItemIsEnabled if heading else Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
 
     def set_rows(self, rows: Sequence[Pick]) -> None:
+        """Show other rows."""
         self.beginResetModel()
         self.rows = list(rows)
         self.endResetModel()
@@ -120,6 +122,7 @@ class PickList(QListView):
         self.scrollToTop()
 
     def height_of_all(self) -> int:
+        """How high all rows are, px."""
         return sum(HEAD_H if row.heading else ROW_H for row in self.rows.rows)
 
     def step(self, by: int) -> None:

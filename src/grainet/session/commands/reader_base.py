@@ -38,6 +38,7 @@ class ReaderBase:
 
     @property
     def library(self) -> SpeciesLibrary:
+        """Every species that the shop knows."""
         return self.kit.library
 
     @property
@@ -136,6 +137,7 @@ class ReaderBase:
         return figures
 
     def shown(self, mm: float) -> str:
+        """A length as the shop writes it."""
         return format_length(mm, self.style, unit=True)
 
     def number(

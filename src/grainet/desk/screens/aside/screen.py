@@ -30,6 +30,7 @@ class AsideScreen(Page):
         state.changed.connect(self.refresh)
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         found = self.state.shop.items.look_through()
@@ -41,6 +42,7 @@ class AsideScreen(Page):
         self.update()
 
     def primary_action(self) -> None:
+        """What its chalk-filled button does."""
         self.save_texts()
 
     def save_texts(self, path: str | None = None) -> None:

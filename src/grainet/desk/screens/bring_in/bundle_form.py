@@ -63,6 +63,7 @@ class BundleForm(QWidget):
         self.fields[0][0].setFocus()
 
     def close_form(self) -> None:
+        """Put the form away, nothing kept."""
         self.open = False
         self.state.changed.emit()
 
@@ -94,6 +95,7 @@ class BundleForm(QWidget):
         self.state.keep_meaning(meaning)
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         wide = max(70, min(120, (self.width() - 320) // 4))
         for row, line in enumerate(self.fields):
             for k, field in enumerate(line):

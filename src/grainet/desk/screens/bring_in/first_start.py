@@ -21,6 +21,7 @@ class FirstStart(Screen):
 
     @classmethod
     def made(cls, desk: Desk) -> Self:
+        """A screen in a window."""
         return cls(desk.state, desk.bring_list, desk.open_demo)
 
     def __init__(self, state: State, open_list: Callable[[], None], open_demo: Callable[[], None]) -> None:
@@ -40,10 +41,12 @@ class FirstStart(Screen):
         state.changed.connect(self.refresh)
 
     def primary_action(self) -> None:
+        """What its chalk-filled button does."""
         self.state.new_piece()
         self.state.tape_wanted.emit("")
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         inches = self.state.shop.kit.length_style != "mm"
         self.mm.setChecked(not inches)
         self.inches.setChecked(inches)
@@ -60,9 +63,18 @@ class FirstStart(Screen):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
+        right = self.width() - RIGHT - 140
+        self._tape(p, right)
+        self._first_piece(p, right)
+        left_words(p, self.state, 326, "Begin", [])
+        self._machines(p)
+        self._how_it_answers(p)
+
+    def _tape(self, p: QPainter, right: float) -> None:
+        """A tape with both scales, to choose between them."""
+        theme = self.state.theme
         left_words(p, self.state, 6, "Which side of the", [])
         draw.text_at(p, LEFT, 40, "tape do you read?", theme.ink, 16, 700)
-        right = self.width() - RIGHT - 140
         p.setPen(QPen(theme.ink, 1.4))
         p.setBrush(theme.slip)
         p.drawRect(QRectF(AXIS_X, 10, right - AXIS_X, 92))
@@ -80,6 +92,10 @@ class FirstStart(Screen):
             if inch % 12 == 0 and inch:
                 draw.text_at(p, x - 14, 92, f"{inch} in", theme.ink, 15, 500, True)
                 p.setPen(QPen(theme.edge, 1))
+
+    def _first_piece(self, p: QPainter, right: float) -> None:
+        """A board that nobody has read yet, with what to read in which order."""
+        theme = self.state.theme
         left_words(
             p,
             self.state,
@@ -132,8 +148,10 @@ class FirstStart(Screen):
             theme.ochre,
             13.5,
         )
-        left_words(p, self.state, 326, "Begin", [])
-        kit = self.state.shop.kit
+
+    def _machines(self, p: QPainter) -> None:
+        """The machines as they are guessed."""
+        theme, kit = self.state.theme, self.state.shop.kit
         machines = kit.cuts.machines
         draw.text_at(p, LEFT, 424, "Your machines", theme.ink, 16, 700)
         draw.text_at(p, LEFT, 444, "guessed until you say", theme.ink2, 13)
@@ -150,6 +168,10 @@ class FirstStart(Screen):
             draw.label(p, theme, x, 428, value, dashed=asked in kit.guessed, height=26)
             x += 150
         draw.text_at(p, AXIS_X, 486, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
+
+    def _how_it_answers(self, p: QPainter) -> None:
+        """The signs of the answers."""
+        theme = self.state.theme
         draw.text_at(p, LEFT, 536, "How it will answer", theme.ink, 15, 700)
         p.setBrush(theme.slip)
         p.setPen(QPen(theme.ink, 1.6))

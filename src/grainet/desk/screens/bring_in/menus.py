@@ -61,6 +61,7 @@ class Menus:
 
     # kinds and species --------------------------------------------------------------------------------------------
     def kind(self) -> None:
+        """What kind of piece it is."""
         menu, screen = QMenu(self.screen), self.screen
         for kind in PIECE_KINDS:
             menu.addAction(label_of(kind).capitalize(), self._say(f"kind {label_of(kind)}"))
@@ -78,6 +79,7 @@ class Menus:
         self._open(screen.kind, menu)
 
     def species(self) -> None:
+        """What species it is, and how sure that is."""
         menu = QMenu(self.screen)
         menu.addAction("Unknown", self._say("sp unknown"))
         menu.addAction("Type a name ...", self._tape("sp "))
@@ -122,6 +124,7 @@ class Menus:
 
     # marks --------------------------------------------------------------------------------------------------------
     def mark(self) -> None:
+        """What lies on it: defects, figure, metal."""
         screen = self.screen
         if screen.board.mark_kind is not None:
             screen.let_go()
@@ -182,6 +185,7 @@ class Menus:
 
     # pictures and the rest ----------------------------------------------------------------------------------------
     def photos(self) -> None:
+        """Photos of its sides, and what they suggest."""
         piece = self.state.piece
         if piece is None:
             return
@@ -226,17 +230,8 @@ class Menus:
         if self.state.keep(f"No. {piece.id}: {len(piece.suggestions)} suggestions {verb}", new):
             self.state.said.emit(f"{len(piece.suggestions)} suggestions {verb}", False)
 
-    def more(self) -> None:
-        menu, screen = QMenu(self.screen), self.screen
-        menu.addAction("Try a part: drag it on the wood", lambda: screen.try_part(True))
-        menu.addAction("Roll the board, see the other face (/)", self.state.roll)
-        menu.addSeparator()
-        for label, word in (
-            ("Turn it end for end", "turn"),
-            ("Roll it over: face 2 becomes face 1", "roll"),
-            ("Flip it over the end", "over"),
-        ):
-            menu.addAction(label, self._say(word))
+    def _of_the_wood(self, menu: QMenu) -> None:
+        """Grain, readings, flatness, and sawing apart."""
         grain = menu.addMenu("Grain")
         for label, word in (
             ("Planes clean toward the far end", "planes far"),
@@ -258,10 +253,9 @@ class Menus:
         sawn.addAction("Crosscut at the plumb", lambda: self.words("cut"))
         sawn.addAction("Rip, up from the near edge ...", self._tape("rip "))
         sawn.addAction("Resaw, below face 1 ...", self._tape("resaw "))
-        places = menu.addMenu("Place")
-        for place in sorted({p.place for p in self.state.shop.pieces() if p.place}):
-            places.addAction(place, self._say(f"at {place}"))
-        places.addAction("Type it ...", self._tape("at "))
+
+    def _of_its_story(self, menu: QMenu) -> None:
+        """Moisture and rest, and where it is from."""
         dry = menu.addMenu("Moisture and rest")
         for label, line in (
             ("What the meter in hand shows ...", "raw "), ("A cut sample, wet and dry ...", "sample "), ("Weigh it for its series ...", "weigh "), ("Log its bow ...", "rest "),
@@ -278,6 +272,25 @@ class Menus:
             ("A paper kept with it ...", "paper "), ("What it hid ...", "surprise "), ("Why it was passed over ...", "passed "),
         ):  # fmt: skip
             bought.addAction(label, self._tape(line))
+
+    def more(self) -> None:
+        """Everything else that can be told of a piece."""
+        menu, screen = QMenu(self.screen), self.screen
+        menu.addAction("Try a part: drag it on the wood", lambda: screen.try_part(True))
+        menu.addAction("Roll the board, see the other face (/)", self.state.roll)
+        menu.addSeparator()
+        for label, word in (
+            ("Turn it end for end", "turn"),
+            ("Roll it over: face 2 becomes face 1", "roll"),
+            ("Flip it over the end", "over"),
+        ):
+            menu.addAction(label, self._say(word))
+        self._of_the_wood(menu)
+        places = menu.addMenu("Place")
+        for place in sorted({p.place for p in self.state.shop.pieces() if p.place}):
+            places.addAction(place, self._say(f"at {place}"))
+        places.addAction("Type it ...", self._tape("at "))
+        self._of_its_story(menu)
         menu.addAction("Keep it for ...", self._tape("keep for "))
         menu.addAction("Give its claims back", self._say("free"))
         menu.addAction("What to mind beside another piece ...", self._tape("beside "))

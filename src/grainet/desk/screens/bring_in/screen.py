@@ -47,6 +47,7 @@ class BringIn(Screen):
 
     @classmethod
     def made(cls, desk: Desk) -> Self:
+        """A screen in a window."""
         screen = cls(desk.state)
         screen.photo_wanted.connect(desk.bring_photo)
         screen.label_wanted.connect(desk.print_labels)
@@ -106,6 +107,7 @@ class BringIn(Screen):
 
     # the axis -----------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
+        """The axis that fits the board into so many px."""
         piece = self.state.piece
         length = (piece.length_mm or piece.extents[2]) if piece else 0.0
         length = length or 2400.0
@@ -116,6 +118,7 @@ class BringIn(Screen):
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
     def set_axis(self, axis: Axis) -> None:
+        """Show the board on an axis."""
         self.board.axis = axis
         self.board.setGeometry(0, 4, self.width(), max(60, self.board.wanted_height()))
         self.refresh()
@@ -274,6 +277,7 @@ class BringIn(Screen):
 
     # looks --------------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         piece = self.state.piece

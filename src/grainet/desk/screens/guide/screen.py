@@ -36,6 +36,7 @@ class GuideScreen(Page):
         state.changed.connect(self.refresh)
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         theme = self.state.theme

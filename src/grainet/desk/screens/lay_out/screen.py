@@ -80,6 +80,7 @@ class PartChip(QAbstractButton):
         self.clicked.connect(lambda: screen.choose_part(part.id))
 
     def wanted(self) -> int:
+        """How wide it must be, px."""
         return int(draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30)
 
     @draw.painted
@@ -155,6 +156,7 @@ class LayOut(Screen):
 
     @classmethod
     def made(cls, desk: Desk) -> Self:
+        """A screen in a window."""
         return cls(desk.state, desk.planner)
 
     def __init__(self, state: State, worker: WorkerClient) -> None:
@@ -296,12 +298,14 @@ class LayOut(Screen):
     # the part in hand ---------------------------------------------------------------------------------------------
     @property
     def part(self) -> Part | None:
+        """The chosen part of the build in hand."""
         design = self.state.design
         if design is None or not design.parts:
             return None
         return next((p for p in design.parts if p.id == self.part_id), design.parts[0])
 
     def choose_part(self, part_id: str) -> None:
+        """Show where another part can lie."""
         self.part_id, self.at, self.way = part_id, None, 0
         self.refresh()
 
@@ -363,12 +367,14 @@ class LayOut(Screen):
 
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
+        """The axis that fits the board into so many px."""
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), max(120, height - 420) / max(1.0, y1 - y0))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
     def set_axis(self, axis: Axis) -> None:
+        """Show the board on an axis."""
         self.axis_now = axis
         self.refresh()
 
@@ -385,6 +391,7 @@ class LayOut(Screen):
         return self._y(piece.extents[1]) if piece and piece.outline else self._board_top() + 120
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         self._strip()
@@ -797,38 +804,43 @@ class LayOut(Screen):
         scale = min((PAIR_W - 30) / (x1 - x0), room / 2 / (y1 - y0))
         seam = top + 36 + room / 2
         left = box.x() + 14
-        flip = opening.seam == "far"
         for k, picture in enumerate(pictures):
-            side = 1 if k == 0 else -1
-
-            def to_y(y: float, side: int = side) -> float:
-                across = (y1 - y) if flip else (y - y0)
-                return seam - side * across * scale
-
-            def to_x(x: float) -> float:
-                return left + (x - x0) * scale
-
-            shape = draw.path_of(one.polygon, to_x, to_y)
-            whole = QRectF(
-                to_x(piece.extents[0]),
-                min(to_y(piece.extents[1]), to_y(piece.extents[3])),
-                (piece.extents[2] - piece.extents[0]) * scale,
-                (piece.extents[3] - piece.extents[1]) * scale,
-            )
-            if picture is not None and to_y(piece.extents[1]) < to_y(piece.extents[3]):
-                picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
-            draw.wood_texture(p, theme, shape, picture, whole, plain_colour(piece.species))
-            draw.outline(p, shape, theme.ink, 2)
-            draw.label(
+            self._leaf(
                 p,
-                theme,
-                shape.boundingRect().right() - 60,
-                shape.boundingRect().center().y() - 12,
+                piece,
+                one,
+                picture,
+                (left, seam, scale),
+                1 if k == 0 else -1,
+                opening.seam == "far",
                 f"{part.letter} leaf {k + 1}",
-                centred=True,
             )
         p.setPen(QPen(theme.chalk, 2))
         p.drawLine(QPointF(left - 8, seam), QPointF(left + (x1 - x0) * scale + 8, seam))
+
+    def _leaf(
+        self, p: QPainter, piece: Piece, one: Placement, picture: QImage | None, at: tuple[float, float, float], side: int, flip: bool,
+        name: str,
+    ) -> None:  # fmt: skip
+        """One leaf of an opened pair, above (1) or below (-1) the seam. ``at``: left, seam and px per mm; ``flip``: the far edges meet."""
+        left, seam, scale = at
+        xs, ys = zip(*one.polygon)
+
+        def to_y(y: float) -> float:
+            return float(seam - side * ((max(ys) - y) if flip else (y - min(ys))) * scale)
+
+        def to_x(x: float) -> float:
+            return float(left + (x - min(xs)) * scale)
+
+        x0, y0, x1, y1 = piece.extents
+        shape = draw.path_of(one.polygon, to_x, to_y)
+        whole = QRectF(to_x(x0), min(to_y(y0), to_y(y1)), (x1 - x0) * scale, (y1 - y0) * scale)
+        if picture is not None and to_y(y0) < to_y(y1):
+            picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
+        draw.wood_texture(p, self.state.theme, shape, picture, whole, plain_colour(piece.species))
+        draw.outline(p, shape, self.state.theme.ink, 2)
+        box = shape.boundingRect()
+        draw.label(p, self.state.theme, box.right() - 60, box.center().y() - 12, name, centred=True)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -47,10 +47,12 @@ class Lane(QAbstractButton):
 
     @property
     def verdict(self) -> Verdict | None:
+        """The verdict on the piece in hand; None while it is worked out."""
         piece = self.state.piece
         return self.state.verdict(piece.id, self.rule.use) if piece else None
 
     def refresh(self, rule: UseRule) -> None:
+        """Show another rule, or the same anew."""
         self.rule = rule
         self.setChecked(self.state.use == rule.use)
         verdict, asked = self.verdict, self.state.wanted(rule.use).rule
@@ -194,6 +196,7 @@ class LookOver(Screen):
         self.refresh()
 
     def axis(self, width: int, height: int) -> Axis:
+        """The axis that fits the board into so many px."""
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
         giving, wont = self._shown()
@@ -213,11 +216,13 @@ class LookOver(Screen):
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
     def set_axis(self, axis: Axis) -> None:
+        """Show the board on an axis."""
         self.board.axis = axis
         self.board.setGeometry(0, 0, self.width(), max(60, self.board.wanted_height()))
         self.refresh()
 
     def step_lane(self, by: int) -> None:
+        """Up and down: another lane."""
         uses = list(self.lanes)
         self.state.choose_use(uses[max(0, min(len(uses) - 1, uses.index(self.state.use) + by))])
 
@@ -237,6 +242,7 @@ class LookOver(Screen):
         return giving, wont
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         piece = self.state.piece

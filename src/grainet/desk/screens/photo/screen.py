@@ -541,6 +541,7 @@ class PhotoScreen(Screen):
 
     # looks --------------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         straightedge = self.flat
         y = 152
         for name, field in self.fields.items():

@@ -104,10 +104,12 @@ class Plots(Screen):
 
     @property
     def of_piece(self) -> bool:
+        """Whether the plot is of the piece in hand."""
         return next(own for name, _, own in KINDS if name == self.kind)
 
     # drawing ------------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         self._place()

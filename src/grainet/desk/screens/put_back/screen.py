@@ -54,6 +54,7 @@ class OffcutCard(QAbstractButton):
         self.screen.state.tape_wanted.emit("at ")
 
     def set(self, piece: Piece) -> None:
+        """Show an offcut."""
         self.piece = piece
         self.shelve.say(f"shelf {piece.place}" if piece.place else "shelve it")
         self.shelve.setGeometry(10, self.height() - 52, min(150, self.width() - 20), 44)
@@ -62,6 +63,7 @@ class OffcutCard(QAbstractButton):
         self.update()
 
     def size_text(self) -> str:
+        """Its extents and thickness, as the shop writes lengths."""
         style = self.screen.state.shop.kit.length_style
         x0, y0, x1, y1 = self.piece.extents
         return " × ".join(format_length(v, style) for v in (x1 - x0, y1 - y0, self.piece.least_thickness_mm or 0))
@@ -133,6 +135,7 @@ class PutBack(Screen):
 
     @property
     def parent_piece(self) -> Piece | None:
+        """The board whose offcuts are shown."""
         parents = self.parents()
         hand = self.state.piece
         if hand is not None and hand.parent and any(p.id == hand.parent for p in parents):
@@ -140,12 +143,15 @@ class PutBack(Screen):
         return next((p for p in parents if p.id == self.parent_id), parents[0] if parents else None)
 
     def offcuts(self, parent: Piece) -> list[Piece]:
+        """What is left of a board."""
         return [p for p in self.state.shop.pieces() if p.parent == parent.id]
 
     def plan_of(self, parent: Piece) -> UnderWay | None:
+        """The plan that a board was sawn for."""
         return self.state.shop.plans.under_way(parent.gone)
 
     def unshelved(self) -> list[Piece]:
+        """Offcuts without a place."""
         return [p for p in self.state.shop.pieces() if p.parent and not p.place]
 
     def primary_action(self) -> None:
@@ -157,6 +163,7 @@ class PutBack(Screen):
 
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
+        """The axis that fits the board into so many px."""
         parent = self.parent_piece
         if parent is None:
             return Axis(0, 2400, width)
@@ -165,10 +172,12 @@ class PutBack(Screen):
         return Axis(0, (width - AXIS_X - RIGHT) / scale, width)
 
     def set_axis(self, axis: Axis) -> None:
+        """Show the board on an axis."""
         self.axis_now = axis
         self.refresh()
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         parent = self.parent_piece

@@ -54,6 +54,7 @@ class StepLane(QAbstractButton):
         self.clicked.connect(self._press)
 
     def set(self, step: Step, piece: Piece, done: bool, is_next: bool) -> None:
+        """Show a step, done or not, and whether it is the next."""
         self.step, self.piece, self.done, self.next = step, piece, done, is_next
         self.setObjectName(f"step.{step.n}")
         state = "done" if done else "next" if is_next else "later"
@@ -175,6 +176,7 @@ class SawAndWait(Screen):
 
     @property
     def board_id(self) -> str | None:
+        """The board whose steps are shown: the piece in hand, the chosen one, or the first that is not sawn."""
         under_way = self.under_way
         if under_way is None:
             return None
@@ -191,6 +193,7 @@ class SawAndWait(Screen):
         self.refresh()
 
     def steps(self) -> list[Step]:
+        """The steps of that board."""
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
             return []
@@ -201,10 +204,12 @@ class SawAndWait(Screen):
 
     # doing --------------------------------------------------------------------------------------------------------
     def next_step(self) -> Step | None:
+        """The first step that is not done."""
         under_way = self.under_way
         return next((s for s in self.steps() if under_way is not None and not under_way.done(s.cut)), None)
 
     def primary_action(self) -> None:
+        """What its chalk-filled button does."""
         step = self.next_step()
         if step is not None:
             self.tick(step)
@@ -263,6 +268,7 @@ class SawAndWait(Screen):
 
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
+        """The axis that fits the board into so many px."""
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
             return Axis(0, 2400, width)
@@ -273,6 +279,7 @@ class SawAndWait(Screen):
         return Axis(0, (width - AXIS_X - RIGHT) / scale, width)
 
     def set_axis(self, axis: Axis) -> None:
+        """Show the board on an axis."""
         self.axis_now = axis
         self.refresh()
 
@@ -284,6 +291,7 @@ class SawAndWait(Screen):
         return (piece.extents[3] - piece.extents[1]) * self.axis_now.px_per_mm
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         under_way, board = self.under_way, self.board_id

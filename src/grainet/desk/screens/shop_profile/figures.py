@@ -38,6 +38,7 @@ class Row:
 
     @property
     def object_name(self) -> str:
+        """The name of its field in the window."""
         return "kit." + "".join(w.capitalize() for w in self.name.replace(",", "").replace("-", " ").split())
 
 
@@ -132,6 +133,7 @@ class FiguresPage(Page):
         return int(value) if row.unit == "days" else value
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         wide = self.width() / max(1, len(self.groups))

@@ -87,6 +87,7 @@ class Counted(Column):
     """A column of whole numbers."""
 
     def read(self, text: str, style: Any) -> int:
+        """A whole number. Raises BadEntry."""
         return int(super().read(text, style))
 
 
@@ -99,6 +100,7 @@ class SimplePage(QWidget):
         state.changed.connect(self.refresh)
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if self.isVisible():
             self.fill()
             self.update()
@@ -156,6 +158,7 @@ class GluingPage(SimplePage):
             self.state.keep(f"glue in use: {self.use.itemText(k)}", kit.changed(glue_in_use=self.use.itemData(k)))
 
     def fill(self) -> None:
+        """Take over what the shop has."""
         kit = self.state.shop.kit
         self.clamps.model.set_values(kit.clamps)
         self.glues.model.set_values(kit.glues)
@@ -166,6 +169,7 @@ class GluingPage(SimplePage):
         self.use.setCurrentIndex(max(0, self.use.findData(kit.glue_in_use)))
 
     def place(self) -> None:
+        """Put everything in its place."""
         half = (self.height() - 76) // 2
         self.clamps.setGeometry(0, 28, self.width(), half - 34)
         self.glues.setGeometry(0, half + 50, self.width(), self.height() - half - 56)
@@ -233,6 +237,7 @@ class MetersPage(SimplePage):
             self.state.keep(f"meter in hand: {self.hand.itemText(k)}", with_reach(new, new.meter.reach_mm))
 
     def fill(self) -> None:
+        """Take over what the shop has."""
         kit = self.state.shop.kit
         self.meters.model.set_values(kit.meters)
         self.corrections.model.set_values(kit.meter.corrections)
@@ -245,6 +250,7 @@ class MetersPage(SimplePage):
         self.figures.refresh()
 
     def place(self) -> None:
+        """Put everything in its place."""
         left = int(self.width() * 0.62)
         self.meters.setGeometry(0, 28, left - 30, 190)
         self.hand.setGeometry(left - 250, 230, 220, 38)
@@ -310,6 +316,7 @@ class RulesPage(FiguresPage):
             self.state.said.emit(f"{said} {', '.join(found)} here now", False)
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         super().refresh()
         if not self.isVisible():
             return
@@ -356,6 +363,7 @@ class BriefPage(SimplePage):
         return design is not None and self.state.keep(f"{design.name}: {label}", design.changed(brief=values))
 
     def fill(self) -> None:
+        """Take over what the shop has."""
         designs = self.state.shop.designs()
         if [self.design.itemData(k) for k in range(self.design.count())] != [d.id for d in designs]:
             self.design.clear()
@@ -365,6 +373,7 @@ class BriefPage(SimplePage):
         self.table.model.set_values(self.state.design.brief if self.state.design else ())
 
     def place(self) -> None:
+        """Put everything in its place."""
         self.design.setGeometry(70, 0, 240, 40)
         self.table.setGeometry(0, 56, int(self.width() * 0.52), self.height() - 62)
 

@@ -71,6 +71,7 @@ class KitBook(Screen):
         self.show_page(names[max(0, min(len(names) - 1, names.index(self.page) + by))])
 
     def primary_action(self) -> None:
+        """What its chalk-filled button does."""
         page = self.stack.currentWidget()
         if hasattr(page, "primary_action"):
             page.primary_action()

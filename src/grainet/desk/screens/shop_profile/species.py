@@ -236,6 +236,7 @@ class SpeciesPage(QWidget):
 
     # laying out ---------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         if self.chosen is not None:

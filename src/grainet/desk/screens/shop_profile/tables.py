@@ -30,6 +30,7 @@ class Column:
     labels: tuple[str, ...] = ()  # the choices in words, in their order
 
     def shown(self, value: Value, style: Any) -> str:
+        """A value's field as it is written."""
         found = getattr(value, self.field)
         if found is None:
             return ""
@@ -75,6 +76,7 @@ class ValueTable(QAbstractTableModel):
         self.names: tuple[str, ...] = ()  # of the rows, where they have some
 
     def set_values(self, values: tuple[Value, ...]) -> None:
+        """Show other rows."""
         if len(values) != len(self.values):
             self.beginResetModel()
             self.values = values
@@ -199,6 +201,7 @@ class TableBlock(QWidget):
             self.table.edit(index)
 
     def take_away(self) -> None:
+        """Take the chosen row away."""
         row = self.table.currentIndex().row()
         if not 0 <= row < len(self.model.values):
             self.state.said.emit("Choose the row to take away first.", True)

@@ -94,6 +94,7 @@ class UsesPage(Page):
 
     @property
     def kept(self) -> UseRule:
+        """The rule as the shop keeps it."""
         return self.state.shop.kit.use(self.state.use)
 
     @property
@@ -209,6 +210,7 @@ class UsesPage(Page):
 
     # laying out ---------------------------------------------------------------------------------------------------
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         if self.draft is not None and self.draft.use != self.state.use:

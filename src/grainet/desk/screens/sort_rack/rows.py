@@ -25,6 +25,7 @@ class Rows(QStringListModel):
         self.rows: list[ListRow] = []
 
     def set_rows(self, rows: list[ListRow]) -> None:
+        """Show other rows."""
         self.rows = rows
         self.setStringList([r.head or f"No. {r.piece}: {r.first} {r.second} {r.right}".strip() for r in rows])
 

@@ -121,11 +121,13 @@ class SortRack(Page):
         super().showEvent(event)
 
     def show_mode(self, name: str) -> None:
+        """Show another list."""
         self.mode = name
         self._key = None
         self.refresh()
 
     def step(self, by: int) -> None:
+        """The next list, or the one before."""
         names = [m[0] for m in MODES]
         self.show_mode(names[max(0, min(len(names) - 1, names.index(self.mode) + by))])
 
@@ -160,6 +162,7 @@ class SortRack(Page):
         self.refresh()
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
         self._place()
@@ -240,6 +243,7 @@ class SortRack(Page):
                 window.show_screen("look_over")
 
     def primary_action(self) -> None:
+        """What its chalk-filled button does."""
         self._opened(self.list.currentIndex())
 
     def _second(self) -> None:

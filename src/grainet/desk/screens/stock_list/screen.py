@@ -68,6 +68,7 @@ class RowModel(QAbstractTableModel):
         self.dataChanged.emit(self.index(0, 0), self.index(len(self.rows) - 1, 0))
 
     def chosen(self) -> list[Row]:
+        """The rows that are ticked."""
         return [self.rows[k] for k in sorted(self.ticked)]
 
 
@@ -127,6 +128,7 @@ class StockList(Screen):
         super().keyPressEvent(event)
 
     def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
         bottom = self.height() - 56
         self.table.setGeometry(LEFT, 62, self.width() - LEFT - RIGHT, max(60, bottom - 74))
         right = self.width() - RIGHT

@@ -1,0 +1,89 @@
+"""The application: one window over one shop, another shop in its place when asked for."""
+
+from __future__ import annotations
+
+import shutil
+import sys
+import time
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from grainet.demo.make import demo_folder, make_demo
+from grainet.desk.main_window import Window, app_icon, prepare
+from grainet.desk.services.dialogs import folder_to_use
+from grainet.desk.services.sweeper import Sweeper
+from grainet.desk.services.unexpected import Unexpected
+from grainet.paths import data_folder
+from grainet.session.shop import Shop
+from grainet.store.shop_file import ShopUnusable
+
+USAGE = 2
+
+
+class App:
+    """Opens shops and refuses those that cannot be used, in a sentence."""
+
+    def __init__(self) -> None:
+        self.qt = QApplication(sys.argv[:1])
+        self.qt.setApplicationName("Grainet")
+        self.qt.setDesktopFileName("grainet")
+        prepare(self.qt)
+        self.qt.setWindowIcon(app_icon())
+        Unexpected(self.qt)
+        self.sweeper = Sweeper(self.qt)
+        self.window: Window | None = None
+
+    def open_window(self, shop: Shop) -> None:
+        """Show a shop; the window before it closes."""
+        old, self.window = self.window, Window(shop, self.open_other)
+        self.window.state.changed.connect(self.sweeper.touch)
+        self.window.show()
+        if old is not None:
+            old.close()
+
+    def refuse(self, fault: ShopUnusable) -> None:
+        """Say why a shop is not opened, with the newest good backup."""
+        more = f"\n\nThe newest good backup is {fault.backup}." if fault.backup else ""
+        print(f"{fault}{more}", file=sys.stderr)
+        if self.qt.platformName() != "offscreen":
+            QMessageBox.warning(None, "Grainet", f"{fault}{more}")
+
+    def open_other(self, which: str) -> None:
+        """The demo shop, or one that the person chooses; an empty folder becomes a shop."""
+        try:
+            if which == "demo":
+                self.open_window(make_demo(demo_folder()))
+                return
+            folder = folder_to_use(self.window, "A shop folder", data_folder())
+            if folder:
+                self.open_window(Shop.open(Path(folder), create=not any(Path(folder).iterdir())))
+        except ShopUnusable as fault:
+            self.refuse(fault)
+
+    def open_first(self, arguments: list[str]) -> bool:
+        """What the command line asks for; False where it was refused."""
+        try:
+            if arguments[:1] == ["--fresh-demo"]:
+                shutil.rmtree(demo_folder(), ignore_errors=True)
+                arguments = []
+            if arguments[:1] == ["--new"] and len(arguments) > 1:
+                self.open_window(Shop.open(Path(arguments[1]), create=True))
+            elif arguments:
+                self.open_window(Shop.open(Path(arguments[0])))
+            else:
+                demo_folder().parent.mkdir(parents=True, exist_ok=True)
+                self.open_window(make_demo(demo_folder()))
+        except ShopUnusable as fault:
+            self.refuse(fault)
+            return False
+        return True
+
+    def run(self, started: float | None = None) -> int:
+        """Until the window closes. With ``started`` only to the first paint, and the seconds to it are printed."""
+        if started is not None and self.window is not None:
+            self.window.repaint()
+            print(f"first paint after {time.monotonic() - started:.2f} s")
+            QTimer.singleShot(0, self.qt.quit)
+        return self.qt.exec()
