@@ -42,6 +42,13 @@ def fitted(text: str, room: float, px: float, weight: int = 500, figures: bool =
     return _short(text, room, px, weight, figures)
 
 
+def fitted_name(name: str, room: float, px: float, weight: int = 400) -> str:
+    """A species' name short enough for a width: what tells its kind comes last, so words go from the front."""
+    while " " in name and text_width(name, px, weight) > room:
+        name = name.partition(" ")[2]
+    return name
+
+
 @lru_cache(maxsize=2048)
 def _short(text: str, room: float, px: float, weight: int, figures: bool) -> str:
     metrics = QFontMetricsF(font(px, weight, figures))

@@ -167,22 +167,22 @@ class FirstStart(Screen):
             draw.text_at(p, x, 420, name, theme.ink2, 14)
             draw.label(p, theme, x, 428, value, dashed=asked in kit.guessed, height=26)
             x += 150
-        draw.text_at(p, AXIS_X, 486, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
+        draw.text_at(p, AXIS_X, 480, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
 
     def _how_it_answers(self, p: QPainter) -> None:
         """The signs of the answers."""
         theme = self.state.theme
-        draw.text_at(p, LEFT, 536, "How it will answer", theme.ink, 15, 700)
+        draw.text_at(p, LEFT, 520, "How it will answer", theme.ink, 15, 700)
         p.setBrush(theme.slip)
         p.setPen(QPen(theme.ink, 1.6))
-        p.drawRect(QRectF(AXIS_X, 520, 44, 20))
-        draw.text_at(p, AXIS_X + 54, 536, "this stretch gives it", theme.ink, 14)
+        p.drawRect(QRectF(AXIS_X, 504, 44, 20))
+        draw.text_at(p, AXIS_X + 54, 520, "this stretch gives it", theme.ink, 14)
         p.setPen(QPen(theme.ochre, 1.6))
-        p.drawRect(QRectF(AXIS_X + 240, 533, 44, 7))
-        draw.text_at(p, AXIS_X + 294, 536, "gives it if you first do something", theme.ink, 14)
+        p.drawRect(QRectF(AXIS_X + 240, 517, 44, 7))
+        draw.text_at(p, AXIS_X + 294, 520, "gives it if you first do something", theme.ink, 14)
         p.setPen(QPen(theme.edge, 1.4))
-        p.drawLine(QPointF(AXIS_X + 560, 530), QPointF(AXIS_X + 604, 530))
-        draw.text_at(p, AXIS_X + 614, 536, "will not, and by how much", theme.ink, 14)
+        p.drawLine(QPointF(AXIS_X + 560, 514), QPointF(AXIS_X + 604, 514))
+        draw.text_at(p, AXIS_X + 614, 520, "will not, and by how much", theme.ink, 14)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

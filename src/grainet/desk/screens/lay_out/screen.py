@@ -675,7 +675,8 @@ class LayOut(Screen):
         p.fillRect(QRectF(AXIS_X - 6, top, 5, target.height()), theme.chalk)
         middle = top + min(target.height() / 2 + 5, 18)
         x = LEFT + draw.text_at(p, LEFT, middle, f"No. {piece.id}", theme.ink, 16, 600, True) + 8
-        draw.text_at(p, x, middle, short_name(piece.species).lower(), theme.ink2, 13, room=160 - x)
+        name = draw.fitted_name(short_name(piece.species).lower(), AXIS_X - 14 - x, 13)
+        draw.text_at(p, x, middle, name, theme.ink2, 13)
         for one in made.placements:
             if one.piece == piece.id and one.leaf == 1:
                 self._laid_part(p, job, one, to_x, to_y)
