@@ -27,18 +27,17 @@ def main() -> int:
         os.environ["XDG_DATA_HOME"] = scratch
         from PySide6.QtWidgets import QApplication
 
+        from grainet.clock import stopped_at
         from grainet.demo.make import demo_folder, make_demo
         from grainet.desk.main_window import Window, prepare
-        from grainet.desk.view_state import State
         from grainet.session.shop import Shop
 
-        State.today = property(lambda self: TODAY)  # type: ignore[method-assign,assignment]
         app = QApplication.instance() or QApplication([])
         prepare(app)
-        window = Window(make_demo(demo_folder()))
+        window = Window(make_demo(demo_folder(), stopped_at(TODAY)))
         session = Shots(app, window, folder, only)
         session.demo_tour()
-        empty = Window(Shop.open(Path(scratch) / "Empty.grainet", create=True))
+        empty = Window(Shop.open(Path(scratch) / "Empty.grainet", create=True, clock=stopped_at(TODAY)))
         Shots(app, empty, folder, only).empty()
         for one in (window, empty):
             one.close()

@@ -251,12 +251,10 @@ def _find(options: argparse.Namespace) -> int:
 
 
 def _sort(options: argparse.Namespace) -> int:
-    from datetime import date
-
     from grainet.session.sorting import sorted_rack
 
     with _open(options.shop) as shop:
-        for one in sorted_rack(shop, options.use, date.today()):
+        for one in sorted_rack(shop, options.use, shop.today):
             days = f" in {one.days[0]:.0f} to {one.days[2]:.0f} days" if one.days else ""
             words = one.why or "; ".join(one.best)
             print(f"{one.group}{days}\tNo. {one.piece}\t{one.rank:.2f}\t{one.count}\t{words}")
@@ -264,15 +262,13 @@ def _sort(options: argparse.Namespace) -> int:
 
 
 def _plot(options: argparse.Namespace) -> int:
-    from datetime import date
-
     from grainet.exchange.chart_file import write_chart
     from grainet.exchange.json_file import Unusable
     from grainet.session.charts import chart_of
 
     with _open(options.shop) as shop:
         try:
-            chart = chart_of(shop, options.plot, date.today(), options.piece, options.use)
+            chart = chart_of(shop, options.plot, shop.today, options.piece, options.use)
             write_chart(options.out, chart)
         except ValueError as fault:
             raise Unusable([str(fault)]) from None

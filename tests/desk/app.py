@@ -12,12 +12,12 @@ from PySide6.QtCore import QEvent, QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from grainet.clock import stopped_at
 from grainet.demo.make import make_demo
 from grainet.desk.main_window import Window, prepare
-from grainet.desk.view_state import State
 from grainet.session.shop import Shop
 
-State.today = property(lambda self: date(2026, 11, 24))  # type: ignore[method-assign,assignment]
+CLOCK = stopped_at(date(2026, 11, 24))
 
 
 def application() -> QApplication:
@@ -37,7 +37,7 @@ def demo_copy(folder: Path) -> Shop:
         _KEPT.append(tempfile.TemporaryDirectory())
         make_demo(Path(_KEPT[0].name) / "D.grainet").close()
     shutil.copytree(Path(_KEPT[0].name) / "D.grainet", folder)
-    return Shop.open(folder)
+    return Shop.open(folder, clock=CLOCK)
 
 
 class WindowTest(unittest.TestCase):
@@ -52,7 +52,9 @@ class WindowTest(unittest.TestCase):
         scratch = tempfile.TemporaryDirectory()
         self.addCleanup(scratch.cleanup)
         self.folder = Path(scratch.name)
-        self.shop = Shop.open(self.folder / "E.grainet", create=True) if self.empty else demo_copy(self.folder / "D.grainet")
+        self.shop = (
+            Shop.open(self.folder / "E.grainet", create=True, clock=CLOCK) if self.empty else demo_copy(self.folder / "D.grainet")
+        )
         self.window = Window(self.shop)
         self.window.resize(1280, 800)
         self.window.show()

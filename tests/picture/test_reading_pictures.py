@@ -59,7 +59,7 @@ class TrueToScale(unittest.TestCase):
 
 class Analysis(unittest.TestCase):
     def test_slope_of_grain_on_plain_and_curly_wood(self):
-        for row in accuracy.slopes(range(1, 3)):
+        for row in accuracy.slopes(range(1, 2)):
             with self.subTest(row.case):
                 self.assertLess(row.figures[0], 1.5 if "photos" in row.case else 1.0, row.text)
 
@@ -83,14 +83,14 @@ class Analysis(unittest.TestCase):
             self.assertEqual(row.figures[2], 0, row.case)
 
     def test_troubles_are_found_and_few_are_false(self):
-        for row in accuracy.troubles(range(3)):
+        for row in accuracy.troubles(range(2)):
             knots, cracks, stains, false = row.figures
             self.assertGreaterEqual(knots, 0.6, row.case)
             self.assertGreaterEqual(cracks + stains, 0.9, row.case)
             self.assertLess(false, 1.0, row.case)
 
     def test_bow_from_a_straightedge(self):
-        for row in accuracy.straightedges(range(1, 3)):
+        for row in accuracy.straightedges(range(1, 2)):
             self.assertLess(row.figures[1], 0.5, row.case)
 
     def test_no_gap_no_bow(self):

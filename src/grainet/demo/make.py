@@ -7,6 +7,7 @@ import shutil
 from collections.abc import Callable
 from pathlib import Path
 
+from grainet.clock import Clock, wall_clock
 from grainet.demo.air import year_of_air
 from grainet.demo.designs import DESIGNS
 from grainet.demo.rack import CLAIMS, rack
@@ -24,23 +25,23 @@ def demo_folder() -> Path:
     return data_folder() / "Demo.grainet"
 
 
-def make_demo(folder: Path) -> Shop:
+def make_demo(folder: Path, clock: Clock = wall_clock) -> Shop:
     """The demo shop, opened; made on first use, its edits kept afterwards.
 
     It is made aside and put in place whole, so that a demo that was killed while being made is made anew, never left half.
     """
     if (folder / FILE_NAME).exists() and not _half_made(folder):
-        return Shop.open(folder)
+        return Shop.open(folder, clock=clock)
     folder.parent.mkdir(parents=True, exist_ok=True)
     for old in folder.parent.glob(f".{folder.name}.making-*"):
         shutil.rmtree(old, ignore_errors=True)
     aside = folder.with_name(f".{folder.name}.making-{os.getpid()}")
-    with Shop.open(aside, create=True) as shop:
+    with Shop.open(aside, create=True, clock=clock) as shop:
         for label, make in _edits():
             make(shop, label)
     shutil.rmtree(folder, ignore_errors=True)
     aside.rename(folder)
-    return Shop.open(folder)
+    return Shop.open(folder, clock=clock)
 
 
 def _edits() -> list[tuple[str, Callable[[Shop, str], object]]]:

@@ -125,7 +125,7 @@ class State(QObject):
     @property
     def today(self) -> date:
         """The day on the shop's wall."""
-        return date.today()
+        return self.shop.today
 
     @property
     def piece(self) -> Piece | None:

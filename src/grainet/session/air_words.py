@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 import re
-from datetime import datetime
 
+from grainet.clock import Clock, wall_clock
 from grainet.instruments.reading import InstrumentFault
 from grainet.instruments.stand_ins import StandIn
 from grainet.wood.climate import AirReading
 from grainet.wood.value import BadEntry
 
 
-def now_on(day: str) -> str:
+def now_on(day: str, clock: Clock) -> str:
     """The day with the clock's time, to the minute."""
-    return f"{day}T{datetime.now():%H:%M}"
+    return f"{day}T{clock():%H:%M}"
 
 
-def air_reading(text: str, day: str, by: str = "") -> AirReading:
+def air_reading(text: str, day: str, by: str = "", clock: Clock = wall_clock) -> AirReading:
     """A typed reading. Raises BadEntry with what is wanted."""
     found = re.match(r"^\s*(-?[\d.,]+)\s*(c|f|°c|°f)?\s+([\d.,]+)\s*%?\s*$", text, re.I)
     if not found:
@@ -26,12 +26,12 @@ def air_reading(text: str, day: str, by: str = "") -> AirReading:
         temperature = (temperature - 32) / 1.8
     if not -20 <= temperature <= 60 or not 1 <= humidity <= 100:
         raise BadEntry(f"{temperature:.1f} °C at {humidity:g} %: wants -20 to 60 °C and 1 to 100 %.")
-    return AirReading(at=now_on(day), temperature_c=round(temperature, 1), humidity=round(humidity / 100, 4), by=by)
+    return AirReading(at=now_on(day, clock), temperature_c=round(temperature, 1), humidity=round(humidity / 100, 4), by=by)
 
 
-def logger_reading(day: str, logger: StandIn | None = None) -> AirReading:
+def logger_reading(day: str, logger: StandIn | None = None, clock: Clock = wall_clock) -> AirReading:
     """One reading of the climate logger. Raises InstrumentFault with a sentence."""
-    source = logger or StandIn("climate", seed=int(datetime.now().timestamp()) % 10_000)
+    source = logger or StandIn("climate", seed=int(clock().timestamp()) % 10_000)
     if source.fault == "no_answer" or source.fault == "unplugged":
         raise InstrumentFault(f"{source.name} gave no answer. Is it on? Or type it: air 20.5 46.")
     if source.fault == "garbage":
@@ -41,4 +41,4 @@ def logger_reading(day: str, logger: StandIn | None = None) -> AirReading:
         temperature = temperature * 1.8 + 32
     if not -20 <= temperature <= 60:
         raise InstrumentFault(f"{source.name} sent {temperature:.1f}: set to Fahrenheit? wants °C.")
-    return AirReading(at=now_on(day), temperature_c=round(temperature, 1), humidity=round(humidity, 3), by=source.name)
+    return AirReading(at=now_on(day, clock), temperature_c=round(temperature, 1), humidity=round(humidity, 3), by=source.name)

@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 from typing import TypeVar
 
 from pydantic import ValidationError
 
+from grainet.clock import Clock, wall_clock
 from grainet.session.kinds import KINDS, ItemKind, item_id, kind_of
 from grainet.store.guard import UNREADABLE
 from grainet.store.shop_file import Change, Entry, ShopFile, ShopLost, ShopUnusable
@@ -41,8 +41,8 @@ class SetAside:
 class Items:
     """Every value of a shop by kind and id."""
 
-    def __init__(self, file: ShopFile) -> None:
-        self.file = file
+    def __init__(self, file: ShopFile, clock: Clock = wall_clock) -> None:
+        self.file, self.clock = file, clock
         self.version = 0  # raised with every change
         self.adrift = ""  # why edits are kept in memory only, or empty
         self._values: dict[str, Value] = {}
@@ -150,6 +150,9 @@ class Items:
             self._parse(name)
         return name in self._values
 
+    def _now(self) -> str:
+        return self.clock().isoformat(timespec="seconds")
+
     # edits --------------------------------------------------------------------------------------------------------
     def apply(self, label: str, *values: Value, remove: Sequence[Value] = ()) -> bool:
         """Keep values (and drop others) in one journalled step. False where nothing changes. Raises ShopUnusable.
@@ -175,7 +178,7 @@ class Items:
         try:
             if self._waiting and not self.file.lost():
                 self._write_waiting(self.file)
-            entry = self.file.apply(label, _now(), after, columns)
+            entry = self.file.apply(label, self._now(), after, columns)
             return entry.changes if entry is not None else ()
         except ShopLost as fault:
             self.adrift = str(fault)
@@ -194,7 +197,7 @@ class Items:
         while self._waiting:
             label, changes = self._waiting[0]
             after = {c.id: (c.kind, c.after) for c in changes}
-            file.apply(label, _now(), after, {c.id: columns_of(c.kind, c.after) for c in changes})
+            file.apply(label, self._now(), after, {c.id: columns_of(c.kind, c.after) for c in changes})
             del self._waiting[0]
         self.adrift = ""
 
@@ -228,7 +231,7 @@ class Items:
             label, changes = self._waiting.pop()
             self._waiting_undone.append((label, changes))
             return self._step(Entry(0, "", label, "undo", None, tuple(Change(c.id, c.kind, c.after, c.before) for c in changes)))
-        return self._step(self.file.undo(_now(), columns_of))
+        return self._step(self.file.undo(self._now(), columns_of))
 
     def redo(self) -> str | None:
         """Make the last undone edit again; its label, or None when there is none."""
@@ -236,7 +239,7 @@ class Items:
             label, changes = self._waiting_undone.pop()
             self._waiting.append((label, changes))
             return self._step(Entry(0, "", label, "redo", None, tuple(changes)))
-        return self._step(self.file.redo(_now(), columns_of))
+        return self._step(self.file.redo(self._now(), columns_of))
 
     def _step(self, entry: Entry | None) -> str | None:
         if entry is None:
@@ -273,7 +276,3 @@ class Items:
 def columns_of(kind: str, text: str | None) -> dict[str, object]:
     """The columns beside an item's text."""
     return KINDS[kind].columns(text) if text is not None and kind in KINDS else {}
-
-
-def _now() -> str:
-    return datetime.now().isoformat(timespec="seconds")

@@ -6,9 +6,11 @@ A screen talks to the core through this: ``apply``, ``undo``, ``redo``, ``piece`
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from datetime import date
 from pathlib import Path
 from typing import Self, TypeVar
 
+from grainet.clock import Clock, wall_clock
 from grainet.design.design import Design
 from grainet.kit.shop_profile import ShopProfile
 from grainet.session.items import Items, Listener
@@ -31,8 +33,8 @@ T = TypeVar("T")
 class Shop:
     """An open shop folder."""
 
-    def __init__(self, file: ShopFile) -> None:
-        self.items = Items(file)
+    def __init__(self, file: ShopFile, clock: Clock = wall_clock) -> None:
+        self.items = Items(file, clock)
         self.rack = Rack(self.items)
         self.air = ShopAir(self.items)
         self.judgements = Judgements(self.rack, self.air)
@@ -42,9 +44,9 @@ class Shop:
         self.jobs = Jobs(self.judgements, self.promises)
 
     @classmethod
-    def open(cls, folder: Path, create: bool = False, read_only: bool = False) -> Self:
+    def open(cls, folder: Path, create: bool = False, read_only: bool = False, clock: Clock = wall_clock) -> Self:
         """Open (or make) a shop. Raises ShopUnusable with a sentence where that cannot be done."""
-        return cls(ShopFile(Path(folder), create, read_only))
+        return cls(ShopFile(Path(folder), create, read_only), clock)
 
     def __enter__(self) -> Self:
         return self
@@ -62,6 +64,16 @@ class Shop:
     def file(self) -> ShopFile:
         """The shop on disk."""
         return self.items.file
+
+    @property
+    def clock(self) -> Clock:
+        """The clock on the shop's wall."""
+        return self.items.clock
+
+    @property
+    def today(self) -> date:
+        """The day on it."""
+        return self.clock().date()
 
     @property
     def version(self) -> int:

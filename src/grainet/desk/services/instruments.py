@@ -160,7 +160,10 @@ class InstrumentPanel(QObject):
             return
         kit = self.state.shop.kit.changed(temperature_c=round(celsius, 1), humidity=round(humidity, 3))
         reading = AirReading(
-            at=now_on(self.state.today.isoformat()), temperature_c=celsius, humidity=humidity, by=self.stand_in("climate").name
+            at=now_on(self.state.today.isoformat(), self.state.shop.clock),
+            temperature_c=celsius,
+            humidity=humidity,
+            by=self.stand_in("climate").name,
         )
         self.state.log_air([reading])
         if self.state.keep("climate by the logger", kit):

@@ -284,7 +284,7 @@ class Plots(Screen):
         from grainet.session.air_words import logger_reading
 
         try:
-            self.state.log_air([logger_reading(self.state.today.isoformat())])
+            self.state.log_air([logger_reading(self.state.today.isoformat(), clock=self.state.shop.clock)])
         except InstrumentFault as fault:
             self.state.said.emit(str(fault), True)
 
