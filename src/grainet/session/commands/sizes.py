@@ -22,67 +22,6 @@ from grainet.wood.value import BadEntry, Choose, real_day
 class SizeWords(ReaderBase):
     """Reads what is measured."""
 
-    @word(
-        "slope",
-        SIZES,
-        "slope angle",
-        "slope of grain on face 1, in degrees, as 3 % or as 1:20",
-        "slope 1.5",
-        "grain angle straight",
-    )
-    def _word_slope(self, rest: str) -> Command:
-        return self._angle("grain_slope_deg", "slope of grain", "grain slopes")(rest)
-
-    @word("runout", SIZES, "runout angle", "slope of grain on the near edge", "runout 2", "run-out grain edge")
-    def _word_runout(self, rest: str) -> Command:
-        return self._angle("runout_deg", "run-out", "runs out")(rest)
-
-    @word(
-        "bow",
-        SIZES,
-        "bow figure over span",
-        "bow over a span, 0 when straight; f 2 says the hollow face; cup, crook and twist may follow",
-        "bow 3 over 900 cup .8",
-        "bent curved straightedge flat",
-    )
-    def _word_bow(self, rest: str) -> Command:
-        return self._flat("bow")(rest)
-
-    @word("cup", SIZES, "cup figure over span", "cup across, 0 when flat", "cup .8", "hollow curved across flat")
-    def _word_cup(self, rest: str) -> Command:
-        return self._flat("cup")(rest)
-
-    @word("crook", SIZES, "crook figure over span", "crook of the edge", "crook 2 over 900", "edge bent banana spring")
-    def _word_crook(self, rest: str) -> Command:
-        return self._flat("crook")(rest)
-
-    @word("rock")
-    def _word_rock(self, rest: str) -> Command:
-        return self._flat("rock")(rest)
-
-    @word(
-        "twist",
-        SIZES,
-        "twist figure over span",
-        "height of the fourth corner over a span, or an angle",
-        "twist 2 over 600",
-        "wind winding rock corner",
-    )
-    def _word_twist(self, rest: str) -> Command:
-        return self._flat("twist")(rest)
-
-    @word("from", STORY, "from where", "where it comes from", "from loom beam", "origin source house barn", free=True)
-    def _word_from(self, rest: str) -> Command:
-        return self._text("origin", "from")(rest)
-
-    @word("at", SHOP, "at place", "where it lies", "at C3", "shelf place rack location bay", free=True)
-    def _word_at(self, rest: str) -> Command:
-        return self._text("place", "lies at")(rest)
-
-    @word("note", STORY, "note words", "a note of your own", "note smells of resin", "remark comment", free=True)
-    def _word_note(self, rest: str) -> Command:
-        return self._text("note", "note:")(rest)
-
     # sizes --------------------------------------------------------------------------------------------------------
     @word("l", SIZES, "l length", "length", "l 2390", "long metres feet inches")
     def _length(self, rest: str) -> Command:
@@ -518,6 +457,67 @@ class SizeWords(ReaderBase):
             return Command(said, self.piece.changed(**{field: rest}), label=field)
 
         return read
+
+    @word(
+        "slope",
+        SIZES,
+        "slope angle",
+        "slope of grain on face 1, in degrees, as 3 % or as 1:20",
+        "slope 1.5",
+        "grain angle straight",
+    )
+    def _word_slope(self, rest: str) -> Command:
+        return self._angle("grain_slope_deg", "slope of grain", "grain slopes")(rest)
+
+    @word("runout", SIZES, "runout angle", "slope of grain on the near edge", "runout 2", "run-out grain edge")
+    def _word_runout(self, rest: str) -> Command:
+        return self._angle("runout_deg", "run-out", "runs out")(rest)
+
+    @word(
+        "bow",
+        SIZES,
+        "bow figure over span",
+        "bow over a span, 0 when straight; f 2 says the hollow face; cup, crook and twist may follow",
+        "bow 3 over 900 cup .8",
+        "bent curved straightedge flat",
+    )
+    def _word_bow(self, rest: str) -> Command:
+        return self._flat("bow")(rest)
+
+    @word("cup", SIZES, "cup figure over span", "cup across, 0 when flat", "cup .8", "hollow curved across flat")
+    def _word_cup(self, rest: str) -> Command:
+        return self._flat("cup")(rest)
+
+    @word("crook", SIZES, "crook figure over span", "crook of the edge", "crook 2 over 900", "edge bent banana spring")
+    def _word_crook(self, rest: str) -> Command:
+        return self._flat("crook")(rest)
+
+    @word("rock")
+    def _word_rock(self, rest: str) -> Command:
+        return self._flat("rock")(rest)
+
+    @word(
+        "twist",
+        SIZES,
+        "twist figure over span",
+        "height of the fourth corner over a span, or an angle",
+        "twist 2 over 600",
+        "wind winding rock corner",
+    )
+    def _word_twist(self, rest: str) -> Command:
+        return self._flat("twist")(rest)
+
+    @word("from", STORY, "from where", "where it comes from", "from loom beam", "origin source house barn", free=True)
+    def _word_from(self, rest: str) -> Command:
+        return self._text("origin", "from")(rest)
+
+    @word("at", SHOP, "at place", "where it lies", "at C3", "shelf place rack location bay", free=True)
+    def _word_at(self, rest: str) -> Command:
+        return self._text("place", "lies at")(rest)
+
+    @word("note", STORY, "note words", "a note of your own", "note smells of resin", "remark comment", free=True)
+    def _word_note(self, rest: str) -> Command:
+        return self._text("note", "note:")(rest)
 
 
 def _middle(figures: list[float]) -> float | None:

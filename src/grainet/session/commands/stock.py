@@ -23,61 +23,6 @@ _GROUP = re.compile(rf"(?<!\S)(?P<count>[^\sx]+)\s*x\s*(?P<sizes>{LENGTH}(?:\s*x
 class StockWords(ReaderBase):
     """Words about the piece as a whole."""
 
-    @word(
-        "bundle",
-        SHOP,
-        "bundle count x L x W x T ...",
-        "strips counted in one go; pack for veneers",
-        "bundle 5x760x58x12 4x700 3x620 black cherry",
-        "strips pack veneer many several count",
-    )
-    def _word_bundle(self, rest: str) -> Command:
-        return self._bundle("strip", "bundle")(rest)
-
-    @word("pack")
-    def _word_pack(self, rest: str) -> Command:
-        return self._bundle("veneer", "pack")(rest)
-
-    @word("turn", SHOP, "turn, roll, over", "end for end, the other face up, or both", "turn", "flip rotate other side end")
-    def _word_turn(self, rest: str) -> Command:
-        return self._turn(turned_end_for_end, "turned end for end: the other end is the marked one")(rest)
-
-    @word("roll", SHOP, "roll", "rolled over: face 2 is face 1 now", "roll", "flip face other side")
-    def _word_roll(self, rest: str) -> Command:
-        return self._turn(rolled_over, "rolled over: face 2 is face 1 now")(rest)
-
-    @word("over")
-    def _word_over(self, rest: str) -> Command:
-        return self._turn(flipped_over_the_end, "flipped over the end")(rest)
-
-    @word(
-        "cut",
-        SHOP,
-        "cut at, rip at, resaw at",
-        "sawn apart there by hand",
-        "cut 900",
-        "saw crosscut rip resaw split halve",
-        placed=True,
-    )
-    def _word_cut(self, rest: str) -> Command:
-        return self._apart("crosscut")(rest)
-
-    @word("rip", SHOP, "rip at", "sawn along, so far up from the near edge", "rip 60", "saw along table saw", placed=True)
-    def _word_rip(self, rest: str) -> Command:
-        return self._apart("rip")(rest)
-
-    @word(
-        "resaw",
-        SHOP,
-        "resaw at",
-        "sawn through the thickness, so far below face 1",
-        "resaw 12",
-        "saw leaves bookmatch slice",
-        placed=True,
-    )
-    def _word_resaw(self, rest: str) -> Command:
-        return self._apart("resaw")(rest)
-
     def species_named(self, text: str) -> str:
         """A species of the library by any name. Raises BadEntry; a name that several have is asked about."""
         if text.strip().lower() in ("unknown", "?"):
@@ -270,6 +215,61 @@ class StockWords(ReaderBase):
             )
 
         return read
+
+    @word(
+        "bundle",
+        SHOP,
+        "bundle count x L x W x T ...",
+        "strips counted in one go; pack for veneers",
+        "bundle 5x760x58x12 4x700 3x620 black cherry",
+        "strips pack veneer many several count",
+    )
+    def _word_bundle(self, rest: str) -> Command:
+        return self._bundle("strip", "bundle")(rest)
+
+    @word("pack")
+    def _word_pack(self, rest: str) -> Command:
+        return self._bundle("veneer", "pack")(rest)
+
+    @word("turn", SHOP, "turn, roll, over", "end for end, the other face up, or both", "turn", "flip rotate other side end")
+    def _word_turn(self, rest: str) -> Command:
+        return self._turn(turned_end_for_end, "turned end for end: the other end is the marked one")(rest)
+
+    @word("roll", SHOP, "roll", "rolled over: face 2 is face 1 now", "roll", "flip face other side")
+    def _word_roll(self, rest: str) -> Command:
+        return self._turn(rolled_over, "rolled over: face 2 is face 1 now")(rest)
+
+    @word("over")
+    def _word_over(self, rest: str) -> Command:
+        return self._turn(flipped_over_the_end, "flipped over the end")(rest)
+
+    @word(
+        "cut",
+        SHOP,
+        "cut at, rip at, resaw at",
+        "sawn apart there by hand",
+        "cut 900",
+        "saw crosscut rip resaw split halve",
+        placed=True,
+    )
+    def _word_cut(self, rest: str) -> Command:
+        return self._apart("crosscut")(rest)
+
+    @word("rip", SHOP, "rip at", "sawn along, so far up from the near edge", "rip 60", "saw along table saw", placed=True)
+    def _word_rip(self, rest: str) -> Command:
+        return self._apart("rip")(rest)
+
+    @word(
+        "resaw",
+        SHOP,
+        "resaw at",
+        "sawn through the thickness, so far below face 1",
+        "resaw 12",
+        "saw leaves bookmatch slice",
+        placed=True,
+    )
+    def _word_resaw(self, rest: str) -> Command:
+        return self._apart("resaw")(rest)
 
 
 def _boxed(piece: Piece, figures: list[float], by: str = "") -> Piece:

@@ -23,26 +23,6 @@ from grainet.wood.weighing import sample_pct
 class WoodWords(ReaderBase):
     """Reads what is known of the wood."""
 
-    @word("supplier", STORY, "supplier name", "who sold it", "supplier Nether Holm", "seller shop bought dealer", free=True)
-    def _word_supplier(self, rest: str) -> Command:
-        return self._supply("supplier", "bought of", 80)(rest)
-
-    @word(
-        "claim",
-        STORY,
-        "claim words",
-        "what was said of its drying; age says of its age",
-        "claim kiln dried",
-        "kiln air dried age years old",
-        free=True,
-    )
-    def _word_claim(self, rest: str) -> Command:
-        return self._supply("drying_claim", "said to be", 200)(rest)
-
-    @word("age", STORY, "age words", "what was said of its age", "age 1890", "old years date", free=True)
-    def _word_age(self, rest: str) -> Command:
-        return self._supply("age_claim", "said to date from", 200)(rest)
-
     # what it is ---------------------------------------------------------------------------------------------------
     def _named(self, text: str) -> str:
         return self.species_of(text).common
@@ -445,3 +425,23 @@ class WoodWords(ReaderBase):
     @word("free", SHOP, "free what", "gives claims back", "free Merrow", "release claim unreserve", free=True)
     def _free(self, rest: str) -> Command:
         return Command(f"given back: {rest.strip() or 'every claim on it'}", frees=rest.strip() or "*")
+
+    @word("supplier", STORY, "supplier name", "who sold it", "supplier Nether Holm", "seller shop bought dealer", free=True)
+    def _word_supplier(self, rest: str) -> Command:
+        return self._supply("supplier", "bought of", 80)(rest)
+
+    @word(
+        "claim",
+        STORY,
+        "claim words",
+        "what was said of its drying; age says of its age",
+        "claim kiln dried",
+        "kiln air dried age years old",
+        free=True,
+    )
+    def _word_claim(self, rest: str) -> Command:
+        return self._supply("drying_claim", "said to be", 200)(rest)
+
+    @word("age", STORY, "age words", "what was said of its age", "age 1890", "old years date", free=True)
+    def _word_age(self, rest: str) -> Command:
+        return self._supply("age_claim", "said to date from", 200)(rest)
