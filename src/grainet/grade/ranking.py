@@ -10,7 +10,8 @@ from datetime import date
 from typing import Literal
 
 from grainet.grade.facts import Facts
-from grainet.grade.rulebook import RuleResult, lines
+from grainet.grade.rulebook import lines
+from grainet.grade.rules.result import RuleResult
 from grainet.grade.verdict import Verdict
 from grainet.kit.uses import UseRule
 

@@ -7,7 +7,8 @@ from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.field import Layers
 from grainet.grade.facts import Facts
 from grainet.grade.judge import GRADE_STEP_MM, judge
-from grainet.grade.rulebook import RuleResult, lines
+from grainet.grade.rulebook import lines
+from grainet.grade.rules.result import RuleResult
 from grainet.grade.verdict import Grades, RuleSaid
 from grainet.grade.wanted import part_of_use, sized_as
 from grainet.job.job import Job

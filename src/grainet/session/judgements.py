@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from grainet.fit.field import Layers
     from grainet.grade.facts import Facts
     from grainet.grade.ranking import RankedPiece
-    from grainet.grade.rulebook import RuleResult
+    from grainet.grade.rules.result import RuleResult
     from grainet.grade.wanted import Wanted
 
 JUDGED = ("cuts", "temperature_c", "humidity", "limits", "rules", "species", "figure_words", "year")  # what verdicts rest on

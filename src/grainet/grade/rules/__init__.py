@@ -1,0 +1,1 @@
+"""The rules that wood is judged by, by family; each looks at one piece for one use and yields results."""
