@@ -30,7 +30,7 @@ class Why(WindowTest):
         self.window.show_screen("look_over")
         self.settle()
         first, second = self.find("lookOver").why_text()
-        self.assertIn("gives it if", first)
+        self.assertIn("gives it once what stands below is done", first)
         self.assertIn("690 × 78 × 22", first)
         self.assertIn("Plover neck, by its outline", first)
         for words in ("11.3 %", "days on sticks", "18°/22°", "pins reach 10 of 52"):

@@ -567,7 +567,7 @@ class Stock(Case):
         self.assertEqual(self.shop.piece("14").planing, "marked")
         self.type("400")
         self.click("bringIn.more")
-        self.menu("bringIn.more.menu")["Crosscut at the plumb"].trigger()
+        self.menu("bringIn.more.menu")["Crosscut at the marker"].trigger()
         self.settle()
         self.assertEqual({"14.1", "14.2"} & {p.id for p in self.shop.pieces()}, {"14.1", "14.2"})
         self.assertEqual(screen.state.piece_id, "14.1")

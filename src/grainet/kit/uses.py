@@ -126,7 +126,7 @@ USES: dict[Use, UseFacts] = {
                  in_sight=True, covered=True),
         UseFacts(UseRule(use=Use.BINDING, label="Binding", length_mm=800, width_mm=7, thickness_mm=2.2, counted_as="strip", allows_shows=False,
                 moisture_over_pct=2.0, most_slope_deg=2, density_kg_m3=(500, 1400), core_matters=False,
-                source="bends over heat round a waist: straight grain, no troubles"),
+                source="bends over heat round a waist: straight grain, no defects"),
                  in_sight=True, covered=False),
         UseFacts(UseRule(use=Use.CORE, label="Core", length_mm=480, width_mm=110, thickness_mm=38, counted_as="core", allows_moves=False,
                 hides_bites=True, welcomes_shows=True, moisture_over_pct=2.0, most_slope_deg=10, density_kg_m3=(250, 750), preset="character",

@@ -121,7 +121,7 @@ def answer_at(view: FitView, way: int, at: Place, board: BoardGeometry, style: L
     found = exact.size_trouble() or exact.seat(*at)
     if not isinstance(found, ExactPlacement):
         return PlaceAnswer(False, f"no: {found.text}")
-    over = f", {found.covered_mm2 / 100:.1f} cm² of trouble it bears" if found.covered_mm2 > 1 else ""
+    over = f", {found.covered_mm2 / 100:.1f} cm² of defects it bears" if found.covered_mm2 > 1 else ""
     spare, deep = format_length(found.spare_mm, style), format_length(found.z_top_mm, style)
     return PlaceAnswer(True, f"holds: {spare} thick to spare, first cut {deep} deep{over}")
 
@@ -130,5 +130,6 @@ def run_words(view: FitView, style: LengthStyle) -> list[tuple[tuple[float, floa
     """Each run along which the part slides, with what is said of it."""
     best, several = view.longest_run, len(view.runs) > 1
     return [
-        (run, f"slides {format_length(run[1] - run[0], style)}{', best' if several and run == best else ''}") for run in view.runs
+        (run, f"free run {format_length(run[1] - run[0], style)}{', best' if several and run == best else ''}")
+        for run in view.runs
     ]

@@ -42,9 +42,9 @@ def _of_the_piece(shop: Shop, piece: Piece | None) -> tuple[StationLine, Station
     if piece is None:
         return StationLine("start here", True), StationLine("after a first piece", False)
     unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.judgements.facts(piece.id).question))
-    number, troubles = f"No. {piece.id}", counted(len(piece.defects), "trouble")
+    number, defects = f"No. {piece.id}", counted(len(piece.defects), "defect")
     read = fitting(f"{number}, {unread} not read", f"{unread} not read") if unread else fitting(f"{number}, all read", "all read")
-    return StationLine(read, bool(unread)), StationLine(fitting(f"{number}, {troubles}", troubles), False)
+    return StationLine(read, bool(unread)), StationLine(fitting(f"{number}, {defects}", defects), False)
 
 
 def _lay_out(shop: Shop, design_id: str | None, planned: bool) -> StationLine:

@@ -50,7 +50,7 @@ def _sizes(piece: Piece) -> list[Task]:
         found.append(Task("Width", "one figure, or several evenly along; e for live edges", "w "))
     if not piece.all_thicknesses_mm:
         count = piece.reading_grid[0] * piece.reading_grid[1]
-        found.append(Task("Thickness", f"{count} figures in one line, or one at the plumb", "t ", "callipers"))
+        found.append(Task("Thickness", f"{count} figures in one line, or one at the marker", "t ", "callipers"))
     elif left := unread_places(piece):
         if (len(piece.stations) < 2 and end > 600) or (piece.reading_grid[1] > 1 and piece.stations):
             x, y = left[0]

@@ -23,7 +23,7 @@ class RulerBand(QWidget):
         self.setObjectName("ruler")
         self.setFixedHeight(RULER_H)
         self.setCursor(Qt.CursorShape.SizeHorCursor)
-        self.setToolTip("Click or drag to move the plumb; arrow keys do it too")
+        self.setToolTip("Click or drag to move the marker; arrow keys do it too")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.state.move_cursor(round(self.axis.mm(event.position().x())))

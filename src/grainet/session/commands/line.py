@@ -45,7 +45,7 @@ def read(
     if (first := re.match(r"[A-Za-z]+", line)) is None or first[0].lower() not in FREE:
         line = with_plain_fractions(line.replace("×", "x"))
     if not line:
-        raise BadEntry("Type a figure: 760 moves the plumb, t 52.4 is a thickness there, ? lists the words.")
+        raise BadEntry("Type a figure: 760 moves the marker, t 52.4 is a thickness there, ? lists the words.")
     if line.startswith("?"):
         return Command("the words of the tape line", lists=line[1:].strip())
     if line.startswith("#"):
@@ -106,7 +106,7 @@ def _bare(at: float, piece: Piece | None, unit: str) -> Command:
     end = piece.length_mm or piece.extents[2] if piece else at
     if not 0 <= at <= end + 1e-6:
         raise BadEntry(f"{at:.0f} is off the piece, which ends at {end:.0f}.")
-    return Command(f"the plumb to {at:.0f}", cursor_mm=at)
+    return Command(f"the marker to {at:.0f}", cursor_mm=at)
 
 
 class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):

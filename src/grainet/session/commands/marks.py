@@ -247,7 +247,7 @@ class MarkWords(ReaderBase):
         "cleared",
         MARKS,
         "cleared mark how",
-        "how a trouble was dealt with",
+        "how a defect was dealt with",
         "cleared c1 glued",
         "fixed repaired mended glued plugged",
         free=True,
@@ -273,7 +273,7 @@ class MarkWords(ReaderBase):
         found, word = self._two(rest, "is wants a mark and a kind, such as is k1 loose knot.")
         kind = word.replace(" ", "_")
         if kind not in ALL_DEFECTS:
-            raise BadEntry(f"“{word}” is not a trouble; wants one of {', '.join(label_of(k) for k in ALL_DEFECTS)}.")
+            raise BadEntry(f"“{word}” is not a defect; wants one of {', '.join(label_of(k) for k in ALL_DEFECTS)}.")
         tag = next_defect_id(kind, {d.id for d in self.piece.defects} - {found.id})
         return self._replace(found, found.changed(kind=kind, id=tag), f"{found.id} is a {label_of(kind)}: {tag}")
 

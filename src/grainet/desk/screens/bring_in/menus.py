@@ -250,7 +250,7 @@ class Menus:
         for word in ("bow", "cup", "crook", "twist"):
             flat.addAction(f"{word.capitalize()} ...", self._tape(f"{word} "))
         sawn = menu.addMenu("Saw it apart here, by hand")
-        sawn.addAction("Crosscut at the plumb", lambda: self.words("cut"))
+        sawn.addAction("Crosscut at the marker", lambda: self.words("cut"))
         sawn.addAction("Rip, up from the near edge ...", self._tape("rip "))
         sawn.addAction("Resaw, below face 1 ...", self._tape("resaw "))
 

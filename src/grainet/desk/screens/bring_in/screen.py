@@ -90,7 +90,7 @@ class BringIn(Screen):
         self.another = button("Next piece", "Ctrl+N", "next", state.new_piece)
         self.kind = button("Kind", "", "kind", menus.kind)
         self.species = button("Species", "", "species", menus.species)
-        self.mark = button("Mark a trouble", "", "mark", menus.mark)
+        self.mark = button("Mark a defect", "", "mark", menus.mark)
         self.mark.setCheckable(True)
         self.gate = button("", "", "metal", menus.gate)
         self.read = button("Instruments", "F7", "read", self.bench.read_next)
@@ -336,7 +336,7 @@ class BringIn(Screen):
         marking = self.board.mark_kind
         self.mark.setChecked(marking is not None)
         measured = piece is not None and bool(piece.outline)
-        self.mark.say(f"Marking: {label_of(marking)}" if marking else "Mark a trouble", measured)
+        self.mark.say(f"Marking: {label_of(marking)}" if marking else "Mark a defect", measured)
         text, caution = _gate_words(piece)
         self.gate.say(text, piece is not None)
         self.gate.caution = caution
@@ -425,7 +425,7 @@ class BringIn(Screen):
             lines.append((piece.origin, theme.ink2))
         share = self.state.clear_share(piece) if piece.defects and piece.outline else None
         clear = f", {share:.0%} clear" if share is not None else ""
-        lines.append((f"{count_of(len(piece.defects), 'trouble')} marked{clear}", theme.ink2))
+        lines.append((f"{count_of(len(piece.defects), 'defect')} marked{clear}", theme.ink2))
         photo = piece.photo(f"face{face1.face}")
         if photo is not None:
             told = f"photo, off by {photo.doubt_mm:.1f} at most" if photo.is_true else "its photo is not true yet"
@@ -491,7 +491,7 @@ class BringIn(Screen):
         words = (
             f"face {other} not swept for metal; no saw line will be offered here until it is"
             if unswept
-            else f"{count_of(count, 'trouble')} on face {other}" + (", its photo is true" if photo and photo.is_true else "")
+            else f"{count_of(count, 'defect')} on face {other}" + (", its photo is true" if photo and photo.is_true else "")
         )
         draw.text_at(
             p, fold.x() + 12, fold.center().y() + 5, words, theme.ochre if unswept else theme.ink2, 14, room=fold.width() - 20
@@ -537,7 +537,7 @@ class BringIn(Screen):
         theme = self.state.theme
         draw.text_at(p, LEFT, top + 26, "Next", theme.ink, 17, 700)
         more = len(self.tasks) - ROWS
-        words = f"and {more} more" if more > 0 else "" if self.tasks else "All is read. Mark troubles, or look it over: F3"
+        words = f"and {more} more" if more > 0 else "" if self.tasks else "All is read. Mark defects, or look it over: F3"
         for k, line in enumerate(wrapped(words, 13.5, 140)):
             draw.text_at(p, LEFT, top + 48 + 18 * k, line, theme.ink2, 13.5)
         if self.bundle.isVisible() or self.card.isVisible() or self.part.isVisible():

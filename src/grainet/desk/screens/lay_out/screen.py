@@ -631,7 +631,7 @@ class LayOut(Screen):
         """Tags of what blocks the rest, under the board."""
         theme, axis = self.state.theme, self.axis_now
         if piece.defects:
-            text = f"what stops {self.part.letter}" if self.part else "troubles"
+            text = f"what stops {self.part.letter}" if self.part else "defects"
             draw.text_at(p, 164 - draw.text_width(text, 14), self._board_bottom() + 19, text, theme.ink2, 14)
             p.setPen(QPen(theme.hair, 1))
             p.drawLine(QPointF(axis.left, self._board_bottom() + 14), QPointF(axis.right, self._board_bottom() + 14))

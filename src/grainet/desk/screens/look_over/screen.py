@@ -28,7 +28,7 @@ MOST_LANES = 5  # more of them scroll; the board keeps its size
 
 
 NOTHING_YET = (
-    "Here a board lies unrolled: face 1, the near edge, face 2, with every trouble where it is.",
+    "Here a board lies unrolled: face 1, the near edge, face 2, with every defect where it is.",
     "Below it a lane for each use says what every stretch gives as it lies, what it gives if something is done first, and what it will not give, with the figure that fails.",
 )
 
@@ -137,13 +137,17 @@ class Lane(QAbstractButton):
         )
         draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
         if full:
-            slides = f", slides {stretch.slides_mm:.0f}" if stretch.slides_mm >= 1 else ""
             noun = (
                 self.rule.counted_as
                 if stretch.count == 1
                 else {"half": "halves"}.get(self.rule.counted_as, self.rule.counted_as + "s")
             )
-            draw.label(p, theme, x0 + 8, 9, f"{stretch.count} {noun}{slides}", figures=False, px=14)
+            told = [f"{stretch.count} {noun}", str(stretch.count)]
+            if stretch.slides_mm >= 1:
+                told.insert(0, f"{stretch.count} {noun}, free run {stretch.slides_mm:.0f}")
+            room = min(x1, axis.x(next_mm)) - x0 - 24  # stretches overlap; the next one's words have their place
+            text = next((t for t in told if draw.text_width(t, 14, 500) <= room), told[-1])
+            draw.label(p, theme, x0 + 8, 9, text, figures=False, px=14)
         elif stretch.reasons:
             more = f" (+{len(stretch.reasons) - 1})" if len(stretch.reasons) > 1 else ""
             room = min(x1, axis.x(next_mm)) - x0 - 6  # stretches overlap where one place or the other gives a part
@@ -307,7 +311,7 @@ class LookOver(Screen):
         face1, edge, face2 = self.board.boxes()
         lines = [
             (f"rings {describe(piece.ring_angle_deg)}", theme.ink2),
-            (f"{count_of(len(piece.defects), 'trouble')}, Tab steps", theme.ink2),
+            (f"{count_of(len(piece.defects), 'defect')}, Tab steps", theme.ink2),
             *(
                 [(f"{self.state.clear_share(piece):.0%} clear", theme.ink2)]
                 if piece.defects and self.state.clear_share(piece) is not None
@@ -387,22 +391,29 @@ class LookOver(Screen):
         draw.text_at(p, self.width() - RIGHT - draw.text_width(text, 13.5), y, text, theme.ink2, 13.5)
 
     def why_text(self) -> tuple[str, str]:
-        """The chosen lane's verdict at the plumb: what it wants and gives there, and every reason with its remedy."""
+        """The chosen lane's verdict at the marker: what it wants and gives there, and every reason with its remedy."""
+        first, second, _ = self.why()
+        return first, second
+
+    def why(self) -> tuple[str, str, bool]:
+        """The same, and whether something is asked for or speaks against it."""
         wanted, verdict = self.state.wanted(), self.lanes[self.state.use].verdict  # type: ignore[index]
         rule = wanted.rule
         if verdict is None:
-            return "", ""
+            return "", "", False
         style = self.state.shop.kit.length_style
         here = [s for s in verdict.stretches if s.from_mm <= self.state.cursor_mm <= s.to_mm]
         stretch = here[0] if here else min(verdict.stretches, key=lambda s: abs(s.from_mm - self.state.cursor_mm))
         size = " × ".join(format_length(v, style) for v in (rule.length_mm, rule.width_mm, rule.thickness_mm))
-        word = {"gives": "gives it as it lies", "if": "gives it if", "wont": "will not give it"}[stretch.verdict]
+        word = {"gives": "gives it as it lies", "if": "gives it once what stands below is done", "wont": "will not give it"}[
+            stretch.verdict
+        ]
         span = f"{format_length(stretch.from_mm, style)} to {format_length(stretch.to_mm, style)}"
         of = f"{wanted.label}, by its outline," if wanted.part is not None else f"A {rule.label.lower()}, by size,"
         first = f"From {span} it {word}. {of} wants {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({rule.source})."
         rows = [r.text + (f" ({r.remedy})" if r.remedy else "") for r in stretch.reasons]
-        slides = f"It slides {format_length(stretch.slides_mm, style)} within that." if stretch.verdict == "gives" else ""
-        return first, ";  ".join(rows) or slides
+        slides = f"Its free run within that is {format_length(stretch.slides_mm, style)}." if stretch.verdict == "gives" else ""
+        return first, ";  ".join(rows) or slides, bool(rows)
 
     def _why(self, p: QPainter) -> None:
         theme = self.state.theme
@@ -410,18 +421,10 @@ class LookOver(Screen):
         p.fillRect(QRectF(0, top, self.width(), WHY_H), theme.bench)
         draw.text_at(p, LEFT, top + 21, "Why, at the", theme.ink, 15, 700)
         draw.text_at(p, LEFT, top + 40, "marker", theme.ink, 15, 700)
-        first, second = self.why_text()
+        first, second, asks = self.why()
         room = self.width() - AXIS_X - RIGHT - 184
         draw.text_at(p, AXIS_X, top + 21, first, theme.ink, 14, room=room)
-        draw.text_at(
-            p,
-            AXIS_X,
-            top + 41,
-            second,
-            theme.ochre if second and not second.startswith("It slides") else theme.ink2,
-            14,
-            room=room,
-        )
+        draw.text_at(p, AXIS_X, top + 41, second, theme.ochre if asks else theme.ink2, 14, room=room)
 
     def _will_not(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -33,7 +33,7 @@ def inner_spot(ring: Ring) -> tuple[float, float]:
 
 
 NOTHING_SAWN = (
-    "When the last cut of a board is ticked, what is left of it comes here: each offcut with its size, its troubles, what it still gives, and a place to shelve it.",
+    "When the last cut of a board is ticked, what is left of it comes here: each offcut with its size, its defects, what it still gives, and a place to shelve it.",
 )
 
 

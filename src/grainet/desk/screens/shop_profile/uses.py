@@ -257,7 +257,7 @@ class UsesPage(Page):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         third = self.width() / 3
-        words = {"clear": "no troubles in sight", "character": "what only shows is welcome", "own": "changed by this house"}[
+        words = {"clear": "no defects in sight", "character": "what only shows is welcome", "own": "changed by this house"}[
             self.rule.preset
         ]
         draw.text_at(p, 600, 26, f"{words}; {self.rule.source}", theme.ink2, 13.5, room=self.width() - 604)
