@@ -9,7 +9,12 @@ from grainet.match.opening import Opening, openings
 from grainet.picture.solid import look_of
 from grainet.wood.rings import least_angle
 
-REST = (("offcuts", "offcuts"), ("kerf", "kerf"), ("planed", "skims"), ("scrap", "waste"))  # how it is called, and in the balance
+REST = (
+    ("offcuts", "offcuts"),
+    ("kerf", "kerf"),
+    ("planed off", "skims"),
+    ("scrap", "waste"),
+)  # how it is called, and in the balance
 REST_NAMES = frozenset(name for name, _ in REST)
 
 

@@ -14,6 +14,7 @@ from grainet.design.shape import as_array, placed
 from grainet.desk.cards.what_to_mind import MindsPanel
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
+from grainet.desk.painting.balance_bar import BarShare, balance_bar
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, VEIL
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.pictures import plain_colour
@@ -698,36 +699,9 @@ class LayOut(Screen):
         job, made = plan
         draw.text_at(p, LEFT, bottom + 24, "Where the", theme.ink, 15, 700)
         draw.text_at(p, LEFT, bottom + 43, "wood goes", theme.ink, 15, 700)
-        shares = plan_view.shares(job, made)
-        x, wide = float(AXIS_X), right - AXIS_X
-        for name, share in shares:
-            w = wide * share
-            box = QRectF(x, bottom + 10, w, 30)
-            if name not in plan_view.REST_NAMES:
-                piece = next((job.piece(o.piece) for o in made.placements if job.part(o.part).letter == name), None)
-                shape = QPainterPath()
-                shape.addRect(box)
-                draw.wood_texture(
-                    p,
-                    theme,
-                    shape,
-                    self.state.pictures.get(piece, "face1") if piece else None,
-                    QRectF(x, bottom + 10, max(w, 300), 60),
-                    plain_colour(piece.species if piece else ""),
-                )
-                draw.outline(p, shape, theme.ink, 1)
-                if w > 24:
-                    draw.label(p, theme, box.center().x(), bottom + 14, name, centred=True)
-            else:
-                p.fillRect(box, theme.hair if name == "offcuts" else theme.shelf)
-                p.setPen(QPen(theme.edge, 1))
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(box)
-                if w > draw.text_width(name, 13) + 6:
-                    draw.text_at(p, x + 4, bottom + 30, name, theme.ink, 13)
-            if w > 34:
-                draw.text_at(p, box.center().x() - 14, bottom + 57, f"{100 * share:.0f} %", theme.ink, 14, 600, True)
-            x += w
+        wood = {job.part(o.part).letter: job.piece(o.piece) for o in reversed(made.placements)}
+        rows = [BarShare(name, share, wood.get(name)) for name, share in plan_view.shares(job, made)]
+        balance_bar(p, theme, self.state.pictures, rows, AXIS_X, bottom + 10, right - AXIS_X, 0)
         draw.text_at(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
         draw.text_at(p, AXIS_X, bottom + 82, plan_view.worth(made), theme.ink, 14.5, room=right - AXIS_X)
         draw.text_at(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)

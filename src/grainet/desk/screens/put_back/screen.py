@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QAbstractButton
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
+from grainet.desk.painting.balance_bar import BarShare, balance_bar
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.screen import Screen
 from grainet.desk.services.pictures import plain_colour
@@ -359,39 +360,10 @@ class PutBack(Screen):
         draw.text_at(p, LEFT, top + 16, f"All of No. {parent.id}", theme.ink, 15, 700)
         draw.text_at(p, LEFT, top + 35, "by volume", theme.ink2, 13)
         rows = (
-            ("parts", shares.parts),
-            ("offcuts", shares.offcuts),
-            ("kerf", shares.kerf),
-            ("planed off", shares.skims),
-            ("scrap", shares.waste),
-        )
-        x, wide = float(AXIS_X), self.width() - AXIS_X - RIGHT - 170
-        below = 0.0
-        for name, share in rows:
-            w = wide * share
-            box = QRectF(x, top, w, 30)
-            if name in ("parts", "offcuts"):
-                shape = QPainterPath()
-                shape.addRect(box)
-                draw.wood_texture(
-                    p,
-                    theme,
-                    shape,
-                    self.state.pictures.get(parent, "face1"),
-                    QRectF(x, top, max(300, w), 60),
-                    plain_colour(parent.species),
-                    "out" if name == "parts" else "",
-                )
-                draw.outline(p, shape, theme.ink, 1.2)
-            elif w > 0.5:
-                p.fillRect(box, {"kerf": theme.edge, "planed off": theme.hair}.get(name, theme.shelf))
-                p.setPen(QPen(theme.edge, 1))
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(box)
-            text = f"{name} {100 * share:.1f} %"
-            at = max(x, below)
-            below = at + draw.text_at(p, at, top + 48, text, theme.ink, 13.5) + 14
-            x += w
+            BarShare("parts", shares.parts, parent, "out"), BarShare("offcuts", shares.offcuts, parent), BarShare("kerf", shares.kerf),
+            BarShare("planed off", shares.skims), BarShare("scrap", shares.waste),
+        )  # fmt: skip
+        balance_bar(p, theme, self.state.pictures, rows, AXIS_X, top, self.width() - AXIS_X - RIGHT - 170)
         off = 100 * (shares.total - 1)
         draw.text_at(p, self.width() - RIGHT - 150, top + 8, f"{abs(off):.2f} % not found", theme.ink, 15, 600)
         draw.text_at(
