@@ -335,11 +335,13 @@ def soak(seconds: float, seed: int) -> Told:
     from grainet.demo.make import make_demo
     from grainet.desk.main_window import Window, prepare
     from grainet.desk.screens.table import STATIONS
+    from grainet.desk.services.sweeper import Sweeper
     from grainet.session.commands.word_list import WORD_LIST
 
     told, r = Told("soak"), random.Random(seed)
     app = QApplication.instance() or QApplication([])
     prepare(app)  # type: ignore[arg-type]
+    sweeper = Sweeper(app)
 
     def unforeseen(kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
         where = traceback.extract_tb(trace)[-6:]
@@ -402,6 +404,7 @@ def soak(seconds: float, seed: int) -> Told:
         if not state.background.wait(60_000):
             told.wrong("work in the background never ended")
         window.close()
+        sweeper.stop()
         told.line(
             f"memory {early:.0f} MB after a third, {held:.0f} MB at the end; deaf at most {1000 * worst[0]:.0f} ms at {worst[1]}"
         )
