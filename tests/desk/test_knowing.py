@@ -142,12 +142,12 @@ class KitPages(Case):
         self.assertIn("rename it first", self.said[-1])
 
     def test_a_changed_species_counts_in_the_verdicts(self):
-        self.assertEqual(self.shop.judgements.verdict("10", "neck").word, "wont")
+        self.assertEqual(self.shop.judgements.verdict("10", "neck").outcome, "wont")
         page = self.page("species")
         page.choose("Western redcedar")
         self.state.keep("unweighed", self.shop.piece("10").changed(mass_kg=None))
         self.fill("kit.species.density_12_kg_m3", "700")
-        self.assertNotEqual(self.shop.judgements.verdict("10", "neck").word, "wont")
+        self.assertNotEqual(self.shop.judgements.verdict("10", "neck").outcome, "wont")
 
     def test_a_use_is_tried_before_it_is_kept(self):
         self.state.choose_use("neck")
@@ -159,7 +159,7 @@ class KitPages(Case):
         self.click("kit.use.keep")
         self.assertEqual(self.shop.kit.use("neck").least_ring_deg, 30)
         self.assertIn("changed by this house", self.shop.kit.use("neck").source)
-        self.assertEqual(self.shop.judgements.verdict("4", "neck").word, "gives")
+        self.assertEqual(self.shop.judgements.verdict("4", "neck").outcome, "gives")
         self.fill("kit.use.most_slope_deg", "steep")
         self.assertIn("not a figure", self.said[-1])
         self.fill("kit.use.low", "2000")

@@ -229,7 +229,7 @@ class Marks(Case):
         self.settle()
         self.assertIn("Treated", screen.gate.text())
         verdict = self.shop.judgements.verdict("5", "body_half")
-        self.assertEqual(verdict.word, "wont")
+        self.assertEqual(verdict.outcome, "wont")
 
 
 class Parts(Case):

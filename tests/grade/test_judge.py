@@ -30,7 +30,7 @@ class Stretches(unittest.TestCase):
     def test_a_clear_board_gives_by_count(self):
         verdict = judge(made(), KIT.use("body_half"), KIT)
         self.assertEqual([(s.verdict, s.count) for s in verdict.stretches], [("gives", 4)])
-        self.assertEqual(verdict.word, "gives")
+        self.assertEqual(verdict.outcome, "gives")
 
     def test_troubles_part_the_board_and_are_named(self):
         split = {
@@ -54,7 +54,7 @@ class Stretches(unittest.TestCase):
             "polygon": [[0, 80], [2000, 80], [2000, 100], [0, 100]],
         }
         verdict = judge(made(defects=[groove]), KIT.use("body_half"), KIT)
-        self.assertEqual(verdict.word, "if")
+        self.assertEqual(verdict.outcome, "if")
         self.assertIn("v1 goes under the cover", verdict.main_reason)
         self.assertEqual(judge(made(defects=[groove]), KIT.use("neck"), KIT).word, "gives", "the neck lies beside it")
 

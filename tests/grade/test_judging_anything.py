@@ -39,8 +39,8 @@ class Judging(unittest.TestCase):
         verdict = judge(piece, rule, KIT, None, facts)
         standing = standing_of(facts, rule, verdict, TODAY)
         if any(line.outcome == "wont" for line in found):
-            self.assertEqual(verdict.word, "wont")
-        if verdict.word == "wont":
+            self.assertEqual(verdict.outcome, "wont")
+        if verdict.outcome == "wont":
             self.assertEqual(standing.group, "never")
         if any(line.outcome == "if" for line in found):
             self.assertEqual(verdict.gives, 0, "what must be done first is done first")

@@ -83,7 +83,7 @@ class EveryRule(unittest.TestCase):
             found = list(conditions_of(facts, rule))
             verdict = judge(board, rule, KIT)
             if any(word == "wont" for word, _ in found):
-                self.assertEqual(verdict.word, "wont", use)
+                self.assertEqual(verdict.outcome, "wont", use)
                 texts = {r.text for s in verdict.stretches for r in s.reasons}
                 self.assertLessEqual({r.text for _, r in found}, texts)
 

@@ -152,7 +152,7 @@ class OneTruth(unittest.TestCase):
                         room = any(fit_field(layers, w).fits.any() for w in ways)
                         if room:
                             compared += 1
-                            self.assertNotEqual(verdict.word, "wont", (piece.id, use, design.id, reasons))
+                            self.assertNotEqual(verdict.outcome, "wont", (piece.id, use, design.id, reasons))
             self.assertGreater(compared, 8)
 
 

@@ -48,13 +48,13 @@ class Demo(InShop):
     def test_it_tells_its_story(self):
         pieces = {p.id: p for p in self.shop.pieces()}
         uses = [r.use for r in self.shop.kit.uses]
-        self.assertTrue(all(self.shop.judgements.verdict("16", u).word == "wont" for u in uses), "nothing fits 16")
+        self.assertTrue(all(self.shop.judgements.verdict("16", u).outcome == "wont" for u in uses), "nothing fits 16")
         self.assertTrue(
             any(r.rule == "core" for s in self.shop.judgements.verdict("1", "body_half").stretches for r in s.reasons)
         )
         self.assertIsNotNone(settling_wait(pieces["17"], self.shop.kit, date(2026, 11, 24)))
-        self.assertEqual(self.shop.judgements.verdict("8", "body_half").word, "gives")
-        self.assertEqual(self.shop.judgements.verdict("11", "matched_top").word, "gives")
+        self.assertEqual(self.shop.judgements.verdict("8", "body_half").outcome, "gives")
+        self.assertEqual(self.shop.judgements.verdict("11", "matched_top").outcome, "gives")
         self.assertTrue(pieces["5"].unswept_faces)
 
     def test_it_is_made_once_and_keeps_its_edits(self):
@@ -71,7 +71,7 @@ class Edits(InShop):
         before = self.shop.judgements.verdict("8", "body_half")
         thin = self.shop.piece("8").changed(stations=(), thickness_mm=20.0)
         self.shop.apply("thin", thin)
-        self.assertEqual(self.shop.judgements.verdict("8", "body_half").word, "wont")
+        self.assertEqual(self.shop.judgements.verdict("8", "body_half").outcome, "wont")
         self.assertEqual(self.shop.undo(), "thin")
         self.assertEqual(self.shop.judgements.verdict("8", "body_half"), before)
         self.shop.redo()
@@ -80,10 +80,10 @@ class Edits(InShop):
     def test_a_rule_that_changes_changes_the_grade_and_its_reason(self):
         kit = self.shop.kit
         rules = tuple(r.changed(most_slope_deg=0.5) if r.use == "neck" else r for r in kit.uses)
-        self.assertEqual(self.shop.judgements.verdict("3", "neck").word, "gives")
+        self.assertEqual(self.shop.judgements.verdict("3", "neck").outcome, "gives")
         self.shop.apply("strict", kit.changed(uses=rules))
         verdict = self.shop.judgements.verdict("3", "neck")
-        self.assertEqual(verdict.word, "wont")
+        self.assertEqual(verdict.outcome, "wont")
         self.assertIn("0.8°", verdict.main_reason)
 
     def test_a_kerf_counts_at_once(self):
@@ -130,10 +130,10 @@ class Tape(InShop):
         self.assertEqual(piece.unswept_faces, ())
         drawn = self.words(self.shop.piece("2"), "out m1", "out m2")
         self.assertEqual(drawn.live_metal, ())
-        self.assertEqual(self.shop.judgements.verdict("2", "body_half").word, "wont")
+        self.assertEqual(self.shop.judgements.verdict("2", "body_half").outcome, "wont")
         self.shop.apply("drawn", drawn)
         verdict = self.shop.judgements.verdict("2", "body_half")
-        self.assertEqual(verdict.word, "if", "the holes stay as voids")
+        self.assertEqual(verdict.outcome, "if", "the holes stay as voids")
         self.assertIn("goes under the cover", verdict.main_reason)
 
 

@@ -92,7 +92,7 @@ def overview_chart(facts: Sequence[Facts], verdicts: Mapping[str, Verdict | None
     volume = {n: sum(_volume(f) for f in by_species[n]) for n in shown}
     labels = [f"{n}  {1000 * volume[n]:.1f} l" for n in shown]
     gives = sum(1 for f in measured if (v := verdicts.get(f.piece.id)) is not None and v.gives)
-    perhaps = sum(1 for f in measured if (v := verdicts.get(f.piece.id)) is not None and v.word == "if")
+    perhaps = sum(1 for f in measured if (v := verdicts.get(f.piece.id)) is not None and v.outcome == "if")
     unknown = sum(1 for f in measured if verdicts.get(f.piece.id) is None)
     said = (
         f"{gives} of {len(measured)} give it as they lie, {perhaps} if something is done first"
@@ -132,8 +132,8 @@ def _row(row: list[Facts], y: int, verdicts: Mapping[str, Verdict | None], high:
         x = max(t - wide / 2, ends[lane] + wide * 0.12)
         ends[lane] = x + wide
         verdict = verdicts.get(f.piece.id)
-        share = 0.0 if verdict is None or verdict.word == "wont" else 1.0 if verdict.gives else 0.34
-        rim = "ochre" if verdict is not None and verdict.word == "if" else "ink" if share else "edge"
+        share = 0.0 if verdict is None or verdict.outcome == "wont" else 1.0 if verdict.gives else 0.34
+        rim = "ochre" if verdict is not None and verdict.outcome == "if" else "ink" if share else "edge"
         low = y + (0.1 if lane == 0 else 0.52)
         label = f.piece.id if len(row) < 40 else ""
         marks.append(Block(x, low, x + wide, low + (0.46 if lane == 0 else 0.36), "wood", rim, verdict is None, share, label))  # type: ignore[arg-type]

@@ -74,7 +74,7 @@ def standing_of(facts: Facts, rule: UseRule, verdict: Verdict, today: date, soon
 def _group(
     facts: Facts, verdict: Verdict, asks: list[RuleResult], today: date, soon: int
 ) -> tuple[Group, tuple[float, float, float] | None]:
-    if verdict.word == "wont":
+    if verdict.outcome == "wont":
         return "never", None
     if any(r.rule in READING_RULES for s in verdict.stretches for r in s.reasons):
         return "unread", None

@@ -67,7 +67,7 @@ class Verdict(Value):
         return sum(s.count for s in self.stretches if s.verdict == "if")
 
     @property
-    def word(self) -> Word:
+    def outcome(self) -> Word:
         """The verdict in a word: gives where anything does as it lies, else if, else wont."""
         if self.gives:
             return "gives"

@@ -74,7 +74,7 @@ def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:
         species = shop.kit.library.find(piece.species)
         if piece.id == claim.piece or piece.id in taken or (wished and (species is None or species.common not in wished)):
             continue
-        if shop.judgements.verdict(piece.id, use).word == "gives":
+        if shop.judgements.verdict(piece.id, use).outcome == "gives":
             found.append(piece.id)
     return tuple(found)
 

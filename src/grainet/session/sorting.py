@@ -61,11 +61,11 @@ def _changes(shop: Shop, rule: UseRule, kit: ShopProfile) -> Iterator[Change]:
         facts = shop.judgements.facts(piece.id) if kit is shop.kit else Facts(piece, kit, shop.air.year)
         layers = (lambda p=piece: shop.judgements.layers(p.id)) if kit.cuts == shop.kit.cuts else None
         after = judge(as_counted(piece), rule, kit, layers, facts)
-        if (before.word, before.gives, before.gives_if) != (after.word, after.gives, after.gives_if):
+        if (before.outcome, before.gives, before.gives_if) != (after.outcome, after.gives, after.gives_if):
             why = f"was: {before.main_reason}" if after.gives > before.gives and before.main_reason else after.main_reason
             yield Change(piece.id, said(before), said(after), why)
 
 
 def said(verdict: Any) -> str:
     """A verdict in one word: "2", "if 1", "won't"."""
-    return str(verdict.gives) if verdict.gives else f"if {verdict.gives_if}" if verdict.word == "if" else "won't"
+    return str(verdict.gives) if verdict.gives else f"if {verdict.gives_if}" if verdict.outcome == "if" else "won't"

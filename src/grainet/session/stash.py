@@ -47,7 +47,7 @@ def aged(shop: Shop, today: date, with_offers: bool = True) -> list[Aged]:
         days = days_on_rack(piece, today)
         if days is None or days < shop.kit.rules.stash_days or piece.id in shop.promises.boards():
             continue
-        gives = tuple(r.label for r in shop.kit.every_use if shop.judgements.verdict(piece.id, r.use).word == "gives")
+        gives = tuple(r.label for r in shop.kit.every_use if shop.judgements.verdict(piece.id, r.use).outcome == "gives")
         offers = tuple(offers_of(shop, piece)) if with_offers else ()
         reasons = tuple(f"{h.on}: {h.what}" for h in piece.passed_over)
         found.append(Aged(piece.id, days, reasons, gives, offers))

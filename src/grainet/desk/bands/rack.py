@@ -37,7 +37,7 @@ class RackEnd(QAbstractButton):
         known = self.state.verdict(self.piece.id, self.state.use)
         if known is None or not self.piece.outline or not self.piece.all_thicknesses_mm:
             return "?"
-        return str(known.gives) if known.gives else "if" if known.word == "if" else "no"
+        return str(known.gives) if known.gives else "if" if known.outcome == "if" else "no"
 
     def refresh(self, piece: Piece, count: int = 1) -> None:
         """Show a piece, and how many lie behind this end."""

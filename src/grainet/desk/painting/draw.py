@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Callable, Sequence
 from functools import lru_cache, wraps
@@ -11,6 +10,7 @@ from typing import Any
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QPolygonF
 
+from grainet.desk.painting.defect_fills import fill
 from grainet.desk.painting.tokens import HALF_VEIL, VEIL, Theme, font, width_of
 from grainet.desk.painting.tokens import LIGHT as LIGHT_ON_WOOD  # wood keeps its light colours, dimmed in dark
 from grainet.turns import first
@@ -289,7 +289,7 @@ def trouble(
     if not thin:
         p.fillPath(shape, wash)
         p.setClipPath(shape, Qt.ClipOperation.IntersectClip)
-        _fill(p, defect.kind, box, colour)
+        fill(p, defect.kind, box, colour)
         p.setClipping(False)
     p.restore()
     rim = QPen(theme.chalk if chosen else colour, 2.4 if chosen else 1.6)
@@ -307,49 +307,6 @@ def trouble(
         p.setPen(pen)
         reach = max(box.width(), 10.0)
         p.drawEllipse(box.center(), reach, reach)
-
-
-def _fill(p: QPainter, kind: str, box: QRectF, colour: QColor) -> None:
-    p.setPen(QPen(colour, 1.3))
-    x0, y0, x1, y1 = box.left(), box.top(), box.right(), box.bottom()
-    if kind in ("knot", "loose_knot", "pith"):
-        for k in (0.3, 0.6, 0.9):
-            p.drawEllipse(box.center(), box.width() / 2 * k, box.height() / 2 * k)
-    elif kind in ("sap", "pitch"):
-        y = y0 + 4
-        while y < y1:
-            for k in range(int((x1 - x0) / 12) + 1):
-                p.drawLine(QPointF(x0 + 12 * k, y), QPointF(x0 + 12 * k + 6, y))
-            y += 6
-    elif kind in ("stain", "streak"):
-        for k in range(int((x1 - x0) / 6) + 1):
-            p.drawLine(QPointF(x0 + 6 * k, y0), QPointF(x0 + 6 * k, y1))
-    elif kind in ("wild_grain", "run_out"):
-        y = y0 + 6
-        while y < y1:
-            wave = QPainterPath(QPointF(x0, y))
-            for k in range(int((x1 - x0) / 6) + 1):
-                wave.lineTo(x0 + 6 * k, y + 3 * math.sin(k * 1.2))
-            p.drawPath(wave)
-            y += 9
-    elif kind == "shake":
-        for k in range(1, 6):
-            p.drawArc(QRectF(x0 - 8, y0 + k * (y1 - y0) / 6, x1 - x0 + 16, (y1 - y0)), 30 * 16, 120 * 16)
-    elif kind in ("grit", "old_finish"):
-        for k in range(int((x1 - x0 + y1 - y0) / 9) + 1):
-            p.drawLine(QPointF(x0 + 9 * k, y0), QPointF(x0 + 9 * k - (y1 - y0), y1))
-    elif kind in ("nail", "screw", "staple", "shot"):
-        p.drawLine(QPointF(x0, y0), QPointF(x1, y1))
-        p.drawLine(QPointF(x0, y1), QPointF(x1, y0))
-    elif kind == "rot":
-        p.fillRect(box, QBrush(colour, Qt.BrushStyle.Dense4Pattern))
-    elif kind == "worm":
-        for k in range(8):
-            p.drawEllipse(QPointF(x0 + (k * 0.37 % 1) * (x1 - x0), y0 + (k * 0.61 % 1) * (y1 - y0)), 2, 2)
-    elif FAMILY[kind] == "void":
-        inner = box.adjusted(3, 3, -3, -3)
-        if inner.width() > 2 and inner.height() > 2:
-            p.drawRect(inner)
 
 
 def spread_tags(wanted: Sequence[float], low: float, high: float, gap: float = 40.0) -> list[tuple[float, int]]:

@@ -102,7 +102,7 @@ class Lane(QAbstractButton):
             draw.text_at(p, 128, 25, "...", theme.ink2, 15)
             return
         x = 164.0
-        if verdict.gives_if and verdict.word == "if":
+        if verdict.gives_if and verdict.outcome == "if":
             draw.text_at(
                 p, x - draw.text_width(f"if {verdict.gives_if}", 14, 600), 25, f"if {verdict.gives_if}", theme.ochre, 14, 600
             )
@@ -242,7 +242,9 @@ class LookOver(Screen):
         giving, wont = [], []
         for lane in self.lanes.values():
             verdict = lane.verdict
-            (wont if verdict is not None and verdict.word == "wont" and lane.rule.use != self.state.use else giving).append(lane)
+            (wont if verdict is not None and verdict.outcome == "wont" and lane.rule.use != self.state.use else giving).append(
+                lane
+            )
         return giving, wont
 
     def refresh(self) -> None:

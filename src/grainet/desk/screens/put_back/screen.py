@@ -96,9 +96,9 @@ class OffcutCard(QAbstractButton):
         shown = 0
         for rule in state.shop.kit.every_use:
             verdict = state.verdict(piece.id, rule.use)
-            if verdict is None or verdict.word == "wont" or y > self.height() - 56:
+            if verdict is None or verdict.outcome == "wont" or y > self.height() - 56:
                 continue
-            full = verdict.word == "gives"
+            full = verdict.outcome == "gives"
             p.setPen(QPen(theme.ink if full else theme.ochre, 1.4))
             p.setBrush(plain_colour(piece.species))
             p.drawRect(QRectF(12, y - 11, 16, 13) if full else QRectF(12, y - 2, 16, 4))
