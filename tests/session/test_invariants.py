@@ -93,7 +93,7 @@ def pieces(draw):
 
 class Lists(unittest.TestCase):
     @given(st.lists(pieces(), min_size=1, max_size=4))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=40, deadline=None)
     def test_a_csv_read_back_is_the_same(self, found):
         unique = [p.changed(id=f"{k}") for k, p in enumerate(found)]
         with tempfile.TemporaryDirectory() as folder:
@@ -108,7 +108,7 @@ class Lists(unittest.TestCase):
         st.sampled_from([c for c in COLUMNS[1:-1] if c not in ("length_mm", "width_mm", "moisture_pct")]),
         st.sampled_from(("3", "7.5", "yes", "oak", "x,y", "unknown", "")),
     )
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=53, deadline=None)
     def test_an_edited_cell_changes_its_own_column_or_is_named(self, piece, column, text):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "s.csv"
@@ -134,7 +134,7 @@ class Lists(unittest.TestCase):
 
 class Turning(unittest.TestCase):
     @given(pieces())
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=40, deadline=None)
     def test_what_turning_keeps(self, piece):
         for turn in (turned_end_for_end, rolled_over, flipped_over_the_end):
             turned = turn(piece)
@@ -163,7 +163,7 @@ class Turning(unittest.TestCase):
 
 class Chains(unittest.TestCase):
     @given(pieces(), st.floats(0, 0.5), st.floats(0.2, 0.5))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=40, deadline=None)
     def test_links_sum_and_smaller_parts_never_lose_more_to_shape(self, piece, start, share):
         _x0, _y0, x1, y1 = piece.extents
         box = (start * x1, 0.1 * y1, (start + share) * x1, 0.8 * y1)
@@ -184,7 +184,7 @@ class SawnApart(unittest.TestCase):
     KIT = CutKit(kerf_mm=Kerfs(crosscut=3, rip=3, resaw=1.2, outline=3))
 
     @given(pieces(), st.sampled_from(("crosscut", "rip", "resaw")), st.floats(0.05, 0.95))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=40, deadline=None)
     def test_wood_kerf_and_troubles_add_up(self, piece, tool, share):
         x0, y0, x1, y1 = piece.extents
         least = ThicknessField.of(piece).least
@@ -214,7 +214,7 @@ class SawnApart(unittest.TestCase):
 
 class Suggestions(unittest.TestCase):
     @given(pieces(), st.integers(1, 6), st.floats(0, 1))
-    @settings(max_examples=50, deadline=None)
+    @settings(max_examples=33, deadline=None)
     def test_keeping_and_dropping_empties_the_list_and_only_keeping_changes_the_wood(self, piece, count, sure):
         rng = np.random.default_rng(count)
         found = []
@@ -262,7 +262,7 @@ class Coats(unittest.TestCase):
 
 class Reading(unittest.TestCase):
     @given(pieces())
-    @settings(max_examples=50, deadline=None)
+    @settings(max_examples=33, deadline=None)
     def test_every_task_s_words_are_understood(self, piece):
         for task in tasks_of(piece, 10.0):
             self.assertTrue(task.what and task.how and task.words)
@@ -302,7 +302,7 @@ class Questions(unittest.TestCase):
             self.assertTrue(str(fault))
 
     @given(pieces(), st.floats(1, 60), st.floats(10, 300), st.floats(50, 2000))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=40, deadline=None)
     def test_asking_for_less_finds_no_fewer(self, piece, thick, width, length):
         kit = ShopProfile()
         large = matches(piece, parse_query(f"{thick:.1f} x {width:.1f} x {length:.1f} clear"), kit)
