@@ -56,7 +56,7 @@ class Stretches(unittest.TestCase):
         verdict = judge(made(defects=[groove]), KIT.use("body_half"), KIT)
         self.assertEqual(verdict.outcome, "if")
         self.assertIn("v1 goes under the cover", verdict.main_reason)
-        self.assertEqual(judge(made(defects=[groove]), KIT.use("neck"), KIT).word, "gives", "the neck lies beside it")
+        self.assertEqual(judge(made(defects=[groove]), KIT.use("neck"), KIT).outcome, "gives", "the neck lies beside it")
 
     def test_too_small_says_by_how_much(self):
         self.assertIn(
@@ -68,15 +68,15 @@ class Stretches(unittest.TestCase):
     def test_bow_makes_a_long_part_fail_and_a_short_one_pass(self):
         bowed = made(thickness=30, flatness={"bow_mm": 9})
         long, short = (KIT.use("neck").changed(thickness_mm=24.0, length_mm=length) for length in (1900.0, 690.0))
-        self.assertEqual(judge(bowed, long, KIT).word, "wont")
-        self.assertEqual(judge(bowed, short, KIT).word, "gives")
+        self.assertEqual(judge(bowed, long, KIT).outcome, "wont")
+        self.assertEqual(judge(bowed, short, KIT).outcome, "gives")
 
     def test_nothing_unread_counts_as_good(self):
         bare = Piece(id="B")
         for rule in KIT.uses:
-            self.assertEqual(judge(bare, rule, KIT).word, "if")
+            self.assertEqual(judge(bare, rule, KIT).outcome, "if")
         for missing in ({"moisture": []}, {"ring_angle_deg": None}, {"grain_slope_deg": None}):
-            self.assertEqual(judge(made(**missing), KIT.use("neck"), KIT).word, "if", missing)
+            self.assertEqual(judge(made(**missing), KIT.use("neck"), KIT).outcome, "if", missing)
 
 
 class Conditions(unittest.TestCase):
@@ -93,7 +93,7 @@ class Conditions(unittest.TestCase):
         flat = made(ring_angle_deg=[20, 25])
         self.assertEqual(self.rules(flat, "neck")["rings"][0], "if")
         strict = KIT.use("neck").changed(ring_strictness="must")
-        self.assertEqual(judge(flat, strict, KIT).word, "wont")
+        self.assertEqual(judge(flat, strict, KIT).outcome, "wont")
 
     def test_soft_heavy_and_sloping_wood_is_barred_with_the_figures(self):
         self.assertIn("too soft", self.rules(made(species="Western redcedar"), "fretboard")["density"][1])

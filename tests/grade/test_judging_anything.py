@@ -58,10 +58,10 @@ class Judging(unittest.TestCase):
         rule, facts = KIT.use(use), Facts(piece, KIT)
         asked = {reason.rule for _, reason in conditions_of(facts, rule.with_strictness(name, "off"))}
         self.assertNotIn(name, asked)
-        before, after = (judge(piece, r, KIT, None, facts).word for r in (rule, rule.with_strictness(name, "off")))
+        before, after = (judge(piece, r, KIT, None, facts).outcome for r in (rule, rule.with_strictness(name, "off")))
         self.assertGreaterEqual(order[after], order[before])
-        weighed = judge(piece, rule.with_strictness(name, "weigh"), KIT, None, facts).word
-        must = judge(piece, rule.with_strictness(name, "must"), KIT, None, facts).word
+        weighed = judge(piece, rule.with_strictness(name, "weigh"), KIT, None, facts).outcome
+        must = judge(piece, rule.with_strictness(name, "must"), KIT, None, facts).outcome
         self.assertGreaterEqual(order[weighed], order[must], "a weight is never stricter than a must")
 
     @QUIET
@@ -85,7 +85,7 @@ class Judging(unittest.TestCase):
     def test_presets_are_whole_rules_and_back_again(self, piece, use, preset):
         rule = as_preset(KIT.use(use), preset)
         self.assertEqual(as_preset(rule, preset), rule, "choosing it twice changes nothing")
-        self.assertIn(judge(piece, rule, KIT).word, ("gives", "if", "wont"))
+        self.assertIn(judge(piece, rule, KIT).outcome, ("gives", "if", "wont"))
 
     @QUIET
     @given(pieces())

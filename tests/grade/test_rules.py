@@ -89,12 +89,12 @@ class EveryRule(unittest.TestCase):
 
     def test_one_board_is_good_for_a_body_and_refused_for_a_neck_because_of_twist(self):
         board = made(flatness={"rock_mm": 20})
-        self.assertEqual(judge(board, KIT.use("body_half"), KIT).word, "gives")
+        self.assertEqual(judge(board, KIT.use("body_half"), KIT).outcome, "gives")
         neck = judge(board, KIT.use("neck"), KIT)
-        self.assertEqual(neck.word, "wont")
+        self.assertEqual(neck.outcome, "wont")
         self.assertIn("twisted: 2.4 over the part, wants 2", neck.main_reason)
         wider = KIT.use("neck").changed(most_twist_mm=3.0)
-        self.assertEqual(judge(board, wider, KIT).word, "gives", "the limit decides, and it can be changed")
+        self.assertEqual(judge(board, wider, KIT).outcome, "gives", "the limit decides, and it can be changed")
 
     def test_a_board_of_12_per_cent_says_how_much_it_will_move(self):
         """20 C and 50 % ask for 9.3 %; 200 wide at 8 % shrinkage gets 1.5 narrower on the way."""
@@ -151,11 +151,11 @@ class Strictness(unittest.TestCase):
     def test_must_bars_weigh_asks_and_off_counts_nothing(self):
         flat = made(ring_angle_deg=[10, 10])
         rule = KIT.use("neck")
-        found = {how: judge(flat, rule.with_strictness("rings", how), KIT).word for how in ("must", "weigh", "off")}
+        found = {how: judge(flat, rule.with_strictness("rings", how), KIT).outcome for how in ("must", "weigh", "off")}
         self.assertEqual(found, {"must": "wont", "weigh": "if", "off": "gives"})
         steep = made(grain_slope_deg=6)
-        self.assertEqual(judge(steep, rule, KIT).word, "wont")
-        self.assertEqual(judge(steep, rule.with_strictness("slope", "weigh"), KIT).word, "if")
+        self.assertEqual(judge(steep, rule, KIT).outcome, "wont")
+        self.assertEqual(judge(steep, rule.with_strictness("slope", "weigh"), KIT).outcome, "if")
         self.assertEqual(rule.with_strictness("slope", "off").preset, "own")
 
     def test_presets_serve_two_schools(self):
@@ -174,7 +174,7 @@ class Strictness(unittest.TestCase):
         self.assertGreater(judge(board, as_preset(body, "character"), KIT).gives, 2)
         crack = [{"id": "c1", "kind": "crack", "face": "through", "polygon": [[0, 90], [2000, 90], [2000, 110], [0, 110]]}]
         self.assertEqual(
-            judge(made(width=200, defects=crack), as_preset(body, "character").changed(hides_bites=False), KIT).word,
+            judge(made(width=200, defects=crack), as_preset(body, "character").changed(hides_bites=False), KIT).outcome,
             "wont",
             "what breaks stays out",
         )

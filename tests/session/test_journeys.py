@@ -147,7 +147,7 @@ class TheWetUnnamedFind(Story):
         self.assertIn("European oak renamed Sweet chestnut", self.shop.piece("1").history[-1].what)
         self.assertEqual(self.asked() - {"rings"}, set())
         density = self.shop.judgements.verdict("1", "neck")
-        self.assertIn(density.word, ("gives", "wont"), "what is left to say is its density, and that is measured")
+        self.assertIn(density.outcome, ("gives", "wont"), "what is left to say is its density, and that is measured")
 
         # everything can be taken back, line by line, to the empty piece
         count = 0

@@ -120,7 +120,7 @@ class OneTruth(unittest.TestCase):
             self.assertEqual(own.gives + own.gives_if > 0, room)
             self.assertTrue(room)
             by_size = shop.judgements.verdict("1", "body_half")
-            self.assertNotEqual(by_size.word, "gives")
+            self.assertNotEqual(by_size.outcome, "gives")
             self.assertEqual(shop.judgements.wanted("body_half", "plover").label, "Plover body halves")
             self.assertIn("by size", shop.judgements.wanted("body_half").said)
             self.assertIn("by size", shop.judgements.wanted("binding", "plover").said)
