@@ -11,6 +11,7 @@ from pathlib import Path
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from grainet.chart import layout
 from grainet.chart.drying import moisture_chart, rest_chart, weight_chart
 from grainet.chart.figure import Block, Chart, Dots, Line, days_axis, nice_step, scale
 from grainet.chart.layout import Fill, Stroke, Words, laid_out
@@ -26,6 +27,16 @@ from grainet.wood.climate import year_of
 from grainet.wood.piece import Piece
 
 TODAY = date(2026, 11, 24)
+
+
+class Short(unittest.TestCase):
+    def test_words_go_whole_and_a_name_keeps_what_tells_it_apart(self):
+        def wide(text, px):
+            return len(text) * px
+
+        self.assertEqual(layout._fitted_name("European sycamore maple 16.5 l", 20, wide, 1), "maple 16.5 l")
+        self.assertEqual(layout._fitted("ready in May, likely, by weighings", 21, wide, 1), "ready in May, likely")
+        self.assertEqual(layout._fitted_name("ash", 1, wide, 1), "ash")
 
 
 class Scales(unittest.TestCase):

@@ -116,6 +116,15 @@ class Line(WindowTest):
         self.assertFalse(self.find("tape.panel").isVisible())
 
 
+class Closing(WindowTest):
+    def test_a_list_that_is_being_made_ends_with_the_window(self):
+        screen = self.window.screens["sort_rack"]
+        screen._asked = key = ("use", 0)
+        self.assertTrue(screen._go_on(key, 3))
+        self.window.close()
+        self.assertFalse(screen._go_on(key, 4))
+
+
 class Failing(WindowTest):
     def test_work_that_fails_answers_with_a_sentence_and_is_not_asked_for_ever(self):
         calls = []

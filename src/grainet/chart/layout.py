@@ -97,7 +97,12 @@ class _Page:
             y = self.y(tick.at)
             if self.chart.y.rows:
                 yield Words(
-                    self.left - 12, y + 5, _fitted(tick.text, self.left - 28, self.measure, WORDS), "ink", WORDS, align="right"
+                    self.left - 12,
+                    y + 5,
+                    _fitted_name(tick.text, self.left - 28, self.measure, WORDS),
+                    "ink",
+                    WORDS,
+                    align="right",
                 )
                 yield Stroke(
                     ((x0, y + (y1 - y0) / max(1, self.chart.y.high) / 2),) * 1
@@ -206,15 +211,20 @@ _CIRCLE = (
 
 
 def _wrapped(text: str, room: float, measure: Measure, px: float) -> list[str]:
-    """Words on one line or two; what is left over is cut."""
+    """Words on one line or two; whole words that find no room are left out."""
     first, *rest = wrap(text, room, lambda words: measure(words, px)) or [""]
     return [_fitted(line, room, measure, px) for line in (first, " ".join(rest)) if line]
 
 
 def _fitted(text: str, room: float, measure: Measure, px: float) -> str:
-    """Words cut with an ellipsis to a width."""
-    if measure(text, px) <= room:
-        return text
-    while text and measure(text + "…", px) > room:
-        text = text[:-1]
-    return text + "…"
+    """Words short enough for a width: whole words go from the end, and nothing is cut with dots."""
+    while " " in text and measure(text, px) > room:
+        text = text.rpartition(" ")[0].rstrip(" ,;:")
+    return text
+
+
+def _fitted_name(text: str, room: float, measure: Measure, px: float) -> str:
+    """A row's name and figure short enough for a width: what tells them apart comes last, so words go from the front."""
+    while " " in text and measure(text, px) > room:
+        text = text.partition(" ")[2]
+    return text

@@ -525,6 +525,7 @@ class Window(QWidget):
             self.update()
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        self.state.closing = True
         self.worker.stop()
         self.state.background.pool.clear()
         self.state.background.wait(3000)

@@ -70,6 +70,7 @@ class State(QObject):
         self._asking = False
         self.tape_by = ""  # the instrument whose words wait in the tape line
         self.screen = "bring_in"
+        self.closing = False  # the window goes: long work for it ends at its next piece
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(15)

@@ -87,7 +87,10 @@ class Crew:
         for hand in list(self._hands):
             self._hand_out(hand, lots, pieces)
         while busy := {hand.end: hand for hand in self._hands if hand.lots}:
-            ready = wait(list(busy), LOOK_S)
+            try:
+                ready = wait(list(busy), LOOK_S)
+            except OSError:  # the shop was closed meanwhile
+                return
             if not ready:
                 yield []
             for end in ready:

@@ -16,7 +16,7 @@ from grainet.job.job import Job
 from grainet.wood.value import Value
 from grainet.work.operation_name import names_of
 
-State = Literal["kept", "accepted", "replaced"]  # an alternative, what is sawn by, what another plan took the place of
+State = Literal["accepted", "replaced"]  # what is sawn by, what another plan took the place of
 
 
 class CutPlan(Value):

@@ -221,7 +221,7 @@ class SortRack(Page):
 
     def _go_on(self, key: tuple[object, ...], judged: int) -> bool:
         self.judged = judged
-        return self._asked == key
+        return self._asked == key and not self.state.closing
 
     @property
     def sentence(self) -> str:
