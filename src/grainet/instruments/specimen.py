@@ -28,10 +28,6 @@ class Specimen:
         wave = math.sin(6.3 * u + self.seed % 7) + 0.5 * math.cos(11 * u + 4 * v)
         return self.thickness_mm * (1 - 0.012 * u) + 0.18 * wave
 
-    def width_at(self, x_mm: float) -> float:
-        """Its width at a place along, mm."""
-        return self.width_mm + 0.8 * math.sin(4.0 * x_mm / max(1.0, self.length_mm) + self.seed % 5)
-
     def moisture_at(self, x_mm: float, depth_mm: float) -> float:
         """Wetter within, and toward the far end."""
         return self.moisture_pct + 0.9 * min(1.0, depth_mm / (self.thickness_mm / 2)) + 0.5 * x_mm / max(1.0, self.length_mm)
