@@ -39,20 +39,49 @@ class KitPages(Case):
     def test_a_kerf_changes_at_once_what_counts_on_it(self):
         from grainet.demo.designs import PLOVER
 
-        self.page("machines")
-        self.fill("kit.RipKerf", "3.2")
+        model = self.page("machines").machines.model
+
+        def put(machine, title, text):
+            row = [m.id for m in model.values].index(machine)
+            column = [c.title for c in model.columns].index(title)
+            return model.setData(model.index(row, column), text, Qt.ItemDataRole.EditRole)
+
+        put("table", "Kerf", "3.2")
         wide = self.shop.jobs.job_for([PLOVER]).kit.kerf_mm.rip
-        self.fill("kit.RipKerf", "1.2")
+        put("table", "Kerf", "1.2")
         self.assertEqual((wide, self.shop.jobs.job_for([PLOVER]).kit.kerf_mm.rip), (3.2, 1.2))
-        self.fill("kit.SawLeansBy", "3")
+        put("curves", "Leans °", "3")
         self.assertAlmostEqual(self.shop.jobs.job_for([PLOVER]).kit.margin_mm, 44 * 0.0524, delta=0.05)
-        self.fill("kit.RouterReaches", "45")
-        self.assertEqual(self.shop.kit.limits.router_reach_mm, 45)
-        self.fill("kit.RouterReaches", "")
-        self.assertIsNone(self.shop.kit.limits.router_reach_mm)
-        self.fill("kit.RipKerf", "wide")
+        router = next(k for k, m in enumerate(model.values) if m.id == "router")
+        put("router", "Deepest", "45")
+        self.assertEqual(self.shop.kit.machines[router].deepest_mm, 45)
+        put("router", "Deepest", "")
+        self.assertIsNone(self.shop.kit.machines[router].deepest_mm)
+        self.assertFalse(put("table", "Kerf", "wide"))
         self.assertIn("Still 1.2", self.said[-1])
+        self.assertFalse(put("table", "Does", "turn"))
+        self.assertIn("no work of a machine", self.said[-1])
         self.assertEqual(self.shop.kit.cuts.kerf_mm.rip, 1.2)
+
+    def test_a_second_saw_that_is_put_first_does_the_work(self):
+        page = self.page("machines")
+        self.click("kit.machines.add")
+        row = len(page.machines.model.values) - 1
+        for title, text in (("Does", "rip"), ("Kerf", "0.8"), ("Name", "Thin saw")):
+            column = [c.title for c in page.machines.model.columns].index(title)
+            page.machines.model.setData(page.machines.model.index(row, column), text, Qt.ItemDataRole.EditRole)
+        self.assertNotEqual(self.shop.kit.cuts.kerf_mm.rip, 0.8)
+        page.machines.table.setCurrentIndex(page.machines.model.index(row, 0))
+        self.click("kit.machines.first")
+        self.assertEqual((self.shop.kit.cuts.kerf_mm.rip, self.shop.kit.machines[0].name), (0.8, "Thin saw"))
+
+    def test_a_guessed_figure_is_ochre_until_it_is_typed(self):
+        model = self.page("machines").machines.model
+        row = [m.id for m in model.values].index("resaw")
+        at = model.index(row, [c.title for c in model.columns].index("Kerf"))
+        self.assertEqual(at.data(Qt.ItemDataRole.ForegroundRole), self.state.theme.ochre)
+        model.setData(at, "1.4", Qt.ItemDataRole.EditRole)
+        self.assertIsNone(at.data(Qt.ItemDataRole.ForegroundRole))
 
     def test_every_page_shows_in_light_and_dark(self):
         for theme in ("light", "dark"):

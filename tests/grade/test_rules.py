@@ -59,18 +59,17 @@ class EveryRule(unittest.TestCase):
         )
 
     def test_every_limit_of_the_shop_that_is_known_is_spoken_of(self):
-        from grainet.kit.shop_limits import ShopLimits
-
-        def said(**limits):
-            kit = KIT.changed(limits=ShopLimits(**limits), cuts=KIT.cuts.changed(skim_mm=2.5))
+        def said(rule_mm=None, **limits):
+            machines = tuple(m.changed(**limits.get(m.id, {})) for m in KIT.machines)
+            kit = KIT.changed(machines=machines, losses=KIT.losses.changed(skim_mm=2.5), rule_mm=rule_mm)
             return [line.reason.text for line in lines(Facts(made(), kit), kit.use("neck")) if line.rule == "machines"]
 
         neck = KIT.use("neck")
-        silent = said(router_reach_mm=299, rule_mm=3000, planer_deepest_mm=2.5)
+        silent = said(rule_mm=3000, router={"deepest_mm": 299}, planer={"deepest_mm": 2.5})
         self.assertEqual(said(), silent, "limits that the part is within say nothing")
         for text, limits in (
-            (f"the router takes {neck.thickness_mm - 1:.0f}", {"router_reach_mm": neck.thickness_mm - 1}),
-            ("2.5 off a face is 3 passes of 1 at most", {"planer_deepest_mm": 1.0}),
+            (f"the router takes at most {neck.thickness_mm - 1:.0f}", {"router": {"deepest_mm": neck.thickness_mm - 1}}),
+            ("2.5 off a face is 3 passes of 1 at most", {"planer": {"deepest_mm": 1.0}}),
             ("the longest rule 500", {"rule_mm": 500}),
         ):
             (more,) = [one for one in said(**limits) if one not in silent]

@@ -14,7 +14,7 @@ from grainet.wood.flatness import flattening_links
 from grainet.wood.piece import Flatness, MoistureReading, Piece
 from grainet.wood.value import BadEntry
 
-KIT = ShopProfile(cuts=CutKit(skim_mm=0.5, edge_mm=2.0, trim_mm=4.0))
+KIT = ShopProfile.of_cuts(CutKit(skim_mm=0.5, edge_mm=2.0, trim_mm=4.0))
 
 
 def seeded(count=200):

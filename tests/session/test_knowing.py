@@ -426,7 +426,7 @@ class AskingThousands(unittest.TestCase):
             self.assertEqual(again.missing(texts, self.kit), [])
             self.assertEqual(again.missing({**texts, "1": "changed"}, self.kit), ["1"])
             self.assertEqual(
-                len(again.missing(texts, self.kit.changed(cuts=self.kit.cuts.changed(growth_mm=99.0)))), len(self.pieces)
+                len(again.missing(texts, self.kit.changed(losses=self.kit.losses.changed(growth_mm=99.0)))), len(self.pieces)
             )
             path.write_bytes(path.read_bytes()[:200])
             spoilt = RackIndex()

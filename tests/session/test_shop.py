@@ -89,7 +89,9 @@ class Edits(InShop):
     def test_a_kerf_counts_at_once(self):
         kit = self.shop.kit
         before = self.shop.judgements.verdict("9", "laminate_strip").gives
-        self.shop.apply("kerf", kit.changed(cuts=kit.cuts.changed(kerf_mm=kit.cuts.kerf_mm.changed(rip=60.0))))
+        self.shop.apply(
+            "kerf", kit.changed(machines=tuple(m.changed(kerf_mm=60.0) if m.id == "table" else m for m in kit.machines))
+        )
         self.assertLess(self.shop.judgements.verdict("9", "laminate_strip").gives, before)
 
     def test_display_units_change_no_stored_value(self):

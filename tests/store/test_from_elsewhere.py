@@ -1,5 +1,6 @@
 """A shop that came from elsewhere, was taken away while open, or may only be read: told before anything is read, written or lost."""
 
+import json
 import os
 import sqlite3
 import subprocess
@@ -9,6 +10,7 @@ import unittest
 from contextlib import closing
 from pathlib import Path
 
+from grainet.kit.shop_profile import ShopProfile
 from grainet.store.migrations import FIRST, MIGRATIONS
 from grainet.store.photos import keep_photo, photo_path, read_photo
 from grainet.store.shop_file import ShopFile, ShopLost, ShopUnusable
@@ -119,6 +121,34 @@ class Schema(Folder):
                     MIGRATIONS[step](db)
                 db.execute(f"PRAGMA user_version = {version}")
             ShopFile(folder).close()
+
+    def test_a_kit_of_form_5_and_its_journal_are_brought_along(self):
+        old = {
+            "name": "Old",
+            "cuts": {"kerf_mm": {"rip": 2.5}, "skim_mm": 0.7, "machines": {"planer_width_mm": 300.0}},
+            "guessed": ["rip kerf"],
+        }
+        before = json.dumps({**old, "name": "Older"})
+        folder = self.root / "form5.grainet"
+        folder.mkdir()
+        with closing(sqlite3.connect(folder / "shop.sqlite", isolation_level=None)) as db:
+            db.executescript(FIRST)
+            for step in range(2, 6):
+                MIGRATIONS[step](db)
+            db.execute("INSERT INTO item (id, kind, version, json) VALUES ('kit', 'kit', 1, ?)", (json.dumps(old),))
+            changes = json.dumps([["kit", "kit", before, json.dumps(old)], ["piece:1", "piece", None, "{}"]])
+            db.execute(
+                "INSERT INTO entry (at, label, way, changes) VALUES ('2026-11-01T10:00:00', 'renamed', 'do', ?)", (changes,)
+            )
+            db.execute("PRAGMA user_version = 5")
+        shop = ShopFile(folder)
+        self.addCleanup(shop.close)
+        (item,) = shop.items("kit")
+        kit = ShopProfile.model_validate_json(item.json)
+        self.assertEqual((kit.cuts.kerf_mm.rip, kit.cuts.skim_mm, kit.cuts.machines.planer_width_mm), (2.5, 0.7, 300.0))
+        self.assertIn("kerf_mm", next(m for m in kit.machines if m.id == "table").guessed)
+        (undone,) = (c for c in shop.undo("2026-11-02T10:00:00", lambda _kind, _text: {}).changes if c.kind == "kit")
+        self.assertEqual(ShopProfile.model_validate_json(undone.after).name, "Older")
 
 
 class Gone(Folder):

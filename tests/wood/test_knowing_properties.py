@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from grainet.kit.gluing import SHIPPED_GLUES
-from grainet.kit.shop_limits import ShopLimits
+from grainet.kit.machine import Machine
 from grainet.match.joint_warning import Member, warnings_of
 from grainet.wood.candidates import weighed_up
 from grainet.wood.climate import SHIPPED_YEAR, AirReading, year_of
@@ -267,9 +267,9 @@ class Gluing(unittest.TestCase):
     @QUIET
     @given(st.floats(0, 15), st.floats(0, 20), st.floats(1, 120))
     def test_a_leaning_saw_wants_more_room_on_thicker_wood(self, lean, wobble, thick):
-        limits = ShopLimits(saw_lean_deg=lean, saw_wobble_mm=wobble)
-        self.assertGreaterEqual(limits.rough_margin_mm(thick), wobble)
-        self.assertGreaterEqual(limits.rough_margin_mm(2 * thick), limits.rough_margin_mm(thick))
+        saw = Machine(id="s", name="s", kind="band saw", lean_deg=lean, wander_mm=wobble)
+        self.assertGreaterEqual(saw.rough_margin_mm(thick), wobble)
+        self.assertGreaterEqual(saw.rough_margin_mm(2 * thick), saw.rough_margin_mm(thick))
 
 
 if __name__ == "__main__":

@@ -170,33 +170,5 @@ class Brief(unittest.TestCase):
         self.assertEqual(demands((Hardware(kind="nut_width", mm=42, status="guessed"),))[0].guessed, ("Nut width",))
 
 
-class Machines(unittest.TestCase):
-    def test_a_350_panel_and_a_4_mm_leaf_are_refused(self):
-        from grainet.kit.cut_kit import Machines as Limits
-        from grainet.kit.shop_limits import ShopLimits, refusals
-
-        limits = Limits(
-            thicknesser_width_mm=330, thicknesser_least_mm=5, planer_width_mm=260, least_length_mm=300, resaw_height_mm=200
-        )
-        more = ShopLimits(thicknesser_most_mm=150, planer_bench_mm=800, router_reach_mm=40)
-        self.assertEqual(refusals(limits, more, "thicknesser", 900, 350, 20), ["350 wide, the thicknesser takes 330"])
-        self.assertEqual(refusals(limits, more, "thicknesser", 900, 200, 4), ["4 thick, the thicknesser wants 5 at least"])
-        self.assertEqual(refusals(limits, more, "thicknesser", 900, 200, 20), [])
-        self.assertEqual(len(refusals(limits, more, "thicknesser", 200, 350, 160)), 3)
-        self.assertEqual(len(refusals(limits, more, "planer", 1700, 300, 20)), 2)
-        self.assertEqual(refusals(limits, more, "resaw", 900, 231, 20), ["231 high, the resaw takes 200"])
-        self.assertEqual(refusals(limits, more, "router", 900, 50, 45), ["45 deep, the router takes 40"])
-        self.assertEqual(refusals(Limits(), ShopLimits(), "planer", 10, 5000, 900), [], "what is not known refuses nothing")
-
-    def test_saw_error_of_three_degrees_on_45_adds_2_4_to_the_margin(self):
-        from grainet.kit.shop_limits import ShopLimits
-
-        limits = ShopLimits(saw_lean_deg=3)
-        self.assertAlmostEqual(limits.rough_margin_mm(45), 2.36, delta=0.05)
-        kit = ShopProfile(limits=limits)
-        self.assertAlmostEqual(kit.cuts_for(45).margin_mm, 2.36, delta=0.05)
-        self.assertEqual(ShopProfile().cuts_for(45), ShopProfile().cuts)
-
-
 if __name__ == "__main__":
     unittest.main()

@@ -11,7 +11,8 @@ from grainet.clock import Clock, wall_clock
 from grainet.demo.air import year_of_air
 from grainet.demo.designs import DESIGNS
 from grainet.demo.rack import CLAIMS, rack
-from grainet.kit.shop_profile import ShopProfile
+from grainet.kit.machine import machines_of
+from grainet.kit.shop_profile import GUESSED_CUTS, ShopProfile
 from grainet.paths import data_folder
 from grainet.session.shop import Shop
 from grainet.store.guard import FILE_NAME
@@ -46,7 +47,7 @@ def make_demo(folder: Path, clock: Clock = wall_clock) -> Shop:
 
 def _edits() -> list[tuple[str, Callable[[Shop, str], object]]]:
     """The edits that make the demo, in order, each with its label."""
-    kit = ShopProfile(name=SHOP_NAME, guessed=frozenset({"resaw kerf"}))
+    kit = ShopProfile(name=SHOP_NAME, machines=machines_of(GUESSED_CUTS, frozenset({"resaw.kerf_mm"})))
     values: list[tuple[str, Value]] = [(f"the shop of {SHOP_NAME}", kit)]
     values += [(f"No. {piece.id} racked", piece) for piece in rack()]
     values += [(f"{design.name} drawn", design) for design in DESIGNS]

@@ -18,7 +18,7 @@ from grainet.kit.uses import UseRule
 
 def grade_job(job: Job) -> Grades:
     """Verdicts of all pieces for all uses under the job's kit and the shipped house rules."""
-    kit = ShopProfile(cuts=job.kit)
+    kit = ShopProfile.of_cuts(job.kit)
     asked = [(_sized(rule, part), part) for rule in kit.every_use for part in [part_of_use(job.parts, rule.use)]]
     verdicts = []
     for piece in job.pieces:

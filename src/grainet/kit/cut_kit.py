@@ -22,7 +22,7 @@ class Kerfs(Value):
 
 
 class Machines(Value):
-    """Limits in mm; None is no limit."""
+    """Limits in mm; None is no limit. A shop's own machines are values of their own (``machine.py``); this is their view."""
 
     resaw_height_mm: Limit | None = None
     planer_width_mm: Limit | None = None
@@ -31,10 +31,9 @@ class Machines(Value):
     least_length_mm: Limit | None = None
 
 
-class CutKit(Value):
-    """Kerfs, losses and limits that planning and checking hold to, all in mm."""
+class Losses(Value):
+    """How the shop saws and what its levelling, its caution and the wood take, whatever the machine; all in mm."""
 
-    kerf_mm: Kerfs = Kerfs()
     cutting: Literal["outline", "straight"] = "outline"
     skim_mm: Loss = 0.0
     resaw_skim_mm: Loss = 0.0
@@ -43,6 +42,12 @@ class CutKit(Value):
     margin_mm: Loss = 0.0
     metal_clear_mm: Loss = 0.0
     growth_mm: Loss = 0.0
+
+
+class CutKit(Losses):
+    """Kerfs, losses and limits that planning and checking hold to, all in mm."""
+
+    kerf_mm: Kerfs = Kerfs()
     machines: Machines = Machines()
 
     def stack_mm(self, thickness_mm: float, leaves: int) -> float:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field
 
 from grainet.design.role import FACTS, role_of
-from grainet.kit.cut_kit import CutKit, Kerfs, Machines
+from grainet.kit.cut_kit import CutKit, Kerfs, Limit, Losses, Machines
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp, Glue
-from grainet.kit.shop_limits import ShopLimits
+from grainet.kit.machine import Machine, cut_kit, machines_of
 from grainet.kit.uses import SHIPPED_USES, UseRule, with_shipped
 from grainet.wood.climate import SHIPPED_YEAR, MonthAir
 from grainet.wood.figure import HOUSE_WORDS
@@ -25,7 +25,9 @@ GUESSED_CUTS = CutKit(
     skim_mm=0.6, resaw_skim_mm=0.4, edge_mm=1.0, trim_mm=4.0, metal_clear_mm=15.0, growth_mm=25.0,
     machines=Machines(resaw_height_mm=300, planer_width_mm=260, thicknesser_width_mm=330, thicknesser_least_mm=5, least_length_mm=300),
 )  # fmt: skip
-
+GUESSED_FIELDS = frozenset({"table.kerf_mm", "resaw.kerf_mm", "resaw.highest_mm", "thicknesser.widest_mm", "planer.widest_mm"})
+SHIPPED_MACHINES = machines_of(GUESSED_CUTS, GUESSED_FIELDS)
+SHIPPED_LOSSES = Losses(**{name: getattr(GUESSED_CUTS, name) for name in Losses.model_fields})
 
 SHIPPED_METERS: tuple[Meter, ...] = (
     Meter(id="pins", name="Pin meter", kind="pin", reach_mm=10),
@@ -63,11 +65,13 @@ class HouseRules(Value):
 
 
 class ShopProfile(Value):
-    """One shop's profile. ``guessed`` names the figures that nobody has confirmed yet (shown dashed)."""
+    """One shop's profile: its machines, what work takes, its air, its rules. Each machine says which of its figures are only guessed."""
 
     id: str = "kit"
     name: str = "Shop"
-    cuts: CutKit = GUESSED_CUTS
+    machines: tuple[Machine, ...] = SHIPPED_MACHINES
+    losses: Losses = SHIPPED_LOSSES
+    rule_mm: Limit | None = None  # the longest straight rule
     temperature_c: float = Field(default=20.0, ge=-20, le=60)
     humidity: float = Field(default=0.45, ge=0.05, le=0.95)
     pin_depth_mm: float = Field(default=10.0, gt=0, le=200)
@@ -76,9 +80,7 @@ class ShopProfile(Value):
     rank_words: tuple[str, ...] = RANK_WORDS  # this house's own scale of how well a piece suits a use, lowest first
     length_style: LengthStyle = "mm"
     theme: Literal["desktop", "light", "dark"] = "desktop"
-    guessed: frozenset[str] = frozenset({"rip kerf", "resaw kerf", "resaw height", "thicknesser width", "planer width"})
     least_offcut_mm: tuple[float, float] = (150.0, 30.0)
-    limits: ShopLimits = ShopLimits()
     clamps: tuple[Clamp, ...] = SHIPPED_CLAMPS
     glues: tuple[Glue, ...] = SHIPPED_GLUES
     glue_in_use: str = "yellow"
@@ -87,6 +89,17 @@ class ShopProfile(Value):
     year: Annotated[tuple[MonthAir, ...], Field(min_length=12, max_length=12)] = SHIPPED_YEAR
     rules: HouseRules = HouseRules()
     species: tuple[Species, ...] = ()  # the shop's own, and shipped ones that it changed
+
+    @classmethod
+    def of_cuts(cls, cuts: CutKit, **fields: Any) -> Self:
+        """A profile whose machines give just these kerfs, losses and limits."""
+        losses = Losses(**{name: getattr(cuts, name) for name in Losses.model_fields})
+        return cls(machines=machines_of(cuts), losses=losses, **fields)
+
+    @cached_property
+    def cuts(self) -> CutKit:
+        """Kerfs, losses and limits of the exchange contract: a view of the machines that do the work."""
+        return cut_kit(self.machines, self.losses)
 
     @cached_property
     def target_moisture_pct(self) -> float:
@@ -119,5 +132,6 @@ class ShopProfile(Value):
 
     def cuts_for(self, thickest_mm: float) -> CutKit:
         """The cuts with the rough margin that this shop's saw wants on the thickest stack."""
-        margin = max(self.cuts.margin_mm, self.limits.rough_margin_mm(thickest_mm))
+        rough = max((m.rough_margin_mm(thickest_mm) for m in self.machines), default=0.0)
+        margin = max(self.cuts.margin_mm, rough)
         return self.cuts if margin == self.cuts.margin_mm else self.cuts.changed(margin_mm=round(margin, 2))

@@ -25,7 +25,17 @@ if TYPE_CHECKING:
     from grainet.grade.rules.result import RuleResult
     from grainet.grade.wanted import Wanted
 
-JUDGED = ("cuts", "temperature_c", "humidity", "limits", "rules", "species", "figure_words", "year")  # what verdicts rest on
+JUDGED = (
+    "machines",
+    "losses",
+    "rule_mm",
+    "temperature_c",
+    "humidity",
+    "rules",
+    "species",
+    "figure_words",
+    "year",
+)  # what verdicts rest on
 MOST_VERDICTS, MOST_FACTS, MOST_LAYERS = 60_000, 25_000, 24  # kept at once: rasters are large, a verdict is small
 
 

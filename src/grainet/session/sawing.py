@@ -23,7 +23,8 @@ def board_steps(shop: Shop, under_way: UnderWay, piece_id: str) -> list[Step]:
     """The steps of one board of a laid-out build; the last one says what to mind when its parts are glued."""
     from grainet.work.steps import steps_for  # brings in Shapely: not at the start
 
-    steps = steps_for(under_way.job, under_way.plan, under_way.job.piece(piece_id), shop.kit.length_style, shop.kit.library)
+    kit, piece = shop.kit, under_way.job.piece(piece_id)
+    steps = steps_for(under_way.job, under_way.plan, piece, kit.length_style, kit.library, kit.machines)
     if steps:
         steps[-1] = replace(steps[-1], cautions=(*steps[-1].cautions, *_before_gluing(shop, under_way, piece_id)))
     return steps

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 
+from grainet.store.old_profiles import profile_of_form_6
 from grainet.work.operation_name import names_of
 
 FIRST = """
@@ -75,7 +76,26 @@ def _names_of_cuts(old: dict) -> dict[int, str]:  # type: ignore[type-arg]
     return names_of((p["id"] for p in old["job"].get("pieces", [])), rows)
 
 
-MIGRATIONS = {2: _sizes_for_search, 3: _what_taking_in_knows, 4: _what_the_wood_is, 5: _plans_of_their_own}
+def _machines_by_name(db: sqlite3.Connection) -> None:
+    """5 to 6: machines are values with a name, where the profile knew four kerfs and some limits. The journal is brought along, so that
+    every change of the kit can still be undone."""
+    for item_id, text in db.execute("SELECT id, json FROM item WHERE kind = 'kit'").fetchall():
+        db.execute("UPDATE item SET json = ? WHERE id = ?", (_profile(text), item_id))
+    for seq, text in db.execute("SELECT seq, changes FROM entry WHERE changes LIKE '%\"kit\"%'").fetchall():
+        rows = [[i, k, _profile(b), _profile(a)] if k == "kit" else [i, k, b, a] for i, k, b, a in json.loads(text)]
+        db.execute("UPDATE entry SET changes = ? WHERE seq = ?", (json.dumps(rows), seq))
+
+
+def _profile(text: str | None) -> str | None:
+    """A profile's JSON in form 6; what cannot be read stays as it is and is set aside when it is."""
+    try:
+        old = json.loads(text) if text is not None else None
+    except ValueError:
+        return text
+    return json.dumps(profile_of_form_6(old)) if isinstance(old, dict) else text
+
+
+MIGRATIONS = {2: _sizes_for_search, 3: _what_taking_in_knows, 4: _what_the_wood_is, 5: _plans_of_their_own, 6: _machines_by_name}
 LATEST = 1 + len(MIGRATIONS)
 
 

@@ -5,6 +5,7 @@ Steps are worked out from the plan whenever they are shown; only which of them a
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,6 +14,7 @@ from shapely.geometry import LineString, Polygon
 from grainet.design.part import Part
 from grainet.job.answer import Cut, Plan
 from grainet.job.job import Job
+from grainet.kit.machine import Machine, Work, machine_for
 from grainet.plan.sawing import kerf_band
 from grainet.wood.piece import Piece
 from grainet.wood.species import SpeciesLibrary
@@ -49,8 +51,15 @@ class Step:
     cautions: tuple[Caution, ...]
 
 
-def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", library: SpeciesLibrary | None = None) -> list[Step]:
-    """The steps of one piece in order; ``after`` are all the pieces in hand once the step is done."""
+def steps_for(
+    job: Job,
+    plan: Plan,
+    piece: Piece,
+    style: LengthStyle = "mm",
+    library: SpeciesLibrary | None = None,
+    machines: Sequence[Machine] = (),
+) -> list[Step]:
+    """The steps of one piece in order, each at the shop's machine; ``after`` are all the pieces in hand once the step is done."""
     hands: dict[str, Workpiece] = {piece.id: Workpiece(piece.id, piece.outline)}
     footprints = [(job.part(p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
     offcuts = {o.id: o for o in plan.offcuts if o.piece == piece.id}
@@ -64,11 +73,17 @@ def steps_for(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", lib
             hands[new.id] = Workpiece(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job), part.id if part else "")
         steps.append(
             Step(
-                n=len(steps) + 1, cut=cut, tool=TOOL_NAMES[cut.tool], text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),
+                n=len(steps) + 1, cut=cut, tool=_machine_name(machines, cut.tool), text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),
                 worked_on=hand, after=tuple(hands.values()), cautions=cautions_for(cut, piece, hand.ring, job.kit, library),
             )
         )  # fmt: skip
     return steps
+
+
+def _machine_name(machines: Sequence[Machine], tool: str) -> str:
+    """What does a cut: the shop's machine by its name, else what usually does it."""
+    machine = machine_for(machines, Work(tool))
+    return machine.name if machine is not None else TOOL_NAMES[tool]
 
 
 def _mark(part: Part | None, hand: Workpiece, job: Job) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from grainet.grade.facts import Facts
 from grainet.grade.rules.result import Outcome, RuleResult, result
-from grainet.kit.shop_limits import MachineStep, refusals, remarks
+from grainet.kit.machine import Stuff, Work, refusals, remarks
 from grainet.kit.uses import UseRule
 from grainet.wood.figure import house_word
 from grainet.wood.tap import facts_of
@@ -65,12 +65,9 @@ def weight(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
 def machines(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     """What the shop's machines refuse of the use's blank, and what they take several passes for."""
     kit, another = facts.kit, "another method, or by hand; the manual decides"
-    steps: tuple[MachineStep, ...] = ("thicknesser", "planer", "router")
-    found = [
-        (text, another)
-        for step in steps
-        for text in refusals(kit.cuts.machines, kit.limits, step, rule.length_mm, rule.width_mm, rule.thickness_mm)
-    ]
-    found += [(text, "") for text in remarks(kit.limits, kit.cuts.skim_mm, rule.length_mm)]
+    stuff = Stuff(rule.length_mm, rule.width_mm, rule.thickness_mm)
+    works = (Work.THICKNESS, Work.FACE, Work.ROUT)
+    found = [(text, another) for work in works for text in refusals(kit.machines, work, stuff)]
+    found += [(text, "") for text in remarks(kit.machines, kit.rule_mm, kit.cuts.skim_mm, rule.length_mm)]
     for text, remedy in found:
         yield result(rule, "machines", "Machines", "note", text=text, source="the kit book", remedy=remedy)

@@ -13,6 +13,7 @@ from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, left_words
+from grainet.kit.machine import Work, machine_for
 from grainet.wood.units import format_length
 
 
@@ -152,20 +153,21 @@ class FirstStart(Screen):
     def _machines(self, p: QPainter) -> None:
         """The machines as they are guessed."""
         theme, kit = self.state.theme, self.state.shop.kit
-        machines = kit.cuts.machines
         draw.text_at(p, LEFT, 424, "Your machines", theme.ink, 16, 700)
         draw.text_at(p, LEFT, 444, "guessed until you say", theme.ink2, 13)
         x = float(AXIS_X)
-        for name, asked, mm, word in (
-            ("table saw kerf", "rip kerf", kit.cuts.kerf_mm.rip, ""),
-            ("band saw kerf", "resaw kerf", kit.cuts.kerf_mm.resaw, ""),
-            ("band saw takes", "resaw height", machines.resaw_height_mm, " high"),
-            ("thicknesser", "thicknesser width", machines.thicknesser_width_mm, " wide"),
-            ("planer", "planer width", machines.planer_width_mm, " wide"),
+        for name, work, figure, word in (
+            ("table saw kerf", Work.RIP, "kerf_mm", ""),
+            ("band saw kerf", Work.RESAW, "kerf_mm", ""),
+            ("band saw takes", Work.RESAW, "highest_mm", " high"),
+            ("thicknesser", Work.THICKNESS, "widest_mm", " wide"),
+            ("planer", Work.FACE, "widest_mm", " wide"),
         ):
-            value = "no limit" if mm is None else format_length(mm, kit.length_style) + word
+            machine = machine_for(kit.machines, work)
+            mm = getattr(machine, figure) if machine is not None else None
+            value = "not known" if mm is None else format_length(mm, kit.length_style) + word
             draw.text_at(p, x, 420, name, theme.ink2, 14)
-            draw.label(p, theme, x, 428, value, dashed=asked in kit.guessed, height=26)
+            draw.label(p, theme, x, 428, value, dashed=machine is None or mm is None or figure in machine.guessed, height=26)
             x += 150
         draw.text_at(p, AXIS_X, 480, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
 

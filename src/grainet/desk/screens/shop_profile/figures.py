@@ -43,7 +43,7 @@ class Row:
 
 
 def inner(*path: str) -> tuple[Callable[[ShopProfile], Any], Callable[[ShopProfile, Any], ShopProfile]]:
-    """Reader and writer of a field some values deep: ``inner("cuts", "kerf_mm", "rip")``."""
+    """Reader and writer of a field some values deep: ``inner("losses", "skim_mm")``."""
 
     def get(kit: ShopProfile) -> Any:
         value: Any = kit
@@ -65,9 +65,12 @@ def inner(*path: str) -> tuple[Callable[[ShopProfile], Any], Callable[[ShopProfi
 class FiguresPage(Page):
     """Columns of figures."""
 
-    def __init__(self, state: State, rows: Sequence[Row], groups: Sequence[str], said: str, top: int = 16) -> None:
+    def __init__(
+        self, state: State, rows: Sequence[Row], groups: Sequence[str], said: str, top: int = 16, row_h: int = ROW_H
+    ) -> None:
         super().__init__(state)
-        self.state, self.rows, self.groups, self.said, self.top = state, tuple(rows), tuple(groups), said, top
+        self.state, self.rows, self.groups, self.said = state, tuple(rows), tuple(groups), said
+        self.top, self.row_h = top, row_h
         self.fields: list[QLineEdit | QComboBox] = [self._field(row) for row in self.rows]
         state.changed.connect(self.refresh)
 
@@ -119,8 +122,7 @@ class FiguresPage(Page):
             field.setText(self._shown(row))
             self.state.said.emit(f"{words} Still {self._shown(row) or 'not known'}.", True)
             return
-        guessed = kit.guessed - {row.name.lower()}
-        if self.state.keep(f"{row.name.lower()} {text or 'not known'}", row.put(kit, value).changed(guessed=guessed)):
+        if self.state.keep(f"{row.name.lower()} {text or 'not known'}", row.put(kit, value)):
             self.state.said.emit(f"{row.name.lower()} is {text or 'not known'} everywhere now", False)
 
     def _value(self, text: str, row: Row) -> float | int | None:
@@ -147,7 +149,7 @@ class FiguresPage(Page):
             elif not field.hasFocus():
                 field.setText(self._shown(row))
             x = self.groups.index(row.group) * wide
-            field.setGeometry(int(x + wide - 112), self.top + 46 + k * ROW_H, 88, 38)
+            field.setGeometry(int(x + wide - 112), self.top + 46 + k * self.row_h, 88, min(38, self.row_h - 4))
         self.update()
 
     @draw.painted
@@ -156,18 +158,18 @@ class FiguresPage(Page):
         theme, kit = self.state.theme, self.state.shop.kit
         p.fillRect(self.rect(), theme.bench)
         wide = self.width() / max(1, len(self.groups))
-        draw.text_at(p, 0, self.top + 2, self.said, theme.ink2, 14, room=self.width())
+        if self.said:
+            draw.text_at(p, 0, self.top + 2, self.said, theme.ink2, 14, room=self.width())
         seen: dict[str, int] = {}
         for row in self.rows:
             k = seen.get(row.group, 0)
             seen[row.group] = k + 1
-            x, y = self.groups.index(row.group) * wide, self.top + 70 + k * ROW_H
+            x, y = self.groups.index(row.group) * wide, self.top + 70 + k * self.row_h
             if k == 0:
                 draw.text_at(p, x, self.top + 32, row.group, theme.ink, 16, 700)
-            guessed = row.name.lower() in kit.guessed
             unread = row.may_be_empty and row.get(kit) is None
-            draw.text_at(p, x, y, row.name, theme.ochre if guessed or unread else theme.ink, 14.5, room=wide - 122)
-            if guessed or unread:
-                draw.text_at(p, x, y + 16, "guessed" if guessed else "not known", theme.ochre, 13)
+            draw.text_at(p, x, y, row.name, theme.ochre if unread else theme.ink, 14.5, room=wide - 122)
+            if unread:
+                draw.text_at(p, x, y + 16, "not known", theme.ochre, 13)
             elif row.unit:
                 draw.text_at(p, x, y + 16, row.unit, theme.ink2, 13)

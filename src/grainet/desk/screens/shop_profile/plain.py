@@ -1,4 +1,4 @@
-"""The plain pages: saws and machines, clamps and glues, meters and air, house rules, the brief."""
+"""The plain pages: clamps and glues, meters and air, house rules, the brief."""
 
 from __future__ import annotations
 
@@ -20,26 +20,6 @@ from grainet.wood.climate import MONTHS, recent_pct
 from grainet.wood.meters import Correction, Meter
 from grainet.wood.units import format_length
 from grainet.wood.value import Value
-
-OWN_SAW = "Shipped as a guess: measure it on your own boards"
-FROM_MANUAL = "Shipped as a guess: the machine's own manual and your own measuring win."
-MACHINE_ROWS: tuple[Row, ...] = (
-    Row("Crosscut kerf", "Kerfs", *inner("cuts", "kerf_mm", "crosscut"), 0, 20, why=FROM_MANUAL), Row("Rip kerf", "Kerfs", *inner("cuts", "kerf_mm", "rip"), 0, 20, why=FROM_MANUAL),
-    Row("Resaw kerf", "Kerfs", *inner("cuts", "kerf_mm", "resaw"), 0, 20, why=FROM_MANUAL), Row("Outline kerf", "Kerfs", *inner("cuts", "kerf_mm", "outline"), 0, 20, why=FROM_MANUAL),
-    Row("Saw leans by", "Kerfs", *inner("limits", "saw_lean_deg"), 0, 15, False, "°", why="Measured on an offcut: the rough margin grows by thickness x tan of it"),
-    Row("Saw wanders by", "Kerfs", *inner("limits", "saw_wobble_mm"), 0, 20, why="Measured: how far a rough cut strays from the line"),
-    Row("Skim, each face", "Losses", *inner("cuts", "skim_mm"), 0, 20, why=OWN_SAW), Row("Skim, each sawn face", "Losses", *inner("cuts", "resaw_skim_mm"), 0, 20, why=OWN_SAW),
-    Row("Edge, each long side", "Losses", *inner("cuts", "edge_mm"), 0, 50, why=OWN_SAW), Row("Trim, each end", "Losses", *inner("cuts", "trim_mm"), 0, 200, why="Snipe and end checks; look at your own ends"),
-    Row("Margin all round", "Losses", *inner("cuts", "margin_mm"), 0, 50, why="Beside what the leaning saw asks for by itself"), Row("Clear of metal", "Losses", *inner("cuts", "metal_clear_mm"), 0, 200, why="Shipped judgement: a tooth must not meet what a detector only guessed"),
-    Row("Cracks grow by", "Losses", *inner("cuts", "growth_mm"), 0, 200, why="Shipped judgement: a crack runs on beyond what one sees"), Row("Resaw height", "Machines", *inner("cuts", "machines", "resaw_height_mm"), 10, 2000, may_be_empty=True, why=FROM_MANUAL),
-    Row("Planer width", "Machines", *inner("cuts", "machines", "planer_width_mm"), 10, 2000, may_be_empty=True, why=FROM_MANUAL),
-    Row("Thicknesser width", "Machines", *inner("cuts", "machines", "thicknesser_width_mm"), 10, 2000, may_be_empty=True, why=FROM_MANUAL),
-    Row("Thicknesser, least", "Machines", *inner("cuts", "machines", "thicknesser_least_mm"), 0.5, 100, may_be_empty=True, why=FROM_MANUAL),
-    Row("Least length fed", "Machines", *inner("cuts", "machines", "least_length_mm"), 10, 2000, may_be_empty=True, why="Many manuals ask for about 300; that is no permission"),
-    Row("Thicknesser, most", "More limits", *inner("limits", "thicknesser_most_mm"), 1, 1000, may_be_empty=True), Row("Planer bench", "More limits", *inner("limits", "planer_bench_mm"), 100, 10_000, may_be_empty=True),
-    Row("Planer, deepest cut", "More limits", *inner("limits", "planer_deepest_mm"), 0.1, 20, may_be_empty=True), Row("Router reaches", "More limits", *inner("limits", "router_reach_mm"), 1, 300, may_be_empty=True),
-    Row("Longest rule", "More limits", *inner("limits", "rule_mm"), 50, 10_000, may_be_empty=True),
-)  # fmt: skip
 
 
 def with_reach(kit: ShopProfile, mm: float) -> ShopProfile:

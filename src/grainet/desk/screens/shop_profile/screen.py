@@ -2,24 +2,31 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtGui import QPainter, QResizeEvent
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.screens.screen import Screen
-from grainet.desk.screens.shop_profile.figures import FiguresPage
-from grainet.desk.screens.shop_profile.plain import MACHINE_ROWS, BriefPage, GluingPage, MetersPage, RulesPage
+from grainet.desk.screens.shop_profile.machines import MachinesPage
+from grainet.desk.screens.shop_profile.plain import BriefPage, GluingPage, MetersPage, RulesPage
 from grainet.desk.screens.shop_profile.species import SpeciesPage
 from grainet.desk.screens.shop_profile.uses import UsesPage
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton
 
 SIDE_W = 196
-PAGES: tuple[tuple[str, str, str], ...] = (
-    ("machines", "Saws and machines", "what sawing takes and what the machines hold; a change counts at once in grades, fields and plans"),
-    ("gluing", "Clamps and glues", ""), ("meters", "Meters and air", ""), ("rules", "House rules", ""), ("uses", "What uses want", ""), ("species", "Species", ""), ("brief", "Brief", ""),
-)  # fmt: skip
+PAGES: tuple[tuple[str, str, Callable[[State], QWidget]], ...] = (
+    ("machines", "Machines", MachinesPage),
+    ("gluing", "Clamps and glues", GluingPage),
+    ("meters", "Meters and air", MetersPage),
+    ("rules", "House rules", RulesPage),
+    ("uses", "What uses want", UsesPage),
+    ("species", "Species", SpeciesPage),
+    ("brief", "Brief", BriefPage),
+)
 
 
 class KitBook(Screen):
@@ -31,8 +38,8 @@ class KitBook(Screen):
         self.stack = QStackedWidget(self)
         self.pages: dict[str, QWidget] = {}
         self.tabs: dict[str, WordButton] = {}
-        for name, words, said in PAGES:
-            self.pages[name] = self._page(name, said)
+        for name, words, make in PAGES:
+            self.pages[name] = make(state)
             self.stack.addWidget(self.pages[name])
             tab = WordButton(state, words, "", False, self, f"kit.page.{name}")
             tab.setCheckable(True)
@@ -41,21 +48,6 @@ class KitBook(Screen):
         self.page = "machines"
         state.changed.connect(self.update)
         self.show_page("machines")
-
-    def _page(self, name: str, said: str) -> QWidget:
-        makers = {
-            "gluing": GluingPage,
-            "meters": MetersPage,
-            "rules": RulesPage,
-            "uses": UsesPage,
-            "species": SpeciesPage,
-            "brief": BriefPage,
-        }
-        return (
-            FiguresPage(self.state, MACHINE_ROWS, ("Kerfs", "Losses", "Machines", "More limits"), said)
-            if name == "machines"
-            else makers[name](self.state)
-        )
 
     def show_page(self, name: str) -> None:
         """Show one of the pages."""

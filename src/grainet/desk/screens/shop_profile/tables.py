@@ -24,10 +24,11 @@ class Column:
 
     title: str
     field: str
-    kind: str = "text"  # text, length, number, percent, choice, flag or fixed
+    kind: str = "text"  # text, length, number, percent, choice, flag, words or fixed
     wide: int = 110
     choices: tuple[str, ...] = ()
     labels: tuple[str, ...] = ()  # the choices in words, in their order
+    may_be_empty: bool = False
 
     def shown(self, value: Value, style: Any) -> str:
         """A value's field as it is written."""
@@ -36,6 +37,8 @@ class Column:
             return ""
         if self.kind == "length":
             return format_length(found, style)
+        if self.kind == "words":
+            return ", ".join(found)
         if self.kind == "percent":
             return f"{100 * found:g}"
         if self.kind == "flag":
@@ -47,6 +50,8 @@ class Column:
     def read(self, text: str, style: Any) -> Any:
         """The field's value from words. Raises BadEntry."""
         tidy = text.strip()
+        if self.may_be_empty and not tidy:
+            return None
         if self.kind == "length":
             return parse_length(tidy, entry_unit(style)).mm
         if self.kind in ("number", "percent"):
@@ -101,10 +106,13 @@ class ValueTable(QAbstractTableModel):
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = 0) -> Any:
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             return self.columns[index.column()].shown(self.values[index.row()], self.state.shop.kit.length_style)
+        value, column = self.values[index.row()], self.columns[index.column()]
+        guessed = column.field in getattr(value, "guessed", ())
         if role == Qt.ItemDataRole.ToolTipRole:
-            return (
-                getattr(self.values[index.row()], "source", "") or f"{self.columns[index.column()].title}: press twice, or type"
-            )
+            words = getattr(value, "source", "") or f"{column.title}: press twice, or type"
+            return f"{words}\nonly guessed yet: what you type counts" if guessed else words
+        if role == Qt.ItemDataRole.ForegroundRole and guessed:
+            return self.state.theme.ochre
         return None
 
     def flags(self, index: QModelIndex | QPersistentModelIndex) -> Qt.ItemFlag:
@@ -117,7 +125,8 @@ class ValueTable(QAbstractTableModel):
         if role != Qt.ItemDataRole.EditRole or str(value).strip() == column.shown(old, style):
             return False
         try:
-            new = old.changed(**{column.field: column.read(str(value), style)})
+            sure = {"guessed": old.guessed - {column.field}} if hasattr(old, "guessed") else {}
+            new = old.changed(**{column.field: column.read(str(value), style)}, **sure)
         except BadEntry as fault:
             self.state.said.emit(f"{fault} Still {column.shown(old, style) or 'empty'}.", True)
             return False
@@ -129,7 +138,10 @@ class ValueTable(QAbstractTableModel):
             return False
         rows = list(self.values)
         rows[index.row()] = new
-        return self.keep(f"{column.title.lower()} {value}", tuple(rows))
+        if not self.keep(f"{column.title.lower()} {value}", tuple(rows)):
+            return False
+        self.set_values(tuple(rows))  # at once: the next edit starts from this one
+        return True
 
 
 class ChoiceDelegate(QStyledItemDelegate):
@@ -176,6 +188,8 @@ class TableBlock(QWidget):
         self.table.verticalHeader().hide()
         self.table.verticalHeader().setDefaultSectionSize(34)
         self.table.setShowGrid(False)
+        self.table.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.table.setWordWrap(True)
         self.table.setAlternatingRowColors(True)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.AnyKeyPressed)
@@ -206,7 +220,9 @@ class TableBlock(QWidget):
         if not 0 <= row < len(self.model.values):
             self.state.said.emit("Choose the row to take away first.", True)
             return
-        self.keep("one taken away", self.model.values[:row] + self.model.values[row + 1 :])
+        rest = self.model.values[:row] + self.model.values[row + 1 :]
+        if self.keep("one taken away", rest):
+            self.model.set_values(rest)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
