@@ -55,6 +55,7 @@ def run_here(names: list[str]) -> None:
     with tempfile.TemporaryDirectory() as scratch:
         os.environ["XDG_DATA_HOME"] = f"{scratch}/data"
         os.environ["XDG_CACHE_HOME"] = f"{scratch}/cache"
+        os.environ["XDG_STATE_HOME"] = f"{scratch}/state"
         result = unittest.TextTestRunner(verbosity=1).run(_suite(names))
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)

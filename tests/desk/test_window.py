@@ -289,15 +289,15 @@ class Everywhere(WindowTest):
 
     def test_the_kit_book_keeps_good_figures_and_answers_bad_ones(self):
         self.key(Qt.Key.Key_F8)
-        field = self.find("kit.RipKerf")
+        field = self.find("kit.SkimEachFace")
         field.setText("2.2")
         field.editingFinished.emit()
-        self.assertEqual(self.shop.kit.cuts.kerf_mm.rip, 2.2)
+        self.assertEqual(self.shop.kit.losses.skim_mm, 2.2)
         for bad in ("much", "99", "-1"):
             field.setText(bad)
             field.editingFinished.emit()
             self.assertIn("Still 2.2", self.said[-1])
-            self.assertEqual(self.shop.kit.cuts.kerf_mm.rip, 2.2)
+            self.assertEqual(self.shop.kit.losses.skim_mm, 2.2)
 
     def test_undo_and_redo_from_anywhere(self):
         self.state.choose_piece("9")

@@ -53,6 +53,9 @@ def _shows(name: str) -> Callable[[Window], object]:
 ACTIONS: tuple[ActionRow, ...] = (
     *(ActionRow(row.label, row.key, _shows(row.name)) for row in SCREEN_ROWS if row.key),
     ActionRow("Light or dark", "F9", lambda w: w.switch_light()),
+    ActionRow("Larger text", "Ctrl++", lambda w: w.change_text_size(1), more=lambda w: "the window opens anew, larger"),
+    ActionRow("Smaller text", "Ctrl+-", lambda w: w.change_text_size(-1), more=lambda w: "the window opens anew, smaller"),
+    ActionRow("Usual text size", "Ctrl+0", lambda w: w.change_text_size(0)),
     ActionRow("All actions", "F10", lambda w: w.show_actions()),
     ActionRow("New piece", "Ctrl+N", lambda w: w.new_piece()),
     ActionRow("Ask the rack", "Ctrl+F", lambda w: w.state.tape_wanted.emit("ask ")),
@@ -83,12 +86,15 @@ ACTIONS: tuple[ActionRow, ...] = (
 )  # fmt: skip
 
 
+ALSO = {"Ctrl+Return": ("Ctrl+Enter",), "Ctrl++": ("Ctrl+=",)}  # keys that mean the same where a keyboard has them elsewhere
+
+
 def made_for(window: Window) -> dict[QAction, ActionRow]:
     """The actions of a window, each with its key. A key of one that waits works all the same: what it does says why not."""
     made = {}
     for row in ACTIONS:
         action = QAction(row.label, window)
-        action.setShortcuts([QKeySequence(row.key)] + ([QKeySequence("Ctrl+Enter")] if row.key == "Ctrl+Return" else []))
+        action.setShortcuts([QKeySequence(row.key), *(QKeySequence(k) for k in ALSO.get(row.key, ()))])
         action.setToolTip(f"{row.label} ({row.key})")
         action.triggered.connect(lambda _=False, row=row: row.act(window))
         window.addAction(action)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import sys
 import time
@@ -14,6 +15,7 @@ from grainet.demo.make import demo_folder, make_demo
 from grainet.desk.main_window import Window, app_icon, prepare
 from grainet.desk.services.dialogs import folder_to_use
 from grainet.desk.services.sweeper import Sweeper
+from grainet.desk.services.text_size import scale, without_our_size
 from grainet.desk.services.unexpected import Unexpected
 from grainet.paths import data_folder
 from grainet.session.shop import Shop
@@ -26,6 +28,7 @@ class App:
     """Opens shops and refuses those that cannot be used, in a sentence."""
 
     def __init__(self) -> None:
+        scale()
         self.qt = QApplication(sys.argv[:1])
         self.qt.setApplicationName("Grainet")
         self.qt.setDesktopFileName("grainet")
@@ -37,11 +40,20 @@ class App:
 
     def open_window(self, shop: Shop) -> None:
         """Show a shop; the window before it closes."""
-        old, self.window = self.window, Window(shop, self.open_other)
+        old, self.window = self.window, Window(shop, self.open_other, self.start_again)
         self.window.state.changed.connect(self.sweeper.touch)
         self.window.show()
         if old is not None:
             old.close()
+
+    def start_again(self, arguments: list[str]) -> None:
+        """Close this program and start it anew on the same shop: Qt takes another size only when it starts."""
+        if self.window is None:
+            return
+        folder = str(self.window.state.shop.file.folder)
+        self.window.close()
+        python = [sys.executable, "-I", "-m", "grainet.desk", folder, *arguments]
+        os.execve(sys.executable, python, without_our_size(os.environ))
 
     def refuse(self, fault: ShopUnusable) -> None:
         """Say why a shop is not opened, with the newest good backup."""
@@ -65,6 +77,7 @@ class App:
     def open_first(self, arguments: list[str]) -> bool:
         """What the command line asks for; False where it was refused."""
         try:
+            arguments, place = _parted(arguments)
             if arguments[:1] == ["--fresh-demo"]:
                 shutil.rmtree(demo_folder(), ignore_errors=True)
                 arguments = []
@@ -78,6 +91,8 @@ class App:
         except ShopUnusable as fault:
             self.refuse(fault)
             return False
+        if place and self.window is not None:
+            self.window.go_to(place[0], place[1:])
         return True
 
     def run(self, started: float | None = None) -> int:
@@ -87,3 +102,11 @@ class App:
             print(f"first paint after {time.monotonic() - started:.2f} s")
             QTimer.singleShot(0, self.qt.quit)
         return self.qt.exec()
+
+
+def _parted(arguments: list[str]) -> tuple[list[str], list[str]]:
+    """What to open, and the screen and piece to open it at (``--at SCREEN PIECE``, given by a start anew)."""
+    if "--at" not in arguments:
+        return arguments, []
+    k = arguments.index("--at")
+    return arguments[:k], arguments[k + 1 :]

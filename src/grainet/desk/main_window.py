@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEvent, QSize, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QIcon, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QApplication, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
 from grainet.desk.actions import ActionsPanel, made_for
 from grainet.desk.bands.head import HeadBand
@@ -23,8 +23,10 @@ from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.screens.table import SCREENS, STATIONS
 from grainet.desk.services.dialogs import file_to_read, file_to_write, give_keys_back
 from grainet.desk.services.planner_process import WorkerClient
+from grainet.desk.services.text_size import SIZES_PCT, keep_text_size, next_size_pct, text_size_pct
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import arrow_step_mm, count_of
+from grainet.desk.widgets.scroll import ScrollsWhenSmall, bar_apart
 from grainet.exchange.json_file import Unusable
 from grainet.present.ring_edit import moved_ring
 from grainet.present.stations import station_lines
@@ -47,6 +49,8 @@ def _read_modules(names: list[str]) -> None:
 
 
 OPENS_AT = (1280, 800)
+RACK_SHOWS_FROM = 470  # px of height below which the wood in hand needs the rack's room
+NEEDS = (960, 430)  # px that the window across and a screen down want; below that they scroll
 FRAME = (2, 40)  # a usual title bar and its rim, where nobody has told yet
 
 
@@ -68,8 +72,11 @@ class Window(QWidget):
     state: State
     open_shop: Callable[[str], None] | None
 
-    def __init__(self, shop: Shop, open_shop: Callable[[str], None] | None = None) -> None:
+    def __init__(
+        self, shop: Shop, open_shop: Callable[[str], None] | None = None, start_again: Callable[[list[str]], None] | None = None
+    ) -> None:
         super().__init__()
+        self.start_again = start_again
         self.state = State(shop)
         self.worker = WorkerClient()
         self.desk = Desk(
@@ -82,7 +89,7 @@ class Window(QWidget):
         name = shop.kit.name + (f" (to be read only: {shop.file.read_only_because})" if shop.file.read_only else "")
         self.setWindowTitle(f"Grainet: {name}")
         self.setObjectName("window")
-        self.setMinimumSize(960, 600)
+        self.setMinimumSize(480, 360)
         self.resize(self._free_size())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._bands()
@@ -104,7 +111,7 @@ class Window(QWidget):
         free = screen.availableGeometry().size() - QSize(*FRAME)
         if QGuiApplication.platformName() in ("offscreen", "minimal"):
             free = QSize(*OPENS_AT)
-        return QSize(min(OPENS_AT[0], max(960, free.width())), min(OPENS_AT[1], max(600, free.height())))
+        return QSize(min(OPENS_AT[0], max(480, free.width())), min(OPENS_AT[1], max(360, free.height())))
 
     # building -----------------------------------------------------------------------------------------------------
     def _bands(self) -> None:
@@ -113,9 +120,12 @@ class Window(QWidget):
         self.screens = Screens(self._make_screen)
         self.work = QStackedWidget()
         self.work.setObjectName("work")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
+        self.body = QWidget()
+        whole, column = QHBoxLayout(self), QVBoxLayout(self.body)
+        for one in (whole, column):
+            one.setContentsMargins(0, 0, 0, 0)
+            one.setSpacing(0)
+        whole.addWidget(ScrollsWhenSmall(self.body, least_width=NEEDS[0]))
         self.notice = NoticeBand(state)
         self.notice.save_wanted.connect(lambda: self.save_elsewhere())
         self.notice.aside_wanted.connect(lambda: self.show_screen("aside"))
@@ -123,7 +133,9 @@ class Window(QWidget):
             column.addWidget(band)
         self.panel = TapePanel(state, self)
         self.head.use_panel(self.panel)
-        column.addWidget(self.work, 1)
+        scrolled = ScrollsWhenSmall(self.work, least_height=NEEDS[1])
+        column.addWidget(scrolled, 1)
+        whole.addWidget(bar_apart(scrolled))
         column.addWidget(self.rail)
         for name, stop in self.rail.stops.items():
             stop.clicked.connect(lambda _=False, n=name: self.show_screen(n))
@@ -193,6 +205,15 @@ class Window(QWidget):
         self.rail.show_screen(self.state.screen)
         self.refresh()
 
+    def go_to(self, screen: str, pieces: list[str]) -> None:
+        """Show a screen with a piece in hand, as far as there are such ones."""
+        known = {p.id for p in self.state.shop.pieces()}
+        for number in pieces:
+            if number in known:
+                self.state.choose_piece(number)
+        if screen in SCREENS:
+            self.show_screen(screen)
+
     def refresh(self) -> None:
         """Colours, screen in front, axis and rail, after any change."""
         theme = self.state.theme
@@ -215,7 +236,7 @@ class Window(QWidget):
     def _axis(self) -> None:
         screen = self.in_front
         if screen.has_axis:
-            axis = screen.axis(self.width(), self.work.height())
+            axis = screen.axis(self.body.width(), self.work.height())
             self.ruler.axis = axis
             screen.set_axis(axis)
         self.ruler.setVisible(screen.has_axis)
@@ -278,6 +299,22 @@ class Window(QWidget):
             new = order[(order.index(new) + 1) % 3]
         self.state.keep(f"{new} colours", kit.changed(theme=new))
         self.state.said.emit(f"colours: {new}", False)
+
+    def change_text_size(self, by: int) -> None:
+        """Everything one step larger or smaller, or back to 100 % (0): the window opens anew where it is, nothing is lost."""
+        old, new = text_size_pct(), next_size_pct(by)
+        if new == old:
+            self.state.said.emit(f"text size is {old} %; it goes from {SIZES_PCT[0]} to {SIZES_PCT[-1]} %", False)
+            return
+        try:
+            keep_text_size(new)
+        except OSError as fault:
+            self.state.said.emit(f"The text size cannot be kept: {fault.strerror}. Still {old} %.", True)
+            return
+        if self.start_again is None:
+            self.state.said.emit(f"text size {new} % from the next start on", False)
+        else:
+            self.start_again(["--at", self.state.screen, *([self.state.piece.id] if self.state.piece else [])])
 
     def show_actions(self) -> None:
         """Every action in a list that is searched by typing; pressed again it goes away."""
@@ -515,6 +552,7 @@ class Window(QWidget):
     # events -------------------------------------------------------------------------------------------------------
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self.rack.setVisible(self.height() >= RACK_SHOWS_FROM)
         if self.actions_panel is not None and self.actions_panel.isVisible():
             self.actions_panel.place()
         QTimer.singleShot(0, self.refresh)

@@ -67,12 +67,21 @@ def _nominal(word: str, nominal_mm: float | None, style: LengthStyle) -> str:
     return word if nominal_mm is None else f"{word}, sold as {format_length(nominal_mm, style)}"
 
 
+INVITES = ("type a figure, or ?", "figure or ?", "?")  # what the empty tape line says, as its room allows
+
+
 class TapeLine(QLineEdit):
     """The tape line: every key is its own while it is open; Enter keeps, Esc drops. While it is empty, keys with Ctrl and Alt are
     the window's, undo and Ctrl+E among them; while words are listed below it, up and down step through them."""
 
     closed = Signal()
     stepped = Signal(int)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        room = self.width() - 16
+        fits = (words for words in INVITES if draw.text_width(words, 20, 600, True) <= room)
+        self.setPlaceholderText(next(fits, INVITES[-1]))
 
     def event(self, event: QEvent) -> bool:
         """While it is empty, keys with Ctrl or Alt are the window's; pasting is its own."""
@@ -108,7 +117,7 @@ class HeadBand(QWidget):
         self.tape.setToolTip("Type a figure: 760 moves the marker, t 52.4 a thickness there, ? lists the words")
         self.tape.setFrame(False)
         self.tape.setFont(font(20, 600, True))
-        self.tape.setPlaceholderText("type a figure, or ?")
+        self.tape.setPlaceholderText(INVITES[0])
         self.tape.textChanged.connect(self._read)
         self.tape.returnPressed.connect(self._keep)
         self.tape.closed.connect(self._close)

@@ -455,20 +455,32 @@ class BringIn(Screen):
         strip = self.socket_y + 46
         draw.text_at(p, LEFT, strip + 14, "Moisture", theme.ink, 15, 700)
         axis = self.board.axis
-        for reading in piece.moisture_now:
-            limit = self.state.shop.kit.target_moisture_pct + 2
-            text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
-            x = min(axis.x(reading.x_mm), axis.right - 150)
-            draw.text_at(p, x, strip + 14, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
+        used = self._readings(p, piece, strip + 14)
         note = _core_note(piece)
         if note:
             wide = draw.text_width(note, 14, 500) + 14
-            used = max((min(axis.x(r.x_mm), axis.right - 150) + 130 for r in piece.moisture_now), default=axis.left)
             left = max(axis.left, axis.x(piece.extents[2]) - wide)
             draw.label(p, theme, max(left, min(used, axis.right - wide)), strip - 2, note, dashed=True, figures=False, px=14)
         fold = self.fold_box()
         if fold.bottom() < self.height() - LIST_H - 2:
             self._fold(p, piece, fold)
+
+    def _readings(self, p: QPainter, piece: Piece, y: float) -> float:
+        """Today's moisture readings, each at its place or beside the one before it; how far they reach, px. Those that find no room
+        are counted."""
+        theme, axis = self.state.theme, self.board.axis
+        limit = self.state.shop.kit.target_moisture_pct + 2
+        used, rows = axis.left, sorted(piece.moisture_now, key=lambda r: r.x_mm)
+        room = axis.right - (60 if len(rows) > 1 else 0)
+        for k, reading in enumerate(rows):
+            text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
+            wide = draw.text_width(text, 15, 500, True)
+            x = max(used, min(axis.x(reading.x_mm), room - wide))
+            if x + wide > room + 0.5:
+                return x + draw.text_at(p, x, y, f"{len(rows) - k} more", theme.ink2, 14) + 14
+            draw.text_at(p, x, y, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
+            used = x + wide + 14
+        return used
 
     def fold_box(self) -> QRectF:
         """The strip that is the other face, folded."""

@@ -387,10 +387,13 @@ class LookOver(Screen):
         p.drawLine(QPointF(x, y - 5), QPointF(x + 24, y - 5))
         for post in (x, x + 24):
             p.drawLine(QPointF(post, y - 10), QPointF(post, y))
-        draw.text_at(p, x + 32, y, "will not, and by how much", theme.ink2, 13.5)
+        x += 32 + draw.text_at(p, x + 32, y, "will not, and by how much", theme.ink2, 13.5)
         more = f"{self.hidden} more lanes: wheel, or up and down" if self.hidden else "up and down pick a lane"
-        text = f"{more}; the rack answers for it"
-        draw.text_at(p, self.width() - RIGHT - draw.text_width(text, 13.5), y, text, theme.ink2, 13.5)
+        for text in (f"{more}; the rack answers for it", more, f"{self.hidden} more" if self.hidden else ""):
+            left = self.width() - RIGHT - draw.text_width(text, 13.5)
+            if left > x + 24:
+                draw.text_at(p, left, y, text, theme.ink2, 13.5)
+                break
 
     def why_text(self) -> tuple[str, str]:
         """The chosen lane's verdict at the marker: what it wants and gives there, and every reason with its remedy."""
