@@ -47,7 +47,7 @@ class ShopCommands(unittest.TestCase):
                 target = Path(self.scratch.name) / f"{name}.{suffix}"
                 self.assertEqual(self.run_cli("plot", self.folder, name, *more, "--out", target)[0], 0)
                 self.assertGreater(target.stat().st_size, 300)
-        for more, part in ((("moisture", "--out", "x.svg"), "wants a piece"), (("air", "--out", "x.docx"), "written as")):
+        for more, part in ((("moisture", "--out", "x.svg"), "needs a piece"), (("air", "--out", "x.docx"), "written as")):
             code, _, err = self.run_cli("plot", self.folder, *more)
             self.assertEqual(code, 2)
             self.assertIn(part, err)

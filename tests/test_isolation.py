@@ -43,7 +43,7 @@ class Isolation(unittest.TestCase):
         bare = {"DISPLAY": "", "WAYLAND_DISPLAY": "", "QT_QPA_PLATFORM": ""}
         desk = self.run_in("-m", "grainet.desk", **bare)
         self.assertEqual(desk.returncode, 2)
-        self.assertIn("wants a screen", desk.stderr)
+        self.assertIn("needs a screen", desk.stderr)
         from grainet.desk.services.planner_process import START
 
         found = subprocess.run(

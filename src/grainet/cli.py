@@ -104,9 +104,9 @@ def _whole(least: int, most: int) -> Any:
         try:
             value = int(text)
         except ValueError:
-            raise argparse.ArgumentTypeError(f"found {text!r}, wants a whole number") from None
+            raise argparse.ArgumentTypeError(f"found {text!r}, needs a whole number") from None
         if not least <= value <= most:
-            raise argparse.ArgumentTypeError(f"found {value}, wants {least} to {most}")
+            raise argparse.ArgumentTypeError(f"found {value}, needs {least} to {most}")
         return value
 
     return parse
@@ -118,7 +118,7 @@ def _seconds(text: str) -> float:
     except ValueError:
         value = -1.0
     if not 0 < value < 1e6:
-        raise argparse.ArgumentTypeError(f"found {text!r}, wants a number of seconds above 0")
+        raise argparse.ArgumentTypeError(f"found {text!r}, needs a number of seconds above 0")
     return value
 
 

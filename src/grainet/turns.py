@@ -31,7 +31,7 @@ def first() -> Iterator[None]:
 
 
 def in_turn(items: Iterable[T]) -> Iterator[T]:
-    """The items one by one, each once the window wants nothing, or after a tenth of a second all the same: a question that stays open
+    """The items one by one, each once the window needs nothing, or after a tenth of a second all the same: a question that stays open
     is no reason to wait for ever. For loops that run off the window's thread; on it they go straight on."""
     patience = LONGEST_S
     for item in items:

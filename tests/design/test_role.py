@@ -37,5 +37,5 @@ class Roles(unittest.TestCase):
         self.assertEqual(read_role(""), "")
         with self.assertRaises(ValidationError) as refused:
             Part(id="p", role="spoiler", outline=SQUARE, thickness_mm=10)
-        self.assertIn("“spoiler” is no role of a part; wants one of neck, heel", str(refused.exception))
+        self.assertIn("“spoiler” is no role of a part; needs one of neck, heel", str(refused.exception))
         self.assertEqual(Part(id="p", role="bolt-on neck", outline=SQUARE, thickness_mm=10).role, "bolt-on neck")

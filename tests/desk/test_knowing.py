@@ -249,7 +249,7 @@ class Plots(Case):
         self.assertIn("10 thick", thin.title)
         self.assertLess(float(thin.table[-1][0]), float(whole.table[-1][0]))
         self.fill("plots.thickness", "5000")
-        self.assertIn("wants 1 to 400", " ".join(self.said))
+        self.assertIn("needs 1 to 400", " ".join(self.said))
         self.fill("plots.thickness", "")
         stack = self.find("plots.stacking")
         stack.setCurrentIndex(3)
@@ -263,7 +263,7 @@ class Plots(Case):
         narrow = self.find("plots").view.chart.said
         self.assertTrue(whole.startswith("231 wide") and narrow.startswith("60 wide"), (whole, narrow))
         self.fill("plots.thickness", "0.1")
-        self.assertIn("wants 1 to 2000", " ".join(self.said))
+        self.assertIn("needs 1 to 2000", " ".join(self.said))
 
     def test_what_to_mind_beside_another_piece(self):
         self.state.choose_piece("12")

@@ -62,7 +62,7 @@ class Faults(Scratch):
             ({"parts": [part(zones=[{"kind": "seen", "polygon": "all"}])]}, "parts[0].zones[0].polygon"),
             ({"builds": [{"id": "b", "recipes": [{"id": "r", "needs": {"zz": 1}}]}]}, "names “zz”"),
             ({"version": 2}, "version: found 2"), ({"format": "other"}, "format: found 'other'"), ({"kit": {"skim_mm": "much"}}, "kit.skim_mm"),
-            ({"pieces": [piece(length=1e7)]}, "wants at most 20000"),
+            ({"pieces": [piece(length=1e7)]}, "at most 20000"),
         ):  # fmt: skip
             with self.subTest(words):
                 self.assertIn(words, self.fault({**GOOD, **change}))

@@ -79,7 +79,7 @@ class TheirView(unittest.TestCase):
 
     def test_work_is_read_from_words(self):
         self.assertEqual(read_work(" rip, crosscut,rip "), (Work.RIP, Work.CROSSCUT))
-        with self.assertRaisesRegex(BadEntry, "“turn” is no work of a machine; wants some of crosscut"):
+        with self.assertRaisesRegex(BadEntry, "“turn” is no work of a machine; needs some of crosscut"):
             read_work("turn")
 
 

@@ -45,7 +45,7 @@ class Grain(unittest.TestCase):
         self.assertAlmostEqual(slope_of_grain(picture[::-1].copy(), 2.0).slope_deg, -3.0, delta=0.4)
 
     def test_too_small_a_picture_is_said(self):
-        with self.assertRaisesRegex(ValueError, "wants 120 x 40"):
+        with self.assertRaisesRegex(ValueError, "needs 120 x 40"):
             slope_of_grain(lines(0, 30, 100), 1.0)
 
 

@@ -60,7 +60,7 @@ class Planted(unittest.TestCase):
         self.refused("value says", self.plan.changed(value=self.plan.value + 1, bound=self.plan.bound + 1))
         self.refused("bound", self.plan.changed(bound=self.plan.value - 1))
         self.refused("made says", self.plan.changed(made={"p": 2, "t": 1}))
-        self.refused("wants 1 copies of 2", self.plan.changed(placements=tuple(p for p in self.plan.placements if p.leaf == 1)))
+        self.refused("needs 1 copies of 2", self.plan.changed(placements=tuple(p for p in self.plan.placements if p.leaf == 1)))
 
     def test_place(self):
         near_end = min(x for x, _ in self.plan.placements[0].polygon)

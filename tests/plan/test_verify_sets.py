@@ -55,18 +55,18 @@ class Sets(unittest.TestCase):
         self.assertIn("no recipe", self.faults(self.plan.changed(builds={"b": "zz"})))
         self.assertIn("which is not made", self.faults(self.plan.changed(builds={})))
         fewer = self.plan.changed(placements=self.plan.placements[:1], made={"p": 1})
-        self.assertIn("has 1 sets of p, its recipe r wants 2", self.faults(fewer))
+        self.assertIn("has 1 sets of p, its recipe r needs 2", self.faults(fewer))
 
     def test_same_piece(self):
         rows = list(self.plan.placements)
         other = "B" if rows[1].piece == "A" else "A"
         rows[1] = rows[1].changed(piece=other)
-        self.assertIn("comes from 2 pieces, wants one", self.faults(self.plan.changed(placements=tuple(rows))))
+        self.assertIn("comes from 2 pieces, needs one", self.faults(self.plan.changed(placements=tuple(rows))))
 
     def test_two_of_one_set(self):
         rows = list(self.plan.placements)
         rows[1] = rows[1].changed(set=rows[0].set)
-        self.assertIn("wants 1 copies", self.faults(self.plan.changed(placements=tuple(rows))))
+        self.assertIn("needs 1 copies", self.faults(self.plan.changed(placements=tuple(rows))))
 
     def test_quantity(self):
         made = job([piece("A", 700, 95)], [part(quantity=2)], SAW)

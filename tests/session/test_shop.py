@@ -120,7 +120,7 @@ class Tape(InShop):
         piece = self.shop.piece("8")
         for line, words in {
             "t 2 1/0": "lower number is 0", "t 0": "over 0", "mc 400": "0 to 200", "ring 100": "0 to 90", "e 148": "in pairs", "zz 4": "not a word", "9999": "off the piece",
-            "k": "wants its size", "k 24 9": "left over", "out k1": "not metal", "drop x9": "no mark", "sp zzz": "not in the species",
+            "k": "needs its size", "k 24 9": "left over", "out k1": "not metal", "drop x9": "no mark", "sp zzz": "not in the species",
             "kind zzz": "not a kind", "t 2 in / 60 mm": "9.2 apart", "clear 3": "clear 1", "kg heavy": "not a figure", "5000 w 200": "off the board", "600 k 24x18 y 900": "off the piece",
         }.items():  # fmt: skip
             with self.subTest(line), self.assertRaises(BadEntry) as caught:

@@ -86,7 +86,7 @@ class Readings(unittest.TestCase):
         self.assertEqual(
             {(s.x_mm, s.y_mm): s.thickness_mm for s in piece.stations}, dict(zip(grid_places(piece), (30, 31, 32, 33, 34, 35)))
         )
-        with self.assertRaisesRegex(BadEntry, "wants 6 figures"):
+        with self.assertRaisesRegex(BadEntry, "needs 6 figures"):
             say(piece, "t 30 31")
         one = say(piece, "60 t 29.5 y 20 h 0.4")
         self.assertEqual(len(one.stations), 6)
@@ -136,7 +136,7 @@ class Marks(unittest.TestCase):
             [(d.kind, name_of(d), d.family) for d in piece.defects],
             [("thin_spot", "crush", "void"), ("notch", "spall", "void"), ("groove", "ridge", "void")],
         )
-        with self.assertRaisesRegex(BadEntry, "wants its size"):
+        with self.assertRaisesRegex(BadEntry, "needs its size"):
             say(BOARD, "crush hard")
         self.assertTrue(ALIASES)
 

@@ -190,7 +190,7 @@ class Gone(Folder):
     def test_a_folder_that_cannot_be_written_is_read_and_said_why(self):
         """As another user, for root may write everywhere."""
         if os.getuid() != 0:
-            self.skipTest("wants to change the user")
+            self.skipTest("needs to change the user")
         for path in (self.root, self.folder, *self.folder.rglob("*")):
             path.chmod(0o755 if path.is_dir() else 0o644)
         code = (

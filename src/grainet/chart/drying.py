@@ -218,7 +218,7 @@ def rest_chart(facts: Facts, today: date) -> Chart:
     state = facts.rest
     said = {"settled": "Settled", "moving": "Moving", "watching": "To be watched", "unread": ""}[
         state.word
-    ] + f": {state.said}; the house wants {rules.rest_days} days within {rules.rest_within_mm:g}."
+    ] + f": {state.said}; the house asks for {rules.rest_days} days within {rules.rest_within_mm:g}."
     table = (("date", "bow_mm", "twist_mm"),) + tuple(
         (r.on, f"{r.bow_mm:g}", "" if r.twist_mm is None else f"{r.twist_mm:g}") for r in rows
     )

@@ -17,7 +17,7 @@ def density_chart(facts: Sequence[Facts]) -> Chart:
     title = "Density at 12 % against the species"
     known = [f for f in facts if f.standing is not None]
     if not known:
-        return empty("density", title, "Nothing to show yet: a piece wants its size, weight and species.")
+        return empty("density", title, "Nothing to show yet: a piece needs its size, weight and species.")
     rows = sorted(known, key=lambda f: -abs(f.standing.off_sd if f.standing else 0))
     out = [f for f in rows if f.standing and f.standing.outlier]
     shown = rows[:MOST_ROWS]

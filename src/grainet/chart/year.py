@@ -41,7 +41,7 @@ def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: fl
     width = width_mm or (y1 - y0)
     title = f"No. {piece.id}: movement over the shop's year"
     if facts.species is None or width <= 0:
-        return empty("movement", title, "Movement wants the species and the width: sp ash, w 231.")
+        return empty("movement", title, "Movement needs the species and the width: sp ash, w 231.")
     angle = least_angle(piece.ring_angle_deg)
     year, species = facts.year, facts.species
     thick = thickness_mm or piece.least_thickness_mm or 25.0

@@ -115,5 +115,5 @@ def falls_short(brief: tuple[Hardware, ...], role: str, thickness_mm: float) -> 
         return ""
     for one in demands(brief):
         if (one.group, one.measure) == (FACTS[known].group, "thickness") and thickness_mm < one.least_mm - 1e-9:
-            return f"{thickness_mm:g} thick, the brief wants {one.least_mm:g} ({one.sum_text})"
+            return f"{thickness_mm:g} thick, by the brief at least {one.least_mm:g} ({one.sum_text})"
     return ""

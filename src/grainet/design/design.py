@@ -11,7 +11,7 @@ from grainet.wood.value import Value
 
 
 class Design(Value):
-    """One instrument that the shop wants to build."""
+    """One instrument that the shop needs to build."""
 
     id: str = Field(min_length=1)
     name: str

@@ -78,6 +78,6 @@ def read_role(text: str) -> str:
     """A role as a file has it, kept as it is written; empty where nobody said. Raises ValueError for one that nobody knows."""
     if text and role_of(text) is None:
         raise ValueError(
-            f"“{text[:40]}” is no role of a part; wants one of {', '.join(Role)}, or a word of them such as bolt-on neck"
+            f"“{text[:40]}” is no role of a part; needs one of {', '.join(Role)}, or a word of them such as bolt-on neck"
         )
     return text

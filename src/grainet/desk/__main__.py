@@ -27,7 +27,7 @@ def no_screen(environment: Mapping[str, str]) -> str:
     display, wayland = environment.get("DISPLAY", ""), environment.get("WAYLAND_DISPLAY", "")
     instead = "Without one these work: ./run grainet plan, check, grade, import, export, find, sort, plot; and ./run test."
     if not display and not wayland:
-        return f"Grainet's window wants a screen, and there is none here: neither DISPLAY nor WAYLAND_DISPLAY is set. {instead}"
+        return f"Grainet's window needs a screen, and there is none here: neither DISPLAY nor WAYLAND_DISPLAY is set. {instead}"
     socket = re.fullmatch(r":([0-9]+)(?:\.[0-9]+)?", display)
     reached = not socket if display else False
     if socket:
@@ -40,7 +40,7 @@ def no_screen(environment: Mapping[str, str]) -> str:
     named = " or ".join(
         name for name in (f"DISPLAY {display}" if display else "", f"WAYLAND_DISPLAY {wayland}" if wayland else "") if name
     )
-    return f"Grainet's window wants a screen, and {named} does not answer. {instead}"
+    return f"Grainet's window needs a screen, and {named} does not answer. {instead}"
 
 
 def _answers(path: str) -> bool:

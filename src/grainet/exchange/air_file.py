@@ -35,7 +35,7 @@ def read_air(path: Path) -> list[AirReading]:
         if path.stat().st_size > MOST_BYTES:
             raise Unusable(
                 [
-                    f"{path.name}: {path.stat().st_size / 1e6:.0f} MB is too much for a list of readings; wants at most {MOST_BYTES / 1e6:.0f}"
+                    f"{path.name}: {path.stat().st_size / 1e6:.0f} MB is too much for a list of readings; at most {MOST_BYTES / 1e6:.0f}"
                 ]
             )
         text = path.read_text(encoding="utf-8-sig")
@@ -48,9 +48,9 @@ def read_air(path: Path) -> list[AirReading]:
     except csv.Error as fault:
         raise Unusable([f"{path.name}: is no list: {fault}"]) from None
     if len(rows) < 2:
-        raise Unusable([f"{path.name}: holds no readings; wants a header and rows such as 2026-11-02 08:30,20.5,46"])
+        raise Unusable([f"{path.name}: holds no readings; needs a header and rows such as 2026-11-02 08:30,20.5,46"])
     if len(rows) > MOST_ROWS:
-        raise Unusable([f"{path.name}: {len(rows)} rows are too many; wants at most {MOST_ROWS}"])
+        raise Unusable([f"{path.name}: {len(rows)} rows are too many; at most {MOST_ROWS}"])
     names = [h.strip().lower() for h in rows[0]]
     when, warm, damp = (_column(names, words) for words in (("time", "date", "when", "at"), ("temp",), ("hum", "rh")))
     lacking = [word for word, k in (("a time", when), ("a temperature", warm), ("a humidity", damp)) if k is None]
@@ -87,7 +87,7 @@ def _reading(when: str, warm: str, damp: str, fahrenheit: bool, name: str) -> Ai
         except ValueError:
             continue
     if time is None:
-        raise ValueError(f"“{when}” is not a time; wants 2026-11-02 08:30")
+        raise ValueError(f"“{when}” is not a time; needs 2026-11-02 08:30")
     temperature = float(warm.replace(",", ".").rstrip("°CF "))
     temperature = (temperature - 32) / 1.8 if fahrenheit else temperature
     humidity = float(damp.replace(",", ".").rstrip("% "))

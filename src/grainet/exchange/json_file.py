@@ -30,7 +30,7 @@ def read_json(path: Path) -> Any:
     name = path.name
     try:
         if path.stat().st_size > LARGEST_BYTES:
-            raise Unusable([f"{name}: {path.stat().st_size / 1e6:.0f} MB, wants at most {LARGEST_BYTES / 1e6:.0f}"])
+            raise Unusable([f"{name}: {path.stat().st_size / 1e6:.0f} MB, at most {LARGEST_BYTES / 1e6:.0f}"])
         text = path.read_text(encoding="utf-8")
     except OSError as fault:
         raise Unusable([f"{name}: cannot be read: {fault.strerror or fault}"]) from None
@@ -70,18 +70,18 @@ def read_value(path: Path, model: type[V]) -> V:
 def to_value(data: Any, model: type[V], name: str) -> V:
     """Plain data to a validated value; format and version are asked for first. Raises Unusable."""
     if not isinstance(data, dict):
-        raise Unusable([f"{name}: holds {_kind(data)}, wants an object"])
+        raise Unusable([f"{name}: holds {_kind(data)}, needs an object"])
     wanted = model.model_fields.get("format")
     if wanted is not None:
         if data.get("format") != wanted.default:
-            raise Unusable([f"{name}: format: found {data.get('format')!r}, wants {wanted.default!r}"])
+            raise Unusable([f"{name}: format: found {data.get('format')!r}, needs {wanted.default!r}"])
         version = data.get("version")
         if type(version) is int and version > model.model_fields["version"].default:
             raise Unusable(
                 [f"{name}: version: found {version}, this Grainet reads up to {model.model_fields['version'].default}"]
             )
         if version is None:
-            raise Unusable([f"{name}: version: missing, wants {model.model_fields['version'].default}"])
+            raise Unusable([f"{name}: version: missing, needs {model.model_fields['version'].default}"])
     try:
         return model.model_validate_json(json.dumps(data))
     except ValidationError as faults:

@@ -51,7 +51,7 @@ def write_labels(
     Returns the number of pages. Raises ValueError for no pieces or a sheet that does not fit on A4.
     """
     if not pieces:
-        raise ValueError("no piece was chosen; a label wants one")
+        raise ValueError("no piece was chosen; a label needs one")
     from reportlab.pdfgen.canvas import Canvas
 
     plan = sheet or LabelSheet()

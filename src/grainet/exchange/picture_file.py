@@ -22,14 +22,12 @@ def read_picture_bytes(path: Path) -> bytes:
     try:
         size = path.stat().st_size
         if size > MOST_BYTES:
-            raise Unusable(
-                [f"{path.name}: {size / 1e6:.0f} MB is too much for one picture; wants at most {MOST_BYTES / 1e6:.0f}"]
-            )
+            raise Unusable([f"{path.name}: {size / 1e6:.0f} MB is too much for one picture; at most {MOST_BYTES / 1e6:.0f}"])
         data = path.read_bytes()
     except OSError as fault:
         raise Unusable([f"{path.name}: cannot be read: {fault.strerror}"]) from None
     if not any(data.startswith(sign) for sign in SIGNS):
-        raise Unusable([f"{path.name}: is neither PNG nor JPEG; wants one of them"])
+        raise Unusable([f"{path.name}: is neither PNG nor JPEG; needs one of them"])
     return data
 
 
@@ -58,15 +56,13 @@ def decode(data: bytes, name: str = "picture") -> NDArray[Any]:
     import cv2
 
     if not any(data.startswith(sign) for sign in SIGNS):
-        raise Unusable([f"{name}: is neither PNG nor JPEG; wants one of them"])
+        raise Unusable([f"{name}: is neither PNG nor JPEG; needs one of them"])
     size = size_of(data)
     if size is None or min(size) < 1:
         raise Unusable([f"{name}: is cut short or damaged: its header says no size; take it from the camera again"])
     if size[0] * size[1] > MOST_PIXELS:  # asked before a single pixel is unpacked
         raise Unusable(
-            [
-                f"{name}: {size[0]} x {size[1]} pixels are too many; wants at most {MOST_PIXELS / 1e6:.0f} megapixels: save it smaller"
-            ]
+            [f"{name}: {size[0]} x {size[1]} pixels are too many; at most {MOST_PIXELS / 1e6:.0f} megapixels: save it smaller"]
         )
     try:
         image = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
@@ -75,9 +71,7 @@ def decode(data: bytes, name: str = "picture") -> NDArray[Any]:
     if image is None or image.size == 0:
         raise Unusable([f"{name}: is cut short or damaged; take it from the camera again"])
     if min(image.shape[:2]) < 40:
-        raise Unusable(
-            [f"{name}: {image.shape[1]} x {image.shape[0]} pixels are too few to measure on; wants at least 40 each way"]
-        )
+        raise Unusable([f"{name}: {image.shape[1]} x {image.shape[0]} pixels are too few to measure on; at least 40 each way"])
     return cv2.cvtColor(image, cv2.COLOR_BGR2RGB)
 
 

@@ -94,7 +94,7 @@ def _json_rows(path: Path) -> list[StockRow]:
     data = read_json(path)
     if not isinstance(data, dict) or data.get("format") != "grainet-stock":
         found = data.get("format") if isinstance(data, dict) else type(data).__name__
-        raise Unusable([f"{path.name}: format: found {found!r}, wants 'grainet-stock'"])
+        raise Unusable([f"{path.name}: format: found {found!r}, needs 'grainet-stock'"])
     if data.get("version") != 1:
         raise Unusable([f"{path.name}: version: found {data.get('version')!r}, this Grainet reads version 1"])
     unknown = sorted(set(data) - {"format", "version", "pieces"})
@@ -102,7 +102,7 @@ def _json_rows(path: Path) -> list[StockRow]:
         raise Unusable([f"{path.name}: {unknown[0]}: this key is not known"])
     pieces = data.get("pieces", [])
     if not isinstance(pieces, list):
-        raise Unusable([f"{path.name}: pieces: wants a list"])
+        raise Unusable([f"{path.name}: pieces: needs a list"])
     return [_json_row(k, one) for k, one in enumerate(pieces)]
 
 
@@ -118,7 +118,7 @@ def _json_row(k: int, data: Any) -> StockRow:
 def _csv_rows(path: Path) -> list[StockRow]:
     try:
         if path.stat().st_size > LARGEST_BYTES:
-            raise Unusable([f"{path.name}: {path.stat().st_size / 1e6:.0f} MB, wants at most {LARGEST_BYTES / 1e6:.0f}"])
+            raise Unusable([f"{path.name}: {path.stat().st_size / 1e6:.0f} MB, at most {LARGEST_BYTES / 1e6:.0f}"])
         text = path.read_text(encoding="utf-8-sig")
     except (OSError, UnicodeDecodeError) as fault:
         raise Unusable([f"{path.name}: cannot be read: {fault}"]) from None
@@ -129,7 +129,7 @@ def _csv_rows(path: Path) -> list[StockRow]:
     names = [(n or "").strip() for n in table.fieldnames or ()]
     missing = set(WANTED) - set(names)
     if missing:
-        raise Unusable([f"{path.name}: the header lacks {', '.join(sorted(missing))}; it wants {', '.join(COLUMNS)}"])
+        raise Unusable([f"{path.name}: the header lacks {', '.join(sorted(missing))}; it needs {', '.join(COLUMNS)}"])
     table.fieldnames = names
     rows = []
     try:
@@ -184,7 +184,7 @@ def _piece(row: dict[str, Any]) -> Piece:
     if _cell(row, "more"):
         data = parse_json(_cell(row, "more"), "more")
         if not isinstance(data, dict):
-            raise ValueError("more: wants an object")
+            raise ValueError("more: needs an object")
         base = Piece.model_validate_json(json.dumps({**data, "id": number}))
     as_it_was = row_of(base)
     told = [
@@ -252,7 +252,7 @@ def _sized(piece: Piece, length: float | None, width: float | None) -> Piece:
 def _word(text: str, allowed: tuple[str, ...], name: str) -> str:
     tidy = text.lower().replace(" ", "_")
     if tidy not in allowed:
-        raise ValueError(f"{name}: “{text}” is not known; wants one of {', '.join(a for a in allowed if a)}")
+        raise ValueError(f"{name}: “{text}” is not known; needs one of {', '.join(a for a in allowed if a)}")
     return tidy
 
 

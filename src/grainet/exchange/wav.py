@@ -20,22 +20,22 @@ def read_wav(path: Path) -> tuple[NDArray[np.float64], int]:
     try:
         if path.stat().st_size > MOST_BYTES:
             raise Unusable(
-                [f"{path.name}: {path.stat().st_size / 1e6:.0f} MB is too much for a knock; wants at most {MOST_BYTES / 1e6:.0f}"]
+                [f"{path.name}: {path.stat().st_size / 1e6:.0f} MB is too much for a knock; at most {MOST_BYTES / 1e6:.0f}"]
             )
         with wave.open(str(path), "rb") as sound:
             channels, width, rate, count = sound.getnchannels(), sound.getsampwidth(), sound.getframerate(), sound.getnframes()
             if not (1 <= channels <= 8 and 1 <= width <= 4 and 1000 <= rate <= 400_000):
                 raise Unusable(
                     [
-                        f"{path.name}: {channels} channels of {8 * width} bits at {rate} Hz; a knock wants 1 to 8 channels of 8 to 32 bits at 1 to 400 kHz"
+                        f"{path.name}: {channels} channels of {8 * width} bits at {rate} Hz; a knock needs 1 to 8 channels of 8 to 32 bits at 1 to 400 kHz"
                     ]
                 )
             if not SHORTEST_S <= count / rate <= LONGEST_S:
-                raise Unusable([f"{path.name}: {count / rate:.2f} s long; a knock wants {SHORTEST_S:g} to {LONGEST_S:g} s"])
+                raise Unusable([f"{path.name}: {count / rate:.2f} s long; a knock needs {SHORTEST_S:g} to {LONGEST_S:g} s"])
             data = sound.readframes(count)
     except (OSError, wave.Error, EOFError, ZeroDivisionError, ValueError, MemoryError, struct.error) as fault:
         raise Unusable(
-            [f"{path.name}: is no plain WAV sound ({fault or 'it ends too soon'}); wants PCM of 8 to 32 bits"]
+            [f"{path.name}: is no plain WAV sound ({fault or 'it ends too soon'}); needs PCM of 8 to 32 bits"]
         ) from None
     whole = len(data) // (width * channels) * width * channels
     if whole < SHORTEST_S * rate * width * channels:
@@ -43,7 +43,7 @@ def read_wav(path: Path) -> tuple[NDArray[np.float64], int]:
     samples = _as_figures(data[:whole], width).reshape(-1, channels)
     loudest = int(np.argmax((samples**2).sum(axis=0)))
     if not samples[:, loudest].any():
-        raise Unusable([f"{path.name}: is silent; a knock wants a sound"])
+        raise Unusable([f"{path.name}: is silent; a knock needs a sound"])
     return samples[:, loudest], rate
 
 

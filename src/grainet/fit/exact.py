@@ -64,14 +64,14 @@ class Exact:
             return Misfit("resaw", f"{way.width:.1f} high to resaw, the saw takes {limit:.0f}", way.width - limit)
         x0, y0, x1, y1 = sheet.usable.bounds if not sheet.usable.is_empty else (0.0, 0.0, 0.0, 0.0)
         if way.length > x1 - x0 + 1e-6:
-            return Misfit("length", f"{x1 - x0:.1f} long after trims, wants {way.length:.1f}", way.length - x1 + x0)
+            return Misfit("length", f"{x1 - x0:.1f} long after trims, at least {way.length:.1f}", way.length - x1 + x0)
         if way.width > y1 - y0 + 1e-6:
-            return Misfit("width", f"{y1 - y0:.1f} wide after edging, wants {way.width:.1f}", way.width - y1 + y0)
+            return Misfit("width", f"{y1 - y0:.1f} wide after edging, at least {way.width:.1f}", way.width - y1 + y0)
         thickest = float(sheet.thickness.values.max()) if len(sheet.thickness.values) else sheet.thickness.least
         if self.need_mm > thickest + 1e-9:
             left = thickest - self.flattening - 2 * sheet.kit.skim_mm
             return Misfit(
-                "thickness", f"{left:.1f} thick after flattening {way.length:.0f}, wants {self.stack:.1f}", self.stack - left
+                "thickness", f"{left:.1f} thick after flattening {way.length:.0f}, at least {self.stack:.1f}", self.stack - left
             )
         return None
 
@@ -85,10 +85,12 @@ class Exact:
         if sheet.metal is not None and sheet.metal.distance(polygon) < self.metal_clear - 1e-9:
             return Misfit("metal", f"nearer than {self.metal_clear:.0f} to metal")
         if (short := self.width_wanted - sheet.least_chord(*polygon.bounds[::2])) > 1e-6:
-            return Misfit("crook", f"{self.width_wanted - short:.1f} wide, wants {self.width_wanted:.1f} with its crook", short)
+            return Misfit(
+                "crook", f"{self.width_wanted - short:.1f} wide, at least {self.width_wanted:.1f} with its crook", short
+            )
         spare = sheet.thickness.least_under(ring) - self.need_mm
         if spare < -1e-6:
-            return Misfit("thickness", f"{spare + self.stack:.1f} thick after flattening, wants {self.stack:.1f}", -spare)
+            return Misfit("thickness", f"{spare + self.stack:.1f} thick after flattening, at least {self.stack:.1f}", -spare)
         return self.depth(polygon, x, y, spare)
 
     def depth(self, polygon: Polygon, x: float, y: float, spare: float) -> ExactPlacement | Misfit:

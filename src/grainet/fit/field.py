@@ -117,7 +117,7 @@ class Layers:
         return mask if metal is None else mask | metal
 
     def too_narrow(self, exact: Exact) -> NDArray[np.bool_]:
-        """Per column: where the piece is narrower than the part wants over its length (crook)."""
+        """Per column: where the piece is narrower than the part needs over its length (crook)."""
         if not exact.width_wanted:
             return np.zeros(self.grid.columns, bool)
         xs, widths = self.sheet.chords

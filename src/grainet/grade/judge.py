@@ -1,6 +1,6 @@
 """The verdict on one piece for one use: clear stretches along the board, what each gives, and why not elsewhere.
 
-Places come from the fit field of the part that the use wants; conditions of the whole piece turn "gives" into "if" or bar it.
+Places come from the fit field of the part that the use needs; conditions of the whole piece turn "gives" into "if" or bar it.
 """
 
 from __future__ import annotations
@@ -92,19 +92,19 @@ def plainly_too_small(piece: Piece, part: Part, cuts: CutKit) -> Misfit | None:
     if part.leaves > 1 and limit is not None and width > limit + 1e-9:
         return Misfit("resaw", f"{width:.1f} high to resaw, the saw takes {limit:.0f}", width - limit)
     if (room := x1 - x0 - 2 * inset) < length - 1e-6:
-        return Misfit("length", f"{room:.1f} long after trims, wants {length:.1f}", length - room)
+        return Misfit("length", f"{room:.1f} long after trims, at least {length:.1f}", length - room)
     if (room := y1 - y0 - 2 * edge) < width - 1e-6:
-        return Misfit("width", f"{room:.1f} wide after edging, wants {width:.1f}", width - room)
+        return Misfit("width", f"{room:.1f} wide after edging, at least {width:.1f}", width - room)
     flattening = sum(link.takes_mm for link in flattening_links(piece.flatness, length, width, x1 - x0, y1 - y0))
     stack = cuts.stack_mm(part.thickness_mm, part.leaves)
     left = max(piece.all_thicknesses_mm) - flattening - 2 * cuts.skim_mm
     if left < stack - 1e-9:
-        return Misfit("thickness", f"{left:.1f} thick after flattening {length:.0f}, wants {stack:.1f}", stack - left)
+        return Misfit("thickness", f"{left:.1f} thick after flattening {length:.0f}, at least {stack:.1f}", stack - left)
     return None
 
 
 def part_for(rule: UseRule, hidden: bool = False) -> Part:
-    """The rectangle that a use wants, all of it seen (or, to see what a cover would gain, all of it hidden)."""
+    """The rectangle that a use needs, all of it seen (or, to see what a cover would gain, all of it hidden)."""
     length, width = rule.length_mm, rule.width_mm
     zones = (
         (Zone(kind="hidden", polygon="rest"),)
@@ -293,6 +293,6 @@ def _gap_reason(sheet: BoardGeometry, part: Part, low: float, high: float) -> Re
         rule="length",
         found=round(high - low, 1),
         wanted=length,
-        text=f"too short: {high - low:.0f}, wants {length:.0f}",
+        text=f"too short: {high - low:.0f}, at least {length:.0f}",
         source="what is left between the others",
     )

@@ -89,3 +89,8 @@ class Grades(Value):
     format: Literal["grainet-grades"] = "grainet-grades"
     version: Literal[1] = 1
     verdicts: tuple[Verdict, ...] = ()
+
+
+def after_work(count: int) -> str:
+    """How many a piece gives once something is done to it first."""
+    return f"{count} possible, after work" if count else "possible, after work"

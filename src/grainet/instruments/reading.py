@@ -54,12 +54,12 @@ def parse_line(kind: InstrumentKind, line: str, by: str, expected: float | None 
     unit = (found["unit"] or "").lower()
     units = _UNITS[kind]
     if unit and unit not in units:
-        raise InstrumentFault(f"{by} sent {found['figure']} {unit}; wants {' or '.join(units)}.")
+        raise InstrumentFault(f"{by} sent {found['figure']} {unit}; needs {' or '.join(units)}.")
     value = float(found["figure"].replace(",", ".")) * units[unit or _USUAL[kind]]
     low, high = _RANGE[kind]
     if not low < value <= high:
         raise InstrumentFault(
-            f"{by} sent {tidy}; wants over {low:g} and at most {high:g} {_USUAL[kind]}. Zero it and read again."
+            f"{by} sent {tidy}; needs over {low:g} and at most {high:g} {_USUAL[kind]}. Zero it and read again."
         )
     return Reading(kind, value, tidy, by, bool(unit), _unit_doubt(kind, value, bool(unit), expected))
 

@@ -52,7 +52,7 @@ class DeviceSource:
                 raise InstrumentFault(f"{self.name} was unplugged half-way; nothing was kept.")
             text += part
             if len(text) > 4096:
-                raise InstrumentFault(f"{self.name} sends without end; wants one short line a reading.")
+                raise InstrumentFault(f"{self.name} sends without end; needs one short line a reading.")
         return text.split(b"\n")[0].decode("ascii", "replace").strip("\r ")
 
 

@@ -62,19 +62,19 @@ class Job(Value):
 def _clashes(where: str, ids: list[str]) -> Iterator[Fault]:
     for i, found in enumerate(ids):
         if found in ids[:i]:
-            yield f"{where}[{i}].id", f"“{found}” stands twice, wants a name of its own"
+            yield f"{where}[{i}].id", f"“{found}” stands twice, needs a name of its own"
 
 
 def _piece_faults(where: str, piece: Piece) -> Iterator[Fault]:
     if fault := ring_fault(piece.outline):
         yield f"{where}.outline", fault
     if piece.thickness_mm is None and not piece.stations:
-        yield where, "has neither thickness_mm nor stations, wants one of them"
+        yield where, "has neither thickness_mm nor stations, needs one of them"
     seen: dict[tuple[float, float], float] = {}
     for j, station in enumerate(piece.stations):
         place = (station.x_mm, station.y_mm)
         if max(map(abs, place)) > 20_000:
-            yield f"{where}.stations[{j}]", f"lies at {place}, wants at most 20000 mm out"
+            yield f"{where}.stations[{j}]", f"lies at {place}, at most 20000 mm out"
         if abs(seen.setdefault(place, station.thickness_mm) - station.thickness_mm) > 1e-9:
             yield (f"{where}.stations[{j}]", f"reads {station.thickness_mm} where {seen[place]} was read before at {place}")
     yield from _clashes(f"{where}.defects", [d.id for d in piece.defects])
@@ -96,7 +96,7 @@ def _build_faults(where: str, build: Build, known: set[str]) -> Iterator[Fault]:
     for j, recipe in enumerate(build.recipes):
         for name in recipe.needs:
             if name not in known:
-                yield f"{where}.recipes[{j}].needs", f"names “{name}”, wants one of the job's parts"
+                yield f"{where}.recipes[{j}].needs", f"names “{name}”, needs one of the job's parts"
         for name in recipe.same_piece:
             if name not in recipe.needs:
                 yield f"{where}.recipes[{j}].same_piece", f"names “{name}”, which the recipe does not need"

@@ -66,7 +66,7 @@ def read_work(text: str) -> tuple[Work, ...]:
     known = {w.value for w in Work}
     for one in words:
         if one not in known:
-            raise BadEntry(f"“{one}” is no work of a machine; wants some of {', '.join(w.value for w in Work)}.")
+            raise BadEntry(f"“{one}” is no work of a machine; needs some of {', '.join(w.value for w in Work)}.")
     return tuple(dict.fromkeys(Work(w) for w in words))
 
 

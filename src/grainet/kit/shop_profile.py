@@ -131,7 +131,7 @@ class ShopProfile(Value):
         return next((g for g in self.glues if g.id == self.glue_in_use), (*self.glues, *SHIPPED_GLUES)[0])
 
     def cuts_for(self, thickest_mm: float) -> CutKit:
-        """The cuts with the rough margin that this shop's saw wants on the thickest stack."""
+        """The cuts with the rough margin that this shop's saw needs on the thickest stack."""
         rough = max((m.rough_margin_mm(thickest_mm) for m in self.machines), default=0.0)
         margin = max(self.cuts.margin_mm, rough)
         return self.cuts if margin == self.cuts.margin_mm else self.cuts.changed(margin_mm=round(margin, 2))

@@ -1,4 +1,4 @@
-"""What each use wants of its wood: size, moisture, rings, slope, density, straightness, troubles. House rules, all of them editable.
+"""What each use needs of its wood: size, moisture, rings, slope, density, straightness, troubles. House rules, all of them editable.
 
 The defaults are ours; each says where it comes from. Two presets, clear and character, serve two schools; a rule weighs rather than
 bans where builders disagree.
@@ -38,7 +38,7 @@ RULES: dict[str, tuple[str, Strictness]] = {
 
 
 class UseRule(Value):
-    """One use and what it wants. Sizes are finished, in mm; a part of the job or build may bring sizes of its own.
+    """One use and what it needs. Sizes are finished, in mm; a part of the job or build may bring sizes of its own.
 
     ``strict`` overrides how strict single rules are; ``weights`` what a rule counts when pieces are ranked (1 where not named).
     """
@@ -179,7 +179,7 @@ def use_of_role(role: str) -> Use | None:
 
 def rule_for_role(uses: tuple[UseRule, ...], role: str) -> UseRule:
     """The house rule that a part's role goes by. A role that nobody knows is held to what every part is: dry, at rest, swept, as
-    strictly as a neck; what a use wants of its own (rings, density, size) it cannot be held to."""
+    strictly as a neck; what a use needs of its own (rings, density, size) it cannot be held to."""
     use = use_of_role(role)
     if use is not None:
         return next(rule for rule in with_shipped(uses) if rule.use == use)

@@ -65,7 +65,7 @@ def _moisture(members: list[Member], warns: float, blocks: float) -> list[JointW
     gap = (high.moisture_pct or 0) - (low.moisture_pct or 0)
     if gap <= warns:
         return []
-    text = f"{high.name} {high.moisture_pct:.1f} % beside {low.name} {low.moisture_pct:.1f} %: {gap:.1f} apart, wants {warns:g}"
+    text = f"{high.name} {high.moisture_pct:.1f} % beside {low.name} {low.moisture_pct:.1f} %: {gap:.1f} apart, at most {warns:g}"
     return [JointWarning("block" if gap > blocks else "warn", "moisture", text, "let both settle in one place first")]
 
 
@@ -134,6 +134,6 @@ def _two(a: Member, b: Member, driest: float, dampest: float, most: float) -> li
     )
     gap = across_glue_line_mm(width, first, second, driest, dampest)
     if gap > most:
-        text = f"{a.name} and {b.name} move {gap:.1f} apart over a year across {width:.0f}, wants {most:g}"
+        text = f"{a.name} and {b.name} move {gap:.1f} apart over a year across {width:.0f}, at most {most:g}"
         found.append(JointWarning("warn", "movement", text, "turn the rings alike, or keep the joint narrow"))
     return found

@@ -30,7 +30,7 @@ def end_grain(image: NDArray[Any], px_per_mm: float) -> EndGrain:
 
     rows, columns = image.shape[:2]
     if rows < 8 * px_per_mm or columns < 12 * px_per_mm:
-        raise ValueError(f"{columns / px_per_mm:.0f} x {rows / px_per_mm:.0f} mm is too small to read its rings; wants 12 x 8")
+        raise ValueError(f"{columns / px_per_mm:.0f} x {rows / px_per_mm:.0f} mm is too small to read its rings; needs 12 x 8")
     light = lightness(image)
     fine = cv2.GaussianBlur(light, (0, 0), max(0.8, 0.45 * px_per_mm))
     flat = fine - cv2.GaussianBlur(light, (0, 0), 6 * px_per_mm)

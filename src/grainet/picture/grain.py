@@ -37,7 +37,7 @@ def slope_of_grain(image: NDArray[Any], px_per_mm: float) -> Slope:
     rows, columns = image.shape[:2]
     if rows < 40 * px_per_mm or columns < 120 * px_per_mm:
         raise ValueError(
-            f"{columns / px_per_mm:.0f} x {rows / px_per_mm:.0f} mm is too little to see the grain's lie; wants 120 x 40"
+            f"{columns / px_per_mm:.0f} x {rows / px_per_mm:.0f} mm is too little to see the grain's lie; needs 120 x 40"
         )
     flat = _high_passed(lightness(image), px_per_mm)
     found = [_wedge(tile, px_per_mm) for tile in _tiles(flat, px_per_mm)]

@@ -54,7 +54,7 @@ def fit(points: Sequence[TruePoint], size: tuple[int, int]) -> TrueMap:
     """
     whole = [p for p in points if p.u_mm is not None]
     if len(whole) < 4:
-        raise BadEntry(f"{len(whole)} points with known places; wants the four corners at least.")
+        raise BadEntry(f"{len(whole)} points with known places; needs the four corners at least.")
     px = np.array([(p.px, p.py) for p in points], float)
     u = np.array([np.nan if p.u_mm is None else p.u_mm for p in points])
     v = np.array([p.v_mm for p in points], float)

@@ -38,7 +38,7 @@ def winding_angle(near: tuple[Point, Point], far: tuple[Point, Point]) -> float:
     angles = []
     for name, ((ax, ay), (bx, by)) in (("near", near), ("far", far)):
         if (reach := float(np.hypot(bx - ax, by - ay))) < 150:
-            raise BadEntry(f"The {name} stick is {reach:.0f} pixels long; wants at least 150 to tell a twist.")
+            raise BadEntry(f"The {name} stick is {reach:.0f} pixels long; at least 150 to tell a twist.")
         angles.append(np.degrees(np.arctan2(by - ay, bx - ax)))
     return float((angles[1] - angles[0] + 90) % 180 - 90)
 
@@ -53,7 +53,7 @@ def gap_under(image: NDArray[Any], left_px: tuple[float, float], right_px: tuple
     (ax, ay), (bx, by) = left_px, right_px
     reach = float(np.hypot(bx - ax, by - ay))
     if reach < 80:
-        raise BadEntry(f"The two ends are {reach:.0f} pixels apart; wants the straightedge's own ends, at least 80.")
+        raise BadEntry(f"The two ends are {reach:.0f} pixels apart; needs the straightedge's own ends, at least 80.")
     scale = length_mm / reach
     deep = int(max(40, min(0.1 * reach, 45 / scale)))
     columns = int(reach)

@@ -85,21 +85,20 @@ def _unusable(plan: Plan) -> Iterator[Fault]:
         where = f"placements[{k}] ({one.part} on {one.piece})"
         figures = (one.x, one.y, one.angle_deg, one.z_top_mm, one.finished_mm, one.spare_mm)
         if any(abs(v) > FURTHEST_MM for v in figures):
-            yield Fault("figures", f"holds {max(figures, key=abs):.3g}, wants at most {FURTHEST_MM:.0f}", where)
+            yield Fault("figures", f"holds {max(figures, key=abs):.3g}, at most {FURTHEST_MM:.0f}", where)
         elif fault := _ring_fault(one.polygon):
             yield Fault("figures", f"its polygon {fault}", where)
     for cut in plan.cuts:
         if any(abs(v) > 5 * FURTHEST_MM for point in cut.line for v in point) or abs(cut.depth_mm or 0.0) > FURTHEST_MM:
             yield Fault(
-                "figures",
-                f"cut {cut.n} on {cut.piece}: its line lies beyond all wood, wants at most {5 * FURTHEST_MM:.0f} mm out",
+                "figures", f"cut {cut.n} on {cut.piece}: its line lies beyond all wood, at most {5 * FURTHEST_MM:.0f} mm out"
             )
         yield from (Fault("name", text, f"cut {cut.n}") for name in cut.gives if (text := _name_fault(name)))
     for offcut in plan.offcuts:
         if text := _name_fault(offcut.id):
             yield Fault("name", f"offcut {text}")
         elif not 0 <= offcut.thickness_mm <= FURTHEST_MM or abs(offcut.depth_mm) > FURTHEST_MM:
-            yield Fault("figures", f"offcut {offcut.id}: is {offcut.thickness_mm:.3g} thick, wants 0 to {FURTHEST_MM:.0f}")
+            yield Fault("figures", f"offcut {offcut.id}: is {offcut.thickness_mm:.3g} thick, needs 0 to {FURTHEST_MM:.0f}")
         elif fault := _ring_fault(offcut.polygon):
             yield Fault("figures", f"offcut {offcut.id}: its polygon {fault}")
 
@@ -107,9 +106,9 @@ def _unusable(plan: Plan) -> Iterator[Fault]:
 def _ring_fault(ring: tuple[tuple[float, float], ...]) -> str:
     far = max((abs(v) for point in ring for v in point), default=0.0)
     if len(ring) < 3:
-        return f"has {len(ring)} points, wants at least 3"
+        return f"has {len(ring)} points, at least 3"
     if far > FURTHEST_MM:
-        return f"reaches {far:.3g} mm out, wants at most {FURTHEST_MM:.0f}"
+        return f"reaches {far:.3g} mm out, at most {FURTHEST_MM:.0f}"
     shape = Polygon(ring)
     if shape.convex_hull.area < 1e-6:
         return "encloses no area"
@@ -122,7 +121,7 @@ def _name_fault(name: str) -> str:
     if not name.strip() or len(name) > 80 or not name.isprintable():
         return f"{shown!r} is no name that can be printed on one line"
     if "/" in name or "\\" in name or name.startswith("."):
-        return f"“{shown}” is a path, wants a name such as A.2"
+        return f"“{shown}” is a path, needs a name such as A.2"
     return ""
 
 
@@ -134,16 +133,14 @@ def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterato
         yield Fault("face", f"shows on face {one.face_up}, which the part does not allow")
     off = min(abs((one.angle_deg - turn + 180) % 360 - 180) for turn in part.turns_deg)
     if off > part.tilt_deg + 1e-6:
-        yield Fault(
-            "turn", f"lies at {one.angle_deg:g} degrees, {off:.3g} off every allowed turn, wants at most {part.tilt_deg:g}"
-        )
+        yield Fault("turn", f"lies at {one.angle_deg:g} degrees, {off:.3g} off every allowed turn, at most {part.tilt_deg:g}")
     over = one.mirror != (one.face_up == "2")
     want = _moved(part.outline, one, over)
     if len(want) != len(one.polygon) or any(math.dist(a, b) > PLACE_TOL for a, b in zip(want, one.polygon)):
         yield Fault("outline", "its polygon is not the part's outline at x, y, angle and mirror")
     footprint = Polygon(want)
     if abs(one.finished_mm - part.thickness_mm) > TOL:
-        yield Fault("thickness", f"finished {one.finished_mm:g}, wants {part.thickness_mm:g}")
+        yield Fault("thickness", f"finished {one.finished_mm:g} instead of {part.thickness_mm:g}")
     if not 1 <= one.leaf <= part.leaves:
         yield Fault("leaf", f"is leaf {one.leaf} of {part.leaves}")
     yield from _usable(footprint, piece, kit)
@@ -173,12 +170,12 @@ def _usable(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
         yield Fault("outside", f"reaches past the piece by {footprint.difference(outline).area:.3g} mm2")
         return
     if kit.margin_mm and outline.exterior.distance(footprint) < kit.margin_mm - TOL:
-        yield Fault("outside", f"is {outline.exterior.distance(footprint):.3g} from the rim, wants {kit.margin_mm:g}")
+        yield Fault("outside", f"is {outline.exterior.distance(footprint):.3g} from the rim, at least {kit.margin_mm:g}")
     px0, _, px1, _ = outline.bounds
     x0, _, x1, _ = footprint.bounds
     inset = kit.trim_mm + kit.margin_mm
     if x0 < px0 + inset - TOL or x1 > px1 - inset + TOL:
-        yield Fault("outside", f"is {min(x0 - px0, px1 - x1):.3g} from an end, wants {inset:g}")
+        yield Fault("outside", f"is {min(x0 - px0, px1 - x1):.3g} from an end, at least {inset:g}")
     if kit.edge_mm:
         inner = outline.buffer(-kit.margin_mm, join_style="mitre") if kit.margin_mm else outline
         swept = shapely.union_all([footprint, *_swept(footprint, 0, kit.edge_mm), *_swept(footprint, 0, -kit.edge_mm)])
@@ -198,7 +195,7 @@ def _metal(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
             shape = Polygon(defect.polygon)
             gap = footprint.distance(shape)
             if footprint.intersection(shape).area > 0 or gap < kit.metal_clear_mm - TOL:
-                yield Fault("metal", f"is {gap:.3g} from the {defect.kind} {defect.id}, wants {kit.metal_clear_mm:g}")
+                yield Fault("metal", f"is {gap:.3g} from the {defect.kind} {defect.id}, at least {kit.metal_clear_mm:g}")
 
 
 def _crook(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
@@ -212,7 +209,7 @@ def _crook(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
     stations = {x0, x1, *(x for x, _ in piece.outline if x0 < x < x1)}
     narrowest = min(_run_across(outline, min(max(x, px0 + 1e-7), px1 - 1e-7)) for x in stations)
     if narrowest < wanted - 1e-4:
-        yield Fault("crook", f"the piece is {narrowest:.1f} wide there, wants {wanted:.1f} with its crook and edges")
+        yield Fault("crook", f"the piece is {narrowest:.1f} wide there, at least {wanted:.1f} with its crook and edges")
 
 
 def _run_across(outline: Polygon, x: float) -> float:
@@ -345,10 +342,10 @@ def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Pi
         loss = _flattening(footprint, piece)
     spare = least - loss - stack - 2 * kit.skim_mm
     if spare < -1e-4 and one.flattening == "chain":
-        yield Fault("thickness", f"{least - loss - 2 * kit.skim_mm:.2f} thick after flattening and skims, wants {stack:.2f}")
+        yield Fault("thickness", f"{least - loss - 2 * kit.skim_mm:.2f} thick after flattening and skims, at least {stack:.2f}")
     first = one.z_top_mm - (one.leaf - 1) * step
     if first < kit.skim_mm - 1e-4:
-        yield Fault("thickness", f"its top lies {first:.3g} deep, wants at least the skim of {kit.skim_mm:g}")
+        yield Fault("thickness", f"its top lies {first:.3g} deep, at least the skim of {kit.skim_mm:g}")
     if one.flattening == "chain" and first + loss + stack + kit.skim_mm > least + 1e-4:
         yield Fault("thickness", f"reaches {first + loss + stack + kit.skim_mm:.2f} deep where {least:.2f} is thick")
     if one.flattening == "chain" and abs(one.spare_mm - max(0.0, spare)) > 0.25:
@@ -507,9 +504,9 @@ def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterato
         want = {(c, leaf) for c in range(1, part.per_set + 1) for leaf in range(1, part.leaves + 1)}
         have = [(r.copy_, r.leaf) for r in rows]
         if set(have) != want or len(have) != len(want):
-            yield Fault("set", f"set {number} of {part_id} has {len(have)} leaves, wants {part.per_set} copies of {part.leaves}")
+            yield Fault("set", f"set {number} of {part_id} has {len(have)} leaves, needs {part.per_set} copies of {part.leaves}")
         if part.same_piece and len({r.piece for r in rows}) > 1:
-            yield Fault("set", f"set {number} of {part_id} comes from several pieces, wants one")
+            yield Fault("set", f"set {number} of {part_id} comes from several pieces, needs one")
         for copy in range(1, part.per_set + 1):
             leaves = sorted((r for r in rows if r.copy_ == copy), key=lambda r: r.leaf)
             first = leaves[0] if leaves else None
@@ -549,11 +546,11 @@ def _builds(job: Job, plan: Plan, known: list[Placement], parts: dict[str, Part]
             if len(sets[part_id]) != needs.get(part_id, 0):
                 yield Fault(
                     "build",
-                    f"build {build} has {len(sets[part_id])} sets of {part_id}, its recipe {recipe} wants {needs.get(part_id, 0)}",
+                    f"build {build} has {len(sets[part_id])} sets of {part_id}, its recipe {recipe} needs {needs.get(part_id, 0)}",
                 )
         for part_id in builds[build][recipe].same_piece:
             if len(pieces[part_id]) > 1:
-                yield Fault("build", f"build {build}: {part_id} comes from {len(pieces[part_id])} pieces, wants one")
+                yield Fault("build", f"build {build}: {part_id} comes from {len(pieces[part_id])} pieces, needs one")
     if job.builds:
         for one in known:
             if one.build not in plan.builds:
@@ -631,7 +628,7 @@ class _Replay:
             if taken.intersection(shape.buffer(-SCRATCH_MM)).area > AREA_TOL:
                 yield Fault("cut", f"takes {taken.intersection(shape).area:.3g} mm2 of a part")
         if self.metal is not None and not taken.is_empty and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4:
-            yield Fault("metal", f"comes {taken.distance(self.metal):.3g} near metal, wants {self.kit.metal_clear_mm:g}")
+            yield Fault("metal", f"comes {taken.distance(self.metal):.3g} near metal, at least {self.kit.metal_clear_mm:g}")
         left = hand.difference(band)
         rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > DUST_MM2), key=lambda g: -g.area)
         sure = sum(g.area > SPLINTER_MM2 for g in rest)
@@ -680,7 +677,7 @@ class _Replay:
 def _balance(plan: Plan, known: list[Placement]) -> Iterator[Fault]:
     for piece, shares in plan.balance.items():
         if abs(shares.total - 1) > 0.005:
-            yield Fault("balance", f"the balance of {piece} sums to {shares.total:.4f}, wants 1")
+            yield Fault("balance", f"the balance of {piece} sums to {shares.total:.4f}, needs 1")
         if min(shares.parts, shares.offcuts, shares.kerf, shares.skims, shares.waste) < -0.005:
             yield Fault("balance", f"the balance of {piece} has a share below 0")
     for piece in {p.piece for p in known} - set(plan.balance):

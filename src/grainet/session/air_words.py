@@ -20,12 +20,12 @@ def air_reading(text: str, day: str, by: str = "", clock: Clock = wall_clock) ->
     """A typed reading. Raises BadEntry with what is wanted."""
     found = re.match(r"^\s*(-?[\d.,]+)\s*(c|f|°c|°f)?\s+([\d.,]+)\s*%?\s*$", text, re.I)
     if not found:
-        raise BadEntry(f"“air {text.strip()}”: wants temperature and humidity, such as air 20.5 46 or air 68 F 46.")
+        raise BadEntry(f"“air {text.strip()}”: needs temperature and humidity, such as air 20.5 46 or air 68 F 46.")
     temperature, humidity = float(found[1].replace(",", ".")), float(found[3].replace(",", "."))
     if (found[2] or "").lower().endswith("f"):
         temperature = (temperature - 32) / 1.8
     if not -20 <= temperature <= 60 or not 1 <= humidity <= 100:
-        raise BadEntry(f"{temperature:.1f} °C at {humidity:g} %: wants -20 to 60 °C and 1 to 100 %.")
+        raise BadEntry(f"{temperature:.1f} °C at {humidity:g} %: needs -20 to 60 °C and 1 to 100 %.")
     return AirReading(at=now_on(day, clock), temperature_c=round(temperature, 1), humidity=round(humidity / 100, 4), by=by)
 
 
@@ -40,5 +40,5 @@ def logger_reading(day: str, logger: StandIn | None = None, clock: Clock = wall_
     if source.fault == "wrong_unit":
         temperature = temperature * 1.8 + 32
     if not -20 <= temperature <= 60:
-        raise InstrumentFault(f"{source.name} sent {temperature:.1f}: set to Fahrenheit? wants °C.")
+        raise InstrumentFault(f"{source.name} sent {temperature:.1f}: set to Fahrenheit? needs °C.")
     return AirReading(at=now_on(day, clock), temperature_c=round(temperature, 1), humidity=round(humidity, 3), by=source.name)

@@ -12,12 +12,12 @@ OF_THE_SHOP = ("air", "density", "overview", "taps")
 
 
 def chart_of(shop: Shop, name: str, today: date, piece_id: str | None = None, use: str = "neck") -> Chart:
-    """The chart, every verdict that it wants worked out. Raises ValueError naming what is not there."""
+    """The chart, every verdict that it needs worked out. Raises ValueError naming what is not there."""
     from grainet.chart import drying, rack, taps, year
 
     if name in OF_A_PIECE:
         if piece_id is None or not shop.has_piece(piece_id):
-            raise ValueError(f"the plot {name} wants a piece of this shop; found {piece_id or 'none'}")
+            raise ValueError(f"the plot {name} needs a piece of this shop; found {piece_id or 'none'}")
         facts = shop.judgements.facts(piece_id)
         if name == "movement":
             return year.movement_chart(facts)
@@ -32,4 +32,4 @@ def chart_of(shop: Shop, name: str, today: date, piece_id: str | None = None, us
         return taps.taps_chart(facts_all, piece_id)
     if name == "overview":
         return rack.overview_chart(facts_all, {p.id: shop.judgements.verdict(p.id, use) for p in pieces}, shop.kit.use(use))
-    raise ValueError(f"{name} is no plot; wants one of {', '.join((*OF_A_PIECE, *OF_THE_SHOP))}")
+    raise ValueError(f"{name} is no plot; needs one of {', '.join((*OF_A_PIECE, *OF_THE_SHOP))}")

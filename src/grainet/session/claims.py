@@ -36,12 +36,12 @@ class Choice:
     """One claim on contested wood: what else on the rack would do for it, and why it goes first or waits."""
 
     claim: Reservation
-    others: tuple[str, ...] | None  # None where what it wants is not known
+    others: tuple[str, ...] | None  # None where what it needs is not known
     text: str
 
 
 def least_choice_first(shop: Shop, piece_id: str) -> list[Choice]:
-    """The claims on a piece, the one with the fewest other candidates first; what a claim wants is its part's role or a use that it names."""
+    """The claims on a piece, the one with the fewest other candidates first; what a claim needs is its part's role or a use that it names."""
     found = []
     for claim in (r for r in shop.promises.claims() if r.piece == piece_id):
         others = other_candidates(shop, claim)
@@ -80,7 +80,7 @@ def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:
 
 
 def _use_of(shop: Shop, design: Design | None, claim: Reservation) -> str | None:
-    """The use that a claim wants: its part's role, else a use that its words name."""
+    """The use that a claim needs: its part's role, else a use that its words name."""
     part = next((p for p in design.parts if p.id == claim.part), None) if design else None
     if part is not None and (use := use_of_role(part.role)) is not None:
         return use

@@ -167,7 +167,7 @@ class Judgements:
         return kept[1]
 
     def rest_crew(self) -> None:
-        """Let the judging programs go where they have nothing in hand: the planner wants the memory."""
+        """Let the judging programs go where they have nothing in hand: the planner needs the memory."""
         if self._sorting.acquire(blocking=False):
             try:
                 self.crew.close()

@@ -33,7 +33,7 @@ def board_steps(shop: Shop, under_way: UnderWay, piece_id: str) -> list[Step]:
 def _before_gluing(shop: Shop, under_way: UnderWay, piece_id: str) -> Iterator[Caution]:
     """Dust, tannin, oil, moisture gaps, clamps and the glue itself, for the glue-ups that this board's parts go into.
 
-    What speaks against gluing at all (a moisture gap, a stale bottle) is of grade A: it wants to be agreed to.
+    What speaks against gluing at all (a moisture gap, a stale bottle) is of grade A: it needs to be agreed to.
     """
     from grainet.work.cautions import Caution
     from grainet.work.glue_ups import joint_warnings

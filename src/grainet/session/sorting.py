@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import TYPE_CHECKING, Any
 
+from grainet.grade.verdict import after_work
 from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.uses import UseRule
 from grainet.session.shop import Shop
@@ -67,5 +68,5 @@ def _changes(shop: Shop, rule: UseRule, kit: ShopProfile) -> Iterator[Change]:
 
 
 def said(verdict: Any) -> str:
-    """A verdict in one word: "2", "if 1", "won't"."""
-    return str(verdict.gives) if verdict.gives else f"if {verdict.gives_if}" if verdict.outcome == "if" else "won't"
+    """A verdict in a few words: "2", "1 possible, after work", "won't"."""
+    return str(verdict.gives) if verdict.gives else after_work(verdict.gives_if) if verdict.outcome == "if" else "won't"

@@ -16,7 +16,7 @@ from pathlib import Path
 from grainet.store.migrations import FIRST, MIGRATIONS
 
 FILE_NAME, LOCK_NAME = "shop.sqlite", "writer.lock"
-UNREADABLE = (sqlite3.DatabaseError, UnicodeDecodeError)  # the second where a damaged name stands in what SQLite wants to say
+UNREADABLE = (sqlite3.DatabaseError, UnicodeDecodeError)  # the second where a damaged name stands in what SQLite needs to say
 PLAIN_FILES = (FILE_NAME, f"{FILE_NAME}-wal", f"{FILE_NAME}-shm", f"{FILE_NAME}-journal", LOCK_NAME)
 PLAIN_FOLDERS = ("photos", "backups")
 
@@ -26,11 +26,11 @@ def folder_fault(folder: Path) -> str | None:
     for name in PLAIN_FILES:
         kind = _kind(folder / name)
         if kind not in (None, "a file"):
-            return f"{name} is {kind}, wants a plain file of the shop's own."
+            return f"{name} is {kind}, needs a plain file of the shop's own."
     for name in PLAIN_FOLDERS:
         kind = _kind(folder / name)
         if kind not in (None, "a folder"):
-            return f"{name} is {kind}, wants a plain folder of the shop's own."
+            return f"{name} is {kind}, needs a plain folder of the shop's own."
     return None
 
 

@@ -217,7 +217,7 @@ class ShopFile:
         """Write the whole shop as it stands here, journal and photos too, into a new folder. Raises ShopUnusable."""
         target = folder / FILE_NAME
         if target.exists():
-            raise ShopUnusable(f"{folder.name} holds a shop already; wants a new folder.")
+            raise ShopUnusable(f"{folder.name} holds a shop already; needs a new folder.")
         try:
             (folder / "photos").mkdir(parents=True, exist_ok=True)
             with closing(sqlite3.connect(target)) as copy:

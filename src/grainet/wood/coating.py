@@ -68,7 +68,7 @@ class Consequence:
 
 
 def consequences(coating: Coating, reclaimed: bool) -> tuple[Consequence, ...]:
-    """Every consequence of a piece's coating, the gravest first; reclaimed wood wants a declaration at all."""
+    """Every consequence of a piece's coating, the gravest first; reclaimed wood needs a declaration at all."""
     found: list[Consequence] = []
     if coating.barred:
         word = coating.treatment.replace("_", " ")

@@ -26,7 +26,7 @@ def equilibrium_pct(temperature_c: float, humidity: float) -> float:
     Good to about 95 % humidity and clamped above. Raises ValueError outside -40..100 C or below 0.
     """
     if not -40 <= temperature_c <= 100 or not 0 <= humidity <= 1:
-        raise ValueError(f"{temperature_c} C at {humidity}: wants -40 to 100 C and a humidity of 0 to 1")
+        raise ValueError(f"{temperature_c} C at {humidity}: needs -40 to 100 C and a humidity of 0 to 1")
     t, h = temperature_c, min(humidity, HIGHEST_RH)
     w = 349 + 1.29 * t + 0.0135 * t * t
     k = 0.805 + 0.000736 * t - 0.00000273 * t * t
@@ -50,7 +50,7 @@ def humidity_for(moisture_pct: float, temperature_c: float) -> float | None:
 def dry_basis_pct(wet_basis_pct: float) -> float:
     """Moisture of the oven-dry weight from moisture of the wet weight: 20 % wet is 25 % dry. Raises ValueError outside 0..95."""
     if not 0 <= wet_basis_pct <= 95:
-        raise ValueError(f"{wet_basis_pct:g} % of the wet weight: wants 0 to 95")
+        raise ValueError(f"{wet_basis_pct:g} % of the wet weight: needs 0 to 95")
     return 100 * wet_basis_pct / (100 - wet_basis_pct)
 
 

@@ -19,12 +19,12 @@ BY_HAND_TO = 40  # up to so many points plain arithmetic is quicker than bringin
 def ring_fault(ring: Ring) -> str | None:
     """What is wrong with a ring as an outline, as a sentence part; None when it is sound."""
     if len(ring) < 3:
-        return f"has {len(ring)} points, wants at least 3"
+        return f"has {len(ring)} points, at least 3"
     if len(ring) > MOST_POINTS:
-        return f"has {len(ring)} points, wants at most {MOST_POINTS}"
+        return f"has {len(ring)} points, at most {MOST_POINTS}"
     far = max(max(abs(x), abs(y)) for x, y in ring)
     if not far <= FURTHEST_MM:
-        return f"reaches {far:.0f} mm out, wants at most {FURTHEST_MM:.0f}"
+        return f"reaches {far:.0f} mm out, at most {FURTHEST_MM:.0f}"
     if is_plain_box(ring):
         return None
     if len(ring) <= BY_HAND_TO and _plainly_sound(ring):

@@ -131,7 +131,7 @@ def exact_flattening(piece: Piece, ring: Ring) -> float | None:
         return None
     from scipy.optimize import linprog
 
-    # shifted by a metre, since a field wants figures over 0 and a height may be 0
+    # shifted by a metre, since a field needs figures over 0 and a height may be 0
     tops = ThicknessField(None, [s.changed(thickness_mm=(s.top_mm or 0.0) + 1000.0) for s in read])
     field = ThicknessField.of(piece)
     x0, y0, x1, y1 = min(x for x, _ in ring), min(y for _, y in ring), max(x for x, _ in ring), max(y for _, y in ring)

@@ -27,7 +27,7 @@ def parse_figure(text: str) -> float:
         choices = (whole, decimal) if tidy.count(",") == 1 and "." not in tidy else (whole,)
         raise Choose(f"“{tidy}”: {' or '.join(_short(c) for c in choices)}? Type it without the comma.", tidy, choices)
     if not _PLAIN.fullmatch(tidy):
-        raise BadEntry(f"“{text.strip()}” is not a figure; wants one such as 31.4.")
+        raise BadEntry(f"“{text.strip()}” is not a figure; needs one such as 31.4.")
     return float(tidy.replace(",", "."))
 
 
@@ -55,11 +55,11 @@ class Quantity:
         """A figure with or without a unit of this quantity; a minus sign is kept. Raises BadEntry."""
         found = _SPLIT.fullmatch(text.strip())
         if found is None:
-            raise BadEntry(f"“{text.strip()}” is not a figure for {name}; wants {self.named}.")
+            raise BadEntry(f"“{text.strip()}” is not a figure for {name}; needs {self.named}.")
         value = parse_figure(found["figure"])
         unit = found["unit"].strip().lower()
         if unit not in self.units:
-            raise BadEntry(f"“{text.strip()}”: “{found['unit'].strip()}” does not belong to {name}; wants {self.named}.")
+            raise BadEntry(f"“{text.strip()}”: “{found['unit'].strip()}” does not belong to {name}; needs {self.named}.")
         value = self.units[unit](value)
         return -value if found["sign"] in ("-", "−") else value
 
@@ -100,7 +100,7 @@ def parse_slope(text: str, name: str) -> float:
     if ratio:
         rise, run = parse_figure(ratio[2]), parse_figure(ratio[3])
         if run <= 0:
-            raise BadEntry(f"“{text.strip()}”: wants a slope such as 1:20.")
+            raise BadEntry(f"“{text.strip()}”: needs a slope such as 1:20.")
         return math.degrees(math.atan(rise / run)) * (-1 if ratio[1] else 1)
     return SLOPE.parse(text, name)
 
@@ -118,5 +118,5 @@ def parse_money(text: str) -> float:
 def parse_whole(text: str, name: str) -> int:
     """A whole number. Raises BadEntry."""
     if not re.fullmatch(r"\s*[0-9]+\s*", text):
-        raise BadEntry(f"“{text.strip()}” is not a whole number; wants one such as 2 for {name}.")
+        raise BadEntry(f"“{text.strip()}” is not a whole number; needs one such as 2 for {name}.")
     return int(text)

@@ -122,7 +122,7 @@ def settle(
     coefficient. Steps grow with time, for the first hours change most. Raises ValueError on sizes that are no board.
     """
     if not 0.2 <= thickness_mm <= 1000 or days <= 0 or pace <= 0:
-        raise ValueError(f"{thickness_mm:g} thick for {days:g} days: wants 0.2 to 1000 mm and more than 0 days")
+        raise ValueError(f"{thickness_mm:g} thick for {days:g} days: needs 0.2 to 1000 mm and more than 0 days")
     air = air_pct if callable(air_pct) else None
     level = 0.0 if callable(air_pct) else float(air_pct)
     board = Board(thickness_mm, float(np.mean(start_pct)), level, basic_sg, temperature_c, stacking)

@@ -68,7 +68,7 @@ def parse_length(text: str, default_unit: str = "mm") -> Length:
     """
     tidy = with_plain_fractions(" ".join(text.split()))
     if not tidy:
-        raise BadEntry("Nothing was typed; wants a length such as 52.4, 2 1/16 in or 7 ft 10.")
+        raise BadEntry("Nothing was typed; needs a length such as 52.4, 2 1/16 in or 7 ft 10.")
     feet = re.match(rf"^(?P<ft>{FIGURE})\s*{_FEET}\s*(?P<rest>[^'\s].*)$", tidy, re.I)
     if feet:
         rest = re.sub(rf"\s*{_INCHES}$", "", feet["rest"], flags=re.I)
@@ -89,7 +89,7 @@ def parse_length(text: str, default_unit: str = "mm") -> Length:
 def _amount(text: str, whole_entry: str) -> tuple[float, bool]:
     found = _AMOUNT.match(text.strip())
     if not found:
-        raise BadEntry(f"“{whole_entry}” is not a length; wants one such as 52.4, 2 1/16 in or 7 ft 10.")
+        raise BadEntry(f"“{whole_entry}” is not a length; needs one such as 52.4, 2 1/16 in or 7 ft 10.")
     if found["only"]:
         return _fraction(found["only"], whole_entry), True
     value = _number(found["whole"])
@@ -118,7 +118,7 @@ def _fraction(text: str, whole_entry: str) -> float:
 
 def _in_range(mm: float, entry: str, nominal: bool = False) -> Length:
     if not math.isfinite(mm) or mm > LONGEST_MM:
-        raise BadEntry(f"“{entry}” is {mm / 1000:.3g} m; wants at most {LONGEST_MM / 1000:.0f} m.")
+        raise BadEntry(f"“{entry}” is {mm / 1000:.3g} m; at most {LONGEST_MM / 1000:.0f} m.")
     return Length(round(mm, 6), nominal)  # 7/4 is 44.45, not a bit less
 
 

@@ -49,9 +49,9 @@ def real_day(text: str) -> str:
             raise ValueError
         day = date.fromisoformat(text)
     except ValueError:
-        raise ValueError(f"“{text[:40]}” is not a day of the calendar; wants one such as 2026-11-03") from None
+        raise ValueError(f"“{text[:40]}” is not a day of the calendar; needs one such as 2026-11-03") from None
     if not FIRST_YEAR <= day.year <= LAST_YEAR:
-        raise ValueError(f"{text} is out of reach; wants a year from {FIRST_YEAR} to {LAST_YEAR}")
+        raise ValueError(f"{text} is out of reach; needs a year from {FIRST_YEAR} to {LAST_YEAR}")
     return text
 
 
@@ -64,7 +64,7 @@ def real_time(text: str) -> str:
                 raise ValueError
             datetime.fromisoformat(text)
         except ValueError:
-            raise ValueError(f"“{text[:40]}” is not a time; wants one such as 2026-11-03T08:30") from None
+            raise ValueError(f"“{text[:40]}” is not a time; needs one such as 2026-11-03T08:30") from None
     return text
 
 
@@ -93,7 +93,7 @@ def _usable_or_empty(ring: Ring) -> Ring:
 
 def _printable(text: str) -> str:
     if not text.isprintable() or not text.strip():
-        raise ValueError(f"{json.dumps(text[:40])} cannot be printed; wants letters and figures on one line")
+        raise ValueError(f"{json.dumps(text[:40])} cannot be printed; needs letters and figures on one line")
     return text
 
 
@@ -112,7 +112,7 @@ def twice_named(what: str, names: Iterable[str]) -> None:
     seen: set[str] = set()
     for name in names:
         if name in seen:
-            raise ValueError(f"{what} “{name}” stands twice, wants a name of its own")
+            raise ValueError(f"{what} “{name}” stands twice, needs a name of its own")
         seen.add(name)
 
 
@@ -147,6 +147,6 @@ def sentence_of(fault: Any) -> str:
     shown = json.dumps(found, default=str, ensure_ascii=False)
     shown = shown if len(shown) <= 60 else shown[:57] + "..."
     if kind == "too_short":
-        return f"has {context.get('actual_length')} entries, wants at least {context.get('min_length')}"
-    message = fault["msg"].replace("Input should be", "wants").replace("a valid array", "a list")
+        return f"has {context.get('actual_length')} entries, at least {context.get('min_length')}"
+    message = fault["msg"].replace("Input should be", "needs").replace("a valid array", "a list")
     return f"found {shown}, {message[0].lower() + message[1:]}"

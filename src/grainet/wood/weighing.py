@@ -23,7 +23,7 @@ LEAST_FOR_A_FIT = 4
 def sample_pct(wet_g: float, dry_g: float) -> float:
     """Moisture content in % of oven-dry mass: 100 (wet - dry) / dry. Raises ValueError where dry is no less than zero or over wet."""
     if not 0 < dry_g <= wet_g:
-        raise ValueError(f"{wet_g:g} g wet and {dry_g:g} g dry: the dry weight wants to be the lesser and over 0")
+        raise ValueError(f"{wet_g:g} g wet and {dry_g:g} g dry: the dry weight needs to be the lesser and over 0")
     return 100 * (wet_g - dry_g) / dry_g
 
 

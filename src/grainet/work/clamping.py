@@ -1,4 +1,4 @@
-"""How many clamps a glue-up wants, and whether the shop has them. Sources: notes on glue and clamps; the label in hand wins.
+"""How many clamps a glue-up needs, and whether the shop has them. Sources: notes on glue and clamps; the label in hand wins.
 
 Count = the greater of coverage (a 45-degree cone from each clamp: spacing twice narrowest board + caul, at most 200 mm, ends within
 half a spacing) and force (area x pressure / force of a clamp).
@@ -17,7 +17,7 @@ EPOXY_MPA = 0.1
 
 @dataclass(frozen=True)
 class ClampWish:
-    """What a joint wants: clamps, their spacing in mm, the reach they need, pressure in MPa and whole force in kN."""
+    """What a joint needs: clamps, their spacing in mm, the reach they need, pressure in MPa and whole force in kN."""
 
     count: int
     spacing_mm: float
@@ -28,7 +28,7 @@ class ClampWish:
 
 
 def pressure_mpa(basic_sg: float, glue: Glue) -> float:
-    """Pressure for a wood: 0.2 + 2 Gb MPa within 0.7 to 1.7 (notes); a gap-filling epoxy wants contact, 0.05 to 0.2."""
+    """Pressure for a wood: 0.2 + 2 Gb MPa within 0.7 to 1.7 (notes); a gap-filling epoxy needs contact, 0.05 to 0.2."""
     if glue.fills_gaps and not glue.water_based:
         return EPOXY_MPA
     return min(1.7, max(0.7, 0.2 + 2 * basic_sg))

@@ -62,5 +62,5 @@ def of_the_rest(piece: Piece, rules: HouseRules, roles: Iterable[str]) -> Iterat
         return
     for role in [r for r in sorted(roles) if rules.rest_gate(r) == "block"][:1]:
         remedy = "rest 2.0, or waive with a reason"
-        wanted = f"wants {rules.rest_days} days still for a {role.replace('_', ' ')}"
+        wanted = f"needs {rules.rest_days} days still for a {role.replace('_', ' ')}"
         yield Hold("rest", remedy, f"No. {piece.id} waits: {state.said}, {wanted} ({remedy}).")

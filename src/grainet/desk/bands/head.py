@@ -300,7 +300,7 @@ class HeadBand(QWidget):
         x = LEFT + draw.text_at(p, LEFT, 38, f"No. {piece.id}", theme.ink, 30, 800, True) + 14
         figures = figures_of(piece, self.state)
         if any(f.unit.startswith("kg/m³") for f in figures):
-            figures = [f for f in figures if f.unit != "kg"]  # the density says it, and the name wants the room
+            figures = [f for f in figures if f.unit != "kg"]  # the density says it, and the name needs the room
         wide = sum(draw.text_width(f.text, 20, 600, True) + draw.text_width(f.unit, 13) + 22 for f in figures)
         name = ", ".join(dict.fromkeys([self._species_words(piece), piece.kind.replace("_", " ")]))
         x += (

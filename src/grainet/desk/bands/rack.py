@@ -11,6 +11,7 @@ from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import count_of
+from grainet.grade.verdict import after_work
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 
@@ -31,13 +32,13 @@ class RackEnd(QAbstractButton):
 
     @property
     def answer(self) -> str:
-        """ "2", "if", "no" or "?" for the question of the lane."""
+        """ "2", "2 possible, after work", "no" or "?" for the question of the lane."""
         if not self.state.shop.has_piece(self.piece.id):  # gone since this end was drawn
             return "?"
         known = self.state.verdict(self.piece.id, self.state.use)
         if known is None or not self.piece.outline or not self.piece.all_thicknesses_mm:
             return "?"
-        return str(known.gives) if known.gives else "if" if known.outcome == "if" else "no"
+        return str(known.gives) if known.gives else after_work(known.gives_if) if known.outcome == "if" else "no"
 
     def refresh(self, piece: Piece, count: int = 1) -> None:
         """Show a piece, and how many lie behind this end."""
@@ -103,12 +104,12 @@ class RackEnd(QAbstractButton):
             p.drawLine(QPointF(x, 71), QPointF(x + max(4.0, wide), 71))
             draw.text_at(p, x + max(4.0, wide) + 3, 70, "no", theme.ink2, 13)
         else:
-            full = answer != "if"
+            full, count = answer.isdigit(), answer.split()[0] if answer[0].isdigit() else ""
             shape = QPainterPath()
             shape.addRect(box if full else QRectF(x, 66, 18, 6))
             draw.wood_texture(p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species))
             draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
-            draw.text_at(p, box.right() + 5, 70, answer, theme.ink if full else theme.ochre, 16 if full else 14, 600, full)
+            draw.text_at(p, box.right() + 5, 70, count, theme.ink if full else theme.ochre, 16, 600, True)
 
 
 class RackBand(QWidget):

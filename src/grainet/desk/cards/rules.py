@@ -73,7 +73,7 @@ class RulesPanel(QWidget):
             ink = {"if": theme.ochre, "wont": theme.wine, "off": theme.ink2, "note": theme.teal}.get(line.outcome, theme.ink)
             draw.text_at(p, columns[0], y + each / 2 + 5, line.label, theme.ink, 14.5, 600, room=columns[1] - columns[0] - 8)
             wanted = _wanted(line.reason.wanted)
-            text = line.reason.text if not wanted or wanted in line.reason.text else f"{line.reason.text} (wants {wanted})"
+            text = line.reason.text if not wanted or wanted in line.reason.text else f"{line.reason.text} (asked: {wanted})"
             draw.text_at(p, columns[1], y + each / 2 + 5, text, ink, 14, room=columns[2] - columns[1] - 14)
             draw.text_at(
                 p,

@@ -64,7 +64,7 @@ class Background(QObject):
         receive(result)
 
     def step(self) -> None:
-        """The person moved on to another piece. Who steps quickly, as with a wheel, wants the window and not what each piece would give."""
+        """The person moved on to another piece. Who steps quickly, as with a wheel, needs the window and not what each piece would give."""
         now = time.monotonic()
         if now - self._stepped < REST_S:
             self._held_until = now + REST_S

@@ -25,7 +25,7 @@ LABELS: dict[str, str] = {
 
 
 class InstrumentPanel(QObject):
-    """The instruments. ``taken_in_hand`` is one kind, or empty: then each reading uses the one that the next task wants."""
+    """The instruments. ``taken_in_hand`` is one kind, or empty: then each reading uses the one that the next task needs."""
 
     photo_wanted = Signal(str)  # the side to photograph
     done = Signal()
@@ -46,7 +46,7 @@ class InstrumentPanel(QObject):
         return self._stand_ins[kind]
 
     def next_kind(self, piece: Piece) -> str:
-        """The instrument in hand, or the one that the next task wants."""
+        """The instrument in hand, or the one that the next task needs."""
         if self.in_hand:
             return self.in_hand
         if not piece.racked and piece.outline and unread_places(piece):
@@ -151,7 +151,7 @@ class InstrumentPanel(QObject):
         """``20.3 C 46.0 %`` becomes the shop's climate."""
         found = re.match(r"^\s*(-?[\d.]+)\s*([CF])\s+([\d.]+)\s*%\s*$", line)
         if not found:
-            self.state.said.emit(f"the climate logger sent “{line[:30]}”; wants such as 20.3 C 46 %", True)
+            self.state.said.emit(f"the climate logger sent “{line[:30]}”; needs such as 20.3 C 46 %", True)
             return
         celsius = float(found[1]) if found[2] == "C" else (float(found[1]) - 32) / 1.8
         humidity = float(found[3]) / 100

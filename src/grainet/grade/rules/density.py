@@ -10,7 +10,7 @@ from grainet.kit.uses import UseRule
 
 
 def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
-    """Whether it is as heavy as the use wants, weighed or by its species; a note where the weight speaks against the name."""
+    """Whether it is as heavy as the use needs, weighed or by its species; a note where the weight speaks against the name."""
     low, high = rule.density_kg_m3
     known = facts.density if facts.density is not None else facts.species.density_12_kg_m3 if facts.species else None
     measured = "weighed" if facts.density is not None else "the species' mean"
@@ -38,13 +38,13 @@ def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             0.0,
             found=round(known),
             wanted=low,
-            text=f"too soft: {known:.0f} kg/m³, wants {low:.0f}",
+            text=f"too soft: {known:.0f} kg/m³, at least {low:.0f}",
             source=rule.source,
         )
     elif known > high:
         yield result(
             rule, "density", "Density", "wont", 0.0, found=round(known), wanted=high, source=rule.source,
-            text=f"too heavy: {known:.0f} kg/m³, wants {high:.0f} or less",
+            text=f"too heavy: {known:.0f} kg/m³, at most {high:.0f}",
         )  # fmt: skip
     else:
         yield result(

@@ -11,7 +11,7 @@ from grainet.wood.rings import describe, least_angle
 
 
 def rings(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
-    """The flatter of its two ends against the ring angle that the use wants."""
+    """The flatter of its two ends against the ring angle that the use needs."""
     if rule.least_ring_deg is None:
         return
     angles = facts.piece.ring_angle_deg
@@ -36,7 +36,7 @@ def rings(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
         return
     yield result(
         rule, "rings", "Rings", "wont", angle / wanted, found=angle, wanted=wanted, source="quarter preferred, flat allowed with a reason",
-        text=f"rings too flat: {ends}, wants {wanted:.0f}°", taste=f"flatter rings suit you: {ends}, wants {wanted:.0f}°",
+        text=f"rings too flat: {ends}, at least {wanted:.0f}°", taste=f"flatter rings suit you: {ends}, under {wanted:.0f}°",
         remedy="or turn it on edge and laminate",
     )  # fmt: skip
 
@@ -62,7 +62,7 @@ def slope(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     if abs(slope) > most:
         yield result(
             rule, "slope", "Slope", "wont", score, found=slope, wanted=most, source=rule.source, remedy="lay the part along the grain",
-            text=f"grain runs off: {abs(slope):.1f}°, wants {most:.0f}° or less",
+            text=f"grain runs off: {abs(slope):.1f}°, at most {most:.0f}°",
         )  # fmt: skip
     else:
         yield result(

@@ -33,12 +33,12 @@ def moisture(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     if worst > limit and not settled:
         yield result(
             rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(limit, 1), source=METER_RULE, remedy=_days(facts, worst),
-            text=f"it dries first: {worst:.1f} %, wants {limit:.1f}",
+            text=f"it dries first: {worst:.1f} %, at most {limit:.1f}",
         )  # fmt: skip
     elif worst < target - over and not settled:
         yield result(
             rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(target - over, 1), source=METER_RULE, remedy=_days(facts, worst),
-            text=f"it takes up moisture first: {worst:.1f} %, wants {target - over:.1f}",
+            text=f"it takes up moisture first: {worst:.1f} %, at least {target - over:.1f}",
         )  # fmt: skip
     else:
         text = f"{worst:.1f} % in air of {target:.1f}" + (f", spread {state.spread_pct:.1f}" if state.spread_pct >= 0.5 else "")
@@ -109,7 +109,7 @@ def rest(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     text = (
         f"it stops moving: {state.said}"
         if state.word == "moving"
-        else f"it stays still: {state.said}, wants {facts.kit.rules.rest_days}"
+        else f"it stays still: {state.said}, at least {facts.kit.rules.rest_days}"
     )
     outcome: Outcome = "if"
     if gate != "block":

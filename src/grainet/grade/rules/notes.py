@@ -23,7 +23,7 @@ def figure(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     word: Outcome = (
         "holds" if enough else "wont" if rule.strictness("figure") == "must" else "note"
     )  # a taste lowers the rank only
-    text = f"{named or 'plain'}, {strongest:.0%}" + ("" if enough else f", wants {rule.wants_figure:.0%}")
+    text = f"{named or 'plain'}, {strongest:.0%}" + ("" if enough else f", at least {rule.wants_figure:.0%}")
     yield result(
         rule, "figure", "Figure", word, strongest, found=strongest, wanted=rule.wants_figure, text=text, source="house taste"
     )

@@ -28,7 +28,7 @@ def shape(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
         if value > most:
             yield result(
                 rule, name, label, "wont", 0.0, found=round(value, 2), wanted=most, source=rule.source, remedy="shorten or rip before flattening",
-                text=f"{word}: {format_length(value)} over the part, wants {most:g} or less",
+                text=f"{word}: {format_length(value)} over the part, at most {most:g}",
             )  # fmt: skip
         else:
             yield result(
@@ -70,7 +70,7 @@ def movement(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     )
     word: Outcome = "wont" if moves > rule.most_movement_mm else "holds"
     text = f"moves {moves:.1f} a year across {rule.width_mm:.0f}" + (
-        f", wants {rule.most_movement_mm:g}" if word == "wont" else ""
+        f", at most {rule.most_movement_mm:g}" if word == "wont" else ""
     )
     yield result(
         rule, "movement", "Movement", word, 1 - moves / (2 * rule.most_movement_mm), found=round(moves, 2), wanted=rule.most_movement_mm,

@@ -141,13 +141,13 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
             return read_it(rest)
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES:
             raise BadEntry(
-                f"a {label_of(KIND_OF_CODE.get(lower, lower))} wants its size, such as {label_of(lower)} 24x18, or 18 across."
+                f"a {label_of(KIND_OF_CODE.get(lower, lower))} needs its size, such as {label_of(lower)} 24x18, or 18 across."
             )
         if lower in FIGURE_KINDS:
-            raise BadEntry(f"{label_of(lower)} wants its size, such as {label_of(lower)} 300x120.")
+            raise BadEntry(f"{label_of(lower)} needs its size, such as {label_of(lower)} 300x120.")
         if len(lower) >= 4 and (kind := self.kind_named(lower)):
             if rest:
-                raise BadEntry(f"“{rest}” is not a size; wants length x width x thickness, such as {label_of(kind)} 2390x231x52.")
+                raise BadEntry(f"“{rest}” is not a size; needs length x width x thickness, such as {label_of(kind)} 2390x231x52.")
             return self._kind(kind)
         raise BadEntry(f"“{label_of(word)}” is not a word of the tape line; ? lists them, and finds them by what they mean.")
 

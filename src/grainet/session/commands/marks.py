@@ -41,10 +41,10 @@ class MarkWords(ReaderBase):
         A mark at an end or an edge begins there. Raises BadEntry where it would lie beyond the wood.
         """
         if len(sizes) > 2:
-            raise BadEntry("A mark wants length x width, such as 24x18, then d and its depth.")
+            raise BadEntry("A mark needs length x width, such as 24x18, then d and its depth.")
         x0, y0, x1, y1 = self.piece.extents
         if not self.piece.outline:
-            raise BadEntry("A mark wants the board first: its length and width, l 2390 and w 231.")
+            raise BadEntry("A mark needs the board first: its length and width, l 2390 and w 231.")
         w, h = sizes[0], sizes[-1]
         if w > x1 - x0 + 0.5 or h > y1 - y0 + 0.5:
             raise BadEntry(f"{w:.0f} × {h:.0f} is larger than the board, which is {x1 - x0:.0f} × {y1 - y0:.0f}.")
@@ -67,22 +67,22 @@ class MarkWords(ReaderBase):
             depths.append(told.first)
         elif told.first:
             raise BadEntry(f"“{told.first}” is left over: y {told.first} for how far up, d {told.first} for how deep?")
-        told.all_used("a mark wants a size, then y, d, f, s or through, such as k 24x18 y 40 d 12.")
+        told.all_used("a mark needs a size, then y, d, f, s or through, such as k 24x18 y 40 d 12.")
         if len(depths) + ("d" in given) > 1:
-            raise BadEntry("The depth stands twice on the line; wants it once, such as d 12.")
+            raise BadEntry("The depth stands twice on the line; needs it once, such as d 12.")
         if depths:
             given["d"] = depths[0]
         face = "through" if "through" in told.flags else "edge" if "edge" in told.flags else FACES.get(given.get("f", "1"))
         if face is None:
-            raise BadEntry(f"face {given['f']} is not known; wants 1, 2, edge or through.")
+            raise BadEntry(f"face {given['f']} is not known; needs 1, 2, edge or through.")
         if "f" in given and FACES[given["f"]] != face:
             raise BadEntry(f"f {given['f']} and {face} do not go together on one mark.")
         if face == "through" and "d" in given:
-            raise BadEntry("What goes through has no depth; wants through or d.")
+            raise BadEntry("What goes through has no depth; needs through or d.")
         edges = [f for f in told.flags if f in ("near", "far")]
         at_edge = edges[0] if edges else "near" if kind == "wane" and "y" not in given else ""
         if len(edges) > 1 or (edges and "y" in given):
-            raise BadEntry("near, far and y each say how far up it lies; wants one of them.")
+            raise BadEntry("near, far and y each say how far up it lies; needs one of them.")
         ring = self.box_here(sizes, given.get("y"), at_edge)
         severity = self._severity_of(given, told.flags)
         return self.add_defect(
@@ -92,7 +92,7 @@ class MarkWords(ReaderBase):
     def _severity_of(self, given: dict[str, str], flags: tuple[str, ...]) -> int | None:
         words = [SEVERITY_WORDS.index(f) + 1 for f in flags if f in SEVERITY_WORDS]
         if len(words) + ("s" in given) > 1:
-            raise BadEntry("How grave it is stands twice on the line; wants it once, such as s 2.")
+            raise BadEntry("How grave it is stands twice on the line; needs it once, such as s 2.")
         if words:
             return words[0]
         return self._whole_severity(given["s"]) if "s" in given else None
@@ -100,7 +100,7 @@ class MarkWords(ReaderBase):
     def _whole_severity(self, text: str) -> int:
         level = parse_whole(text, "how grave a mark is")
         if not 1 <= level <= 3:
-            raise BadEntry(f"{level} is out of reach; wants 1 slight, 2 plain or 3 grave.")
+            raise BadEntry(f"{level} is out of reach; needs 1 slight, 2 plain or 3 grave.")
         return level
 
     def _depth_of(self, text: str | None) -> float | None:
@@ -138,7 +138,7 @@ class MarkWords(ReaderBase):
         given = told.given
         if told.first or told.left:
             raise BadEntry(
-                f"“{told.first or told.left}” is left over; figure wants a size, then y, f, s, wl, a or word, such as curl 300x120 s .6."
+                f"“{told.first or told.left}” is left over; figure needs a size, then y, f, s, wl, a or word, such as curl 300x120 s .6."
             )
         face = given.get("f", "through")
         if face not in ("1", "2", "through"):
@@ -197,11 +197,11 @@ class MarkWords(ReaderBase):
         "ends", MARKS, "ends mark which", "a crack ends there: marked, far, both, open", "ends c1 far", "crack closed stop grows"
     )
     def _ends(self, rest: str) -> Command:
-        found, which = self._two(rest, "ends wants a mark, such as ends c1 far.")
+        found, which = self._two(rest, "ends needs a mark, such as ends c1 far.")
         marked, far = found.ends_closed or (False, False)
         choice = {"": (True, True), "both": (True, True), "marked": (True, far), "far": (marked, True), "open": (False, False)}
         if which not in choice:
-            raise BadEntry(f"“ends {rest}”: wants marked, far, both or open.")
+            raise BadEntry(f"“ends {rest}”: needs marked, far, both or open.")
         closed = choice[which]
         said = {
             (True, True): "ends at both its ends", (True, False): "ends at the marked end; it may grow at the far one",
@@ -225,7 +225,7 @@ class MarkWords(ReaderBase):
 
     @word("depth", MARKS, "depth mark figure", "how deep a mark goes, ? unknown", "depth k1 12", "deep")
     def _depth(self, rest: str) -> Command:
-        found, text = self._two(rest, "depth wants a mark and a figure, such as depth k1 12.")
+        found, text = self._two(rest, "depth needs a mark and a figure, such as depth k1 12.")
         if text in ("?", "unknown"):
             return self._replace(found, found.changed(depth_mm=None), f"{found.id}: depth unknown, counts as through")
         depth = self._depth_of(text)
@@ -233,7 +233,7 @@ class MarkWords(ReaderBase):
 
     @word("sev", MARKS, "sev mark 1 to 3", "1 slight, 2 plain, 3 grave", "sev k1 2", "severity grave slight")
     def _severity(self, rest: str) -> Command:
-        found, text = self._two(rest, "sev wants a mark and 1 to 3, such as sev k1 2.")
+        found, text = self._two(rest, "sev needs a mark and 1 to 3, such as sev k1 2.")
         level = SEVERITY_WORDS.index(text) + 1 if text in SEVERITY_WORDS else self._whole_severity(text)
         return self._replace(found, found.changed(severity=level), f"{found.id} is {SEVERITY_WORDS[level - 1]}")
 
@@ -253,7 +253,7 @@ class MarkWords(ReaderBase):
         free=True,
     )
     def _cleared(self, rest: str) -> Command:
-        found, how = self._two(rest, "cleared wants a mark and how, such as cleared c1 glued.")
+        found, how = self._two(rest, "cleared needs a mark and how, such as cleared c1 glued.")
         if found.live_metal:
             raise BadEntry(f"{found.id} is metal: it is cleared by drawing it out, out {found.id}.")
         gloss = f"{found.id} dealt with: {how}" if how else f"{found.id} open again"
@@ -261,19 +261,19 @@ class MarkWords(ReaderBase):
 
     @word("face", MARKS, "face mark face", "the face that a mark lies on: 1, 2, edge, through", "face k1 2", "side other")
     def _face(self, rest: str) -> Command:
-        found, word = self._two(rest, "face wants a mark and 1, 2, edge or through, such as face k1 2.")
+        found, word = self._two(rest, "face needs a mark and 1, 2, edge or through, such as face k1 2.")
         if word not in FACES:
-            raise BadEntry(f"face {word} is not known; wants 1, 2, edge or through.")
+            raise BadEntry(f"face {word} is not known; needs 1, 2, edge or through.")
         return self._replace(
             found, found.changed(face=word), f"{found.id} " + ("goes through" if word == "through" else f"is on face {word}")
         )
 
     @word("is", MARKS, "is mark kind", "another kind for a mark", "is k1 loose knot", "change rename")
     def _kind_of_mark(self, rest: str) -> Command:
-        found, word = self._two(rest, "is wants a mark and a kind, such as is k1 loose knot.")
+        found, word = self._two(rest, "is needs a mark and a kind, such as is k1 loose knot.")
         kind = word.replace(" ", "_")
         if kind not in ALL_DEFECTS:
-            raise BadEntry(f"“{word}” is not a defect; wants one of {', '.join(label_of(k) for k in ALL_DEFECTS)}.")
+            raise BadEntry(f"“{word}” is not a defect; needs one of {', '.join(label_of(k) for k in ALL_DEFECTS)}.")
         tag = next_defect_id(kind, {d.id for d in self.piece.defects} - {found.id})
         return self._replace(found, found.changed(kind=kind, id=tag), f"{found.id} is a {label_of(kind)}: {tag}")
 
@@ -283,7 +283,7 @@ class MarkWords(ReaderBase):
         first, _, how = rest.strip().partition(" ")
         faces = [first] if first in ("1", "2") else ["1", "2"] if first in ("", "both") else []
         if not faces:
-            raise BadEntry(f"“clear {rest}”: wants clear 1, clear 2 or clear both, and how if you like.")
+            raise BadEntry(f"“clear {rest}”: needs clear 1, clear 2 or clear both, and how if you like.")
         others = tuple(s for s in self.piece.sweeps if s.face not in faces)
         finds = ", ".join(d.id for d in self.piece.live_metal)
         new = tuple(

@@ -59,7 +59,7 @@ class ReaderBase:
             raise Choose(text, name, (*shown, unsure))
         if not found:
             if len(plain(name)) < 2:
-                raise BadEntry(f"“{name}” names no species; wants a name such as sp white ash, or sp unknown.")
+                raise BadEntry(f"“{name}” names no species; needs a name such as sp white ash, or sp unknown.")
             raise BadEntry(f"“{name}” is not in the species library; add it in the kit book (F8), or sp unknown.")
         return found[0]
 
@@ -70,7 +70,7 @@ class ReaderBase:
             return self.pin_depth_mm if thick is None or thick > self.pin_depth_mm else round(thick / 2, 2)
         depth = self.mm(said, "depth", least=-1e-9, most=1000)
         if thick is not None and depth > max(self.piece.all_thicknesses_mm) + 1e-9:
-            raise BadEntry(f"{depth:g} deep is through the wood, which is {thick:.1f} thick; wants at most that.")
+            raise BadEntry(f"{depth:g} deep is through the wood, which is {thick:.1f} thick; at most that.")
         return depth
 
     # figures ------------------------------------------------------------------------------------------------------
@@ -86,7 +86,7 @@ class ReaderBase:
         found = re.match(rf"({LENGTH}(?:\s*x\s*{LENGTH})*)(?=$|\s)", rest, re.I)
         if found is None:
             if re.match(rf"{LENGTH}\s*x", rest, re.I):
-                raise BadEntry(f"“{rest.split()[0]}” is not a size; wants one such as 24x18 or 2390x231x52.")
+                raise BadEntry(f"“{rest.split()[0]}” is not a size; needs one such as 24x18 or 2390x231x52.")
             return None
         return re.split(r"\s*x\s*", found[1], flags=re.I), rest[found.end() :].strip()
 
@@ -108,7 +108,7 @@ class ReaderBase:
         sign = -1 if tidy.startswith("-") else 1
         mm = pair.first.mm if pair else sign * parse_length(tidy.removeprefix("-"), self.unit).mm
         if not least < mm <= most:
-            raise BadEntry(f"{name} {mm:.1f} wants to be over {max(0.0, least):g} and at most {most:g}.")
+            raise BadEntry(f"{name} {mm:.1f} is out of reach; needs over {max(0.0, least):g} and at most {most:g}.")
         if not sure:
             self._of_ten(tidy, mm, beside, name)
         return mm
@@ -147,10 +147,10 @@ class ReaderBase:
         """One figure of a quantity within limits, in the unit that is kept. Raises BadEntry."""
         tidy, sure = _sure(text)
         if not tidy:
-            raise BadEntry(f"{name} wants a figure, {of.named.partition('such as')[2].strip() or 'such as 3'}.")
+            raise BadEntry(f"{name} needs a figure, {of.named.partition('such as')[2].strip() or 'such as 3'}.")
         value = (parse or of.parse)(tidy, name)
         if not low <= value <= high:
-            raise BadEntry(f"{name} {value:g} is out of reach; wants {low:g} to {high:g}.")
+            raise BadEntry(f"{name} {value:g} is out of reach; needs {low:g} to {high:g}.")
         if not sure:
             self._of_ten(tidy, value, beside, name)
         return value
@@ -162,7 +162,7 @@ class ReaderBase:
     def nothing_more(self, rest: str, word: str) -> None:
         """Raises BadEntry where words that take nothing are followed by something."""
         if rest.strip():
-            raise BadEntry(f"“{rest.strip()}” is left over: {word} wants nothing behind it.")
+            raise BadEntry(f"“{rest.strip()}” is left over: {word} needs nothing behind it.")
 
     def read_by(self, name: str, **changes: object) -> Piece:
         """The piece with some figures changed, and a note of the instrument that gave them."""
@@ -219,7 +219,7 @@ class Options:
             word = words[k].lower()
             if word in names:
                 if k + 1 == len(words) or words[k + 1].lower() in names:
-                    raise BadEntry(f"“{word}” wants a figure behind it, such as {word} 40.")
+                    raise BadEntry(f"“{word}” needs a figure behind it, such as {word} 40.")
                 if word in given:
                     raise BadEntry(f"“{word}” stands twice on the line.")
                 k += 2

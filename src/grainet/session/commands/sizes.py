@@ -66,7 +66,7 @@ class SizeWords(ReaderBase):
     def _edges(self, rest: str) -> Command:
         words = rest.split()
         if len(words) < 2 or len(words) % 2:
-            raise BadEntry(f"e wants figures in pairs, up and down from the snapped line, such as e 148 186; found {len(words)}.")
+            raise BadEntry(f"e needs figures in pairs, up and down from the snapped line, such as e 148 186; found {len(words)}.")
         figures = [self.mm(w, "edge", least=-1e-9, most=5000) for w in words]
         pairs = list(zip(figures[::2], figures[1::2]))
         if len(pairs) == 1:
@@ -86,7 +86,7 @@ class SizeWords(ReaderBase):
         if self.piece.length_mm and max(read) > self.piece.length_mm + 1e-6:
             raise BadEntry(f"{max(read):.0f} is off the piece, which is {self.piece.length_mm:.0f} long.")
         if any(far + near < 1 for far, near in read.values()):
-            raise BadEntry("The two edges would meet there; wants at least 1 mm of wood.")
+            raise BadEntry("The two edges would meet there; at least 1 mm of wood.")
         others = () if anew else tuple(w for w in self.piece.width_stations if all(abs(w.x_mm - x) > SAME_PLACE_MM for x in read))
         new = tuple(WidthStation(x_mm=x, far_mm=far, near_mm=near, by=self.by) for x, (far, near) in read.items())
         stations = tuple(sorted((*others, *new), key=lambda w: w.x_mm))
@@ -103,7 +103,7 @@ class SizeWords(ReaderBase):
     )
     def _thickness(self, rest: str) -> Command:
         told = self.options(rest, "yh")
-        told.all_used("t wants figures, then y and h, such as t 52.4 y 40 h 0.4.")
+        told.all_used("t needs figures, then y and h, such as t 52.4 y 40 h 0.4.")
         amount, options = told.first, told.given
         if "/" in amount and len(amount.split()) == 1 and (quarters := parse_length(amount, self.unit)).nominal:
             return Command(
@@ -141,7 +141,7 @@ class SizeWords(ReaderBase):
         whole = across > 1 and y is None
         if whole and len(figures) != along * across:
             raise BadEntry(
-                f"The grid is {along} x {across}: wants {along * across} figures, or one row with y, such as t 30 31 y 20; found {len(figures)}."
+                f"The grid is {along} x {across}: needs {along * across} figures, or one row with y, such as t 30 31 y 20; found {len(figures)}."
             )
         row = self._middle_y() if y is None else y
         places = self.grid_places() if whole else [(x, row) for x in self._evenly(len(figures), 60.0)]
@@ -165,7 +165,7 @@ class SizeWords(ReaderBase):
     def _grid(self, rest: str) -> Command:
         found = re.match(r"^([0-9]+)\s*x\s*([0-9]+)$", rest.strip(), re.I)
         if not found or not (1 <= int(found[1]) <= 25 and 1 <= int(found[2]) <= 9):
-            raise BadEntry(f"“grid {rest}”: wants readings along x across, at most 25x9, such as grid 5x3.")
+            raise BadEntry(f"“grid {rest}”: needs readings along x across, at most 25x9, such as grid 5x3.")
         grid = (int(found[1]), int(found[2]))
         return Command(f"{grid[0]} readings along, {grid[1]} across", self.piece.changed(reading_grid=grid), label="reading grid")
 
@@ -181,7 +181,7 @@ class SizeWords(ReaderBase):
         fields = ("nominal_thickness_mm", "nominal_width_mm", "nominal_length_mm")
         parts = re.split(r"\s+x\s+|(?<=\d)x(?=\d)", rest.strip())
         if len(parts) > 3:
-            raise BadEntry(f"“nominal {rest}”: wants thickness x width x length, such as nominal 8/4 x 8 in x 8 ft.")
+            raise BadEntry(f"“nominal {rest}”: needs thickness x width x length, such as nominal 8/4 x 8 in x 8 ft.")
         sizes = [self.mm(part, "nominal size") for part in parts]
         return Command(
             "nominal " + " × ".join(nominal_words(s) if self.style == "mm" else self.shown(s) for s in sizes),
@@ -202,12 +202,12 @@ class SizeWords(ReaderBase):
         """``part 700x90 y 40``: a part tried from the plumb on, to see what would be left of it."""
         sized = self.take_sizes(rest)
         if not self.piece.outline or sized is None or len(sized[0]) != 2:
-            raise BadEntry("part wants length x width on a measured board, such as part 700x90.")
+            raise BadEntry("part needs length x width on a measured board, such as part 700x90.")
         (length, width), tail = self.sizes(sized[0]), sized[1]
         told = self.options(tail, "y")
         options = told.given
         if told.first or told.left:
-            raise BadEntry(f"“{told.first or told.left}” is left over; part wants a size and y, such as part 700x90 y 40.")
+            raise BadEntry(f"“{told.first or told.left}” is left over; part needs a size and y, such as part 700x90 y 40.")
         x0, y0, x1, y1 = self.piece.extents
         low = self.mm(options["y"], "y", least=-1e-9) if "y" in options else max(y0, (y0 + y1 - width) / 2)
         if length > x1 - x0 + 1e-6 or width > y1 - y0 + 1e-6:
@@ -235,7 +235,7 @@ class SizeWords(ReaderBase):
     )
     def _moisture(self, rest: str) -> Command:
         told = self.options(rest, "d", ("wet",))
-        told.all_used("mc wants a figure, then wet or d, such as mc 8.4 d 20.")
+        told.all_used("mc needs a figure, then wet or d, such as mc 8.4 d 20.")
         known = [r.moisture_pct for r in self.piece.moisture_now]
         of_wet = "wet" in told.flags
         value = self.number(told.first, "moisture", 0, 95 if of_wet else 200, PERCENT, beside=None if of_wet else _middle(known))
@@ -279,7 +279,7 @@ class SizeWords(ReaderBase):
     def _rings(self, rest: str) -> Command:
         words = rest.split()
         if len(words) not in (1, 2):
-            raise BadEntry("ring wants one angle or two, marked end first, such as ring 38 36.")
+            raise BadEntry("ring needs one angle or two, marked end first, such as ring 38 36.")
         angles = [self.number(w, "ring angle", 0, 90, ANGLE) for w in words]
         both = (angles[0], angles[1] if len(angles) == 2 else None)
         return Command(
@@ -300,7 +300,7 @@ class SizeWords(ReaderBase):
         """On which side the pith lies and how far: it tells hollow from crown, and how much a flat-sawn face moves."""
         words = rest.split()
         if not words or words[0] not in ("1", "2", "no") or len(words) > 2 or (words[0] == "no" and len(words) > 1):
-            raise BadEntry("heart wants the face that the heart lies toward, and how far if you know: heart 2 120, or heart no.")
+            raise BadEntry("heart needs the face that the heart lies toward, and how far if you know: heart 2 120, or heart no.")
         if words[0] == "no":
             return Command("heart's side not known", self.piece.changed(heart_face="", heart_mm=None), label="heart")
         far = self.mm(words[1], "the heart's distance", most=5000) if len(words) == 2 else None
@@ -330,7 +330,7 @@ class SizeWords(ReaderBase):
     def _planes(self, rest: str) -> Command:
         word = {"far": "far", "marked": "marked", "both": "both_ways_tear", "?": "", "": ""}.get(rest.strip().lower())
         if word is None:
-            raise BadEntry(f"“planes {rest}”: wants far, marked, both (it tears both ways) or ?.")
+            raise BadEntry(f"“planes {rest}”: needs far, marked, both (it tears both ways) or ?.")
         gloss = {
             "far": "planes clean toward the far end",
             "marked": "planes clean toward the marked end",
@@ -344,7 +344,7 @@ class SizeWords(ReaderBase):
     def _interlocked(self, rest: str) -> Command:
         word = rest.strip().lower()
         if word not in ("", "yes", "no", "not"):
-            raise BadEntry(f"“{rest}” is left over; wants interlocked, or interlocked no.")
+            raise BadEntry(f"“{rest}” is left over; needs interlocked, or interlocked no.")
         yes = word not in ("no", "not")
         return Command("interlocked grain" if yes else "not interlocked", self.piece.changed(interlocked=yes), label="interlock")
 
@@ -366,14 +366,14 @@ class SizeWords(ReaderBase):
     def _off_flat(self, name: str, rest: str) -> Command:
         """Bow, cup, crook or rock with its span and the hollow face; 0 is a reading too."""
         told = self.options(rest, ("f", "over"))
-        told.all_used(f"{name} wants a figure, then over and f, such as {name} 3 over 1500 f 2.")
+        told.all_used(f"{name} needs a figure, then over and f, such as {name} 3 over 1500 f 2.")
         mm = self.mm(told.first, name, least=-1e-9, most=300)
         span = self.mm(told.given["over"], "span") if "over" in told.given else None
         across = name == "cup"
         whole = (self.piece.extents[3] - self.piece.extents[1]) if across else self.piece.length_mm or self.piece.extents[2]
         if span is not None and whole and span > whole + 1:
             raise BadEntry(
-                f"{span:.0f} is more than the board's {whole:.0f} {'across' if across else 'along'}; wants the span read over."
+                f"{span:.0f} is more than the board's {whole:.0f} {'across' if across else 'along'}; needs the span read over."
             )
         face = told.given.get("f", self.piece.hollow_face)
         if face not in ("", "1", "2"):
@@ -396,7 +396,7 @@ class SizeWords(ReaderBase):
             angle = self.number(amount, "twist in degrees", 0, 30, ANGLE)
             width = self.piece.extents[3] - self.piece.extents[1]
             if not width:
-                raise BadEntry("A twist in degrees wants the width first: w 231.")
+                raise BadEntry("A twist in degrees needs the width first: w 231.")
             text = f"{width * math.tan(math.radians(angle)):.2f} mm{over}{span}"
         meaning = self._off_flat("rock", text)
         return Command(f"twist: {meaning.gloss.removeprefix('rock ')} under the fourth corner", meaning.piece, label="twist")
@@ -420,7 +420,7 @@ class SizeWords(ReaderBase):
             )
         kind = self.kind_named(name)
         if kind is None:
-            raise BadEntry(f"“{rest}” is not a kind; wants one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed.")
+            raise BadEntry(f"“{rest}” is not a kind; needs one of {', '.join(label_of(k) for k in PIECE_KINDS)}, or reclaimed.")
         return Command(f"a {label_of(kind)}", self.piece.changed(kind=kind), label="kind")
 
     @word(
@@ -452,7 +452,7 @@ class SizeWords(ReaderBase):
     def _text(self, field: str, word: str) -> Callable[[str], Command]:
         def read(rest: str) -> Command:
             if len(rest) > 300:
-                raise BadEntry(f"{len(rest)} letters are too many; wants at most 300.")
+                raise BadEntry(f"{len(rest)} letters are too many; at most 300.")
             said = f"{word} {rest}" if rest else f"{field} no longer told"
             return Command(said, self.piece.changed(**{field: rest}), label=field)
 

@@ -32,7 +32,7 @@ class StockWords(ReaderBase):
     def sized_piece(self, kind: PieceKind, figures: list[float], rest: str) -> Command:
         """``plank 2390x231x52 white ash``: kind, length x width (x thickness) and species in one line."""
         if len(figures) not in (2, 3):
-            raise BadEntry(f"{len(figures)} sizes: wants length x width, or length x width x thickness, such as 2390x231x52.")
+            raise BadEntry(f"{len(figures)} sizes: needs length x width, or length x width x thickness, such as 2390x231x52.")
         changes: dict[str, object] = {"kind": kind}
         words = rest.split()
         if "reclaimed" in (w.lower() for w in words):
@@ -49,10 +49,10 @@ class StockWords(ReaderBase):
         def read(rest: str) -> Command:
             groups = list(_GROUP.finditer(rest))
             if not groups:
-                raise BadEntry(f"{word} wants count x length x width x thickness, such as {word} 5x760x58x12 4x700 3x620 cherry.")
+                raise BadEntry(f"{word} needs count x length x width x thickness, such as {word} 5x760x58x12 4x700 3x620 cherry.")
             name = " ".join(_GROUP.sub(" ", rest).split())
             if re.search(r"[0-9]", name):
-                raise BadEntry(f"“{name}” is left over; {word} wants groups such as 5x760x58x12, then the species.")
+                raise BadEntry(f"“{name}” is left over; {word} needs groups such as 5x760x58x12, then the species.")
             species = self.species_named(name) if name else self.piece.species
             items = self._items([(g["count"], g["sizes"]) for g in groups], kind, species)
             lengths = len({i.length_mm for i in items})
@@ -65,20 +65,20 @@ class StockWords(ReaderBase):
     def _items(self, groups: list[tuple[str, str]], kind: PieceKind, species: str) -> list[Piece]:
         """The items of a bundle; a group that leaves width or thickness out has those of the one before."""
         if self.piece.outline:
-            raise BadEntry(f"No. {self.piece.id} is measured already; a bundle wants a new piece: Ctrl+N.")
+            raise BadEntry(f"No. {self.piece.id} is measured already; a bundle needs a new piece: Ctrl+N.")
         items: list[Piece] = []
         last: list[float] = []
         for count_text, sizes in groups:
             count = parse_whole(count_text, "how many")
             if not 1 <= count <= MOST_ITEMS:
-                raise BadEntry(f"{count} items are out of reach for one group; wants 1 to {MOST_ITEMS}.")
+                raise BadEntry(f"{count} items are out of reach for one group; needs 1 to {MOST_ITEMS}.")
             figures = [self.mm(part, "size") for part in re.split(r"\s*x\s*", sizes, flags=re.I)]
             figures += last[len(figures) :]
             if len(figures) != 3:
-                raise BadEntry(f"“{count_text}x{sizes}”: wants count x length x width x thickness, such as 5x760x58x12.")
+                raise BadEntry(f"“{count_text}x{sizes}”: needs count x length x width x thickness, such as 5x760x58x12.")
             last = figures
             if len(items) + count > MOST_ITEMS:
-                raise BadEntry(f"{len(items) + count} items are too many for one bundle; wants at most {MOST_ITEMS}.")
+                raise BadEntry(f"{len(items) + count} items are too many for one bundle; at most {MOST_ITEMS}.")
             for _ in range(count):
                 order = len(items) + 1
                 new = self.piece.changed(
@@ -101,7 +101,7 @@ class StockWords(ReaderBase):
         told = sum(len("".join(g).replace(" ", "")) for g in groups)
         if not groups or told != len(rest.replace(" ", "")):
             raise BadEntry(
-                "layers wants thickness and species of each, face 1 first, such as layers 0.6 cherry 18 lime 0.6 cherry; "
+                "layers needs thickness and species of each, face 1 first, such as layers 0.6 cherry 18 lime 0.6 cherry; "
                 f"found “{rest.strip()}”."
             )
         made = []
@@ -129,7 +129,7 @@ class StockWords(ReaderBase):
     def _finish(self, rest: str) -> Command:
         word = rest.strip().lower()
         if word not in FINISHES:
-            raise BadEntry(f"“finish {rest}”: wants one of {', '.join(FINISHES)}.")
+            raise BadEntry(f"“finish {rest}”: needs one of {', '.join(FINISHES)}.")
         new = self.piece.coating.changed(finish=word)
         gloss = (
             "no old finish"
@@ -151,7 +151,7 @@ class StockWords(ReaderBase):
         word, _, why = rest.strip().lower().partition(" ")
         if word == "safe":
             if not why:
-                raise BadEntry("treated safe wants the reason too: how do you know?")
+                raise BadEntry("treated safe needs the reason too: how do you know?")
             return Command(
                 f"treated, known to be safe: {why}",
                 self.piece.changed(coating=self.piece.coating.changed(known_safe=why)),
@@ -159,7 +159,7 @@ class StockWords(ReaderBase):
             )
         word = rest.strip().lower().replace(" ", "_")
         if word not in TREATMENTS:
-            raise BadEntry(f"“treated {rest}”: wants one of {', '.join(label_of(t) for t in TREATMENTS)}, or safe and why.")
+            raise BadEntry(f"“treated {rest}”: needs one of {', '.join(label_of(t) for t in TREATMENTS)}, or safe and why.")
         new = self.piece.coating.changed(treatment=word, known_safe="")
         return Command(
             "not treated" if word == "none" else f"treatment: {label_of(word)}; it stays out of use",
@@ -179,7 +179,7 @@ class StockWords(ReaderBase):
     def _tested(self, rest: str) -> Command:
         word, _, how = rest.strip().partition(" ")
         if word.lower() not in ("clean", "lead"):
-            raise BadEntry("tested wants clean or lead, and how, such as tested clean swab kit.")
+            raise BadEntry("tested needs clean or lead, and how, such as tested clean swab kit.")
         test = CoatTest(on=self.today, how=how or "not said", clean=word.lower() == "clean")
         new = self.piece.coating.changed(tests=(*self.piece.coating.tests, test))
         return Command(
@@ -198,12 +198,12 @@ class StockWords(ReaderBase):
     def _apart(self, tool: str) -> Callable[[str], Command]:
         def read(rest: str) -> Command:
             if not self.piece.outline or not self.piece.all_thicknesses_mm:
-                raise BadEntry("It wants its outline and a thickness before it is sawn apart.")
+                raise BadEntry("It needs its outline and a thickness before it is sawn apart.")
             at = self.mm(rest, tool) if rest.strip() else self.at
             x0, y0, x1, y1 = self.piece.extents
             low, high = {"crosscut": (x0, x1), "rip": (y0, y1), "resaw": (0.0, self.piece.least_thickness_mm or 0.0)}[tool]
             if not low < at < high:
-                raise BadEntry(f"{at:.1f} is off the piece; wants {low:.0f} to {high:.0f}.")
+                raise BadEntry(f"{at:.1f} is off the piece; needs {low:.0f} to {high:.0f}.")
             if self.piece.live_metal:
                 tags = ", ".join(d.id for d in self.piece.live_metal)
                 raise BadEntry(

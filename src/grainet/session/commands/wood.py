@@ -79,7 +79,7 @@ class WoodWords(ReaderBase):
     def _maybe(self, rest: str) -> Command:
         names = [self._named(part) for part in rest.replace("?", "").split(",") if part.strip()]
         if not names:
-            raise BadEntry("maybe wants one or more species, parted by commas, such as maybe oak, sweet chestnut.")
+            raise BadEntry("maybe needs one or more species, parted by commas, such as maybe oak, sweet chestnut.")
         piece = self.piece
         first = piece.species if piece.species != "unknown" else names[0]
         others = tuple(dict.fromkeys(n for n in (*piece.candidates, *names) if n != first))
@@ -90,7 +90,7 @@ class WoodWords(ReaderBase):
     def _surely(self, rest: str) -> Command:
         name = self._named(rest) if rest.strip() else self.piece.species
         if name == "unknown":
-            raise BadEntry("surely wants the species' name, such as surely white ash.")
+            raise BadEntry("surely needs the species' name, such as surely white ash.")
         return Command(f"{name} for certain", self._renamed(name, sure=True), label="species made sure")
 
     @word("look", WOOD, "look words", "pores and colours as seen, to narrow it", "look ring, brown", "pores colour porous")
@@ -99,7 +99,7 @@ class WoodWords(ReaderBase):
         wrong = [w for w in words if w not in POROSITIES and w not in COLOURS]
         if wrong or not words:
             raise BadEntry(
-                f"look wants pores ({', '.join(POROSITIES)}) and colours ({', '.join(COLOURS)}); found {' '.join(wrong) or 'nothing'}."
+                f"look needs pores ({', '.join(POROSITIES)}) and colours ({', '.join(COLOURS)}); found {' '.join(wrong) or 'nothing'}."
             )
         return Command(f"looks {', '.join(words)}", self.piece.changed(look=words), label="look")
 
@@ -115,7 +115,7 @@ class WoodWords(ReaderBase):
         except ValueError as fault:
             raise BadEntry(f"on {day}: {fault}.") from None
         if day > self.today:
-            raise BadEntry(f"on {day} is still to come; wants a day that has been, such as on {self.today}.")
+            raise BadEntry(f"on {day} is still to come; needs a day that has been, such as on {self.today}.")
         return amount.strip(), day
 
     @word(
@@ -129,7 +129,7 @@ class WoodWords(ReaderBase):
     )
     def _raw(self, rest: str) -> Command:
         told = self.options(rest, "cd")
-        told.all_used("raw wants a reading, then c and d, such as raw 10.5 c 28.")
+        told.all_used("raw needs a reading, then c and d, such as raw 10.5 c 28.")
         options, meter = told.given, self.kit.meter
         value = self.number(told.first, "the meter's reading", 0, 200, PERCENT)
         temperature = self.number(options["c"], "temperature", -20, 60, CELSIUS) if "c" in options else 20.0
@@ -171,7 +171,7 @@ class WoodWords(ReaderBase):
         part = words[2].lower() if len(words) == 3 else "whole"
         if len(words) not in (2, 3) or part not in ("whole", "shell", "core"):
             raise BadEntry(
-                "sample wants the slice's weight wet and oven-dry in grams, then whole, shell or core: sample 52.4 48.1 core."
+                "sample needs the slice's weight wet and oven-dry in grams, then whole, shell or core: sample 52.4 48.1 core."
             )
         wet, dry = (self.number(w, "the slice's weight", 0.01, 100_000, GRAMS) for w in words[:2])
         try:
@@ -218,7 +218,7 @@ class WoodWords(ReaderBase):
     def _rest(self, rest: str) -> Command:
         amount, day = self._dated(rest)
         told = self.options(amount.removeprefix("bow").strip(), ("twist", "over"))
-        told.all_used("rest wants the bow, then twist and over, such as rest 2.0 twist .4 over 1500.")
+        told.all_used("rest needs the bow, then twist and over, such as rest 2.0 twist .4 over 1500.")
         bow = self.mm(told.first, "bow", least=-1e-9, most=300)
         twist = self.mm(told.given["twist"], "twist", least=-1e-9, most=300) if "twist" in told.given else None
         over = self.mm(told.given["over"], "span") if "over" in told.given else None
@@ -256,7 +256,7 @@ class WoodWords(ReaderBase):
         if why.lower() in ("no", "not"):
             return Command("no longer marked as settled", self.piece.changed(settled=None), label="settled")
         if not 3 <= len(why) <= 200:
-            raise BadEntry("settled wants a reason in words, such as settled two years in this room.")
+            raise BadEntry("settled needs a reason in words, such as settled two years in this room.")
         row = Happening(on=self.today, what=f"marked as settled: {why}")
         new = self.piece.changed(settled=Happening(on=self.today, what=why), history=(*self.piece.history, row))
         return Command(f"settled by your word: {why}; a newer reading that says otherwise counts more", new, label="settled")
@@ -273,7 +273,7 @@ class WoodWords(ReaderBase):
     def _waive(self, rest: str) -> Command:
         why = rest.strip()
         if len(why) < 3 or len(why) > 200:
-            raise BadEntry("waive wants a reason in words, such as waive straight for a year on another shelf.")
+            raise BadEntry("waive needs a reason in words, such as waive straight for a year on another shelf.")
         story = (*self.piece.history, Happening(on=self.today, what=f"worked though it may move: {why}"))
         return Command(
             f"worked though it may move: {why}", self.piece.changed(rest_waived=why, history=story), label="rest waived"
@@ -285,7 +285,7 @@ class WoodWords(ReaderBase):
             rest.strip().lower()
         )
         if word is None:
-            raise BadEntry(f"“stack {rest}”: wants sticks, still, bench or sealed.")
+            raise BadEntry(f"“stack {rest}”: needs sticks, still, bench or sealed.")
         return Command(f"rests {STACKING_WORDS[word]}", self.piece.changed(stacking=word), label="stacking")
 
     # a knock ------------------------------------------------------------------------------------------------------
@@ -301,9 +301,9 @@ class WoodWords(ReaderBase):
         from grainet.grade.facts import own_density_of
 
         told = self.options(rest, ("d", "t60"))
-        told.all_used("tap wants a tone, then d (to 1/e) or t60 and its decay, such as tap 368 d .09.")
+        told.all_used("tap needs a tone, then d (to 1/e) or t60 and its decay, such as tap 368 d .09.")
         if len(told.given) > 1:
-            raise BadEntry("d and t60 both say how long it rang; wants one of them.")
+            raise BadEntry("d and t60 both say how long it rang; needs one of them.")
         hz = self.number(told.first, "the tone", 15, 8000, TONE)
         decay = self.number(told.given["d"], "the decay", 0.001, 30, SECONDS) if "d" in told.given else None
         if "t60" in told.given:
@@ -345,7 +345,7 @@ class WoodWords(ReaderBase):
         def read(rest: str) -> Command:
             text = rest.strip()
             if not text or len(text) > most:
-                raise BadEntry(f"{field.replace('_', ' ')} wants 1 to {most} letters; found {len(text)}.")
+                raise BadEntry(f"{field.replace('_', ' ')} needs 1 to {most} letters; found {len(text)}.")
             return Command(f"{verb} {text}", self.piece.changed(supply=self.piece.supply.changed(**{field: text})), label=field)
 
         return read
@@ -353,10 +353,10 @@ class WoodWords(ReaderBase):
     @word("price", STORY, "price figure", "what it cost", "price 42", "cost paid money value")
     def _price(self, rest: str) -> Command:
         if not rest.strip():
-            raise BadEntry("price wants what it cost, such as price 42.50.")
+            raise BadEntry("price needs what it cost, such as price 42.50.")
         price = parse_money(rest)
         if not 0 <= price <= 1_000_000:
-            raise BadEntry(f"“{rest.strip()}” is out of reach for a price; wants 0 to 1000000.")
+            raise BadEntry(f"“{rest.strip()}” is out of reach for a price; needs 0 to 1000000.")
         return Command(f"cost {price:.10g}", self.piece.changed(supply=self.piece.supply.changed(price=price)), label="price")
 
     @word(
@@ -371,9 +371,9 @@ class WoodWords(ReaderBase):
     def _paper(self, rest: str) -> Command:
         kind, _, number = rest.strip().partition(" ")
         if not kind:
-            raise BadEntry("paper wants what it is and its number, such as paper invoice 2019-117.")
+            raise BadEntry("paper needs what it is and its number, such as paper invoice 2019-117.")
         if len(kind) > 60:
-            raise BadEntry(f"“{kind[:60]}”: {len(kind)} letters are too many for what it is; wants at most 60.")
+            raise BadEntry(f"“{kind[:60]}”: {len(kind)} letters are too many for what it is; at most 60.")
         supply = self.piece.supply
         new = supply.changed(papers=(*supply.papers, Paper(kind=kind, number=number.strip(), on=self.today)))
         return Command(f"{kind} {number.strip()} kept with it", self.piece.changed(supply=new), label="paper")
@@ -381,19 +381,19 @@ class WoodWords(ReaderBase):
     @word("surprise", STORY, "surprise words", "a flaw that it hid", "surprise hidden nail", "flaw hid supplier bad", free=True)
     def _surprise(self, rest: str) -> Command:
         if not rest.strip():
-            raise BadEntry("surprise wants what it hid, such as surprise hidden nail.")
+            raise BadEntry("surprise needs what it hid, such as surprise hidden nail.")
         supply = self.piece.supply
         if len(rest) > 200:
-            raise BadEntry(f"{len(rest)} letters are too many; wants at most 200.")
+            raise BadEntry(f"{len(rest)} letters are too many; at most 200.")
         new = supply.changed(surprises=(*supply.surprises, Surprise(on=self.today, what=rest.strip())))
         return Command(f"it hid {rest.strip()}", self.piece.changed(supply=new), label="surprise")
 
     @word("passed", STORY, "passed why", "why it was left lying", "passed too short", "passed over rejected not used", free=True)
     def _passed(self, rest: str) -> Command:
         if not rest.strip():
-            raise BadEntry("passed wants why it was left lying, such as passed too short for a bass.")
+            raise BadEntry("passed needs why it was left lying, such as passed too short for a bass.")
         if len(rest) > 300:
-            raise BadEntry(f"{len(rest)} letters are too many; wants at most 300.")
+            raise BadEntry(f"{len(rest)} letters are too many; at most 300.")
         row = Happening(on=self.today, what=rest.strip())
         return Command(
             f"passed over: {rest.strip()}", self.piece.changed(passed_over=(*self.piece.passed_over, row)), label="passed over"
@@ -412,14 +412,14 @@ class WoodWords(ReaderBase):
     def _keep(self, rest: str) -> Command:
         what = re.sub(r"^for\s+", "", rest.strip())
         if not what or len(what) > 80:
-            raise BadEntry("keep wants what it is kept for, such as keep for Merrow neck.")
+            raise BadEntry("keep needs what it is kept for, such as keep for Merrow neck.")
         return Command(f"kept for {what}", claims=what)
 
     @word("beside", SHOP, "beside number", "what to mind where the two are glued", "beside 3", "glue joint pair next compare")
     def _beside(self, rest: str) -> Command:
         number = rest.strip().lstrip("#")
         if not number or " " in number:
-            raise BadEntry("beside wants the number of another piece, such as beside 3: what to mind where the two are glued.")
+            raise BadEntry("beside needs the number of another piece, such as beside 3: what to mind where the two are glued.")
         return Command(f"what to mind beside No. {number}", beside=number)
 
     @word("free", SHOP, "free what", "gives claims back", "free Merrow", "release claim unreserve", free=True)

@@ -73,7 +73,7 @@ class Menus:
         piece = self.state.piece
         reclaimed = piece is not None and piece.reclaimed
         menu.addAction(
-            "Bought, not reclaimed" if reclaimed else "Reclaimed: wants a metal sweep",
+            "Bought, not reclaimed" if reclaimed else "Reclaimed: needs a metal sweep",
             self._say("kind bought" if reclaimed else "kind reclaimed"),
         )
         self._open(screen.kind, menu)

@@ -17,7 +17,7 @@ from grainet.desk.screens.screen import Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, count_of, left_words, wrapped
-from grainet.grade.verdict import Stretch, Verdict
+from grainet.grade.verdict import Stretch, Verdict, after_work
 from grainet.kit.uses import UseRule
 from grainet.wood.piece import Piece
 from grainet.wood.rings import describe
@@ -56,7 +56,10 @@ class Lane(QAbstractButton):
         self.rule = rule
         self.setChecked(self.state.use == rule.use)
         verdict, asked = self.verdict, self.state.wanted(rule.use).rule
-        said = "being judged" if verdict is None else f"gives {verdict.gives}, {verdict.gives_if} if; {verdict.main_reason}"
+        said = "being judged"
+        if verdict is not None:
+            more = f", {after_work(verdict.gives_if)}" if verdict.gives_if else ""
+            said = f"gives {verdict.gives}{more}; {verdict.main_reason}"
         self.setAccessibleName(f"{self.state.wanted(rule.use).said}: {said}")
         lines = (
             []
@@ -72,7 +75,7 @@ class Lane(QAbstractButton):
                 [
                     self.accessibleName(),
                     *lines,
-                    f"wants {asked.length_mm:.0f} × {asked.width_mm:.0f} × {asked.thickness_mm:g} ({asked.source})",
+                    f"needs {asked.length_mm:.0f} × {asked.width_mm:.0f} × {asked.thickness_mm:g} ({asked.source})",
                 ]
             )
         )
@@ -103,9 +106,8 @@ class Lane(QAbstractButton):
             return
         x = 164.0
         if verdict.gives_if and verdict.outcome == "if":
-            draw.text_at(
-                p, x - draw.text_width(f"if {verdict.gives_if}", 14, 600), 25, f"if {verdict.gives_if}", theme.ochre, 14, 600
-            )
+            count = str(verdict.gives_if)
+            draw.text_at(p, x - draw.text_width(count, 18, 600, True), 26, count, theme.ochre, 18, 600, True)
         elif verdict.gives:
             draw.text_at(
                 p, x - draw.text_width(str(verdict.gives), 18, 600, True), 26, str(verdict.gives), theme.ink, 18, 600, True
@@ -396,7 +398,7 @@ class LookOver(Screen):
                 break
 
     def why_text(self) -> tuple[str, str]:
-        """The chosen lane's verdict at the marker: what it wants and gives there, and every reason with its remedy."""
+        """The chosen lane's verdict at the marker: what it needs and gives there, and every reason with its remedy."""
         first, second, _ = self.why()
         return first, second
 
@@ -415,10 +417,11 @@ class LookOver(Screen):
         ]
         span = f"{format_length(stretch.from_mm, style)} to {format_length(stretch.to_mm, style)}"
         of = f"{wanted.label}, by its outline," if wanted.part is not None else f"A {rule.label.lower()}, by size,"
-        first = f"From {span} it {word}. {of} wants {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({rule.source})."
+        first = f"From {span} it {word}. {of} needs {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({rule.source})."
         rows = [r.text + (f" ({r.remedy})" if r.remedy else "") for r in stretch.reasons]
         slides = f"Its free run within that is {format_length(stretch.slides_mm, style)}." if stretch.verdict == "gives" else ""
-        return first, ";  ".join(rows) or slides, bool(rows)
+        reasons = "; ".join(rows)
+        return first, f"{reasons[:1].upper()}{reasons[1:]}." if reasons else slides, bool(rows)
 
     def _why(self, p: QPainter) -> None:
         theme = self.state.theme

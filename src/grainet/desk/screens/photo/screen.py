@@ -376,7 +376,7 @@ class PhotoScreen(Screen):
         elif self.true is not None and self.true.miss_mm <= self.limit_mm:
             self._store(tuple(self.points()))
         else:
-            self.state.said.emit(self.fault or f"worst miss {self.true.miss_mm:.1f}, wants {self.limit_mm:.1f} or less", True)
+            self.state.said.emit(self.fault or f"worst miss {self.true.miss_mm:.1f}, at most {self.limit_mm:.1f}", True)
 
     def _store(self, points: tuple[TruePoint, ...]) -> None:
         """Keep the original and its points; when true, let it suggest what it shows."""

@@ -145,11 +145,11 @@ class Plots(Screen):
             if self.thick.text().strip():
                 thick = parse_length(self.thick.text(), entry_unit(kit.length_style)).mm
                 if not 1 <= thick <= 400:
-                    raise BadEntry(f"{thick:g} thick: a forecast wants 1 to 400.")
+                    raise BadEntry(f"{thick:g} thick: a forecast needs 1 to 400.")
             if self.air.text().strip():
                 air = float(self.air.text().replace(",", ".").rstrip("% "))
                 if not 2 <= air <= 25:
-                    raise BadEntry(f"{air:g} %: the air's equilibrium wants 2 to 25.")
+                    raise BadEntry(f"{air:g} %: the air's equilibrium needs 2 to 25.")
         except (BadEntry, ValueError) as fault:
             self.state.said.emit(str(fault) if isinstance(fault, BadEntry) else f"“{self.air.text()}” is not a figure.", True)
             return None, None, None
@@ -162,7 +162,7 @@ class Plots(Screen):
         try:
             width = parse_length(text, entry_unit(self.state.shop.kit.length_style)).mm if text else None
             if width is not None and not 1 <= width <= 2000:
-                raise BadEntry(f"{width:g} wide: a blank wants 1 to 2000.")
+                raise BadEntry(f"{width:g} wide: a blank needs 1 to 2000.")
         except BadEntry as fault:
             self.state.said.emit(str(fault), True)
             return None
@@ -232,7 +232,7 @@ class Plots(Screen):
 
     # acts ---------------------------------------------------------------------------------------------------------
     def primary_action(self) -> None:
-        """The next reading that this plot wants."""
+        """The next reading that this plot needs."""
         if self.kind == "air":
             self._log_air()
         elif self.kind == "taps":

@@ -579,9 +579,9 @@ class SawAndWait(Screen):
         pen.setDashPattern([3, 2])
         p.setPen(pen)
         p.drawLine(QPointF(x_of(wait.soonest), y + 30), QPointF(x_of(wait.latest), y + 30))
-        text = f"{wait.from_pct:g} % now, wants {wait.wanted_pct:.1f}; ready about {wait.ready.day} {wait.ready:%b}, {wait.soonest.day} {wait.soonest:%b} to {wait.latest.day} {wait.latest:%b}; weigh it again in a week"
+        text = f"{wait.from_pct:g} % now, on its way to {wait.wanted_pct:.1f}; ready about {wait.ready.day} {wait.ready:%b}, {wait.soonest.day} {wait.soonest:%b} to {wait.latest.day} {wait.latest:%b}; weigh it again in a week"
         if wait.ready <= today:
-            text = f"{wait.from_pct:g} % on {wait.start.day} {wait.start:%b}, wants {wait.wanted_pct:.1f}; it should have settled by {wait.ready.day} {wait.ready:%b}: read it again"
+            text = f"{wait.from_pct:g} % on {wait.start.day} {wait.start:%b}, on its way to {wait.wanted_pct:.1f}; it should have settled by {wait.ready.day} {wait.ready:%b}: read it again"
         wide = draw.text_width(text, 13.5)
         x = b + 10 if b + 14 + wide < self.width() - RIGHT else max(now + 8, self.width() - RIGHT - wide)
         if x < b:

@@ -131,7 +131,7 @@ class FiguresPage(Page):
         unit = entry_unit(self.state.shop.kit.length_style)
         value = parse_length(text, unit).mm if row.is_length else float(text.replace(",", ".").rstrip("%°C "))
         if not row.low <= value <= row.high:
-            raise BadEntry(f"{row.name} {value:g} wants {row.low:g} to {row.high:g}.")
+            raise BadEntry(f"{row.name} {value:g} needs {row.low:g} to {row.high:g}.")
         return int(value) if row.unit == "days" else value
 
     def refresh(self) -> None:

@@ -203,7 +203,7 @@ class MetersPage(SimplePage):
         known = [kit.library.find(v.species) for v in values]
         if None in known:
             lost = values[known.index(None)].species
-            self.state.said.emit(f"“{lost}” is not in the species library; a correction wants a species of it.", True)
+            self.state.said.emit(f"“{lost}” is not in the species library; a correction needs a species of it.", True)
             return False
         meter = kit.meter.changed(corrections=values)
         return self.state.keep(

@@ -23,7 +23,7 @@ PAGES: tuple[tuple[str, str, Callable[[State], QWidget]], ...] = (
     ("gluing", "Clamps and glues", GluingPage),
     ("meters", "Meters and air", MetersPage),
     ("rules", "House rules", RulesPage),
-    ("uses", "What uses want", UsesPage),
+    ("uses", "What uses need", UsesPage),
     ("species", "Species", SpeciesPage),
     ("brief", "Brief", BriefPage),
 )

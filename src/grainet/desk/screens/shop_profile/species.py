@@ -174,10 +174,10 @@ class SpeciesPage(QWidget):
         if name in LISTS:
             words = tuple(w.strip() for w in text.replace(";", ",").split(",") if w.strip())
             if name == "colours" and (wrong := [w for w in words if w not in COLOURS]):
-                raise ValueError(f"wants of {', '.join(COLOURS)}; found {wrong[0]}")
+                raise ValueError(f"needs of {', '.join(COLOURS)}; found {wrong[0]}")
             return words
         if name == "porosity" and text and text not in POROSITIES:
-            raise ValueError(f"wants one of {', '.join(POROSITIES)}")
+            raise ValueError(f"needs one of {', '.join(POROSITIES)}")
         return text
 
     def _keep_flag(self, flag: str, on: bool) -> None:

@@ -62,12 +62,12 @@ class Column:
             return number / 100 if self.kind == "percent" else number
         if self.kind == "flag":
             if tidy.lower() not in ("yes", "no", "y", "n"):
-                raise BadEntry(f"{self.title} wants yes or no; found “{tidy}”.")
+                raise BadEntry(f"{self.title} needs yes or no; found “{tidy}”.")
             return tidy.lower().startswith("y")
         if self.labels and tidy in self.labels:
             return self.choices[self.labels.index(tidy)]
         if self.kind == "choice" and tidy not in self.choices:
-            raise BadEntry(f"{self.title} wants one of {', '.join(self.labels or self.choices)}; found “{tidy}”.")
+            raise BadEntry(f"{self.title} needs one of {', '.join(self.labels or self.choices)}; found “{tidy}”.")
         return tidy
 
 

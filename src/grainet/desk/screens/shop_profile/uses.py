@@ -1,4 +1,4 @@
-"""The uses page: what each use wants, in two presets or the house's own way, with what a change would change before it is kept."""
+"""The uses page: what each use needs, in two presets or the house's own way, with what a change would change before it is kept."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ SIGHT = (
     ("hides_bites", "a cover may hide what bites"),
     ("core_matters", "the core matters"),
 )
-HOW = ("must", "weigh", "off")
+HOW = {"must": "required", "weigh": "preferred", "off": "ignored"}  # how strict a rule is, in words
 ROW_H = 38
 
 
@@ -77,8 +77,9 @@ class UsesPage(Page):
             box = QComboBox(self)
             box.setObjectName(f"kit.how.{name}")
             box.setAccessibleName(f"How strict: {RULES[name][0]}")
-            box.addItems(HOW)
-            box.activated.connect(lambda _k, r=name, b=box: self.try_rule(self.rule.with_strictness(r, b.currentText())))
+            for how, words in HOW.items():
+                box.addItem(words, how)
+            box.activated.connect(lambda _k, r=name, b=box: self.try_rule(self.rule.with_strictness(r, b.currentData())))
             self.how[name] = box
             field = QLineEdit(self)
             field.setObjectName(f"kit.weight.{name}")
@@ -160,7 +161,7 @@ class UsesPage(Page):
             low, high = self.rule.density_kg_m3
             pair = (value, high) if name == "low" else (low, value)
             if not 0 <= pair[0] < pair[1] <= 3000:
-                raise BadEntry("wants 0 to 3000, the first under the second")
+                raise BadEntry("needs 0 to 3000, the first under the second")
             return {"density_kg_m3": pair}
         return {name: int(value) if kind == "count" else value}
 
@@ -171,7 +172,7 @@ class UsesPage(Page):
             value = float(field.text().replace(",", "."))
             new = self.rule.changed(weights=(*((r, w) for r, w in self.rule.weights if r != rule), (rule, value)), preset="own")
         except ValueError:
-            self.state.said.emit(f"{field.accessibleName()}: “{field.text()}” wants a figure from 0 to 10.", True)
+            self.state.said.emit(f"{field.accessibleName()}: “{field.text()}” needs a figure from 0 to 10.", True)
             field.setText(f"{self.rule.weight(rule):g}")
             return
         self.try_rule(new)
@@ -188,7 +189,7 @@ class UsesPage(Page):
         )
         kept = draft.changed(source=source)
         uses = tuple(kept if r.use == draft.use else r for r in kit.every_use)
-        if self.state.keep(f"what a {draft.label.lower()} wants", kit.changed(uses=uses)):
+        if self.state.keep(f"what a {draft.label.lower()} needs", kit.changed(uses=uses)):
             changed = count_of(len(self.changes), "piece") if self.changes is not None else "pieces"
             self.state.said.emit(f"{draft.label}: kept, {changed} change", False)
         self.start()
@@ -222,7 +223,7 @@ class UsesPage(Page):
         for name, chip in self.sight.items():
             chip.setChecked(bool(getattr(self.rule, name)))
         for rule, box in self.how.items():
-            box.setCurrentText(self.rule.strictness(rule))
+            box.setCurrentIndex(box.findData(self.rule.strictness(rule)))
             if not self.weight[rule].hasFocus():
                 self.weight[rule].setText(f"{self.rule.weight(rule):g}")
         for name, button in self.presets.items():
