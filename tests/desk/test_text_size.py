@@ -97,7 +97,7 @@ class SmallWindow(WindowTest):
         self.assertTrue(0 <= middle.y() <= down.viewport().height())
 
     def test_arrows_move_the_marker_and_not_the_view(self):
-        across, down = self.small(640, 400)
+        across, _ = self.small(640, 400)
         before = self.state.cursor_mm
         self.key(Qt.Key.Key_Right, target=self.window)
         self.assertGreater(self.state.cursor_mm, before)

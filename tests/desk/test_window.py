@@ -4,7 +4,6 @@ import itertools
 import unittest
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 
 from grainet.desk.painting import draw, tokens
@@ -261,17 +260,6 @@ class Everywhere(WindowTest):
                     self.assertEqual(image.pixelColor(4, image.height() // 2), self.state.theme.bench, (theme, size, screen))
 
     def test_text_contrast_is_at_least_four_and_a_half(self):
-        def light(colour: QColor) -> float:
-            parts = [
-                c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4
-                for c in (colour.redF(), colour.greenF(), colour.blueF())
-            ]
-            return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
-
-        def contrast(a: QColor, b: QColor) -> float:
-            bright, dim = sorted((light(a), light(b)), reverse=True)
-            return (bright + 0.05) / (dim + 0.05)
-
         for theme in (tokens.LIGHT, tokens.DARK):
             grounds = (theme.bench, theme.ground, theme.shelf, theme.slip)
             pairs = [(ink, g) for ink in (theme.ink, theme.ink2, theme.ochre, theme.wine) for g in grounds]
@@ -285,7 +273,7 @@ class Everywhere(WindowTest):
                 (theme.ochre, theme.chalk_wash),
             ]
             for ink, ground in pairs:
-                self.assertGreaterEqual(contrast(ink, ground), 4.5, (theme.dark, ink.name(), ground.name()))
+                self.assertGreaterEqual(tokens.contrast(ink, ground), 4.5, (theme.dark, ink.name(), ground.name()))
 
     def test_the_kit_book_keeps_good_figures_and_answers_bad_ones(self):
         self.key(Qt.Key.Key_F8)

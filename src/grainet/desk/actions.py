@@ -67,7 +67,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Try a part", "Ctrl+T", lambda w: w.try_part(), _piece),
     ActionRow("Every rule", "Ctrl+U", lambda w: w.show_rules(), _piece),
     ActionRow("What to mind of the plan", "Ctrl+G", lambda w: w.lay_out.show_minds()),
-    ActionRow("Do the chalk action", "Ctrl+Return", lambda w: w.primary_action()),
+    ActionRow("Press the main button", "Ctrl+Return", lambda w: w.primary_action()),
     ActionRow("Undo", "Ctrl+Z", lambda w: w.state.undo(), lambda w: "" if w.state.shop.items.undo_label else "nothing to undo",
               lambda w: f"takes back: {w.state.shop.items.undo_label}"),
     ActionRow("Redo", "Ctrl+Shift+Z", lambda w: w.state.undo(forward=True),

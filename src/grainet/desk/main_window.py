@@ -477,6 +477,14 @@ class Window(QWidget):
             return
         super().keyPressEvent(event)
 
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        """From the window itself Tab goes straight to what the screen is about; from there on it steps as everywhere."""
+        stop = self.in_front.first_stop() if forward and self.hasFocus() else None
+        if stop is None:
+            return super().focusNextPrevChild(forward)
+        stop.setFocus(Qt.FocusReason.TabFocusReason)
+        return True
+
     def _taking_in(self) -> bool:
         """Whether Bring in is in view."""
         return self.work.currentWidget() is self.screens.get("bring_in")

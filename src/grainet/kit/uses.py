@@ -106,7 +106,7 @@ USES: dict[Use, UseFacts] = {
                 preset="character", source="two-piece body of 344 wide, jointed and planed"),
                  in_sight=False, covered=True),
         UseFacts(UseRule(use=Use.MATCHED_TOP, label="Matched top", length_mm=470, width_mm=172, thickness_mm=7, leaves=2, counted_as="pair",
-                moisture_over_pct=1.5, most_slope_deg=10, most_twist_mm=4, source="two leaves from one footprint, opened like a book"),
+                moisture_over_pct=1.5, most_slope_deg=10, most_twist_mm=4, source="two leaves from one place, opened like a book"),
                  in_sight=True, covered=False),
         UseFacts(UseRule(use=Use.NECK, label="Neck", length_mm=690, width_mm=70, thickness_mm=22, counted_as="neck", allows_shows=False,
                 moisture_over_pct=1.0, least_ring_deg=60, ring_strictness="weigh", most_slope_deg=3, density_kg_m3=(520, 1000),

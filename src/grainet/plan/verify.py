@@ -519,7 +519,7 @@ def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterato
                     first.mirror,
                     first.face_up,
                 ):
-                    yield Fault("set", f"leaves of set {number} of {part_id} do not share one footprint")
+                    yield Fault("set", f"leaves of set {number} of {part_id} do not lie at one place of the board")
         if len({r.build for r in rows}) > 1:
             yield Fault("set", f"set {number} of {part_id} goes to several builds")
     for part_id, part in parts.items():

@@ -65,7 +65,7 @@ class RackEnd(QAbstractButton):
         p.drawLine(QPointF(0, SHELF_Y), QPointF(END_W, SHELF_Y))
         self._answer(p)
         if self.hasFocus():
-            draw.focus_ring(p, theme, QRectF(self.rect()))
+            draw.focus_ring(p, theme, QRectF(self.rect()), theme.shelf)
 
     def _end(self, p: QPainter) -> None:
         theme, piece = self.state.theme, self.piece
@@ -250,4 +250,4 @@ class Question(QAbstractButton):
         draw.text_at(p, 8, 17, "Which of them", theme.ink2, 14)
         draw.text_at(p, 8, 41, self.text_now, theme.chalk, 15, 600, room=self.width() - 10)
         if self.hasFocus():
-            draw.focus_ring(p, theme, QRectF(self.rect()))
+            draw.focus_ring(p, theme, QRectF(self.rect()), theme.shelf)

@@ -56,7 +56,7 @@ class NavButton(QAbstractButton):
         ochre = theme.ochre if here else theme.rail_ochre
         draw.text_at(p, 54, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
         if self.hasFocus():
-            draw.focus_ring(p, theme, QRectF(self.rect()))
+            draw.focus_ring(p, theme, QRectF(self.rect()), theme.bench if here else theme.rail)
 
 
 class Rail(QWidget):

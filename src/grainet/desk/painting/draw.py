@@ -11,7 +11,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QPolygonF
 
 from grainet.desk.painting.defect_fills import fill
-from grainet.desk.painting.tokens import HALF_VEIL, VEIL, Theme, font, width_of
+from grainet.desk.painting.spoken import tell, told_by
+from grainet.desk.painting.tokens import HALF_VEIL, VEIL, Theme, font, told_apart, width_of
 from grainet.desk.painting.tokens import LIGHT as LIGHT_ON_WOOD  # wood keeps its light colours, dimmed in dark
 from grainet.turns import first
 from grainet.wood.defects import FAMILY, Defect
@@ -23,7 +24,7 @@ def painted(paint: Callable[[Any, QPainter], None]) -> Callable[[Any, QPaintEven
 
     @wraps(paint)
     def paint_event(self: Any, _event: QPaintEvent) -> None:
-        with first(), QPainter(self) as p:
+        with first(), told_by(self), QPainter(self) as p:
             paint(self, p)
 
     return paint_event
@@ -94,6 +95,7 @@ def text_at(
     p.setFont(font(*made))
     p.setPen(colour)
     p.drawText(QPointF(x, baseline), shown)
+    tell(x, baseline, text)
     return width_of(shown, *made)
 
 
@@ -111,6 +113,7 @@ def empty(p: QPainter, theme: Theme, box: QRectF, heading: str, told: Sequence[s
     y = board.bottom() + 18
     for paragraph in told:
         room = QRectF(box.x(), y, min(box.width(), 860.0), max(0.0, box.bottom() - y))
+        tell(box.x(), y, paragraph)
         y = p.drawText(room, Qt.TextFlag.TextWordWrap, paragraph).bottom() + 12
 
 
@@ -186,9 +189,9 @@ def outline(p: QPainter, shape: QPainterPath, colour: QColor, width: float = 1.5
     p.drawPath(shape)
 
 
-def focus_ring(p: QPainter, theme: Theme, box: QRectF) -> None:
-    """A ring round what has the keys."""
-    p.setPen(QPen(theme.chalk, 3))
+def focus_ring(p: QPainter, theme: Theme, box: QRectF, ground: QColor | None = None) -> None:
+    """A ring round what has the keys, told apart from the ground that it lies on (the bench, unless another is given)."""
+    p.setPen(QPen(told_apart(ground or theme.bench, theme.chalk, theme.ink, theme.on_chalk, theme.rail_ink), 3))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawRoundedRect(box.adjusted(2, 2, -2, -2), 4, 4)
 

@@ -51,6 +51,24 @@ def _theme(dark: bool, codes: dict[str, str]) -> Theme:
 LIGHT, DARK = _theme(False, colours.LIGHT), _theme(True, colours.DARK)
 
 
+def contrast(a: QColor, b: QColor) -> float:
+    """How far two colours stand apart, 1 to 21, by their relative luminance (WCAG 2)."""
+
+    def light(colour: QColor) -> float:
+        parts = (
+            c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in (colour.redF(), colour.greenF(), colour.blueF())
+        )
+        return float(sum(share * part for share, part in zip((0.2126, 0.7152, 0.0722), parts)))
+
+    brighter, darker = sorted((light(a), light(b)), reverse=True)
+    return (brighter + 0.05) / (darker + 0.05)
+
+
+def told_apart(ground: QColor, *choices: QColor) -> QColor:
+    """The first of some colours that stands out from a ground by 3 to 1, the furthest where none does."""
+    return next((c for c in choices if contrast(c, ground) >= 3), max(choices, key=lambda c: contrast(c, ground)))
+
+
 def load_fonts() -> None:
     """The two shipped families, so that nothing depends on the system's."""
     folder = files("grainet.data") / "fonts"

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Self
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QWidget
 
@@ -48,6 +48,10 @@ class Screen(QWidget):
     def refresh(self) -> None:
         """Bring everything up to date and in its place."""
 
+    def first_stop(self) -> QWidget | None:
+        """Where Tab goes from the open window: the list or the control that the screen is about."""
+        return next(iter(tab_stops(self)), None)
+
     def primary_action(self) -> None:
         """What its chalk-filled button does."""
 
@@ -68,6 +72,12 @@ class Screen(QWidget):
 
     def set_axis(self, axis: Axis) -> None:
         """Show the board on an axis."""
+
+
+def tab_stops(within: QWidget) -> list[QWidget]:
+    """The controls that Tab reaches in a part of the window, those in sight first."""
+    stops = [w for w in within.findChildren(QWidget) if w.focusPolicy() & Qt.FocusPolicy.TabFocus and w.isEnabled()]
+    return [w for w in stops if w.isVisibleTo(within)]
 
 
 class Page(Screen):

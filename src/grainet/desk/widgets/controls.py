@@ -68,7 +68,8 @@ class WordButton(QAbstractButton):
             )
         draw.text_at(p, x, box.center().y() + 5.5, self.text(), ink, 15, 600, room=room)
         if self.hasFocus():
-            draw.focus_ring(p, theme, QRectF(self.rect()))
+            ground = theme.chalk if filled else theme.chalk_wash if on else theme.slip
+            draw.focus_ring(p, theme, QRectF(self.rect()), ground)
 
 
 class ReadingButton(QAbstractButton):

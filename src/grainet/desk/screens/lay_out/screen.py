@@ -7,7 +7,7 @@ from typing import Any, Self
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent, QTransform
-from PySide6.QtWidgets import QAbstractButton
+from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from grainet.design.part import Part
 from grainet.design.shape import as_array, placed
@@ -197,6 +197,10 @@ class LayOut(Screen):
         state.changed.connect(self.refresh)
 
     # planning -----------------------------------------------------------------------------------------------------
+    def first_stop(self) -> QWidget | None:
+        """The part in hand."""
+        return self.ghost if self.ghost.isVisibleTo(self) else super().first_stop()
+
     def primary_action(self) -> None:
         """Plan the build over the whole rack, or cancel the planning."""
         if self.worker.busy or self.asking:

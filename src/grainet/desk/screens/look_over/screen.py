@@ -6,7 +6,7 @@ from datetime import date
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QAbstractButton
+from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from grainet.desk.cards.rules import RulesPanel
 from grainet.desk.painting import draw
@@ -226,6 +226,10 @@ class LookOver(Screen):
         self.board.axis = axis
         self.board.setGeometry(0, 0, self.width(), max(60, self.board.wanted_height()))
         self.refresh()
+
+    def first_stop(self) -> QWidget | None:
+        """The chosen lane."""
+        return next((lane for use, lane in self.lanes.items() if use == self.state.use), None)
 
     def step_lane(self, by: int) -> None:
         """Up and down: another lane."""

@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent
-from PySide6.QtWidgets import QAbstractButton
+from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
@@ -154,6 +154,11 @@ class PutBack(Screen):
     def unshelved(self) -> list[Piece]:
         """Offcuts without a place."""
         return [p for p in self.state.shop.pieces() if p.parent and not p.place]
+
+    def first_stop(self) -> QWidget | None:
+        """The first offcut that waits for its place."""
+        cards = [card for card in self.tickets.values() if card.isVisibleTo(self)]
+        return cards[0] if cards else super().first_stop()
 
     def primary_action(self) -> None:
         """Take the next unshelved offcut in hand and open the tape line for its place."""

@@ -208,6 +208,12 @@ class SawAndWait(Screen):
         under_way = self.under_way
         return next((s for s in self.steps() if under_way is not None and not under_way.done(s.cut)), None)
 
+    def first_stop(self) -> QWidget | None:
+        """The step that comes next."""
+        upcoming = self.next_step()
+        lanes = [lane for lane in self.lanes if lane.isVisibleTo(self)]
+        return next((lane for lane in lanes if lane.step is upcoming), lanes[0] if lanes else super().first_stop())
+
     def primary_action(self) -> None:
         """What its chalk-filled button does."""
         step = self.next_step()

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
-from grainet.desk.screens.screen import Screen
+from grainet.desk.screens.screen import Screen, tab_stops
 from grainet.desk.screens.shop_profile.machines import MachinesPage
 from grainet.desk.screens.shop_profile.plain import BriefPage, GluingPage, MetersPage, RulesPage
 from grainet.desk.screens.shop_profile.species import SpeciesPage
@@ -61,6 +61,11 @@ class KitBook(Screen):
         """Up and down: the next one in the column."""
         names = [p[0] for p in PAGES]
         self.show_page(names[max(0, min(len(names) - 1, names.index(self.page) + by))])
+
+    def first_stop(self) -> QWidget | None:
+        """The page that is open."""
+        page = self.stack.currentWidget()
+        return next(iter(tab_stops(page)), super().first_stop()) if page is not None else super().first_stop()
 
     def primary_action(self) -> None:
         """What its chalk-filled button does."""

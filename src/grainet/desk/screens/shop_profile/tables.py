@@ -187,6 +187,7 @@ class TableBlock(QWidget):
         self.table.setFont(font(15, 500))
         self.table.verticalHeader().hide()
         self.table.verticalHeader().setDefaultSectionSize(34)
+        self.table.setTabKeyNavigation(False)
         self.table.setShowGrid(False)
         self.table.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.table.setWordWrap(True)

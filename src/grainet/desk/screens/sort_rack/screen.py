@@ -10,7 +10,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QModelIndex, QTimer
 from PySide6.QtGui import QPainter, QShowEvent
-from PySide6.QtWidgets import QComboBox, QLineEdit, QListView
+from PySide6.QtWidgets import QComboBox, QLineEdit, QListView, QWidget
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
@@ -241,6 +241,10 @@ class SortRack(Page):
             window = self.window()
             if hasattr(window, "show_screen"):
                 window.show_screen("look_over")
+
+    def first_stop(self) -> QWidget | None:
+        """The list."""
+        return self.list
 
     def primary_action(self) -> None:
         """What its chalk-filled button does."""
