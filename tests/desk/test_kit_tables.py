@@ -7,7 +7,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit
 
 from grainet.desk.screens.shop_profile.figures import Row
-from grainet.desk.screens.shop_profile.plain import AIR_ROWS, MACHINE_ROWS, RULE_ROWS
+from grainet.desk.screens.shop_profile.machines import LOSS_ROWS
+from grainet.desk.screens.shop_profile.plain import AIR_ROWS, RULE_ROWS
 from grainet.desk.screens.shop_profile.tables import Column
 from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.value import BadEntry
@@ -19,7 +20,7 @@ EDIT = Qt.ItemDataRole.EditRole
 class Rows(unittest.TestCase):
     def test_every_row_reads_back_what_it_writes_and_touches_nothing_else(self):
         kit = ShopProfile()
-        for row in (*MACHINE_ROWS, *AIR_ROWS, *RULE_ROWS):
+        for row in (*LOSS_ROWS, *AIR_ROWS, *RULE_ROWS):
             with self.subTest(row.name):
                 value = (
                     row.choices[-1]
@@ -30,14 +31,14 @@ class Rows(unittest.TestCase):
                 )
                 new = row.put(kit, value)
                 self.assertEqual(row.get(new), value)
-                others = [r for r in (*MACHINE_ROWS, *AIR_ROWS, *RULE_ROWS) if r.name != row.name]
+                others = [r for r in (*LOSS_ROWS, *AIR_ROWS, *RULE_ROWS) if r.name != row.name]
                 self.assertEqual([r.get(new) for r in others], [r.get(kit) for r in others])
                 if row.may_be_empty:
                     self.assertIsNone(row.get(row.put(kit, None)))
                 self.assertEqual(row.put(new, row.get(kit)).model_dump(exclude={"meters"}), kit.model_dump(exclude={"meters"}))
 
     def test_names_are_one_of_a_kind_and_say_where_they_come_from(self):
-        rows: tuple[Row, ...] = (*MACHINE_ROWS, *AIR_ROWS, *RULE_ROWS)
+        rows: tuple[Row, ...] = (*LOSS_ROWS, *AIR_ROWS, *RULE_ROWS)
         self.assertEqual(len({r.object_name for r in rows}), len(rows))
         self.assertGreater(sum(bool(r.why) for r in rows), 0.7 * len(rows))
 

@@ -205,7 +205,7 @@ class KitPages(Case):
         self.click("kit.use.drop")
         self.assertIsNone(page.draft)
         box = self.find("kit.how.twist")
-        box.setCurrentText("off")
+        box.setCurrentIndex(2)
         box.activated.emit(2)
         self.settle()
         self.assertEqual(page.rule.strictness("twist"), "off")

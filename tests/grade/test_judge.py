@@ -87,7 +87,7 @@ class Conditions(unittest.TestCase):
         wet = made().changed(moisture=(MoistureReading(x_mm=1, y_mm=1, depth_mm=26, moisture_pct=14.0),))
         word, text = self.rules(wet, "neck")["moisture"]
         self.assertEqual(word, "if")
-        self.assertIn("14.0 %, needs 9.5", text)
+        self.assertIn("14.0 %, at most 9.5", text)
 
     def test_flat_rings_are_a_weight_and_can_be_made_a_must(self):
         flat = made(ring_angle_deg=[20, 25])

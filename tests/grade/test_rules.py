@@ -91,7 +91,7 @@ class EveryRule(unittest.TestCase):
         self.assertEqual(judge(board, KIT.use("body_half"), KIT).outcome, "gives")
         neck = judge(board, KIT.use("neck"), KIT)
         self.assertEqual(neck.outcome, "wont")
-        self.assertIn("twisted: 2.4 over the part, needs 2", neck.main_reason)
+        self.assertIn("twisted: 2.4 over the part, at most 2", neck.main_reason)
         wider = KIT.use("neck").changed(most_twist_mm=3.0)
         self.assertEqual(judge(board, wider, KIT).outcome, "gives", "the limit decides, and it can be changed")
 
