@@ -10,8 +10,10 @@ import re
 import subprocess
 import sys
 import tempfile
+import time
 import unittest
 from pathlib import Path
+from typing import Any, ClassVar
 
 HERE = Path(__file__).resolve().parent
 PARTS = ("--desk", "--core")
@@ -56,12 +58,35 @@ def run_here(names: list[str]) -> None:
         os.environ["XDG_DATA_HOME"] = f"{scratch}/data"
         os.environ["XDG_CACHE_HOME"] = f"{scratch}/cache"
         os.environ["XDG_STATE_HOME"] = f"{scratch}/state"
-        result = unittest.TextTestRunner(verbosity=1).run(_suite(names))
+        result = unittest.TextTestRunner(verbosity=1, resultclass=Timed).run(_suite(names))
+        print(_slowest(Timed.spent), flush=True)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)
     print(f"{result.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
     sys.stdout.flush()
     os._exit(1 if failed or not result.testsRun else 0)  # Qt's own teardown order is not under test
+
+
+class Timed(unittest.TextTestResult):
+    """Knows how long each test took, its class's own preparation with the first of it, s."""
+
+    spent: ClassVar[dict[str, float]] = {}
+
+    def __init__(self, *rest: Any, **more: Any) -> None:
+        super().__init__(*rest, **more)
+        self.since = time.monotonic()
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        now = time.monotonic()
+        self.spent[test.id()] = now - self.since
+        self.since = now
+
+
+def _slowest(spent: dict[str, float], count: int = 8) -> str:
+    """Where the time went: the slowest tests."""
+    rows = sorted(spent.items(), key=lambda row: -row[1])[:count]
+    return "slowest: " + ", ".join(f"{name.removeprefix('tests.')} {s:.1f} s" for name, s in rows)
 
 
 def _seed_hypothesis() -> None:
