@@ -14,8 +14,10 @@ from typing import TypeVar
 from pydantic import ValidationError
 
 from grainet.clock import Clock, wall_clock
-from grainet.session.kinds import KINDS, ItemKind, item_id, kind_of
+from grainet.session.kinds import KINDS, PIECES, ItemKind, item_id, kind_of, texts_of
 from grainet.store.guard import UNREADABLE
+from grainet.store.observations import KIND as OBSERVATION
+from grainet.store.observations import read_name, whole_text
 from grainet.store.shop_file import Change, Entry, ShopFile, ShopLost, ShopUnusable
 from grainet.wood.value import Value, why_not
 
@@ -49,6 +51,8 @@ class Items:
         self._broken: dict[str, SetAside] = {}
         self._texts: dict[str, tuple[str, str]] = {}
         self._order: dict[str, list[str]] = {}
+        self._readings: dict[str, dict[tuple[str, int], str]] = {}  # of each owner, the names of its readings
+        self._whole: dict[str, str] = {}  # texts with the readings in their places, as far as they were asked for
         self._waiting: list[tuple[str, list[Change]]] = []
         self._waiting_undone: list[tuple[str, list[Change]]] = []
         self._listeners: list[Listener] = []
@@ -94,12 +98,17 @@ class Items:
 
     def text(self, kind: ItemKind[V], number: str) -> str | None:
         """What stands in the file for a value; None where nothing does."""
-        known = self._texts.get(kind.key(number))
-        return known[1] if known is not None else None
+        name = kind.key(number)
+        return self.text_of(name) if name in self._texts else None
 
     def text_of(self, name: str) -> str:
-        """What stands in the file under a name, understood or not."""
-        return self._texts[name][1] if name in self._texts else ""
+        """What stands in the file under a name, with the readings that belong to it, understood or not."""
+        if name not in self._texts:
+            return ""
+        if name not in self._whole:
+            readings = {place: self._texts[one][1] for place, one in self._readings.get(name, {}).items()}
+            self._whole[name] = whole_text(self._texts[name][1], readings)
+        return self._whole[name]
 
     @property
     def set_aside(self) -> list[SetAside]:
@@ -120,17 +129,29 @@ class Items:
         for item in items:
             if not all(isinstance(part, str) for part in (item.id, item.kind, item.json)):
                 self._broken[str(item.id)[:80]] = SetAside(str(item.id)[:80], str(item.kind), "it is not kept as text")
+            elif item.kind == OBSERVATION and (told := read_name(item.id)) is not None:
+                self._texts[item.id] = (item.kind, item.json)
+                self._readings.setdefault(PIECES.key(told[0]), {})[told[1:]] = item.id
             elif item.kind not in KINDS:
                 self._broken[item.id] = SetAside(item.id, item.kind, f"“{item.kind}” is no kind of thing that this Grainet knows")
             else:
                 self._texts[item.id] = (item.kind, item.json)
                 self._order.setdefault(item.kind, []).append(item.id)
+        self._without_owner()
+
+    def _without_owner(self) -> None:
+        """Readings whose piece is not there are set aside: nothing shows them, and nothing is lost."""
+        for owner in [name for name in self._readings if name not in self._texts]:
+            for name in self._readings.pop(owner).values():
+                why = f"it was read on {owner.replace(':', ' ')}, which is not in this shop"
+                self._broken[name] = SetAside(name, OBSERVATION, why)
+                del self._texts[name]
 
     def _parse(self, name: str) -> None:
         """Read one item, or set it aside with the reason: one that cannot be understood must not keep the shop shut."""
-        kind, text = self._texts[name]
+        kind, _ = self._texts[name]
         try:
-            value = KINDS[kind].model.model_validate_json(text)
+            value = KINDS[kind].model.model_validate_json(self.text_of(name))
             if item_id(value) != name:
                 raise ValueError(f"it stands under the name of {item_id(value)}")
         except ValidationError as fault:
@@ -159,16 +180,22 @@ class Items:
 
         Where the shop's file was moved, deleted or replaced meanwhile, the edit is kept in memory and ``adrift`` says so.
         """
-        after: dict[str, tuple[str, str | None]] = {
-            item_id(v): (kind_of(v).name, v.model_dump_json(exclude_defaults=True, by_alias=True)) for v in values
-        }
-        after |= {item_id(v): (kind_of(v).name, None) for v in remove}
+        after: dict[str, tuple[str, str | None]] = {}
+        for value in values:
+            texts = texts_of(value)
+            gone = (one for one in self._readings.get(item_id(value), {}).values() if one not in texts)
+            after |= dict.fromkeys(gone, (OBSERVATION, None))
+            after |= texts
+        for value in remove:
+            after |= dict.fromkeys(self._readings.get(item_id(value), {}).values(), (OBSERVATION, None))
+            after[item_id(value)] = (kind_of(value).name, None)
         changes = self._write(label, after)
         if not changes:
             return False
-        fresh = {item_id(v): v for v in values}
         for change in changes:
-            self._follow(change.id, change.kind, change.after, fresh.get(change.id))
+            self._follow(change.id, change.kind, change.after)
+        for value in values:  # known already, however many of its readings came with it
+            self._values[item_id(value)] = value
         self._changed()
         return True
 
@@ -245,13 +272,25 @@ class Items:
         if entry is None:
             return None
         for change in entry.changes:
-            self._follow(change.id, change.kind, change.after, None)
+            self._follow(change.id, change.kind, change.after)
         self._changed()
         return str(entry.label)
 
-    def _follow(self, name: str, kind: str, text: str | None, value: Value | None) -> None:
-        self._values.pop(name, None)
-        self._broken.pop(name, None)
+    def _follow(self, name: str, kind: str, text: str | None) -> None:
+        """Take over what became of an item in the file; a reading makes its piece be read anew."""
+        told = read_name(name) if kind == OBSERVATION else None
+        owner = PIECES.key(told[0]) if told is not None else name
+        for known in (self._values, self._broken, self._whole):
+            known.pop(owner, None)
+        if told is not None:
+            readings = self._readings.setdefault(owner, {})
+            if text is None:
+                self._texts.pop(name, None)
+                readings.pop(told[1:], None)
+            else:
+                self._texts[name] = (kind, text)
+                readings[told[1:]] = name
+            return
         if text is None:
             self._texts.pop(name, None)
             if name in self._order.get(kind, []):
@@ -260,8 +299,6 @@ class Items:
         if name not in self._texts:
             self._order.setdefault(kind, []).append(name)
         self._texts[name] = (kind, text)
-        if value is not None:
-            self._values[name] = value
 
     def _changed(self) -> None:
         self.version += 1

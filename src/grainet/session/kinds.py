@@ -10,6 +10,8 @@ from typing import Generic, TypeVar
 from grainet.design.design import Design
 from grainet.kit.shop_profile import ShopProfile
 from grainet.session.reservation import Reservation
+from grainet.store.observations import KIND as OBSERVATION
+from grainet.store.observations import OF_PIECES, apart
 from grainet.wood.climate import AirLog
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
@@ -48,13 +50,14 @@ class ItemKind(Generic[V]):
     model: type[V]
     prefix: str
     columns: Callable[[str], dict[str, object]] = _no_columns
+    grows: tuple[str, ...] = ()  # fields whose entries are items of their own: readings
 
     def key(self, item_id: str) -> str:
         """The name in the file of an item of this kind."""
         return self.prefix + item_id
 
 
-PIECES = ItemKind("piece", Piece, "piece:", _piece_columns)
+PIECES = ItemKind("piece", Piece, "piece:", _piece_columns, OF_PIECES)
 DESIGNS = ItemKind("design", Design, "design:")
 KIT = ItemKind("kit", ShopProfile, "")
 CUT_PLANS = ItemKind("cut_plan", CutPlan, "cut_plan:")
@@ -73,3 +76,15 @@ def kind_of(value: Value) -> ItemKind:  # type: ignore[type-arg]
 def item_id(value: Value) -> str:
     """The name of a value in the file: its kind and its own id."""
     return kind_of(value).key(str(value.id))  # type: ignore[attr-defined]
+
+
+def texts_of(value: Value) -> dict[str, tuple[str, str]]:
+    """{name in the file: (kind, JSON)} of everything that keeps a value: its own text, and each of its readings."""
+    kind = kind_of(value)
+    own = value.model_dump_json(exclude=set(kind.grows), exclude_defaults=True, by_alias=True)
+    grown = {
+        field: [one.model_dump_json(exclude_defaults=True, by_alias=True) for one in getattr(value, field)]
+        for field in kind.grows
+    }
+    readings = apart(str(value.id), grown) if kind.grows else {}  # type: ignore[attr-defined]
+    return {item_id(value): (kind.name, own), **{name: (OBSERVATION, text) for name, text in readings.items()}}

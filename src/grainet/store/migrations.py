@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import sqlite3
 
+from grainet.store.observations import KIND as OBSERVATION
+from grainet.store.observations import OF_PIECES, apart
 from grainet.store.old_profiles import profile_of_form_6
 from grainet.work.operation_name import names_of
 
@@ -95,7 +97,55 @@ def _profile(text: str | None) -> str | None:
     return json.dumps(profile_of_form_6(old)) if isinstance(old, dict) else text
 
 
-MIGRATIONS = {2: _sizes_for_search, 3: _what_taking_in_knows, 4: _what_the_wood_is, 5: _plans_of_their_own, 6: _machines_by_name}
+def _readings_of_their_own(db: sqlite3.Connection) -> None:
+    """6 to 7: what grows with every reading stands beside its piece, in the journal too, so that every step can still be undone."""
+    for item_id, text in db.execute("SELECT id, json FROM item WHERE kind = 'piece'").fetchall():
+        own, *readings = _apart(item_id, text)
+        if readings:
+            db.execute("UPDATE item SET json = ? WHERE id = ?", (own[1], item_id))
+            row = "INSERT INTO item (id, kind, version, json) VALUES (?, 'observation', 1, ?)"
+            db.executemany(row, readings)
+    for seq, text in db.execute("SELECT seq, changes FROM entry").fetchall():
+        old = json.loads(text)
+        new = [change for one in old for change in (_changes_apart(*one) if one[1] == "piece" else [one])]
+        if new != old:
+            db.execute("UPDATE entry SET changes = ? WHERE seq = ?", (json.dumps(new), seq))
+
+
+def _changes_apart(item_id: str, kind: str, before: str | None, after: str | None) -> list[list[str | None]]:
+    """One change of a piece as changes of its own text and of its readings."""
+    was, now = dict(_apart(item_id, before)), dict(_apart(item_id, after))
+    names = [item_id, *sorted((was.keys() | now.keys()) - {item_id})]
+    rows = [[n, kind if n == item_id else OBSERVATION, was.get(n), now.get(n)] for n in names]
+    return [row for row in rows if row[2] != row[3]]
+
+
+def _apart(item_id: str, text: str | None) -> list[tuple[str, str]]:
+    """(name, JSON) of a piece's own text and of each of its readings; one that cannot be read stays as it is."""
+    if text is None:
+        return []
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError):
+        return [(item_id, text)]
+    if not isinstance(data, dict) or not any(isinstance(data.get(f), list) and data[f] for f in OF_PIECES):
+        return [(item_id, text)]
+    lists = {f: [_compact(one) for one in data.pop(f)] for f in OF_PIECES if isinstance(data.get(f), list)}
+    return [(item_id, _compact(data)), *apart(item_id.removeprefix("piece:"), lists).items()]
+
+
+def _compact(data: object) -> str:
+    return json.dumps(data, separators=(",", ":"), ensure_ascii=False)
+
+
+MIGRATIONS = {
+    2: _sizes_for_search,
+    3: _what_taking_in_knows,
+    4: _what_the_wood_is,
+    5: _plans_of_their_own,
+    6: _machines_by_name,
+    7: _readings_of_their_own,
+}
 LATEST = 1 + len(MIGRATIONS)
 
 
