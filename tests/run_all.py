@@ -41,9 +41,9 @@ def run_parts() -> int:
     totals = [0, 0, 0]
     broken = False
     for part, one in zip(PARTS, running):
-        said, _ = one.communicate()
-        print(f"== {part.strip('-')}\n{said}", flush=True)
-        counts = COUNTS.findall(said)
+        message, _ = one.communicate()
+        print(f"== {part.strip('-')}\n{message}", flush=True)
+        counts = COUNTS.findall(message)
         totals = [a + int(b) for a, b in zip(totals, counts[-1])] if counts else totals
         broken |= one.returncode != 0 or not counts or int(counts[-1][0]) == 0
     print(f"{totals[0]} passed, {totals[1]} failed, {totals[2]} skipped", flush=True)

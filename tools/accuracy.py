@@ -75,7 +75,7 @@ def rectifying(seeds: range = range(6)) -> Iterator[Row]:
     length, width = 1000.0, 200.0
     for case, extra in (("4 corners", []), ("4 + 6 on the edges", along_edges(length, width))):
         for name, lens in (("straight lens", 0.0), ("bent lens", -0.05)):
-            worst, said = [], []
+            worst, message = [], []
             for seed in seeds:
                 rng = np.random.default_rng(seed)
                 camera = Camera(3000, 1400, 8 + 3 * seed, 10 - 4 * seed, seed, lens)
@@ -86,12 +86,12 @@ def rectifying(seeds: range = range(6)) -> Iterator[Row]:
                 grid = np.stack(np.meshgrid(np.linspace(0, length, 21), np.linspace(0, width, 9)), -1).reshape(-1, 2)
                 off = np.hypot(*(found.to_mm(true.to_px(grid)) - grid).T)
                 worst.append(off.max())
-                said.append(found.doubt_mm)
+                message.append(found.doubt_mm)
             yield Row(
                 "true to scale",
                 f"{case}, {name}",
-                f"worst {max(worst):.2f} mm on {length:.0f}, says it may be off {np.mean(said):.1f} mm",
-                (max(worst) / length * 500, float(np.mean(said))),
+                f"worst {max(worst):.2f} mm on {length:.0f}, says it may be off {np.mean(message):.1f} mm",
+                (max(worst) / length * 500, float(np.mean(message))),
             )
 
 

@@ -107,7 +107,7 @@ def kills(seconds: float, seed: int) -> Told:
             child.wait()
             with Shop.open(folder) as shop:
                 if shop.items.look_through():
-                    told.wrong(f"seed {step}: set aside: {shop.items.set_aside[0].said}")
+                    told.wrong(f"seed {step}: set aside: {shop.items.set_aside[0].message}")
                 found = {p.id: str(p.mass_kg) for p in shop.pieces()}
             for what in lost(before, words, found):
                 told.wrong(f"seed {step}: {what}")

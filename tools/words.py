@@ -26,7 +26,7 @@ NOT_WORDS = re.compile(
 )
 
 
-def said(tree: ast.AST) -> Iterator[tuple[int, str]]:
+def message(tree: ast.AST) -> Iterator[tuple[int, str]]:
     """(line, words) of everything in a module that may be read by a person."""
     silent = set(_docstrings(tree))
     for node in ast.walk(tree):
@@ -60,7 +60,7 @@ def _docstrings(tree: ast.AST) -> Iterator[int]:
 def catalogue() -> Iterator[tuple[Path, int, str]]:
     """(file, line, words) of the whole program."""
     for path in sorted(SOURCE.rglob("*.py")):
-        for line, text in sorted(said(ast.parse(path.read_text("utf-8")))):
+        for line, text in sorted(message(ast.parse(path.read_text("utf-8")))):
             yield path, line, text
 
 

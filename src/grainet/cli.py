@@ -226,7 +226,7 @@ def _open(folder: Path) -> Any:
 def _tell_set_aside(shop: Any) -> None:
     """Name what a shop holds that cannot be understood; the rest goes on without it."""
     for one in shop.items.look_through():
-        print(f"set aside: {one.said}", file=sys.stderr)
+        print(f"set aside: {one.message}", file=sys.stderr)
 
 
 def _find(options: argparse.Namespace) -> int:
@@ -246,7 +246,7 @@ def _find(options: argparse.Namespace) -> int:
                 print(
                     f"No. {piece.id}\t{piece.species}\t{x1 - x0:.0f} x {y1 - y0:.0f} x {piece.least_thickness_mm or 0:.1f}\t{piece.place}"
                 )
-        print(f"{len(found)} of {len(shop.pieces())}: {query.said(shop.kit.length_style) or 'every piece'}", file=sys.stderr)
+        print(f"{len(found)} of {len(shop.pieces())}: {query.message(shop.kit.length_style) or 'every piece'}", file=sys.stderr)
     return DONE
 
 
@@ -272,5 +272,5 @@ def _plot(options: argparse.Namespace) -> int:
             write_chart(options.out, chart)
         except ValueError as fault:
             raise Unusable([str(fault)]) from None
-    print(chart.said)
+    print(chart.message)
     return DONE

@@ -86,14 +86,14 @@ class OfTheDemo(unittest.TestCase):
 
     def test_each_has_a_sentence_a_table_and_marks(self):
         for chart in self.charts:
-            self.assertTrue(chart.said.endswith((".", "?")), chart.said)
+            self.assertTrue(chart.message.endswith((".", "?")), chart.message)
             self.assertTrue(chart.marks and len(chart.table) > 1, chart.name)
             self.assertEqual(len({len(row) for row in chart.table}), 1, chart.name)
 
     def test_the_settling_plot_shows_core_mean_faces_band_and_readings(self):
         chart = self.chart("moisture")
         self.assertLessEqual({"core", "mean", "face 1", "ready", "by weight"}, {m.name for m in chart.legend})
-        self.assertIn("Ready between", chart.said)
+        self.assertIn("Ready between", chart.message)
         core = next(m for m in chart.marks if isinstance(m, Line) and m.name == "core")
         self.assertGreater(core.points[0][1], core.points[-1][1])
         weighed = next(m for m in chart.marks if isinstance(m, Dots) and m.name == "by weight")
@@ -111,9 +111,9 @@ class OfTheDemo(unittest.TestCase):
             if facts.ready.word != "waits":
                 continue
             seen += 1
-            said = moisture_chart(facts, TODAY).said
+            message = moisture_chart(facts, TODAY).message
             soonest, likely, latest = facts.ready.dates(TODAY)
-            self.assertIn(f"Ready between {day_words(soonest)} and {day_words(latest)}, likely {day_words(likely)}", said)
+            self.assertIn(f"Ready between {day_words(soonest)} and {day_words(latest)}, likely {day_words(likely)}", message)
             wait = settling_wait(piece, shop.kit, TODAY)
             self.assertEqual(max(TODAY, wait.ready), likely)
         self.assertGreaterEqual(seen, 3)
@@ -133,7 +133,7 @@ class OfTheDemo(unittest.TestCase):
 
     def test_a_heavy_offcut_stands_out(self):
         chart = self.chart("density")
-        self.assertIn("1 of 17 lie outside", chart.said)
+        self.assertIn("1 of 17 lie outside", chart.message)
         wine = [m for m in chart.marks if isinstance(m, Dots) and m.ink == "wine"]
         self.assertEqual(len(wine), 1)
 
@@ -157,7 +157,7 @@ class OfTheDemo(unittest.TestCase):
             overview_chart([bare], {}, ShopProfile().use("neck")),
         ):
             self.assertEqual(chart.marks, ())
-            self.assertGreater(len(chart.said), 20)
+            self.assertGreater(len(chart.message), 20)
             self.assertTrue(laid_out(chart, 800, 400, rough_width))
 
     def test_files(self):

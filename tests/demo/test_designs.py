@@ -6,7 +6,7 @@ from shapely.geometry import Polygon
 
 from grainet.demo.designs import DESIGNS, HALF
 from grainet.design.shape import as_array
-from grainet.fit.orientation import orientations
+from grainet.fit.orientation import orientations_of
 from grainet.job.job import Job
 from grainet.wood.outline import ring_fault
 
@@ -23,7 +23,7 @@ class Designs(unittest.TestCase):
                     for zone in part.zones:
                         if zone.polygon != "rest":
                             self.assertLess(Polygon(zone.polygon).difference(whole).area, 0.02 * Polygon(zone.polygon).area)
-                    covered = sum(p.shape.area for p in orientations(part)[0].patches)
+                    covered = sum(p.shape.area for p in orientations_of(part)[0].patches)
                     self.assertAlmostEqual(covered, whole.area, delta=0.5)
 
     def test_recipes_name_parts_that_there_are(self):
@@ -39,7 +39,7 @@ class Designs(unittest.TestCase):
 
     def test_zones_follow_the_outline_when_it_is_turned_over(self):
         part = DESIGNS[0].parts[0]
-        ways = orientations(part)
+        ways = orientations_of(part)
         areas = [{p.kind: round(p.shape.area, 3) for p in way.patches} for way in ways]
         self.assertTrue(all(a == areas[0] for a in areas))
         upper = {

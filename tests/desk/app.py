@@ -61,8 +61,8 @@ class WindowTest(unittest.TestCase):
         QTest.qWaitForWindowExposed(self.window)
         self.addCleanup(self._away)
         self.state = self.window.state
-        self.said: list[str] = []
-        self.state.said.connect(lambda text, _: self.said.append(text))
+        self.message: list[str] = []
+        self.state.message.connect(lambda text, _: self.message.append(text))
         self.settle()
 
     def _away(self):

@@ -124,7 +124,7 @@ class OddPhotos(WindowTest):
 
     def test_a_picture_too_small_is_said(self):
         self.show(np.zeros((20, 20, 3), np.uint8))
-        self.assertIn("too few", self.said[-1])
+        self.assertIn("too few", self.message[-1])
 
     def test_the_photo_stays_with_its_piece(self):
         screen = self.show(np.full((400, 900, 3), 120, np.uint8))

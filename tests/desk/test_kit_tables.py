@@ -79,7 +79,7 @@ class Tables(WindowTest):
                     kind = model.columns[column].kind
                     if kind != "text":
                         self.assertFalse(model.setData(index, "?!", EDIT))
-                        self.assertIn("Still", self.said[-1])
+                        self.assertIn("Still", self.message[-1])
             self.settle()
             self.assertEqual(model.values, before)
 
@@ -122,7 +122,7 @@ class Tables(WindowTest):
         page = self.book("gluing")
         page.glues.table.setCurrentIndex(page.glues.model.index(-1, -1))
         self.click("kit.glues.away")
-        self.assertIn("Choose the row", self.said[-1])
+        self.assertIn("Choose the row", self.message[-1])
         page.glues.table.setCurrentIndex(page.glues.model.index(8, 0))
         self.click("kit.glues.away")
         self.assertEqual(len(self.shop.kit.glues), 8)

@@ -58,9 +58,9 @@ class KitPages(Case):
         put("router", "Deepest", "")
         self.assertIsNone(self.shop.kit.machines[router].deepest_mm)
         self.assertFalse(put("table", "Kerf", "wide"))
-        self.assertIn("Still 1.2", self.said[-1])
+        self.assertIn("Still 1.2", self.message[-1])
         self.assertFalse(put("table", "Does", "turn"))
-        self.assertIn("no work of a machine", self.said[-1])
+        self.assertIn("no work of a machine", self.message[-1])
         self.assertEqual(self.shop.kit.cuts.kerf_mm.rip, 1.2)
 
     def test_a_second_saw_that_is_put_first_does_the_work(self):
@@ -99,7 +99,7 @@ class KitPages(Case):
         self.assertTrue(model.setData(model.index(1, 4), "12", Qt.ItemDataRole.EditRole))
         self.assertEqual(self.shop.kit.clamps[1].count, 12)
         self.assertFalse(model.setData(model.index(1, 2), "wide", Qt.ItemDataRole.EditRole))
-        self.assertIn("Still", self.said[-1])
+        self.assertIn("Still", self.message[-1])
         self.assertFalse(model.setData(model.index(1, 2), "99999", Qt.ItemDataRole.EditRole))
         self.click("kit.clamps.add")
         self.assertEqual(len(self.shop.kit.clamps), 4)
@@ -123,7 +123,7 @@ class KitPages(Case):
         self.assertTrue(model.setData(model.index(0, 1), "0.8", Qt.ItemDataRole.EditRole))
         self.assertEqual(self.shop.kit.meter.corrections[0].offset, 0.8)
         self.assertFalse(model.setData(model.index(0, 0), "plastic", Qt.ItemDataRole.EditRole))
-        self.assertIn("not in the species library", self.said[-1])
+        self.assertIn("not in the species library", self.message[-1])
         months = page.months.model
         self.assertTrue(months.setData(months.index(0, 1), "30", Qt.ItemDataRole.EditRole))
         self.assertAlmostEqual(self.shop.kit.year[0].humidity, 0.3)
@@ -154,7 +154,7 @@ class KitPages(Case):
         self.fill("kit.species.density_12_kg_m3", "740")
         self.assertEqual(self.shop.kit.library.find("rock maple").density_12_kg_m3, 740)
         self.fill("kit.species.colours", "sparkly")
-        self.assertIn("Still pale", self.said[-1])
+        self.assertIn("Still pale", self.message[-1])
         self.click("kit.species.oily")
         self.assertIn("oily", self.shop.kit.library.find("hard maple").flags)
         self.click("kit.species.back")
@@ -168,7 +168,7 @@ class KitPages(Case):
         self.assertEqual(self.shop.piece("3").species, "Bog yew")
         page.choose("bog yew")
         self.click("kit.species.back")
-        self.assertIn("rename it first", self.said[-1])
+        self.assertIn("rename it first", self.message[-1])
 
     def test_a_changed_species_counts_in_the_verdicts(self):
         self.assertEqual(self.shop.judgements.verdict("10", "neck").outcome, "wont")
@@ -190,9 +190,9 @@ class KitPages(Case):
         self.assertIn("changed by this house", self.shop.kit.use("neck").source)
         self.assertEqual(self.shop.judgements.verdict("4", "neck").outcome, "gives")
         self.fill("kit.use.most_slope_deg", "steep")
-        self.assertIn("not a figure", self.said[-1])
+        self.assertIn("not a figure", self.message[-1])
         self.fill("kit.use.low", "2000")
-        self.assertIn("the first under the second", self.said[-1])
+        self.assertIn("the first under the second", self.message[-1])
         self.click("kit.preset.shipped")
         self.click("kit.use.keep")
         self.assertEqual(self.shop.kit.use("neck"), shipped("neck"))
@@ -223,7 +223,7 @@ class KitPages(Case):
         self.assertTrue(model.setData(model.index(0, 2), "guessed", Qt.ItemDataRole.EditRole))
         self.assertTrue(any("cuts wait" in text for text, _ in page._warnings(self.state.design)))
         self.assertFalse(model.setData(model.index(1, 0), "Nut width", Qt.ItemDataRole.EditRole))
-        self.assertIn("already", self.said[-1])
+        self.assertIn("already", self.message[-1])
 
 
 class Plots(Case):
@@ -249,7 +249,7 @@ class Plots(Case):
         self.assertIn("10 thick", thin.title)
         self.assertLess(float(thin.table[-1][0]), float(whole.table[-1][0]))
         self.fill("plots.thickness", "5000")
-        self.assertIn("needs 1 to 400", " ".join(self.said))
+        self.assertIn("needs 1 to 400", " ".join(self.message))
         self.fill("plots.thickness", "")
         stack = self.find("plots.stacking")
         stack.setCurrentIndex(3)
@@ -258,22 +258,22 @@ class Plots(Case):
 
     def test_a_year_s_movement_of_any_blank(self):
         self.state.choose_piece("8")
-        whole = self.show_plot("movement").said
+        whole = self.show_plot("movement").message
         self.fill("plots.thickness", "60")
-        narrow = self.find("plots").view.chart.said
+        narrow = self.find("plots").view.chart.message
         self.assertTrue(whole.startswith("231 wide") and narrow.startswith("60 wide"), (whole, narrow))
         self.fill("plots.thickness", "0.1")
-        self.assertIn("needs 1 to 2000", " ".join(self.said))
+        self.assertIn("needs 1 to 2000", " ".join(self.message))
 
     def test_what_to_mind_beside_another_piece(self):
         self.state.choose_piece("12")
         self.type("beside 3")
-        self.assertIn("dust stains", " ".join(self.said))
+        self.assertIn("dust stains", " ".join(self.message))
         self.type("beside 99")
-        self.assertIn("not another piece", self.said[-1])
+        self.assertIn("not another piece", self.message[-1])
         self.state.choose_piece("2")
         self.type("beside 3")
-        self.assertIn("nothing stands against", self.said[-1])
+        self.assertIn("nothing stands against", self.message[-1])
 
     def test_saved_in_every_form_and_printed_together(self):
         self.state.choose_piece("17")
@@ -285,9 +285,9 @@ class Plots(Case):
                 self.assertGreater(Path(f"{folder}/m.{suffix}").stat().st_size, 500)
             self.assertEqual(QImage(f"{folder}/m.png").width(), 2240)
             plots.save_as(f"{folder}/m.bmp")
-            self.assertIn("written as", self.said[-1])
+            self.assertIn("written as", self.message[-1])
             plots.print_map(f"{folder}/all.pdf")
-            self.assertIn("4 pages", self.said[-1])
+            self.assertIn("4 pages", self.message[-1])
             plots.save_as(f"{folder}/none/m.svg")
             self.assertFalse(Path(f"{folder}/none").exists())
 
@@ -305,7 +305,7 @@ class Plots(Case):
             path.write_text("nothing\n")
             self.find("plots").bring_air(str(path))
             self.settle()
-            self.assertIn("no readings", self.said[-1])
+            self.assertIn("no readings", self.message[-1])
 
     def test_a_knock_from_a_sound_file_and_from_the_microphone(self):
         import wave
@@ -313,7 +313,7 @@ class Plots(Case):
         import numpy as np
 
         self.state.choose_piece("7")
-        self.assertIn("2 of 3", self.show_plot("taps").said)
+        self.assertIn("2 of 3", self.show_plot("taps").message)
         t = np.arange(22_050) / 44_100
         tone = (np.exp(-t / 0.08) * np.sin(2 * np.pi * 368 * t) * 20_000).astype("<i2")
         with tempfile.TemporaryDirectory() as folder:
@@ -331,7 +331,7 @@ class Plots(Case):
             path.write_bytes(b"RIFF no sound")
             self.find("plots").bring_sound(str(path))
             self.settle()
-            self.assertIn("no plain WAV", self.said[-1])
+            self.assertIn("no plain WAV", self.message[-1])
         self.window.bring_in.bench._take("tap")
         self.settle()
         self.assertEqual(len(self.shop.piece("7").taps), 3)
@@ -360,7 +360,7 @@ class NothingThere(Case):
         self.key(Qt.Key.Key_F12, target=self.window)
         for name in ("moisture", "air", "density", "overview"):
             self.click(f"plots.{name}")
-            self.assertGreater(len(self.find("plots").view.chart.said), 10)
+            self.assertGreater(len(self.find("plots").view.chart.message), 10)
         self.key(Qt.Key.Key_F11, target=self.window)
         for name in ("use", "find", "stash", "claims", "supply"):
             self.click(f"sortRack.{name}")
@@ -460,7 +460,7 @@ class SortTheRack(Case):
         self.type("ask 30 x 60 x 700 clear, quartered, ready")
         self.assertEqual([r.piece for r in self.rows()], by_form)
         self.fill("sortRack.words", "sparkly")
-        self.assertIn("not understood", self.said[-1])
+        self.assertIn("not understood", self.message[-1])
 
     def test_claims_by_word_and_given_back_by_mouse(self):
         self.state.choose_piece("9")
@@ -475,7 +475,7 @@ class SortTheRack(Case):
         self.assertFalse(any("Plover body halves" in r.first for r in self.rows()))
         self.state.choose_piece("11")
         self.type("keep for Merrow fretboard")
-        self.assertIn("clashes", " ".join(self.said))
+        self.assertIn("clashes", " ".join(self.message))
 
     def test_the_list_is_written_as_pdf_and_csv(self):
         self.state.choose_use("neck")
@@ -489,7 +489,7 @@ class SortTheRack(Case):
             sort.print_map(f"{folder}/n.pdf")
             self.assertGreater(Path(f"{folder}/n.pdf").stat().st_size, 2000)
             sort.save_as(f"{folder}/n.txt")
-            self.assertIn("written as", self.said[-1])
+            self.assertIn("written as", self.message[-1])
 
     def test_stash_and_suppliers(self):
         self.key(Qt.Key.Key_F11, target=self.window)

@@ -78,12 +78,12 @@ class Line(WindowTest):
 
     def test_a_long_answer_stands_whole_in_the_panel(self):
         panel = self.find("tape.panel")
-        self.state.said.emit("First the caution that counts. " + "Then much more of what there is to say. " * 6, True)
+        self.state.message.emit("First the caution that counts. " + "Then much more of what there is to say. " * 6, True)
         self.settle()
         self.assertTrue(panel.isVisible())
         self.assertTrue(panel.text.startswith("First the caution"))
         self.assertTrue(self.window.rect().contains(panel.geometry()))
-        self.state.said.emit("short", False)
+        self.state.message.emit("short", False)
         self.assertFalse(panel.isVisible())
 
     def test_what_may_be_meant_is_pressed(self):
@@ -141,7 +141,7 @@ class Failing(WindowTest):
             count = len(calls)
             self.settle()
             self.assertEqual(len(calls), count, "it is not tried again at every paint")
-            self.assertIn("could not be made", self.find("sortRack").said)
+            self.assertIn("could not be made", self.find("sortRack").message)
         self.assertEqual(self.state.background.pool.activeThreadCount(), 0)
 
     def test_a_verdict_that_fails_is_said_once_and_tried_again_after_a_change(self):
@@ -186,19 +186,19 @@ class Failing(WindowTest):
         self.assertEqual(plots._asked, None)
 
     def test_a_planner_that_cannot_start_says_so(self):
-        said = []
+        message = []
         self.window.worker.stop()
-        self.window.worker.failed.connect(said.append)
+        self.window.worker.failed.connect(message.append)
         with (
             mock.patch("grainet.desk.services.planner_process.sys.executable", "/nowhere/python"),
             self.assertLogs("grainet", "ERROR"),
         ):
             self.window.worker.plan(self.shop.jobs.job_for(self.shop.designs()[:1]))
             for _ in range(40):
-                if said:
+                if message:
                     break
                 self.settle()
-        self.assertIn("could not be started", said[0])
+        self.assertIn("could not be started", message[0])
         self.assertFalse(self.window.worker.busy)
 
     def test_what_nobody_foresaw_opens_a_window_and_goes_to_the_log(self):

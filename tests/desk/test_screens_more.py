@@ -73,13 +73,13 @@ class ReadOnly(WindowTest):
     def test_a_second_window_shows_and_refuses_with_a_sentence(self):
         second = Window(Shop.open(self.folder / "D.grainet"))
         self.addCleanup(second.close)
-        said = []
-        second.state.said.connect(lambda text, caution: said.append((text, caution)))
+        message = []
+        second.state.message.connect(lambda text, caution: message.append((text, caution)))
         self.assertIn("read only", second.windowTitle())
         second.state.choose_piece("9")
         self.assertFalse(second.state.keep("x", second.state.shop.piece("9").changed(place="Q")))
-        self.assertIn("another window", said[-1][0])
-        self.assertTrue(said[-1][1])
+        self.assertIn("another window", message[-1][0])
+        self.assertTrue(message[-1][1])
 
 
 class MenuAndGuide(WindowTest):

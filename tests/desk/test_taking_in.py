@@ -72,11 +72,11 @@ class Instruments(Case):
         for fault, words in (("no_answer", "no answer"), ("garbage", "not a figure"), ("unplugged", "unplugged")):
             screen.bench.stand_in("callipers").fault = fault
             self.key(Qt.Key.Key_F7, target=self.window)
-            self.assertIn(words, self.said[-1])
+            self.assertIn(words, self.message[-1])
             self.assertEqual(self.shop.piece("8"), before)
         screen.bench.stand_in("callipers").fault = "wrong_unit"
         self.key(Qt.Key.Key_F7, target=self.window)
-        self.assertIn("inches", self.said[-1])
+        self.assertIn("inches", self.message[-1])
         self.assertEqual(self.shop.piece("8"), before, "it waits in the tape line to be confirmed")
         self.assertIn(" t ", self.find("tape.line").text())
 
@@ -85,7 +85,7 @@ class Instruments(Case):
         screen.bench._take("climate")
         self.settle()
         self.assertAlmostEqual(self.shop.kit.humidity, 0.46, delta=0.08)
-        self.assertIn("settles at", self.said[-1])
+        self.assertIn("settles at", self.message[-1])
 
     def test_the_menu_takes_one_in_hand_and_lets_it_misbehave(self):
         screen = self.take("8")
@@ -143,7 +143,7 @@ class Marks(Case):
         ring = next(d for d in piece.defects if d.id == "w1").polygon
         crossed = (ring[0], ring[2], ring[1], ring[3])
         self.assertFalse(self.state.reshape_mark(piece, "w1", crossed))
-        self.assertIn("stays", self.said[-1])
+        self.assertIn("stays", self.message[-1])
         self.assertEqual(self.shop.piece("8"), piece)
 
     def test_the_card_tells_and_changes_everything(self):
@@ -328,7 +328,7 @@ class Photos(Case):
         self.assertAlmostEqual(screen.places()[1][0], 2133.6, places=1)
         field.setText("quite long")
         field.editingFinished.emit()
-        self.assertIn("not a length", self.said[-1])
+        self.assertIn("not a length", self.message[-1])
         QTest.keyClick(screen, Qt.Key.Key_Escape)
         self.settle()
         self.assertFalse(self.shop.piece("9").photo("face1").is_true, "left for later, the original is kept")
@@ -382,7 +382,7 @@ class Photos(Case):
         screen = self.open("9", "bow")
         self.assertFalse(self.find("photo.make").isEnabled())
         screen.primary_action()
-        self.assertIn("drag the points", self.said[-1])
+        self.assertIn("drag the points", self.message[-1])
         self.assertEqual(self.shop.piece("9").suggestions, ())
 
     def test_winding_sticks_give_the_twist(self):
@@ -414,7 +414,7 @@ class Photos(Case):
         self.settle()
         photo = self.shop.piece("9").photo("face2")
         self.assertAlmostEqual(photo.shift_mm[0], 4, delta=2.5)
-        self.assertIn("right way round", self.said[-1])
+        self.assertIn("right way round", self.message[-1])
 
     def test_files_that_are_no_pictures_are_said(self):
         self.take("9")
@@ -428,7 +428,7 @@ class Photos(Case):
                 path.write_bytes(data)
             self.window.bring_photo("face1", "file", str(path))
             self.settle()
-            self.assertIn(words, self.said[-1])
+            self.assertIn(words, self.message[-1])
             self.assertTrue(self.find("bringIn").isVisible())
             self.assertIsNone(self.shop.piece("9").photo("face1"))
 
@@ -494,7 +494,7 @@ class Stock(Case):
         self.type("#12")
         self.assertEqual(self.state.piece_id, "12")
         self.type("#99")
-        self.assertIn("not in this shop", self.said[-1])
+        self.assertIn("not in this shop", self.message[-1])
         self.assertEqual(self.state.piece_id, "12")
 
     def test_labels_print_and_are_remembered(self):
@@ -506,7 +506,7 @@ class Stock(Case):
         self.window.print_labels(True, str(path))
         self.assertTrue(all(p.label_printed for p in self.shop.pieces()))
         self.window.print_labels(True, str(self.folder / "none" / "x.pdf"))
-        self.assertIn("cannot be written", self.said[-1])
+        self.assertIn("cannot be written", self.message[-1])
 
     def test_a_list_is_shown_before_it_is_stored(self):
         path = self.folder / "s.csv"
@@ -572,7 +572,7 @@ class Stock(Case):
         self.assertEqual({"14.1", "14.2"} & {p.id for p in self.shop.pieces()}, {"14.1", "14.2"})
         self.assertEqual(screen.state.piece_id, "14.1")
         self.type("#14")
-        self.assertIn("sawn up", self.said[-1])
+        self.assertIn("sawn up", self.message[-1])
 
     def test_house_words_are_this_house_s(self):
         self.key(Qt.Key.Key_F8, target=self.window)
@@ -584,13 +584,13 @@ class Stock(Case):
         self.assertEqual(self.shop.piece("11").figure[-1].word, "fierce")
         self.type("ask fierce")
         self.settle()
-        self.assertIn("1 more promised or kept", self.said[-1])
+        self.assertIn("1 more promised or kept", self.message[-1])
         self.type("ask fierce, promised")
         self.settle()
         self.assertEqual(self.state.answers(), frozenset({"11"}))
         field.setText("one")
         field.editingFinished.emit()
-        self.assertIn("two to nine", self.said[-1])
+        self.assertIn("two to nine", self.message[-1])
 
 
 if __name__ == "__main__":

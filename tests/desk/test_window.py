@@ -188,7 +188,7 @@ class LayOut(WindowTest):
         self.click("layOut.plan")
         if self.window.worker.busy:
             self.wait_for(self.window.worker.planned)
-        self.assertIsNotNone(screen.fresh, self.said)
+        self.assertIsNotNone(screen.fresh, self.message)
         self.assertEqual(screen.fresh[1].value, 140)
         self.assertTrue(any("not swept" in text for text in screen.refusals()))
         self.click("layOut.opening1")
@@ -226,14 +226,14 @@ class LayOut(WindowTest):
         self.click("layOut.plan")
         self.assertFalse(self.window.worker.busy)
         self.assertEqual(self.shop.version, version)
-        self.assertIn("planning stopped", self.said[-1])
+        self.assertIn("planning stopped", self.message[-1])
 
     def test_a_worker_that_dies_is_said_and_the_next_one_works(self):
         self.key(Qt.Key.Key_F4)
         self.click("layOut.plan")
         self.window.worker._process.kill()
         self.wait_for(self.window.worker.failed, 10_000)
-        self.assertIn("stopped before it was done", self.said[-1])
+        self.assertIn("stopped before it was done", self.message[-1])
         self.assertFalse(self.window.worker.busy)
 
 
@@ -284,7 +284,7 @@ class Everywhere(WindowTest):
         for bad in ("much", "99", "-1"):
             field.setText(bad)
             field.editingFinished.emit()
-            self.assertIn("Still 2.2", self.said[-1])
+            self.assertIn("Still 2.2", self.message[-1])
             self.assertEqual(self.shop.kit.losses.skim_mm, 2.2)
 
     def test_undo_and_redo_from_anywhere(self):

@@ -8,7 +8,7 @@ from shapely.geometry import Polygon, box
 from grainet.fit.board_geometry import BoardGeometry, grown_along
 from grainet.fit.exact import Exact, ExactPlacement, Misfit, inner_positions, seats
 from grainet.fit.field import Layers, fit_field
-from grainet.fit.orientation import orientations
+from grainet.fit.orientation import orientations_of
 from grainet.fit.reach import reach, room_across, runs_along
 from tests.jobs import SAW, half_ring, job, part, piece, random_job
 
@@ -28,34 +28,34 @@ class Soundness(unittest.TestCase):
             for one in made.pieces:
                 layers = Layers(BoardGeometry(one, made.kit))
                 for wanted in made.parts:
-                    for way in orientations(wanted, (0.0, 2.0))[:6]:
-                        field = fit_field(layers, way)
+                    for orientation in orientations_of(wanted, (0.0, 2.0))[:6]:
+                        field = fit_field(layers, orientation)
                         rows, columns = np.nonzero(field.fits)
                         for k in rng.permutation(len(rows))[:6]:
-                            found = Exact(layers.sheet, way).seat(*field.shift(rows[k], columns[k]))
+                            found = Exact(layers.sheet, orientation).seat(*field.shift(rows[k], columns[k]))
                             self.assertIsInstance(found, ExactPlacement, (seed, one.id, wanted.id, found))
                             checked += 1
         self.assertGreater(checked, 300)
 
     def test_the_field_finds_nearly_all_that_exact_geometry_allows(self):
         sheet, wanted = setting(piece("A", 1200, 260, 50), {"id": "h", "outline": half_ring(), "thickness_mm": 44})
-        way = orientations(wanted)[0]
-        field = fit_field(Layers(sheet), way)
-        self.assertGreater(int(field.fits.sum()) * 4, 0.95 * (1200 - way.length - 6) * (260 - way.width - 6))
+        orientation = orientations_of(wanted)[0]
+        field = fit_field(Layers(sheet), orientation)
+        self.assertGreater(int(field.fits.sum()) * 4, 0.95 * (1200 - orientation.length - 6) * (260 - orientation.width - 6))
 
     def test_half_turn_of_a_symmetric_board_is_the_mirror_of_the_field(self):
         sheet, wanted = setting(piece("A", 900, 240, 50), {"id": "h", "outline": half_ring(), "thickness_mm": 44})
-        ways = {w.angle_deg: fit_field(Layers(sheet), w).fits.sum() for w in orientations(wanted) if w.face_up == "1"}
-        self.assertEqual(ways[0.0], ways[180.0])
+        orientations = {w.angle_deg: fit_field(Layers(sheet), w).fits.sum() for w in orientations_of(wanted) if w.face_up == "1"}
+        self.assertEqual(orientations[0.0], orientations[180.0])
 
 
 class Exactness(unittest.TestCase):
     def test_a_part_as_large_as_the_board_fits_exactly_once(self):
         sheet, wanted = setting(piece("A", 300, 90, 20), part())
-        way = orientations(wanted)[0]
-        self.assertIsInstance(Exact(sheet, way).seat(0, 0), ExactPlacement)
-        self.assertIsInstance(Exact(sheet, way).seat(0.001, 0), Misfit)
-        inner = inner_positions(way.polygon, sheet.usable)
+        orientation = orientations_of(wanted)[0]
+        self.assertIsInstance(Exact(sheet, orientation).seat(0, 0), ExactPlacement)
+        self.assertIsInstance(Exact(sheet, orientation).seat(0.001, 0), Misfit)
+        inner = inner_positions(orientation.polygon, sheet.usable)
         self.assertAlmostEqual(inner.centroid.x, 0, 5)
 
     def test_inner_positions_of_a_rectangle_in_a_rectangle(self):
@@ -71,7 +71,7 @@ class Exactness(unittest.TestCase):
     def test_allowances_add(self):
         kit = {**SAW, "trim_mm": 5, "margin_mm": 3, "edge_mm": 2}
         sheet, wanted = setting(piece("A", 316, 100, 20), part(), kit)
-        exact = Exact(sheet, orientations(wanted)[0])
+        exact = Exact(sheet, orientations_of(wanted)[0])
         self.assertIsInstance(exact.seat(8, 5), ExactPlacement)
         self.assertIsInstance(exact.seat(7.9, 5), Misfit)
         self.assertIsInstance(exact.seat(8, 4.9), Misfit)
@@ -82,13 +82,13 @@ class Exactness(unittest.TestCase):
             sheet, one = setting(
                 piece(defects=[{**nail, "resolved": resolved}]), part(), {**SAW, "metal_clear_mm": 15, "skim_mm": 3}
             )
-            self.assertIsInstance(Exact(sheet, orientations(one)[0]).seat(508, 5), wanted)
+            self.assertIsInstance(Exact(sheet, orientations_of(one)[0]).seat(508, 5), wanted)
 
     def test_many_seats_at_once_are_the_same_as_one_by_one(self):
         for seed in range(4):
             made = random_job(seed)
-            sheet, way = BoardGeometry(made.pieces[0], made.kit), orientations(made.parts[2])[0]
-            exact = Exact(sheet, way)
+            sheet, orientation = BoardGeometry(made.pieces[0], made.kit), orientations_of(made.parts[2])[0]
+            exact = Exact(sheet, orientation)
             if exact.size_trouble():
                 continue
             shifts = np.random.default_rng(seed).uniform((sheet.x0 - 20, sheet.y0 - 20), (sheet.x1, sheet.y1), (40, 2))
@@ -107,7 +107,7 @@ class Depths(unittest.TestCase):
         sheet, one = setting(
             piece(length=320, width=95, thickness=thickness, defects=[defect]), part(zones=list(zones), faces_up=[face_up]), kit
         )
-        return Exact(sheet, orientations(one)[0]).seat(0, 2.0)
+        return Exact(sheet, orientations_of(one)[0]).seat(0, 2.0)
 
     def test_a_knot_is_planed_away_where_the_board_is_thick_enough(self):
         self.assertAlmostEqual(self.seat(self.knot(face="1", depth_mm=8)).z_top_mm, 8)
@@ -146,7 +146,7 @@ class Depths(unittest.TestCase):
 class Reach(unittest.TestCase):
     def test_bright_wood_is_what_some_place_covers(self):
         sheet, one = setting(piece("A", 400, 100, 30), part())
-        field = fit_field(Layers(sheet), orientations(one)[0])
+        field = fit_field(Layers(sheet), orientations_of(one)[0])
         bright = reach(field)
         self.assertGreater(bright.mean(), 0.9)
         self.assertEqual(len(runs_along(field)), 1)
@@ -154,6 +154,6 @@ class Reach(unittest.TestCase):
 
     def test_ways_of_lying_leave_out_twins(self):
         _, rectangle = setting(piece(), part(mirror=True))
-        self.assertEqual(len(orientations(rectangle)), 2)  # only the face that shows tells them apart
+        self.assertEqual(len(orientations_of(rectangle)), 2)  # only the face that shows tells them apart
         _, half = setting(piece(), {"id": "h", "outline": [[0, 0], [300, 0], [250, 90], [0, 60]], "thickness_mm": 20})
-        self.assertEqual(len(orientations(half)), 4)
+        self.assertEqual(len(orientations_of(half)), 4)

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.field import Layers, fit_field
-from grainet.fit.orientation import orientations
+from grainet.fit.orientation import orientations_of
 from grainet.fit.slide import slides
 from grainet.grade.judge import part_for
 from grainet.kit.shop_profile import ShopProfile
@@ -29,7 +29,7 @@ def mark(name, kind, x, y, w, h, face="through", depth=None):
 
 class Slides(unittest.TestCase):
     def runs(self, one, use="neck", hidden=False):
-        return slides(BoardGeometry(one, KIT.cuts), orientations(part_for(KIT.use(use), hidden)))
+        return slides(BoardGeometry(one, KIT.cuts), orientations_of(part_for(KIT.use(use), hidden)))
 
     def test_a_clear_board_slides_from_trim_to_trim(self):
         self.assertEqual(self.runs(board()), [(4.0, 1400 - 4 - 690.0)])
@@ -72,11 +72,11 @@ class Slides(unittest.TestCase):
         ]  # fmt: skip
         one = board(defects=marks)
         sheet = BoardGeometry(one, KIT.cuts)
-        ways = orientations(part_for(KIT.use(use)))
-        runs = slides(sheet, ways)
+        orientations = orientations_of(part_for(KIT.use(use)))
+        runs = slides(sheet, orientations)
         self.assertIsNotNone(runs)
         layers = Layers(sheet, 1.0)
-        fields = [fit_field(layers, way, want_covered=False) for way in ways]
+        fields = [fit_field(layers, orientation, want_covered=False) for orientation in orientations]
         for field in fields:
             if field.fits.size:
                 for column in np.flatnonzero(field.fits.any(axis=0)):
@@ -87,19 +87,19 @@ class Slides(unittest.TestCase):
         room = sheet.usable.bounds
         for a, b in runs:
             for x in {a, (a + b) / 2, b}:
-                heights = np.arange(room[1], room[3] - ways[0].width + 1e-6, 0.5)
+                heights = np.arange(room[1], room[3] - orientations[0].width + 1e-6, 0.5)
                 ys = np.unique(
                     np.concatenate(
                         [
                             heights,
-                            [room[3] - ways[0].width],
-                            *[[h.polygon.bounds[3], h.polygon.bounds[1] - ways[0].width] for h in sheet.hazards],
+                            [room[3] - orientations[0].width],
+                            *[[h.polygon.bounds[3], h.polygon.bounds[1] - orientations[0].width] for h in sheet.hazards],
                         ]
                     )
                 )
                 held = any(
                     isinstance(Exact(sheet, w).seat(x - w.bounds[0], float(y) - w.bounds[1]), ExactPlacement)
-                    for w in ways
+                    for w in orientations
                     for y in ys
                     if room[1] - 1e-9 <= y <= room[3] - w.width + 1e-9
                 )

@@ -94,7 +94,7 @@ class Judging(unittest.TestCase):
         self.assertTrue(0 <= ready.soonest <= ready.days <= ready.latest)
         soonest, likely, latest = ready.dates(TODAY)
         self.assertTrue(TODAY <= soonest <= likely <= latest)
-        self.assertTrue(ready.said(TODAY))
+        self.assertTrue(ready.message(TODAY))
         state = rest_state(piece.rests)
         self.assertEqual(state.word == "unread", not piece.rests)
         density = density_of(piece, KIT.library.find(piece.species))
@@ -112,7 +112,7 @@ class Charts(unittest.TestCase):
             overview_chart([facts], {piece.id: verdict}, KIT.use("neck")), taps_chart([facts], piece.id),
         ]  # fmt: skip
         for chart in made:
-            self.assertTrue(chart.said, chart.name)
+            self.assertTrue(chart.message, chart.name)
             for one in laid_out(chart, 1000, 600, rough_width):
                 for x, y in [(one.x, one.y)] if isinstance(one, Words) else one.points:
                     self.assertTrue(-3 <= x <= 1003 and -3 <= y <= 603, (chart.name, one))

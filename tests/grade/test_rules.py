@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.field import Layers, fit_field
-from grainet.fit.orientation import orientations
+from grainet.fit.orientation import orientations_of
 from grainet.grade.facts import Facts
 from grainet.grade.forecast import forecast_of
 from grainet.grade.judge import judge, part_for, plainly_too_small
@@ -59,20 +59,20 @@ class EveryRule(unittest.TestCase):
         )
 
     def test_every_limit_of_the_shop_that_is_known_is_spoken_of(self):
-        def said(rule_mm=None, **limits):
+        def message(rule_mm=None, **limits):
             machines = tuple(m.changed(**limits.get(m.id, {})) for m in KIT.machines)
             kit = KIT.changed(machines=machines, losses=KIT.losses.changed(skim_mm=2.5), rule_mm=rule_mm)
             return [line.reason.text for line in lines(Facts(made(), kit), kit.use("neck")) if line.rule == "machines"]
 
         neck = KIT.use("neck")
-        silent = said(rule_mm=3000, router={"deepest_mm": 299}, planer={"deepest_mm": 2.5})
-        self.assertEqual(said(), silent, "limits that the part is within say nothing")
+        silent = message(rule_mm=3000, router={"deepest_mm": 299}, planer={"deepest_mm": 2.5})
+        self.assertEqual(message(), silent, "limits that the part is within say nothing")
         for text, limits in (
             (f"the router takes at most {neck.thickness_mm - 1:.0f}", {"router": {"deepest_mm": neck.thickness_mm - 1}}),
             ("2.5 off a face is 3 passes of 1 at most", {"planer": {"deepest_mm": 1.0}}),
             ("the longest rule 500", {"rule_mm": 500}),
         ):
-            (more,) = [one for one in said(**limits) if one not in silent]
+            (more,) = [one for one in message(**limits) if one not in silent]
             self.assertIn(text, more)
 
     def test_the_lines_are_what_the_verdict_is_made_of(self):
@@ -305,7 +305,7 @@ class QuickFields(unittest.TestCase):
         board = made(length=1200, width=200, defects=marks)
         layers = Layers(BoardGeometry(board, KIT.cuts), 2.0)
         part = part_for(KIT.use(use))
-        for way in orientations(part):
+        for way in orientations_of(part):
             quick = fit_field(layers, way)
             slow = _by_transforms(layers, way)
             self.assertTrue(np.array_equal(quick.fits, slow), (seed, use))
@@ -319,7 +319,7 @@ class QuickFields(unittest.TestCase):
             board = made(**more)
             part = part_for(KIT.use("neck"))
             plain = plainly_too_small(board, part, KIT.cuts)
-            exact = Exact(BoardGeometry(board, KIT.cuts), orientations(part)[0]).size_trouble()
+            exact = Exact(BoardGeometry(board, KIT.cuts), orientations_of(part)[0]).size_trouble()
             self.assertEqual((plain.rule, plain.text), (exact.rule, exact.text))
         self.assertIsNone(plainly_too_small(made(), part_for(KIT.use("neck")), KIT.cuts))
 

@@ -25,9 +25,9 @@ class TrueToScale(unittest.TestCase):
 
     def test_four_corners_say_how_far_a_bent_lens_may_put_them_off(self):
         rows = {r.case: r.figures for r in accuracy.rectifying(range(3))}
-        worst, said = rows["4 corners, bent lens"]
+        worst, message = rows["4 corners, bent lens"]
         self.assertGreater(worst, 1.0)
-        self.assertGreater(said * 500 / 1000, 0.5 * worst, "the doubt is of the size of the error")
+        self.assertGreater(message * 500 / 1000, 0.5 * worst, "the doubt is of the size of the error")
         self.assertLess(rows["4 + 6 on the edges, bent lens"][1], 1.0)
 
     def test_bending_and_unbending_are_inverse(self):

@@ -8,7 +8,7 @@ from shapely.geometry import Polygon, box
 
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, ExactPlacement
-from grainet.fit.orientation import orientations
+from grainet.fit.orientation import orientations_of
 from grainet.plan.candidates import Candidate
 from grainet.plan.sawing import CannotSaw, kerf_band, saw, separable, whole_volume, worth_keeping
 from grainet.plan.selection import smallest_bad
@@ -20,10 +20,10 @@ def laid(made, *places):
     sheet = BoardGeometry(made.pieces[0], made.kit)
     found = []
     for index, x, y in places:
-        way = orientations(made.parts[index])[0]
-        seat = Exact(sheet, way).seat(x, y)
+        orientation = orientations_of(made.parts[index])[0]
+        seat = Exact(sheet, orientation).seat(x, y)
         assert isinstance(seat, ExactPlacement), seat
-        found.append(Candidate(made.parts[index], made.pieces[0].id, way, seat))
+        found.append(Candidate(made.parts[index], made.pieces[0].id, orientation, seat))
     return sheet, found
 
 

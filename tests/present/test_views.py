@@ -41,13 +41,13 @@ class Fits(unittest.TestCase):
     def test_the_first_place_holds_and_so_does_the_one_it_is_turned_to(self):
         at = self.view.first_place()
         self.assertTrue(answer_at(self.view, 0, at, self.board, "mm").holds)
-        new = self.view.next_way(0, over=False)
+        new = self.view.next_orientation(0, over=False)
         self.assertIsNotNone(new)
-        turned = self.view.moved_to_way(at, 0, new)
-        corner = [a + b for a, b in zip(at, self.view.ways[0].bounds[:2])]
-        self.assertTrue(np.allclose(corner, [a + b for a, b in zip(turned, self.view.ways[new].bounds[:2])]))
-        over = self.view.next_way(0, over=True)
-        self.assertNotEqual(self.view.ways[over].face_up, self.view.ways[0].face_up)
+        turned = self.view.moved_to_orientation(at, 0, new)
+        corner = [a + b for a, b in zip(at, self.view.orientations[0].bounds[:2])]
+        self.assertTrue(np.allclose(corner, [a + b for a, b in zip(turned, self.view.orientations[new].bounds[:2])]))
+        over = self.view.next_orientation(0, over=True)
+        self.assertNotEqual(self.view.orientations[over].face_up, self.view.orientations[0].face_up)
 
     def test_over_the_knot_it_says_why_not(self):
         found = answer_at(self.view, 0, (300.0, 5.0), self.board, "mm")
@@ -74,7 +74,7 @@ class Fits(unittest.TestCase):
         view = fit_view(Layers(BoardGeometry(wide.pieces[0], wide.kit)), wide.pieces[0], wide.parts[0])
         self.assertEqual((view.places, view.runs, view.longest_run), (0, (), None))
         at = view.first_place()
-        self.assertEqual([a + b for a, b in zip(at, view.ways[0].bounds[:2])], [0, 0])
+        self.assertEqual([a + b for a, b in zip(at, view.orientations[0].bounds[:2])], [0, 0])
         self.assertEqual(list(strokes(view, 0, 10)), [])
 
 

@@ -91,7 +91,7 @@ class Asking(unittest.TestCase):
         self.assertEqual((query.kinds, query.places, query.house, query.words), ({"plank"}, {"c3"}, {"lively"}, {"figured"}))
         self.assertEqual(query.species, {"ash"})
         self.assertAlmostEqual(query.size_mm[2], 508)
-        self.assertIn("lively", query.said())
+        self.assertIn("lively", query.message())
         for bad in ("sparkly", "30 x frog"):
             with self.subTest(bad), self.assertRaises(BadEntry):
                 parse_query(bad)

@@ -136,7 +136,7 @@ class TheWetUnnamedFind(Story):
             self.wait(5)
             self.say("rest 1.6")
         self.assertIn("rest", self.asked(), "straight, but it still loses weight")
-        self.assertIn("weight still changes", self.shop.judgements.facts("1").rest.said)
+        self.assertIn("weight still changes", self.shop.judgements.facts("1").rest.message)
 
         # months later it is read again, through and through, and named
         self.wait(300)

@@ -41,27 +41,27 @@ BOARD = Piece(
 )
 
 
-def said(line, piece=BOARD, kit=None):
+def message(line, piece=BOARD, kit=None):
     return read(line, piece, 450.0, "mm", TODAY.isoformat(), kit=kit)
 
 
 class Words(unittest.TestCase):
     def test_a_doubtful_species_and_its_candidates(self):
-        unsure = said("sp european oak?").piece
+        unsure = message("sp european oak?").piece
         self.assertEqual((unsure.species, unsure.species_sure), ("European oak", False))
-        more = said("maybe sweet chestnut, iroko", unsure).piece
+        more = message("maybe sweet chestnut, iroko", unsure).piece
         self.assertEqual(more.candidates, ("Sweet chestnut", "Iroko"))
-        sure = said("surely sweet chestnut", more).piece
+        sure = message("surely sweet chestnut", more).piece
         self.assertEqual((sure.species, sure.species_sure, sure.candidates), ("Sweet chestnut", True, ()))
         self.assertIn("European oak renamed Sweet chestnut", sure.history[-1].what)
-        self.assertEqual(said("look ring, brown").piece.look, ("ring", "brown"))
+        self.assertEqual(message("look ring, brown").piece.look, ("ring", "brown"))
         for bad in ("maybe", "look shiny", "sp zzzz", "surely zzzz"):
             with self.assertRaises(BadEntry):
-                said(bad)
+                message(bad)
 
     def test_renaming_writes_history_and_first_naming_does_not(self):
-        self.assertEqual(said("sp european walnut", BOARD.changed(species="unknown")).piece.history, ())
-        renamed = said("sp european walnut").piece
+        self.assertEqual(message("sp european walnut", BOARD.changed(species="unknown")).piece.history, ())
+        renamed = message("sp european walnut").piece
         self.assertEqual([h.what for h in renamed.history], ["species European ash renamed European walnut"])
 
     def test_a_shop_s_own_species_is_understood(self):
@@ -70,80 +70,80 @@ class Words(unittest.TestCase):
                 Species(common="Bog oak", basic_sg=0.7, density_12_kg_m3=850, shrink_radial_pct=5, shrink_tangential_pct=10),
             )
         )
-        self.assertEqual(said("sp bog oak", kit=kit).piece.species, "Bog oak")
+        self.assertEqual(message("sp bog oak", kit=kit).piece.species, "Bog oak")
         self.assertIn("bog oak", parse_query("bog oak", library=kit.library).species)
 
     def test_raw_readings_are_corrected_by_the_meter_in_hand(self):
         kit = ShopProfile()
         meter = kit.meter.changed(corrections=(Correction(species="ash", offset=1.0, slope=1.0),))
         kit = kit.changed(meters=(meter, *kit.meters[1:]))
-        reading = said("raw 10.5 c 28", kit=kit).piece.moisture[0]
+        reading = message("raw 10.5 c 28", kit=kit).piece.moisture[0]
         self.assertEqual((reading.raw_pct, reading.temperature_c, reading.depth_mm), (10.5, 28, 10))
         self.assertLess(reading.moisture_pct, 9.5)
-        unsure = said("raw 10.5", BOARD.changed(species_sure=False), kit).piece.moisture[0]
+        unsure = message("raw 10.5", BOARD.changed(species_sure=False), kit).piece.moisture[0]
         self.assertEqual((unsure.moisture_pct, unsure.doubt_pct), (10.5, 1.5))
 
     def test_a_cut_sample_reads_the_core(self):
-        wet = said("sample 52.4 48.1")
+        wet = message("sample 52.4 48.1")
         self.assertIn("8.9 %", wet.gloss)
         self.assertEqual(wet.piece.moisture[-1].depth_mm, 20)
-        self.assertEqual(said("sample 52.4 48.1 shell").piece.moisture[-1].depth_mm, 2)
+        self.assertEqual(message("sample 52.4 48.1 shell").piece.moisture[-1].depth_mm, 2)
         for bad in ("sample 48 52", "sample 52", "sample 52 48 heart"):
             with self.assertRaises(BadEntry):
-                said(bad)
+                message(bad)
 
     def test_weighings_make_a_series_and_kg_joins_it(self):
-        piece = said("weigh 5.2 on 2026-11-03").piece
-        piece = said("weigh 5.1 on 2026-11-10", piece).piece
+        piece = message("weigh 5.2 on 2026-11-03").piece
+        piece = message("weigh 5.1 on 2026-11-10", piece).piece
         self.assertEqual((piece.mass_kg, len(piece.weighings)), (5.1, 2))
-        piece = said("kg 5.0", piece).piece
+        piece = message("kg 5.0", piece).piece
         self.assertEqual([w.on for w in piece.weighings][-1], TODAY.isoformat())
-        self.assertEqual(len(said("weigh 5.05 on 2026-11-10", piece).piece.weighings), 3, "one a day")
+        self.assertEqual(len(message("weigh 5.05 on 2026-11-10", piece).piece.weighings), 3, "one a day")
         with self.assertRaises(BadEntry):
-            said("weigh 5 on 2027-01-01")
-        self.assertEqual(said("kg 5.0").piece.weighings, (), "one weight is no series")
+            message("weigh 5 on 2027-01-01")
+        self.assertEqual(message("kg 5.0").piece.weighings, (), "one weight is no series")
 
     def test_the_rest_log_and_its_waiver(self):
         piece = BOARD
         for day, bow in (("2026-11-01", 1.5), ("2026-11-04", 2.0), ("2026-11-08", 2.0)):
-            piece = said(f"rest {bow} on {day}", piece).piece
-        meaning = said("rest 2.0 twist .4 on 2026-11-11", piece)
+            piece = message(f"rest {bow} on {day}", piece).piece
+        meaning = message("rest 2.0 twist .4 on 2026-11-11", piece)
         self.assertIn("settled", meaning.gloss)
         self.assertEqual((meaning.piece.flatness.bow_mm, meaning.piece.flatness.rock_mm), (2.0, 0.4))
-        self.assertEqual(said("waive straight for a year", piece).piece.rest_waived, "straight for a year")
+        self.assertEqual(message("waive straight for a year", piece).piece.rest_waived, "straight for a year")
         with self.assertRaises(BadEntry):
-            said("waive no")
+            message("waive no")
 
     def test_the_rest_of_the_words(self):
-        self.assertEqual(said("stack bench").piece.stacking, "bench")
-        tap = said("tap 368 d .09", BOARD.changed(mass_kg=4.0)).piece.taps[0]
+        self.assertEqual(message("stack bench").piece.stacking, "bench")
+        tap = message("tap 368 d .09", BOARD.changed(mass_kg=4.0)).piece.taps[0]
         self.assertEqual((tap.hz, tap.decay_s, tap.thickness_mm), (368, 0.09, 40))
-        self.assertIn("another tone?", said("tap 3680", BOARD.changed(mass_kg=4.0)).gloss)
-        supply = said("supplier Nether Holm").piece.supply
+        self.assertIn("another tone?", message("tap 3680", BOARD.changed(mass_kg=4.0)).gloss)
+        supply = message("supplier Nether Holm").piece.supply
         self.assertEqual(supply.supplier, "Nether Holm")
-        self.assertEqual(said("price 42").piece.supply.price, 42)
-        self.assertEqual(said("paper invoice 2019-117").piece.supply.papers[0].number, "2019-117")
-        self.assertEqual(said("surprise hidden nail").piece.supply.surprises[0].what, "hidden nail")
-        self.assertEqual(said("passed too short").piece.passed_over[0].what, "too short")
-        self.assertEqual(said("keep for Merrow neck").claims, "Merrow neck")
-        self.assertEqual(said("free").frees, "*")
+        self.assertEqual(message("price 42").piece.supply.price, 42)
+        self.assertEqual(message("paper invoice 2019-117").piece.supply.papers[0].number, "2019-117")
+        self.assertEqual(message("surprise hidden nail").piece.supply.surprises[0].what, "hidden nail")
+        self.assertEqual(message("passed too short").piece.passed_over[0].what, "too short")
+        self.assertEqual(message("keep for Merrow neck").claims, "Merrow neck")
+        self.assertEqual(message("free").frees, "*")
         for bad in ("stack floor", "tap", "price cheap", "paper", "surprise", "passed", "keep", "rest", "weigh"):
             with self.assertRaises(BadEntry, msg=bad):
-                said(bad)
+                message(bad)
 
     def test_readings_of_another_day_are_kept_as_history(self):
         old = BOARD.changed(moisture=(MoistureReading(x_mm=450, y_mm=90, depth_mm=10, moisture_pct=14, on="2026-10-01"),))
-        new = said("mc 10", old).piece
+        new = message("mc 10", old).piece
         self.assertEqual([r.moisture_pct for r in new.moisture], [14, 10])
         self.assertEqual([r.moisture_pct for r in new.moisture_now], [10])
-        self.assertEqual(len(said("mc 9", new).piece.moisture), 2, "the same day's reading is read anew")
+        self.assertEqual(len(message("mc 9", new).piece.moisture), 2, "the same day's reading is read anew")
 
     def test_air(self):
-        self.assertAlmostEqual(said("air 68 F 46").air.temperature_c, 20)
+        self.assertAlmostEqual(message("air 68 F 46").air.temperature_c, 20)
         self.assertAlmostEqual(air_reading("20.5 46 %", "2026-11-24").humidity, 0.46)
         for bad in ("air", "air 20", "air 200 46", "air 20 140", "air warm damp"):
             with self.assertRaises(BadEntry):
-                said(bad)
+                message(bad)
         self.assertTrue(15 < logger_reading("2026-11-24").temperature_c < 26)
 
 
@@ -250,7 +250,7 @@ class Sorting(InShop):
         kit = self.shop.kit
         before = {p.id: self.shop.judgements.verdict(p.id, "body_half") for p in self.shop.pieces()}
         self.shop.apply("clear", kit.changed(uses=tuple(rule if r.use == "body_half" else r for r in kit.every_use)))
-        from grainet.session.sorting import said as word
+        from grainet.session.sorting import message as word
 
         for piece in self.shop.pieces():
             after = self.shop.judgements.verdict(piece.id, "body_half")

@@ -260,8 +260,8 @@ class Settled(unittest.TestCase):
         from grainet.wood.turning import rolled_over
 
         board = after("heart 2 120", after("ring 4 6"))
-        self.assertIn("hollow on face 1 and crowned on face 2", movement_chart(Facts(board, ShopProfile())).said)
-        self.assertIn("hollow on face 2", movement_chart(Facts(rolled_over(board), ShopProfile())).said)
+        self.assertIn("hollow on face 1 and crowned on face 2", movement_chart(Facts(board, ShopProfile())).message)
+        self.assertIn("hollow on face 2", movement_chart(Facts(rolled_over(board), ShopProfile())).message)
 
 
 if __name__ == "__main__":

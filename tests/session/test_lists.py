@@ -41,10 +41,10 @@ class Lists(InShop):
 
     def test_every_use_lists_every_piece_once_in_the_order_of_its_groups(self):
         for rule in self.shop.kit.every_use:
-            said, rows = lists.for_a_use(self.shop, rule.use, TODAY)
+            message, rows = lists.for_a_use(self.shop, rule.use, TODAY)
             pieces = [r.piece for r in rows if r.piece]
             self.assertEqual(sorted(pieces), sorted(p.id for p in self.shop.pieces()), rule.use)
-            self.assertIn(rule.label.lower(), said)
+            self.assertIn(rule.label.lower(), message)
             order = [next(g for g in GROUPS if head.startswith(lists.GROUP_WORDS[g])) for head in self.heads(rows)]
             self.assertEqual(order, sorted(order, key=GROUPS.index))
             counted = sum(int(head.rsplit(": ", 1)[1]) for head in self.heads(rows))
@@ -75,8 +75,8 @@ class Lists(InShop):
         self.assertEqual(lists.by_size(self.shop, None, None, TODAY)[1], [])
         query = parse_query("30 x 60 x 700 clear")
         self.assertEqual(lists.by_size(self.shop, query, None, TODAY), ("asking the rack ...", []))
-        said, rows = lists.by_size(self.shop, query, self.shop.questions.ask(query), TODAY)
-        self.assertTrue(said.startswith(f"{len(rows)} of 17 answer: at least 30 × 60 × 700"))
+        message, rows = lists.by_size(self.shop, query, self.shop.questions.ask(query), TODAY)
+        self.assertTrue(message.startswith(f"{len(rows)} of 17 answer: at least 30 × 60 × 700"))
         self.assertTrue(all("×" in r.first and r.second for r in rows))
 
     def test_claims_of_wood_that_is_gone_are_not_listed(self):
@@ -93,8 +93,8 @@ class Lists(InShop):
         self.assertEqual(rows[-2].head, "No. 2")
 
     def test_stash_and_suppliers_in_words(self):
-        said, rows = lists.of_the_stash(self.shop, TODAY)
-        self.assertIn("older than 365 days", said)
+        message, rows = lists.of_the_stash(self.shop, TODAY)
+        self.assertIn("older than 365 days", message)
         self.assertTrue(any(r.second.startswith("passed over 2026-01-11") for r in rows))
         young = self.shop.kit.changed(rules=HouseRules(stash_days=9000))
         self.shop.apply("patient", young)

@@ -102,7 +102,7 @@ class OneTruth(unittest.TestCase):
     def test_an_outline_that_only_fits_as_an_outline(self):
         from grainet.demo.designs import PLOVER
         from grainet.fit.field import fit_field
-        from grainet.fit.orientation import orientations
+        from grainet.fit.orientation import orientations_of
 
         # a strip that a knot takes from every rectangle, but not from the waist of the half
         ring = ((250, 140), (310, 140), (310, 170), (250, 170))
@@ -114,7 +114,7 @@ class OneTruth(unittest.TestCase):
         )  # fmt: skip
         with tempfile.TemporaryDirectory() as scratch, Shop.open(Path(scratch) / "s.grainet", create=True) as shop:
             shop.apply("begun", slab, PLOVER)
-            fields = [fit_field(shop.judgements.layers("1"), way) for way in orientations(PLOVER.parts[0])]
+            fields = [fit_field(shop.judgements.layers("1"), way) for way in orientations_of(PLOVER.parts[0])]
             room = any(f.fits.any() for f in fields)
             own = shop.judgements.verdict("1", "body_half", "plover")
             self.assertEqual(own.gives + own.gives_if > 0, room)
@@ -122,15 +122,15 @@ class OneTruth(unittest.TestCase):
             by_size = shop.judgements.verdict("1", "body_half")
             self.assertNotEqual(by_size.outcome, "gives")
             self.assertEqual(shop.judgements.wanted("body_half", "plover").label, "Plover body halves")
-            self.assertIn("by size", shop.judgements.wanted("body_half").said)
-            self.assertIn("by size", shop.judgements.wanted("binding", "plover").said)
+            self.assertIn("by size", shop.judgements.wanted("body_half").message)
+            self.assertIn("by size", shop.judgements.wanted("binding", "plover").message)
 
     def test_lanes_and_laying_out_agree_on_every_board_of_the_demo(self):
         from grainet.demo.designs import DESIGNS
         from grainet.demo.rack import rack
         from grainet.fit.exact import Exact
         from grainet.fit.field import fit_field
-        from grainet.fit.orientation import orientations
+        from grainet.fit.orientation import orientations_of
 
         with tempfile.TemporaryDirectory() as scratch, Shop.open(Path(scratch) / "s.grainet", create=True) as shop:
             shop.apply("begun", *rack(), *DESIGNS)
@@ -148,7 +148,7 @@ class OneTruth(unittest.TestCase):
                             or reasons & {"density", "twist", "bow", "cup", "coating", "metal", "planer", "thicknesser"}
                         ):
                             continue
-                        ways = [w for w in orientations(part) if Exact(layers.sheet, w).size_trouble() is None]
+                        ways = [w for w in orientations_of(part) if Exact(layers.sheet, w).size_trouble() is None]
                         room = any(fit_field(layers, w).fits.any() for w in ways)
                         if room:
                             compared += 1

@@ -88,7 +88,7 @@ class OneCheck(unittest.TestCase):
                 with Shop.open(folder) as shop:
                     self.assertEqual([p.id for p in shop.pieces()], ["1"])
                     (aside,) = shop.items.set_aside
-                    self.assertIn("Piece 5 cannot be understood", aside.said)
+                    self.assertIn("Piece 5 cannot be understood", aside.message)
                     self.assertFalse(shop.has_piece("5"))
                     self.assertTrue(shop.rack.number_taken("5"), "its number is not given away")
                     self.assertEqual(shop.rack.next_number(), "6")

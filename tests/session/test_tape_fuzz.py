@@ -92,10 +92,10 @@ class Fuzz(unittest.TestCase):
     def test_every_word_that_is_read_stands_in_the_list(self):
         from grainet.session.commands.line import READ_BY, WORDS, Reader
 
-        said = " ".join(f"{w.form} {w.does} {w.example} {w.also}" for w in WORD_LIST)
+        message = " ".join(f"{w.form} {w.does} {w.example} {w.also}" for w in WORD_LIST)
         for word, method in READ_BY.items():
             self.assertTrue(callable(getattr(Reader, method)))
-            self.assertRegex(said, rf"(^|\W){word}(\W|$)")
+            self.assertRegex(message, rf"(^|\W){word}(\W|$)")
         self.assertEqual(len(READ_BY), sum(bool(w.reader) for w in WORDS), "no word is defined twice")
 
     def test_a_builder_s_own_words_find_the_word(self):

@@ -57,7 +57,7 @@ def moisture_chart(
     marks += _measured(piece, start, shown)
     marks.append(Post((today - start).days, "today", "ink2", dashed=True))
     what_if = thickness_mm is not None or stacking is not None or air_pct is not None
-    said, posts = _ready_words(facts, found, what_if, start, today)
+    message, posts = _ready_words(facts, found, what_if, start, today)
     marks += [p for p in posts if p.x <= shown]
     thick = thickness_mm or piece.least_thickness_mm or 0.0
     how = STACKING_WORDS[piece.stacking if stacking is None else stacking]
@@ -69,7 +69,9 @@ def moisture_chart(
     )
     title += f", {thick:.0f} thick, {how}, air {target:.1f} %"
     by = f" Its {len(piece.weighings)} weighings: {pace:.2g} times the book's pace." if found.fit else ""
-    return Chart("moisture", title, said, days_axis(start, shown), scale("moisture, %", values), tuple(marks), SOURCE + by, table)
+    return Chart(
+        "moisture", title, message, days_axis(start, shown), scale("moisture, %", values), tuple(marks), SOURCE + by, table
+    )
 
 
 def _reach(likely: float | None, pace: float, slow: float, behind: float, today: int) -> float:
@@ -120,7 +122,7 @@ def _ready_words(facts: Facts, found: Forecast, what_if: bool, start: date, toda
     if not what_if and ready.word == "ready" and ready.by == "weighings":
         return "Settled: its last weighings agree within a thousandth over a week.", []
     if not what_if and ready.word != "waits":
-        return f"{ready.said(today).capitalize()}.", []
+        return f"{ready.message(today).capitalize()}.", []
     until = found.days_until()
     if until is None:
         return f"It does not come within {within:g} of the air in {LONGEST_DAYS:.0f} days as it lies.", []
@@ -139,9 +141,9 @@ def _then(facts: Facts) -> str:
     piece, target = facts.piece, facts.kit.target_moisture_pct
     mean, worst = facts.moisture.mean_pct, facts.moisture.worst_pct
     weighed = piece.mass_kg is not None and mean is not None
-    said = f" It will weigh about {mass_at(piece.mass_kg, mean, target):.3g} kg then." if weighed else ""  # type: ignore[arg-type]
+    message = f" It will weigh about {mass_at(piece.mass_kg, mean, target):.3g} kg then." if weighed else ""  # type: ignore[arg-type]
     held = humidity_for(worst, facts.kit.temperature_c) if worst is not None else None
-    return said + (f" Air of {100 * held:.0f} % would hold it at {worst:.1f}." if held is not None else "")
+    return message + (f" Air of {100 * held:.0f} % would hold it at {worst:.1f}." if held is not None else "")
 
 
 def weight_chart(facts: Facts, today: date) -> Chart:
@@ -179,17 +181,17 @@ def weight_chart(facts: Facts, today: date) -> Chart:
     ]
     marks.append(Post((today - start).days, "today", "ink2", dashed=True))
     if levelled_off(rows):
-        said = "Level: the last weighings agree within a thousandth over at least a week."
+        message = "Level: the last weighings agree within a thousandth over at least a week."
     elif found is not None:
         first, last = (start + timedelta(days=round(d)) for d in (found.soonest_day, found.latest_day))
-        said = (
+        message = (
             f"Heading for {found.end_kg:.3f} kg, level between {day_words(max(today, first))} and {day_words(max(today, last))}."
         )
     else:
-        said = f"{len(rows)} weighings: four or more, some days apart, tell the end."
+        message = f"{len(rows)} weighings: four or more, some days apart, tell the end."
     table = (("date", "day", "kg"),) + tuple((w.on, f"{d:.0f}", f"{w.kg:g}") for w, d in zip(rows, days))
     return Chart(
-        "weight", title, said, days_axis(start, shown), scale("weight, kg", values, least=0.004 * kg[0]), tuple(marks),
+        "weight", title, message, days_axis(start, shown), scale("weight, kg", values, least=0.004 * kg[0]), tuple(marks),
         "An exponential through the weighings after the first 15 % of the run. An estimate.", table,
     )  # fmt: skip
 
@@ -216,13 +218,20 @@ def rest_chart(facts: Facts, today: date) -> Chart:
     if twist:
         marks += [Line(tuple(twist), "teal", "twist", 1.6, dashed=True), Dots(tuple(twist), "teal", "", "square")]
     state = facts.rest
-    said = {"settled": "Settled", "moving": "Moving", "watching": "To be watched", "unread": ""}[
+    message = {"settled": "Settled", "moving": "Moving", "watching": "To be watched", "unread": ""}[
         state.word
-    ] + f": {state.said}; the house asks for {rules.rest_days} days within {rules.rest_within_mm:g}."
+    ] + f": {state.message}; the house asks for {rules.rest_days} days within {rules.rest_within_mm:g}."
     table = (("date", "bow_mm", "twist_mm"),) + tuple(
         (r.on, f"{r.bow_mm:g}", "" if r.twist_mm is None else f"{r.twist_mm:g}") for r in rows
     )
     values = [0.0, *(r.bow_mm for r in rows), *(t for _, t in twist), last + 2 * rules.rest_within_mm]
     return Chart(
-        "rest", title, said, days_axis(start, shown), scale("mm", values, zero=True), tuple(marks), "The shop's rest log.", table
+        "rest",
+        title,
+        message,
+        days_axis(start, shown),
+        scale("mm", values, zero=True),
+        tuple(marks),
+        "The shop's rest log.",
+        table,
     )

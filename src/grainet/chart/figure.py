@@ -112,7 +112,7 @@ class Chart:
 
     name: str
     title: str
-    said: str
+    message: str
     x: Axis
     y: Axis
     marks: tuple[Mark, ...]
@@ -176,7 +176,7 @@ def rows_axis(names: Sequence[str]) -> Axis:
     return Axis("", 0, max(1, count), tuple(Tick(count - 1 - k + 0.5, name) for k, name in enumerate(names)), rows=True)
 
 
-def empty(name: str, title: str, said: str) -> Chart:
+def empty(name: str, title: str, message: str) -> Chart:
     """A chart with nothing in it yet but the next step."""
     axis = Axis("", 0, 1)
-    return Chart(name, title, said, axis, axis, ())
+    return Chart(name, title, message, axis, axis, ())

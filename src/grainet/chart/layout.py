@@ -63,8 +63,8 @@ class _Page:
         names = [t.text for t in chart.y.ticks]
         widest = max((measure(n, WORDS if chart.y.rows else FIGURES) for n in names), default=0.0)
         self.left = min(0.34 * width, max(54.0, widest + 24.0))
-        self.said = _wrapped(chart.said, width - 40, measure, 15)
-        self.top = TOP + SECOND_LINE * (len(self.said) - 1)
+        self.message = _wrapped(chart.message, width - 40, measure, 15)
+        self.top = TOP + SECOND_LINE * (len(self.message) - 1)
         self.box = (self.left, self.top, width - RIGHT, height - BOTTOM)
 
     def x(self, value: float) -> float:
@@ -78,7 +78,7 @@ class _Page:
     def draw(self) -> Iterator[Primitive]:
         chart = self.chart
         yield Words(20, 30, chart.title, "ink", TITLE, bold=True)
-        for k, line in enumerate(self.said):
+        for k, line in enumerate(self.message):
             yield Words(20, 53 + SECOND_LINE * k, line, "ink", 15)
         if not chart.marks:
             return

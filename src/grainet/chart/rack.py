@@ -42,13 +42,13 @@ def density_chart(facts: Sequence[Facts]) -> Chart:
         values += [s.low_kg_m3, s.high_kg_m3, s.density_kg_m3]
     x = scale("kg/m³ at 12 %", values)
     x = Axis(x.label, x.low, x.high + (x.high - x.low) * 0.3, x.ticks)
-    said = (
+    message = (
         f"{len(out)} of {len(known)} lie outside their species' band: wrong species, wet, or measured wrongly?"
         if out
         else f"All {len(known)} lie within two deviations of their species."
     )
     if len(rows) > MOST_ROWS:
-        said += f" The {MOST_ROWS} furthest off are shown."
+        message += f" The {MOST_ROWS} furthest off are shown."
     table = (("number", "species", "density_kg_m3", "mean_kg_m3", "low_kg_m3", "high_kg_m3", "percentile"),) + tuple(
         (f.piece.id, f.piece.species, f"{f.standing.density_kg_m3:.0f}", f"{f.species.density_12_kg_m3:.0f}", f"{f.standing.low_kg_m3:.0f}", f"{f.standing.high_kg_m3:.0f}", f"{f.standing.percentile:.0f}")
         for f in rows
@@ -57,7 +57,7 @@ def density_chart(facts: Sequence[Facts]) -> Chart:
     return Chart(
         "density",
         title,
-        said,
+        message,
         x,
         axis,
         tuple(marks),
@@ -94,7 +94,7 @@ def overview_chart(facts: Sequence[Facts], verdicts: Mapping[str, Verdict | None
     gives = sum(1 for f in measured if (v := verdicts.get(f.piece.id)) is not None and v.gives)
     perhaps = sum(1 for f in measured if (v := verdicts.get(f.piece.id)) is not None and v.outcome == "if")
     unknown = sum(1 for f in measured if verdicts.get(f.piece.id) is None)
-    said = (
+    message = (
         f"{gives} of {len(measured)} give it as they lie, {perhaps} if something is done first"
         + (f", {unknown} being judged" if unknown else "")
         + "."
@@ -111,7 +111,7 @@ def overview_chart(facts: Sequence[Facts], verdicts: Mapping[str, Verdict | None
     return Chart(
         "overview",
         title,
-        said,
+        message,
         x,
         rows_axis(labels),
         tuple(marks),

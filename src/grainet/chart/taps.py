@@ -32,19 +32,19 @@ def taps_chart(facts: Sequence[Facts], chosen: str | None = None) -> Chart:
     values = []
     for k, f in enumerate(rows):
         y = len(rows) - 1 - k + 0.5
-        tap, said = f.piece.taps[-1], facts_of(f.piece.taps[-1])
+        tap, message = f.piece.taps[-1], facts_of(f.piece.taps[-1])
         like = f in fair
         ink = "chalk" if f is first else "ink" if like else "edge"
-        marks.append(Dots(((said.speed_m_s, y),), ink, "", "round" if like else "square"))  # type: ignore[arg-type]
+        marks.append(Dots(((message.speed_m_s, y),), ink, "", "round" if like else "square"))  # type: ignore[arg-type]
         words = [
             f"{tap.hz:.0f} Hz",
-            *([f"{said.stiffness_gpa:.1f} GPa"] if said.stiffness_gpa else []),
-            *([f"Q {said.quality:.0f}"] if said.quality else []),
+            *([f"{message.stiffness_gpa:.1f} GPa"] if message.stiffness_gpa else []),
+            *([f"Q {message.quality:.0f}"] if message.quality else []),
             *([tap.word] if tap.word else []),
         ]
         text = ", ".join(words) if like else f"{', '.join(words)}: another size, not compared"
-        marks.append(Note(said.speed_m_s, y - 0.06, f"    {text}", "ink2" if like else "edge"))
-        values.append(said.speed_m_s)
+        marks.append(Note(message.speed_m_s, y - 0.06, f"    {text}", "ink2" if like else "edge"))
+        values.append(message.speed_m_s)
     names = [f"No. {f.piece.id}  {f.kit.library.short_name(f.piece.species)}" for f in rows]
     x = scale("m/s", values, least=1500.0)
     span = x.high - x.low

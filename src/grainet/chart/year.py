@@ -68,7 +68,7 @@ def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: fl
             angle or 0.0,
         )
     )
-    said = (
+    message = (
         f"{width:.0f} wide moves {whole.width_mm:.2f} between {year.driest_pct:.1f} and {year.dampest_pct:.1f} %, its thickness {whole.thickness_mm:.2f}; "
         f"free it may cup {cup:.2f} at most{_hollow(piece.heart_face)}. {sum(year.logged)} of 12 months logged.{unread}"
     )
@@ -79,7 +79,7 @@ def movement_chart(facts: Facts, width_mm: float | None = None, thickness_mm: fl
     )
     source = f"{species.common}: {species.shrink_tangential_pct:g} % tangential, {species.shrink_radial_pct:g} % radial ({species.source or 'this shop'}). Wood that follows the air; thick and finished wood lags and moves less."
     return Chart(
-        "movement", title, said, x, scale("mm wider than in the driest month", values, least=0.2), tuple(marks), source, table
+        "movement", title, message, x, scale("mm wider than in the driest month", values, least=0.2), tuple(marks), source, table
     )
 
 
@@ -110,7 +110,7 @@ def air_chart(readings: Sequence[AirReading], year: YearAir, target_pct: float, 
         marks.append(Dots(points, "ink2", "read"))
     marks.append(Line(((0, target_pct), (shown, target_pct)), "ochre", "what the shop holds to", 1.6, dashed=True))
     level = sum(v for _, v in points) / len(points)
-    said = f"{len(readings)} readings since {readings[0].at[:10]}: wood in this air heads for {level:.1f} %, the kit book says {target_pct:.1f}."
+    message = f"{len(readings)} readings since {readings[0].at[:10]}: wood in this air heads for {level:.1f} %, the kit book says {target_pct:.1f}."
     table = (("at", "temperature_c", "humidity_pct", "equilibrium_pct", "by"),) + tuple(
         (r.at, f"{r.temperature_c:g}", f"{100 * r.humidity:.1f}", f"{r.equilibrium_pct:.2f}", r.by) for r in readings
     )
@@ -118,7 +118,7 @@ def air_chart(readings: Sequence[AirReading], year: YearAir, target_pct: float, 
     return Chart(
         "air",
         "The shop's air",
-        said,
+        message,
         days_axis(first, shown),
         scale("equilibrium, %", values),
         tuple(marks),
@@ -141,14 +141,14 @@ def _guessed_year(year: YearAir, target_pct: float) -> Chart:
     ]
     marks.append(Line(((0, target_pct), (12, target_pct)), "ochre", "what the shop holds to", 1.6, dashed=True))
     x = Axis("", 0, 12, tuple(Tick(k + 0.5, m[:3]) for k, m in enumerate(MONTHS)))
-    said = f"A guess of the year, {year.driest_pct:.1f} to {year.dampest_pct:.1f} %: log the air (typed, a list, or the logger) and it becomes yours."
+    message = f"A guess of the year, {year.driest_pct:.1f} to {year.dampest_pct:.1f} %: log the air (typed, a list, or the logger) and it becomes yours."
     table = (("month", "equilibrium_pct", "logged"),) + tuple(
         (m, f"{p:.2f}", "yes" if g else "guess") for m, p, g in zip(MONTHS, year.equilibrium_pct, year.logged)
     )
     return Chart(
         "air",
         "The shop's air over a year",
-        said,
+        message,
         x,
         scale("equilibrium, %", [0, *year.equilibrium_pct, target_pct], zero=True),
         tuple(marks),

@@ -66,7 +66,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Roll the board", "Ctrl+R", lambda w: w.state.roll(), _piece),
     ActionRow("Try a part", "Ctrl+T", lambda w: w.try_part(), _piece),
     ActionRow("Every rule", "Ctrl+U", lambda w: w.show_rules(), _piece),
-    ActionRow("What to mind of the plan", "Ctrl+G", lambda w: w.lay_out.show_minds()),
+    ActionRow("What to mind of the plan", "Ctrl+G", lambda w: w.lay_out.show_warnings()),
     ActionRow("Press the main button", "Ctrl+Return", lambda w: w.primary_action()),
     ActionRow("Undo", "Ctrl+Z", lambda w: w.state.undo(), lambda w: "" if w.state.shop.items.undo_label else "nothing to undo",
               lambda w: f"takes back: {w.state.shop.items.undo_label}"),
@@ -152,7 +152,7 @@ class ActionsPanel(QWidget):
         """The actions that hold every typed word."""
         words = text.lower().split()
         found = {a: f"{row.label} {row.key}".lower() for a, row in self.rows_by_action.items()}
-        shown = [(a, self.rows_by_action[a]) for a, said in found.items() if all(w in said for w in words)]
+        shown = [(a, self.rows_by_action[a]) for a, message in found.items() if all(w in message for w in words)]
         rows = [Pick(row.label, row.waits(self.desk) or row.more(self.desk), row.key, a) for a, row in shown]
         self.list.show_rows(rows or [Pick("No action is called so.")])
 

@@ -298,21 +298,21 @@ class Window(QWidget):
         elif theme_for(new) is self.state.theme:
             new = order[(order.index(new) + 1) % 3]
         self.state.keep(f"{new} colours", kit.changed(theme=new))
-        self.state.said.emit(f"colours: {new}", False)
+        self.state.message.emit(f"colours: {new}", False)
 
     def change_text_size(self, by: int) -> None:
         """Everything one step larger or smaller, or back to 100 % (0): the window opens anew where it is, nothing is lost."""
         old, new = text_size_pct(), next_size_pct(by)
         if new == old:
-            self.state.said.emit(f"text size is {old} %; it goes from {SIZES_PCT[0]} to {SIZES_PCT[-1]} %", False)
+            self.state.message.emit(f"text size is {old} %; it goes from {SIZES_PCT[0]} to {SIZES_PCT[-1]} %", False)
             return
         try:
             keep_text_size(new)
         except OSError as fault:
-            self.state.said.emit(f"The text size cannot be kept: {fault.strerror}. Still {old} %.", True)
+            self.state.message.emit(f"The text size cannot be kept: {fault.strerror}. Still {old} %.", True)
             return
         if self.start_again is None:
-            self.state.said.emit(f"text size {new} % from the next start on", False)
+            self.state.message.emit(f"text size {new} % from the next start on", False)
         else:
             self.start_again(["--at", self.state.screen, *([self.state.piece.id] if self.state.piece else [])])
 
@@ -337,9 +337,9 @@ class Window(QWidget):
         try:
             self.state.save_elsewhere(folder)
         except ShopUnusable as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return
-        self.state.said.emit(f"the shop is in {folder.name} now, and you are working in it", False)
+        self.state.message.emit(f"the shop is in {folder.name} now, and you are working in it", False)
         self.refresh()
 
     def open_photos(self) -> None:
@@ -392,7 +392,7 @@ class Window(QWidget):
         if not sheet:
             chosen = [self.state.piece] if self.state.piece is not None else []
         if not chosen:
-            self.state.said.emit("nothing to label yet", False)
+            self.state.message.emit("nothing to label yet", False)
             return
         if not path:
             name = "labels.pdf" if sheet else f"label-{chosen[0].id}.pdf"
@@ -402,12 +402,14 @@ class Window(QWidget):
         try:
             pages = write_labels(Path(path), chosen, LabelSheet() if sheet else None, style=self.state.shop.kit.length_style)
         except (Unusable, ValueError) as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return
         fresh = [p.changed(label_printed=True) for p in chosen if not p.label_printed]
         if fresh:
             self.state.keep(f"{len(fresh)} labels printed", *fresh)
-        self.state.said.emit(f"{count_of(len(chosen), 'label')} on {count_of(pages, 'page')}; print at true size (100 %)", False)
+        self.state.message.emit(
+            f"{count_of(len(chosen), 'label')} on {count_of(pages, 'page')}; print at true size (100 %)", False
+        )
 
     def bring_list(self, path: str | None = None) -> None:
         """Show row by row what a stock list would do; nothing is stored before it is said so."""
@@ -457,9 +459,9 @@ class Window(QWidget):
         try:
             write_stock(Path(path), self.state.shop.pieces())
         except Unusable as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return
-        self.state.said.emit(f"the stock is in {Path(path).name}", False)
+        self.state.message.emit(f"the stock is in {Path(path).name}", False)
 
     # keys ---------------------------------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:

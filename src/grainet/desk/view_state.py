@@ -42,7 +42,7 @@ class State(QObject):
     """One window's state; ``changed`` tells every band to look again, ``said`` carries a sentence for the person."""
 
     changed = Signal()
-    said = Signal(str, bool)  # text, whether it is a caution
+    message = Signal(str, bool)  # text, whether it is a caution
     tape_wanted = Signal(str)
     screen_wanted = Signal(str)
 
@@ -50,7 +50,7 @@ class State(QObject):
         super().__init__()
         self.shop = shop
         self.background = Background()
-        self.background.failed.connect(lambda text: self.said.emit(text, True))
+        self.background.failed.connect(lambda text: self.message.emit(text, True))
         self.background.quiet.connect(self._soon)
         self.pictures = Pictures(self.background, shop.file.folder)
         self.pictures.ready.connect(self._soon)
@@ -183,8 +183,8 @@ class State(QObject):
             self._answers = (version, free)
             if fresh:
                 more = f"; {len(held)} more promised or kept: add promised" if held else ""
-                asked = query.said(self.shop.kit.length_style)
-                self.said.emit(f"{len(free)} of {len(self.shop.pieces())}: {asked}{more}; ask for nothing to see all", False)
+                asked = query.message(self.shop.kit.length_style)
+                self.message.emit(f"{len(free)} of {len(self.shop.pieces())}: {asked}{more}; ask for nothing to see all", False)
         self._soon()
 
     def choose_use(self, use: str) -> None:
@@ -232,10 +232,10 @@ class State(QObject):
         x0, y0, x1, y1 = piece.extents
         xs, ys = zip(*ring)
         if max(xs) < x0 or min(xs) > x1 or max(ys) < y0 or min(ys) > y1:
-            self.said.emit(f"{tag} would lie off the piece; it stays where it was.", True)
+            self.message.emit(f"{tag} would lie off the piece; it stays where it was.", True)
             return False
         if fault := ring_fault(ring):
-            self.said.emit(f"{tag}: {fault}; it stays as it was.", True)
+            self.message.emit(f"{tag}: {fault}; it stays as it was.", True)
             return False
         new = old.changed(polygon=ring)
         return self.keep(f"{tag} moved", piece.changed(defects=tuple(new if d.id == tag else d for d in piece.defects)))
@@ -265,7 +265,7 @@ class State(QObject):
         try:
             return self.shop.apply(label, *values, remove=remove)
         except ShopUnusable as fault:
-            self.said.emit(str(fault), True)
+            self.message.emit(str(fault), True)
             return False
 
     def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
@@ -273,7 +273,7 @@ class State(QObject):
         try:
             self.shop.plans.accept(design, job, plan, opening)
         except ShopUnusable as fault:
-            self.said.emit(str(fault), True)
+            self.message.emit(str(fault), True)
             return False
         return True
 
@@ -318,19 +318,19 @@ class State(QObject):
         elif meaning.replaces:
             taken = [p.id for p in meaning.more if self.shop.has_piece(p.id)]
             if taken:
-                self.said.emit(f"No. {taken[0]} is on the rack already; begin a new piece first: Ctrl+N", True)
+                self.message.emit(f"No. {taken[0]} is on the rack already; begin a new piece first: Ctrl+N", True)
             elif self.keep(f"No. {number}: {meaning.label}", *meaning.more, remove=(self.shop.piece(number),)):
                 self.choose_piece(meaning.more[0].id)
-                self.said.emit(f"on the rack: {meaning.gloss}", False)
+                self.message.emit(f"on the rack: {meaning.gloss}", False)
         elif self.keep(f"No. {number}: {meaning.label}", meaning.piece):
-            self.said.emit(f"kept: {meaning.gloss}", False)
+            self.message.emit(f"kept: {meaning.gloss}", False)
 
     def log_air(self, readings: list[AirReading]) -> None:
         """Keep readings of the shop's air; those of a time that is logged already are left out."""
         try:
             count = self.shop.air.log(readings)
         except ShopUnusable as fault:
-            self.said.emit(str(fault), True)
+            self.message.emit(str(fault), True)
             return
         last = readings[-1] if readings else None
         words = (
@@ -338,18 +338,18 @@ class State(QObject):
             if last and count == 1
             else f"{count} readings of the air kept"
         )
-        self.said.emit(words if count else "those readings are logged already", False)
+        self.message.emit(words if count else "those readings are logged already", False)
 
     def say_beside(self, number: str) -> None:
         """Say what to mind where the piece in hand is glued beside another."""
         from grainet.work.glue_ups import beside
 
         if self.piece is None or not self.shop.has_piece(number) or number == self.piece.id:
-            self.said.emit(f"No. {number} is not another piece of this shop", True)
+            self.message.emit(f"No. {number} is not another piece of this shop", True)
             return
         found = beside(self.piece, self.shop.piece(number), self.shop.kit, self.shop.air.year)
         words = "; ".join(f"{p.text} ({p.step})" if p.step else p.text for p in found)
-        self.said.emit(
+        self.message.emit(
             words or f"nothing stands against No. {self.piece.id} beside No. {number}", any(p.grade != "note" for p in found)
         )
 
@@ -362,7 +362,7 @@ class State(QObject):
         if self.keep(f"No. {self.piece.id} kept for {what}", made):
             clash = clashes_of(made, self.shop.promises.claims())
             words = f"; it clashes with {clash[0].claimed_for}: sort it out under F11" if clash else ""
-            self.said.emit(f"kept for {what}{words}", bool(clash))
+            self.message.emit(f"kept for {what}{words}", bool(clash))
 
     def free(self, piece_id: str, what: str) -> None:
         """Give claims on a piece back."""
@@ -372,31 +372,31 @@ class State(QObject):
             if r.piece == piece_id and (what == "*" or what.lower() in r.claimed_for.lower())
         ]
         if not gone:
-            self.said.emit(f"No. {piece_id} has no such claim", True)
+            self.message.emit(f"No. {piece_id} has no such claim", True)
         elif self.keep(f"claims on No. {piece_id} given back", remove=tuple(gone)):
-            self.said.emit(f"given back: {', '.join(r.claimed_for for r in gone)}", False)
+            self.message.emit(f"given back: {', '.join(r.claimed_for for r in gone)}", False)
 
     def _saw_apart(self, number: str, tool: str, at: float) -> None:
         try:
             halves = self.shop.rack.saw_apart(number, tool, at)
         except (BadEntry, ShopUnusable) as fault:
-            self.said.emit(str(fault), True)
+            self.message.emit(str(fault), True)
             return
         self.choose_piece(halves[0].id)
-        self.said.emit(f"on the rack: {halves[0].id} and {halves[1].id}", False)
+        self.message.emit(f"on the rack: {halves[0].id} and {halves[1].id}", False)
 
     def open_piece(self, number: str) -> None:
         """Take a piece in hand by its number, as a scanned label asks for it; one that is sawn up is said."""
         if not self.shop.has_piece(number):
-            self.said.emit(f"No. {number} is not in this shop", True)
+            self.message.emit(f"No. {number} is not in this shop", True)
             return
         gone = self.shop.piece(number).gone
         if gone:
             here = [p.id for p in self.shop.pieces() if p.parent == number]
-            self.said.emit(f"No. {number} is sawn up ({gone})" + (f"; left of it: {', '.join(here)}" if here else ""), True)
+            self.message.emit(f"No. {number} is sawn up ({gone})" + (f"; left of it: {', '.join(here)}" if here else ""), True)
             return
         self.choose_piece(number)
-        self.said.emit(f"No. {number} in hand", False)
+        self.message.emit(f"No. {number} in hand", False)
 
     def new_piece(self) -> None:
         """Begin a piece with the next free number."""
@@ -415,10 +415,10 @@ class State(QObject):
         try:
             label = self.shop.redo() if forward else self.shop.undo()
         except ShopUnusable as fault:
-            self.said.emit(str(fault), True)
+            self.message.emit(str(fault), True)
             return
         word = "done again" if forward else "taken back"
-        self.said.emit(f"{word}: {label}" if label else f"nothing to be {word}", False)
+        self.message.emit(f"{word}: {label}" if label else f"nothing to be {word}", False)
         if self.piece is None:
             pieces = self.shop.pieces()
             self.piece_id = pieces[0].id if pieces else None

@@ -27,7 +27,7 @@ def chart_svg(chart: Chart, width: float = PAGE[0], height: float = PAGE[1]) -> 
     drawn = "\n".join(_svg(p) for p in laid_out(chart, width, height, rough_width))
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:g}" height="{height:g}" viewBox="0 0 {width:g} {height:g}" role="img" '
-        f'font-family="Atkinson Hyperlegible Next, Helvetica, sans-serif">\n<title>{escape(chart.title)}</title>\n<desc>{escape(chart.said)}</desc>\n'
+        f'font-family="Atkinson Hyperlegible Next, Helvetica, sans-serif">\n<title>{escape(chart.title)}</title>\n<desc>{escape(chart.message)}</desc>\n'
         f'<rect width="{width:g}" height="{height:g}" fill="#FFFFFF"/>\n{drawn}\n</svg>\n'
     )
 

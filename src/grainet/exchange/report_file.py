@@ -39,7 +39,7 @@ def report_csv(rows: Sequence[ReportRow]) -> str:
     return made.getvalue()
 
 
-def report_pdf(title: str, said: str, rows: Sequence[ReportRow]) -> bytes:
+def report_pdf(title: str, message: str, rows: Sequence[ReportRow]) -> bytes:
     """A4 pages with the shipped fonts; a heading is never left alone at the foot of a page."""
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.utils import simpleSplit
@@ -57,7 +57,7 @@ def report_pdf(title: str, said: str, rows: Sequence[ReportRow]) -> bytes:
     page.setFont("Words-Bold", 16)
     page.drawString(MARGIN, y, title)
     y -= 20
-    for line in simpleSplit(said, "Words", 10.5, room):
+    for line in simpleSplit(message, "Words", 10.5, room):
         page.setFont("Words", 10.5)
         page.drawString(MARGIN, y, line)
         y -= LINE
@@ -88,11 +88,11 @@ def report_pdf(title: str, said: str, rows: Sequence[ReportRow]) -> bytes:
     return memory.getvalue()
 
 
-def write_report(path: Path, title: str, said: str, rows: Sequence[ReportRow]) -> None:
+def write_report(path: Path, title: str, message: str, rows: Sequence[ReportRow]) -> None:
     """Write a report; the suffix tells the form. Raises ValueError on another one, Unusable where it cannot be written."""
     if path.suffix.lower() == ".csv":
         write_text(path, report_csv(rows))
     elif path.suffix.lower() == ".pdf":
-        write_bytes(path, report_pdf(title, said, rows))
+        write_bytes(path, report_pdf(title, message, rows))
     else:
         raise ValueError(f"{path.name}: a list is written as .pdf or .csv")

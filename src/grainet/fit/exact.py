@@ -46,39 +46,45 @@ class Misfit:
 class Exact:
     """Answers for one orientation on one sheet; everything that does not depend on the place is worked out once."""
 
-    def __init__(self, sheet: BoardGeometry, way: Orientation) -> None:
-        self.sheet, self.way = sheet, way
-        kit, part = sheet.kit, way.part
-        self.flattening = sheet.flattening_mm(way.length, way.width)
+    def __init__(self, sheet: BoardGeometry, orientation: Orientation) -> None:
+        self.sheet, self.orientation = sheet, orientation
+        kit, part = sheet.kit, orientation.part
+        self.flattening = sheet.flattening_mm(orientation.length, orientation.width)
         self.stack = kit.stack_mm(part.thickness_mm, part.leaves)
         step = part.thickness_mm + kit.leaf_loss_mm
         self.offsets = tuple(k * step for k in range(part.leaves))
         self.need_mm = self.stack + self.flattening + 2 * kit.skim_mm
-        self.width_wanted = sheet.width_wanted_mm(way.length, way.width)
+        self.width_wanted = sheet.width_wanted_mm(orientation.length, orientation.width)
         self.metal_clear = kit.metal_clear_mm + (kit.kerf_mm.outline if kit.cutting == "outline" else 0.0)
 
     def size_trouble(self) -> Misfit | None:
         """What rules the whole piece out, wherever the part lies."""
-        sheet, way, limit = self.sheet, self.way, self.sheet.kit.machines.resaw_height_mm
-        if way.part.leaves > 1 and limit is not None and way.width > limit + 1e-9:
-            return Misfit("resaw", f"{way.width:.1f} high to resaw, the saw takes {limit:.0f}", way.width - limit)
+        sheet, orientation, limit = self.sheet, self.orientation, self.sheet.kit.machines.resaw_height_mm
+        if orientation.part.leaves > 1 and limit is not None and orientation.width > limit + 1e-9:
+            return Misfit("resaw", f"{orientation.width:.1f} high to resaw, the saw takes {limit:.0f}", orientation.width - limit)
         x0, y0, x1, y1 = sheet.usable.bounds if not sheet.usable.is_empty else (0.0, 0.0, 0.0, 0.0)
-        if way.length > x1 - x0 + 1e-6:
-            return Misfit("length", f"{x1 - x0:.1f} long after trims, at least {way.length:.1f}", way.length - x1 + x0)
-        if way.width > y1 - y0 + 1e-6:
-            return Misfit("width", f"{y1 - y0:.1f} wide after edging, at least {way.width:.1f}", way.width - y1 + y0)
+        if orientation.length > x1 - x0 + 1e-6:
+            return Misfit(
+                "length", f"{x1 - x0:.1f} long after trims, at least {orientation.length:.1f}", orientation.length - x1 + x0
+            )
+        if orientation.width > y1 - y0 + 1e-6:
+            return Misfit(
+                "width", f"{y1 - y0:.1f} wide after edging, at least {orientation.width:.1f}", orientation.width - y1 + y0
+            )
         thickest = float(sheet.thickness.values.max()) if len(sheet.thickness.values) else sheet.thickness.least
         if self.need_mm > thickest + 1e-9:
             left = thickest - self.flattening - 2 * sheet.kit.skim_mm
             return Misfit(
-                "thickness", f"{left:.1f} thick after flattening {way.length:.0f}, at least {self.stack:.1f}", self.stack - left
+                "thickness",
+                f"{left:.1f} thick after flattening {orientation.length:.0f}, at least {self.stack:.1f}",
+                self.stack - left,
             )
         return None
 
     def seat(self, x: float, y: float) -> ExactPlacement | Misfit:
         """The seat at a shift (x, y) mm, or the first trouble that it meets."""
         sheet = self.sheet
-        ring = self.way.at(x, y)
+        ring = self.orientation.at(x, y)
         polygon = Polygon(ring)
         if not sheet.usable_with_tolerance.covers(polygon):
             return Misfit("outline", "reaches past the usable wood")
@@ -95,7 +101,7 @@ class Exact:
 
     def depth(self, polygon: Polygon, x: float, y: float, spare: float) -> ExactPlacement | Misfit:
         """How deep to cut so that every zone bears what lies under it, given what is to spare; or what is in the way."""
-        sheet, skim, part = self.sheet, self.sheet.kit.skim_mm, self.way.part
+        sheet, skim, part = self.sheet, self.sheet.kit.skim_mm, self.orientation.part
         intervals: list[tuple[float, float]] = []
         names: list[str] = []
         covered = 0.0
@@ -103,13 +109,19 @@ class Exact:
             if not hazard.polygon.intersects(polygon):
                 continue
             shape = shapely.transform(hazard.polygon, lambda c: c - (x, y))
-            for patch in self.way.patches:
+            for patch in self.orientation.patches:
                 overlap = patch.shape.intersection(shape).area
                 if overlap <= LEAST_OVERLAP_MM2:
                     continue
                 covered += overlap
                 found = forbidden_depths(
-                    hazard, patch.kind, patch.both_sides, self.way.face_up, part.thickness_mm, self.flattening, self.offsets
+                    hazard,
+                    patch.kind,
+                    patch.both_sides,
+                    self.orientation.face_up,
+                    part.thickness_mm,
+                    self.flattening,
+                    self.offsets,
                 )
                 intervals += found
                 names += [f"{hazard.kind.replace('_', ' ')} {hazard.id}" for _ in found]
@@ -127,17 +139,17 @@ def seats(exact: Exact, shifts: Array) -> list[ExactPlacement | None]:
     if not len(shifts):
         return []
     sheet = exact.sheet
-    rings = exact.way.ring[None, :, :] + shifts[:, None, :]
+    rings = exact.orientation.ring[None, :, :] + shifts[:, None, :]
     polygons = shapely.polygons(np.concatenate([rings, rings[:, :1]], axis=1))
     good = shapely.covers(sheet.usable_with_tolerance, polygons)
     if sheet.metal is not None:
         good &= shapely.distance(sheet.metal, polygons) >= exact.metal_clear - 1e-9
     if exact.width_wanted:
-        x0, x1 = exact.way.bounds[0] + shifts[:, 0], exact.way.bounds[2] + shifts[:, 0]
+        x0, x1 = exact.orientation.bounds[0] + shifts[:, 0], exact.orientation.bounds[2] + shifts[:, 0]
         good &= np.array([sheet.least_chord(a, b) >= exact.width_wanted - 1e-6 for a, b in zip(x0, x1)])
     found: list[ExactPlacement | None] = [None] * len(shifts)
     left = np.flatnonzero(good)
-    spares = sheet.thickness.least_under_many(exact.way.ring, shifts[left]) - exact.need_mm
+    spares = sheet.thickness.least_under_many(exact.orientation.ring, shifts[left]) - exact.need_mm
     near = np.zeros(len(left), bool)
     for hazard in sheet.hazards:
         near |= shapely.intersects(hazard.polygon, polygons[left])

@@ -32,21 +32,23 @@ class Field:
     """``fits`` has shape (rows, columns): entry (j, i) is the part with its lower left extent at x0 + i step, y0 + j step."""
 
     grid: Grid
-    way: Orientation
+    orientation: Orientation
     fits: Mask
     covered: NDArray[np.float32]
     room: tuple[float, float, float, float]  # extents of the usable wood
 
     def shift(self, row: int, column: int) -> tuple[float, float]:
         """The placement shift (x, y) in mm of an entry."""
-        return self.grid.x0 + column * self.grid.step - self.way.bounds[0], self.grid.y0 + row * self.grid.step - self.way.bounds[
-            1
-        ]
+        return self.grid.x0 + column * self.grid.step - self.orientation.bounds[
+            0
+        ], self.grid.y0 + row * self.grid.step - self.orientation.bounds[1]
 
     def entry(self, x: float, y: float) -> tuple[int, int]:
         """The nearest entry (row, column) of a shift; may lie outside the field."""
         step = self.grid.step
-        return round((y + self.way.bounds[1] - self.grid.y0) / step), round((x + self.way.bounds[0] - self.grid.x0) / step)
+        return round((y + self.orientation.bounds[1] - self.grid.y0) / step), round(
+            (x + self.orientation.bounds[0] - self.grid.x0) / step
+        )
 
 
 class Layers:
@@ -135,28 +137,28 @@ class Layers:
         return self._spectra[full]
 
 
-def fit_field(layers: Layers, way: Orientation, want_covered: bool = True) -> Field:
+def fit_field(layers: Layers, orientation: Orientation, want_covered: bool = True) -> Field:
     """The field of one way of lying on one sheet; empty (0 x 0) where the part is larger than the piece.
 
     Without ``want_covered`` what a place covers may be left at 0, where that saves work.
     """
-    exact = Exact(layers.sheet, way)
+    exact = Exact(layers.sheet, orientation)
     grid = layers.grid
-    own = Grid.over((way.bounds[0], way.bounds[1], way.bounds[2], way.bounds[3]), grid.step)
+    own = Grid.over((orientation.bounds[0], orientation.bounds[1], orientation.bounds[2], orientation.bounds[3]), grid.step)
     rows, columns = grid.rows - own.rows + 1, grid.columns - own.columns + 1
     if rows < 1 or columns < 1 or (exact.size_trouble() is not None):
-        return Field(grid, way, np.zeros((0, 0), bool), np.zeros((0, 0), np.float32), _room(layers))
+        return Field(grid, orientation, np.zeros((0, 0), bool), np.zeros((0, 0), np.float32), _room(layers))
     size = (scipy.fft.next_fast_len(grid.rows, real=True), scipy.fft.next_fast_len(grid.columns, real=True))
     blocked = layers.blocked(exact)
     fits = np.zeros((rows, columns), bool)
     covered = np.zeros((rows, columns), np.float32)
     touching = [h for h in layers.sheet.hazards if h.polygon.intersects(layers.sheet.outline)]
-    if way.rectangular and (not touching or len(way.patches) == 1):
+    if orientation.rectangular and (not touching or len(orientation.patches) == 1):
         fits, covered = _box_field(layers, exact, own, blocked, touching, want_covered)
     else:
-        whole = np.conj(scipy.fft.rfft2(_mask_of(way.polygon, own, layers.guard).astype(np.float32), size))
+        whole = np.conj(scipy.fft.rfft2(_mask_of(orientation.polygon, own, layers.guard).astype(np.float32), size))
         base = layers.spectrum(("blocked", exact.need_mm, exact.metal_clear), blocked, size) * whole
-        zones = _zone_spectra(way, own, layers.guard, size) if touching else {}
+        zones = _zone_spectra(orientation, own, layers.guard, size) if touching else {}
         tried: set[tuple[tuple[str, ...], ...]] = set()
         for depth in depths_to_try(exact, touching):
             total = base
@@ -176,7 +178,7 @@ def fit_field(layers: Layers, way: Orientation, want_covered: bool = True) -> Fi
     narrow = layers.too_narrow(exact)
     if narrow.any():
         fits &= _box_sums(narrow[None, :], (1, own.columns)) == 0
-    return Field(grid, way, fits, covered, _room(layers))
+    return Field(grid, orientation, fits, covered, _room(layers))
 
 
 def _box_field(
@@ -187,7 +189,7 @@ def _box_field(
     if not touching:
         fits = _box_sums(blocked, own.shape) == 0
         return fits, np.zeros(fits.shape, np.float32)
-    patch = exact.way.patches[0]
+    patch = exact.orientation.patches[0]
     fits = np.zeros((0, 0), bool)
     tried: set[tuple[str, ...]] = set()
     for depth in depths_to_try(exact, touching):
@@ -222,11 +224,13 @@ def _box_sums(mask: Mask, size: tuple[int, int]) -> NDArray[np.generic]:
     return np.asarray(total[h:, w:] - total[:-h, w:] - total[h:, :-w] + total[:-h, :-w])
 
 
-def _zone_spectra(way: Orientation, own: Grid, guard: float, size: tuple[int, int]) -> dict[tuple[ZoneKind, bool], Complex]:
+def _zone_spectra(
+    orientation: Orientation, own: Grid, guard: float, size: tuple[int, int]
+) -> dict[tuple[ZoneKind, bool], Complex]:
     found: dict[tuple[ZoneKind, bool], Complex] = {}
     for kind in ZONE_ORDER:
         for both in (False, True):
-            patches = [p.shape for p in way.patches if p.kind == kind and p.both_sides == both]
+            patches = [p.shape for p in orientation.patches if p.kind == kind and p.both_sides == both]
             if patches:
                 mask = _mask_of(shapely.union_all(patches), own, guard)
                 found[kind, both] = scipy.fft.rfft2(mask.astype(np.float32), size)
@@ -243,9 +247,11 @@ def depths_to_try(exact: Exact, hazards: list[Hazard]) -> list[float]:
 
 def forbidding_names(exact: Exact, hazards: list[Hazard], kind: ZoneKind, both: bool, depth: float) -> tuple[str, ...]:
     """Names of the hazards that a zone kind does not tolerate at a depth of the cut."""
-    way, names = exact.way, []
+    orientation, names = exact.orientation, []
     for hazard in hazards:
-        intervals = forbidden_depths(hazard, kind, both, way.face_up, way.part.thickness_mm, exact.flattening, exact.offsets)
+        intervals = forbidden_depths(
+            hazard, kind, both, orientation.face_up, orientation.part.thickness_mm, exact.flattening, exact.offsets
+        )
         if any(low < depth < high for low, high in intervals):
             names.append(hazard.id)
     return tuple(names)

@@ -100,7 +100,7 @@ def zone_patches(part: Part, move: Any) -> tuple[ZonePatch, ...]:
     return tuple(patches)
 
 
-def orientations(part: Part, tilts_deg: Iterable[float] = (0.0,)) -> list[Orientation]:
+def orientations_of(part: Part, tilts_deg: Iterable[float] = (0.0,)) -> list[Orientation]:
     """Every distinct way of lying: turns x tilts within the part's tilt x mirror x face up, twins left out."""
     return list(_orientations(part, tuple(tilts_deg)))
 

@@ -15,8 +15,8 @@ def reach(field: Field) -> Mask:
     grid = field.grid
     if not field.fits.any():
         return np.zeros(grid.shape, bool)
-    own = Grid.over(field.way.bounds, grid.step)
-    mask = fill(field.way.polygon, own)
+    own = Grid.over(field.orientation.bounds, grid.step)
+    mask = fill(field.orientation.polygon, own)
     size = (
         scipy.fft.next_fast_len(grid.rows + own.rows, real=True),
         scipy.fft.next_fast_len(grid.columns + own.columns, real=True),

@@ -22,7 +22,7 @@ Run = tuple[float, float]
 Box = tuple[float, float, float, float]
 
 
-def slides(sheet: BoardGeometry, ways: Sequence[Orientation]) -> list[Run] | None:
+def slides(sheet: BoardGeometry, orientations: Sequence[Orientation]) -> list[Run] | None:
     """Runs (first and last x of the part's lower left corner) over all ways of lying; None where this cannot tell.
 
     Sound: a place that exact geometry refuses is never in a run. Where the board has troubles, ways must be rectangles that
@@ -32,14 +32,14 @@ def slides(sheet: BoardGeometry, ways: Sequence[Orientation]) -> list[Run] | Non
         return None
     touching = [h for h in sheet.hazards if h.polygon.intersects(sheet.outline)]
     spotless = not touching and sheet.metal is None  # then any outline lies wherever its box does
-    if not spotless and any(not w.rectangular or len(w.patches) != 1 for w in ways):
+    if not spotless and any(not w.rectangular or len(w.patches) != 1 for w in orientations):
         return None
     if not all(_boxlike(h.polygon) for h in touching):
         return None
     boxes = {h.id: h.polygon.bounds for h in touching}
     found: list[Run] = []
-    for way in ways:
-        exact = Exact(sheet, way)
+    for orientation in orientations:
+        exact = Exact(sheet, orientation)
         if exact.size_trouble() is not None:
             continue
         if exact.need_mm > sheet.thickness.least + 1e-9:
@@ -48,13 +48,13 @@ def slides(sheet: BoardGeometry, ways: Sequence[Orientation]) -> list[Run] | Non
             continue
         room = sheet.usable.bounds
         metal = _metal(sheet, exact.metal_clear)
-        patch = way.patches[0]
+        patch = orientation.patches[0]
         tried: set[tuple[str, ...]] = set()
         for depth in depths_to_try(exact, touching):
             names = forbidding_names(exact, touching, patch.kind, patch.both_sides, depth)
             if names not in tried:
                 tried.add(names)
-                found += _free(room, way.length, way.width, [*(boxes[n] for n in names), *metal])
+                found += _free(room, orientation.length, orientation.width, [*(boxes[n] for n in names), *metal])
     return _joined(found)
 
 

@@ -15,7 +15,7 @@ from grainet.design.part import Part, Zone
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, Misfit, seats
 from grainet.fit.field import Layers, fit_field
-from grainet.fit.orientation import Orientation, orientations
+from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.slide import slides
 from grainet.grade.conditions import conditions
 from grainet.grade.facts import Facts
@@ -135,7 +135,7 @@ def _unread(piece: Piece) -> Reason | None:
 
 
 def _size_trouble(sheet: BoardGeometry, part: Part) -> Misfit | None:
-    troubles = [Exact(sheet, way).size_trouble() for way in orientations(part)]
+    troubles = [Exact(sheet, way).size_trouble() for way in orientations_of(part)]
     return None if any(t is None for t in troubles) else troubles[0]
 
 
@@ -155,7 +155,7 @@ Run = tuple[float, float]  # first and last place of the part's near end along t
 def _runs(layers: Layers, part: Part) -> list[Run]:
     """Runs of places along the piece, from the field; where it finds none, exact flush places are tried."""
     across: NDArray[np.bool_] | None = None
-    ways = orientations(part)
+    ways = orientations_of(part)
     if part.zones and part.zones[0].kind == "critical":
         ways = ways[:1]  # what must be sound all through is so whichever face is up
     plain = slides(layers.sheet, ways)
@@ -284,7 +284,7 @@ def _gap_reason(sheet: BoardGeometry, part: Part, low: float, high: float) -> Re
     if inside:
         worst = max(biting, key=lambda h: h.polygon.area)
         return Reason(rule="defect", text=f"{label_of(worst.kind)} {worst.id} in the way", source="zones of the part")
-    exact = Exact(sheet, orientations(part)[0])
+    exact = Exact(sheet, orientations_of(part)[0])
     spot = min(max(sheet.usable.bounds[0], (low + high - length) / 2), sheet.usable.bounds[2] - length)
     trouble = exact.seat(spot, sheet.usable.bounds[1])
     if isinstance(trouble, Misfit) and trouble.rule in ("thickness", "crook"):

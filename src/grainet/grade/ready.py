@@ -42,7 +42,7 @@ class Readiness:
         start = date.fromisoformat(self.since) if self.since else today
         return tuple(max(today, start + timedelta(days=round(d))) for d in (self.soonest, self.days, self.latest))  # type: ignore[return-value]
 
-    def said(self, today: date) -> str:
+    def message(self, today: date) -> str:
         """In words with its dates."""
         if self.word == "ready":
             if self.worst_pct is None:

@@ -25,7 +25,7 @@ class Wanted:
         return f"{self.build} {self.part.shown_name}" if self.part is not None else self.rule.label
 
     @property
-    def said(self) -> str:
+    def message(self) -> str:
         """In a sentence: "Plover body halves", "body half, by size"."""
         return self.label if self.part is not None else f"{self.rule.label.lower()}, by size"
 

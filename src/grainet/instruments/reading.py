@@ -68,9 +68,9 @@ def _shown(text: str) -> str:
     return "".join(c if c.isprintable() else "?" for c in text)[:30]
 
 
-def _unit_doubt(kind: str, value: float, said: bool, expected: float | None) -> str:
+def _unit_doubt(kind: str, value: float, message: bool, expected: float | None) -> str:
     """A sentence where a figure without a unit would fit far better in another one."""
-    if said or expected is None or expected <= 0 or 0.5 < value / expected < 2:
+    if message or expected is None or expected <= 0 or 0.5 < value / expected < 2:
         return ""
     for name, factor in _SWAPS.get(kind, ()):
         if 0.8 < value * factor / expected < 1.25:

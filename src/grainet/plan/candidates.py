@@ -22,7 +22,7 @@ from grainet.design.part import Part
 from grainet.fit.board_geometry import BoardGeometry, with_clean_up
 from grainet.fit.exact import Exact, ExactPlacement, Misfit, inner_positions, seats
 from grainet.fit.field import Field, Layers, fit_field
-from grainet.fit.orientation import Orientation, orientations
+from grainet.fit.orientation import Orientation, orientations_of
 from grainet.kit.cut_kit import CutKit
 
 Array = NDArray[np.float64]
@@ -36,14 +36,14 @@ class Candidate:
 
     part: Part
     piece: str
-    way: Orientation
+    orientation: Orientation
     seat: ExactPlacement
     _claimed: tuple[CutKit, Polygon] | None = field(default=None, repr=False)
 
     @cached_property
     def ring(self) -> Array:
         """Its outline where it lies: shape (points, 2), mm."""
-        return self.way.at(self.seat.x, self.seat.y)
+        return self.orientation.at(self.seat.x, self.seat.y)
 
     @cached_property
     def polygon(self) -> Polygon:
@@ -65,9 +65,9 @@ class Candidate:
         return (
             self.part.id,
             self.piece,
-            self.way.angle_deg,
-            self.way.mirror,
-            self.way.face_up,
+            self.orientation.angle_deg,
+            self.orientation.mirror,
+            self.orientation.face_up,
             round(self.seat.x, 5),
             round(self.seat.y, 5),
         )
@@ -113,32 +113,34 @@ def candidates_for(
     sheet = layers.sheet
     nearest: Misfit | None = None
     found: list[Candidate] = []
-    ways = []
-    for way in orientations(part, tilts_for(part, sheet, effort) if tilted else (0.0,)):
-        trouble = Exact(sheet, way).size_trouble()
+    orientations = []
+    for orientation in orientations_of(part, tilts_for(part, sheet, effort) if tilted else (0.0,)):
+        trouble = Exact(sheet, orientation).size_trouble()
         if trouble is None:
-            ways.append(way)
+            orientations.append(orientation)
         elif nearest is None or _rank(trouble) < _rank(nearest):
             nearest = trouble
-    if not ways:
+    if not orientations:
         return [], nearest
-    upright = [w for w in ways if _is_upright(w)]
-    for way in ways:
+    upright = [w for w in orientations if _is_upright(w)]
+    for orientation in orientations:
         share = (
-            most * (0.7 / len(upright) if way in upright else 0.3 / (len(ways) - len(upright))) if upright else most / len(ways)
+            most * (0.7 / len(upright) if orientation in upright else 0.3 / (len(orientations) - len(upright)))
+            if upright
+            else most / len(orientations)
         )
-        exact = Exact(sheet, way)
-        chains = _chain_lengths(others or (part,), sheet) if way in upright or not upright else ([0.0], [0.0])
-        shifts = _shifts(fit_field(layers, way), chains, _stops(sheet, exact.metal_clear), max(6, int(share)))
+        exact = Exact(sheet, orientation)
+        chains = _chain_lengths(others or (part,), sheet) if orientation in upright or not upright else ([0.0], [0.0])
+        shifts = _shifts(fit_field(layers, orientation), chains, _stops(sheet, exact.metal_clear), max(6, int(share)))
         found += _thinned(_seated(exact, part, shifts), max(6, int(share)))
     if not found:
-        for way in ways:
-            found += _seated(Exact(sheet, way), part, _inner_shifts(sheet, way))
-    return found, (None if found else why_not(layers, part, ways))
+        for orientation in orientations:
+            found += _seated(Exact(sheet, orientation), part, _inner_shifts(sheet, orientation))
+    return found, (None if found else why_not(layers, part, orientations))
 
 
-def _is_upright(way: Orientation) -> bool:
-    return any(abs((way.angle_deg - turn + 180) % 360 - 180) < 1e-6 for turn in way.part.turns_deg)
+def _is_upright(orientation: Orientation) -> bool:
+    return any(abs((orientation.angle_deg - turn + 180) % 360 - 180) < 1e-6 for turn in orientation.part.turns_deg)
 
 
 def _thinned(found: list[Candidate], most: int) -> list[Candidate]:
@@ -162,7 +164,7 @@ def _seated(exact: Exact, part: Part, shifts: Array) -> list[Candidate]:
         if not len(left):
             break
         tried = seats(exact, left + nudge)
-        found += [Candidate(part, piece, exact.way, s) for s in tried if s is not None]
+        found += [Candidate(part, piece, exact.orientation, s) for s in tried if s is not None]
         left = left[[s is None for s in tried]]
     return found
 
@@ -174,9 +176,9 @@ def _chain_lengths(parts: Sequence[Part], sheet: BoardGeometry) -> tuple[list[fl
     lengths, widths = set(), set()
     for part in parts:
         trim, edge = (2 * sheet.kit.trim_mm, 2 * sheet.kit.edge_mm) if part.clean else (0.0, 0.0)
-        for way in orientations(part)[:4]:
-            lengths.add(round(way.length + along + trim, 6))
-            widths.add(round(way.width + across + edge, 6))
+        for orientation in orientations_of(part)[:4]:
+            lengths.add(round(orientation.length + along + trim, 6))
+            widths.add(round(orientation.width + across + edge, 6))
     return _sums(frozenset(lengths), sheet.length, 28), _sums(frozenset(widths), sheet.width, 14)
 
 
@@ -249,7 +251,7 @@ def _flush(stops: list[tuple[float, float]], chain: list[float], size: float) ->
 
 def _chained(fits: Field, chains: tuple[list[float], list[float]], stops: Stops, most: int) -> list[tuple[float, float]]:
     """Positions flush with a stop or a chain of parts away from it, where the field does not say no."""
-    bx0, by0, bx1, by1 = fits.way.bounds
+    bx0, by0, bx1, by1 = fits.orientation.bounds
     grid = fits.grid
     xs = np.array([x for x in _flush(stops[0], chains[0], bx1 - bx0) if x >= fits.room[0] - 1e-9])
     ys = np.array([y for y in _flush(stops[1], chains[1], by1 - by0) if y >= fits.room[1] - 1e-9])
@@ -262,25 +264,25 @@ def _chained(fits: Field, chains: tuple[list[float], list[float]], stops: Stops,
     return places[:: math.ceil(len(places) / most)] if len(places) > most else places
 
 
-def _inner_shifts(sheet: BoardGeometry, way: Orientation) -> Array:
+def _inner_shifts(sheet: BoardGeometry, orientation: Orientation) -> Array:
     """Exact shifts where slack is small: corners and an inner point of each inner position."""
-    inner = inner_positions(way.polygon, sheet.usable)
+    inner = inner_positions(orientation.polygon, sheet.usable)
     cells = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
     corners = [shapely.get_coordinates(g)[:40] for g in cells]
     middles = [np.array([[p.x, p.y]]) for p in (g.representative_point() for g in cells)]
     return np.concatenate([*middles, *corners]) if cells else np.empty((0, 2))
 
 
-def why_not(layers: Layers, part: Part, ways: Sequence[Orientation]) -> Misfit:
+def why_not(layers: Layers, part: Part, orientations: Sequence[Orientation]) -> Misfit:
     """Why a part of a size that would fit finds no place: the trouble met most often on a coarse walk over the piece."""
     sheet = layers.sheet
     met: dict[str, tuple[int, Misfit]] = {}
-    for way in ways[:4]:
-        exact = Exact(sheet, way)
+    for orientation in orientations[:4]:
+        exact = Exact(sheet, orientation)
         x0, y0, x1, y1 = sheet.usable.bounds
-        for x in np.linspace(x0, max(x0, x1 - way.length), 12):
-            for y in np.linspace(y0, max(y0, y1 - way.width), 3):
-                trouble = exact.seat(float(x) - way.bounds[0], float(y) - way.bounds[1])
+        for x in np.linspace(x0, max(x0, x1 - orientation.length), 12):
+            for y in np.linspace(y0, max(y0, y1 - orientation.width), 3):
+                trouble = exact.seat(float(x) - orientation.bounds[0], float(y) - orientation.bounds[1])
                 if isinstance(trouble, Misfit):
                     count, worst = met.get(trouble.rule, (0, trouble))
                     met[trouble.rule] = (count + 1, trouble if trouble.short_mm and trouble.short_mm < worst.short_mm else worst)

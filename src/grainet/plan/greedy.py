@@ -14,7 +14,7 @@ from grainet.design.part import Part
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, seats
 from grainet.fit.field import Layers, fit_field
-from grainet.fit.orientation import orientations
+from grainet.fit.orientation import orientations_of
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.sawing import separable
@@ -67,9 +67,9 @@ def greedy_plan(job: Job, sheets: Mapping[str, BoardGeometry]) -> list[Candidate
                 done += found
                 made += 1
         return done
-    ways = sorted(((r.value, b, r) for b in job.builds for r in b.recipes), key=lambda w: -w[0])
+    orientations = sorted(((r.value, b, r) for b in job.builds for r in b.recipes), key=lambda w: -w[0])
     made_builds: set[str] = set()
-    for _, build, recipe in ways:
+    for _, build, recipe in orientations:
         if build.id in made_builds:
             continue
         wanted = [
@@ -139,17 +139,17 @@ def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
     """The place nearest the marked end and the near edge that holds, beside what is laid already."""
     best: Candidate | None = None
     sheet = bench.sheets[piece]
-    for way in orientations(part):
-        exact = Exact(sheet, way)
+    for orientation in orientations_of(part):
+        exact = Exact(sheet, orientation)
         if exact.size_trouble() is not None:
             continue
-        fits = fit_field(bench.layers[piece], way)
+        fits = fit_field(bench.layers[piece], orientation)
         columns, rows = np.nonzero(fits.fits.T)
         if not len(rows):
             continue
         shifts = np.array([fits.shift(r, c) for r, c in zip(rows[:24], columns[:24])])
         for seat in seats(exact, shifts):
-            one = None if seat is None else Candidate(part, piece, way, seat)
+            one = None if seat is None else Candidate(part, piece, orientation, seat)
             if one is not None and _free(bench, one) and (best is None or one.polygon.bounds[2] < best.polygon.bounds[2]):
                 best = one
                 break

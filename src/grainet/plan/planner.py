@@ -425,7 +425,7 @@ class Planner:
         return [
             Placement(
                 part=part.id, set=number, copy_=copy, leaf=leaf + 1, piece=one.piece, x=one.seat.x, y=one.seat.y,
-                angle_deg=one.way.angle_deg, mirror=one.way.mirror, face_up=one.way.face_up,  # type: ignore[arg-type]
+                angle_deg=one.orientation.angle_deg, mirror=one.orientation.mirror, face_up=one.orientation.face_up,  # type: ignore[arg-type]
                 z_top_mm=one.seat.z_top_mm + leaf * step, polygon=outline, finished_mm=part.thickness_mm,
                 spare_mm=one.seat.spare_mm, build=build,
             )

@@ -206,18 +206,18 @@ class _Sawing:
             nearest_points(path.exterior, edge)[0],
             *(path.exterior.interpolate(t, normalized=True) for t in np.linspace(0, 1, 24)),
         ]
-        ways = []
+        orientations = []
         for start in starts:
-            way = LineString([*nearest_points(edge, start)])
-            if way.length < EPS:
+            orientation = LineString([*nearest_points(edge, start)])
+            if orientation.length < EPS:
                 continue
-            lane = way.buffer(max(half, 0.01))
+            lane = orientation.buffer(max(half, 0.01))
             if lane.intersection(others).area > 0 or lane.intersection(self.shapes[member]).area > 0.01 * lane.area + 0.5:
                 continue
             if self.sheet.metal is not None and lane.distance(self.sheet.metal) < self.kit.metal_clear_mm:
                 continue
-            ways.append(way)
-        return min(ways, key=lambda w: w.length, default=LineString())
+            orientations.append(orientation)
+        return min(orientations, key=lambda w: w.length, default=LineString())
 
     def _new(self, hand: Workpiece, polygon: Polygon) -> Workpiece:
         self.next_id += 1
@@ -295,7 +295,7 @@ class _Sawing:
         """The leaves of a footprint from face 1 down, and a rest worth keeping; [(hand, leaf or None)]."""
         one, kit = self.members[member], self.kit
         part, seat = one.part, one.seat
-        flat = self.sheet.flattening_mm(one.way.length, one.way.width)
+        flat = self.sheet.flattening_mm(one.orientation.length, one.orientation.width)
         least = self.sheet.thickness.least_under(one.ring)
         saw_at: list[float] = []
         at = seat.z_top_mm + flat

@@ -13,7 +13,7 @@ from grainet.design.shape import as_array, placed
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.field import Field, Layers, fit_field
-from grainet.fit.orientation import Orientation, orientations
+from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.raster import Grid
 from grainet.fit.reach import reach, runs_along
 from grainet.wood.piece import Piece
@@ -31,7 +31,7 @@ class FitView:
 
     piece: Piece
     part: Part
-    ways: tuple[Orientation, ...]
+    orientations: tuple[Orientation, ...]
     fields: tuple[Field, ...]
     bright: NDArray[np.bool_]
     grid: Grid
@@ -52,35 +52,35 @@ class FitView:
         run, field = self.longest_run, self.fields[0]
         if run is None:
             x0, y0, _, _ = self.piece.extents
-            return x0 - self.ways[0].bounds[0], y0 - self.ways[0].bounds[1]
+            return x0 - self.orientations[0].bounds[0], y0 - self.orientations[0].bounds[1]
         column = round((run[0] - field.grid.x0) / field.grid.step)
         rows = np.flatnonzero(field.fits[:, column])
         return field.shift(int(rows[len(rows) // 2]), column)
 
-    def next_way(self, now: int, over: bool) -> int | None:
+    def next_orientation(self, now: int, over: bool) -> int | None:
         """The next way of lying, turned, or on the other side; None where there is no other."""
-        face = self.ways[now].face_up
-        order = [k for k, w in enumerate(self.ways) if (w.face_up != face) == over and k != now]
+        face = self.orientations[now].face_up
+        order = [k for k, w in enumerate(self.orientations) if (w.face_up != face) == over and k != now]
         return next((k for k in order if k > now), order[0]) if order else None
 
-    def moved_to_way(self, at: Place, now: int, new: int) -> Place:
+    def moved_to_orientation(self, at: Place, now: int, new: int) -> Place:
         """The place in another way of lying that keeps the part's near left corner where it is."""
-        old, fresh = self.ways[now].bounds, self.ways[new].bounds
+        old, fresh = self.orientations[now].bounds, self.orientations[new].bounds
         return at[0] + old[0] - fresh[0], at[1] + old[1] - fresh[1]
 
 
 def fit_view(layers: Layers, piece: Piece, part: Part) -> FitView:
     """The fit of a part on a measured piece; some tenths of a second for a large board."""
-    ways = orientations(part)
-    fields = [fit_field(layers, way) for way in ways]
+    orientations = orientations_of(part)
+    fields = [fit_field(layers, orientation) for orientation in orientations]
     bright = np.zeros(layers.grid.shape, bool)
     for field in fields:
         if field.fits.size:
             bright |= reach(field)
-    best = max(range(len(ways)), key=lambda k: int(fields[k].fits.sum()))
-    order = [best, *(k for k in range(len(ways)) if k != best)]
+    best = max(range(len(orientations)), key=lambda k: int(fields[k].fits.sum()))
+    order = [best, *(k for k in range(len(orientations)) if k != best)]
     runs = tuple(runs_along(fields[best]))
-    return FitView(piece, part, tuple(ways[k] for k in order), tuple(fields[k] for k in order), bright, layers.grid, runs)
+    return FitView(piece, part, tuple(orientations[k] for k in order), tuple(fields[k] for k in order), bright, layers.grid, runs)
 
 
 @dataclass(frozen=True)
@@ -93,9 +93,9 @@ class Stroke:
     covered: bool
 
 
-def strokes(view: FitView, way: int, apart_mm: float) -> Iterator[Stroke]:
+def strokes(view: FitView, orientation: int, apart_mm: float) -> Iterator[Stroke]:
     """Strokes about so far apart, where the pin may stand in one way of lying."""
-    field, lying = view.fields[way], view.ways[way]
+    field, lying = view.fields[orientation], view.orientations[orientation]
     if not field.fits.size:
         return
     px, py = placed(as_array([view.part.pin or (0.0, 0.0)]), 0, 0, lying.angle_deg, lying.turned_over)[0]
@@ -115,9 +115,9 @@ class PlaceAnswer:
     text: str
 
 
-def answer_at(view: FitView, way: int, at: Place, board: BoardGeometry, style: LengthStyle) -> PlaceAnswer:
+def answer_at(view: FitView, orientation: int, at: Place, board: BoardGeometry, style: LengthStyle) -> PlaceAnswer:
     """The exact answer for one place; it comes within a frame."""
-    exact = Exact(board, view.ways[way])
+    exact = Exact(board, view.orientations[orientation])
     found = exact.size_trouble() or exact.seat(*at)
     if not isinstance(found, ExactPlacement):
         return PlaceAnswer(False, f"no: {found.text}")

@@ -34,7 +34,7 @@ class SetAside:
     why: str
 
     @property
-    def said(self) -> str:
+    def message(self) -> str:
         """In a sentence: "Piece 18 cannot be understood: outline crosses itself near (412, 88)."."""
         number = self.id.partition(":")[2] or self.id
         return f"{self.kind.capitalize()} {number} cannot be understood: {self.why}."
@@ -64,7 +64,7 @@ class Items:
         name = kind.key(number)
         if not self._has(name):
             why = (
-                self._broken[name].said
+                self._broken[name].message
                 if name in self._broken
                 else f"There is no {kind.name.replace('_', ' ')} {number} in this shop."
             )

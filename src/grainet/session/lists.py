@@ -56,11 +56,13 @@ def for_a_use(
         if counts[group]:
             rows.append(ListRow(head=f"{words}: {counts[group]}"))
             rows += [row for row, g in listed if g == group]
-    label = shop.judgements.wanted(use, design_id).said
-    said = f"{label}: {counts['now']} of {len(listed)} can make it now, {counts['soon']} within a month or once something is done"
+    label = shop.judgements.wanted(use, design_id).message
+    message = (
+        f"{label}: {counts['now']} of {len(listed)} can make it now, {counts['soon']} within a month or once something is done"
+    )
     if not listed:
-        said = "Nothing is on the rack yet: what is fit for a use will stand here, best first, and why not the others"
-    return said, rows
+        message = "Nothing is on the rack yet: what is fit for a use will stand here, best first, and why not the others"
+    return message, rows
 
 
 def _with_bundles(
@@ -88,12 +90,12 @@ def _bundle_row(shop: Shop, name: str, group: list[RankedPiece], row: ListRow, r
     count = sum(s.count for s in group if s.group == group[0].group)
     alone = sum(s.group == group[0].group for s in group)
     both = together_words(items, rule, shop.kit.cuts)
-    said = f"{alone} of {len(group)} like this" + (f"; {both}" if both else "")
+    message = f"{alone} of {len(group)} like this" + (f"; {both}" if both else "")
     return replace(
         row,
         shown=f"{name} ×{len(group)}",
         count=str(count) if count else "",
-        second=f"{said}; {row.second}" if row.second else said,
+        second=f"{message}; {row.second}" if row.second else message,
     )
 
 
@@ -132,7 +134,7 @@ def by_size(shop: Shop, asked: Query | None, answers: frozenset[str] | None, tod
     if answers is None:
         return "asking the rack ...", []
     rows = [_plain_row(shop, p.id, today) for p in shop.pieces() if p.id in answers]
-    return f"{len(rows)} of {len(shop.pieces())} answer: {asked.said(shop.kit.length_style)}", rows
+    return f"{len(rows)} of {len(shop.pieces())} answer: {asked.message(shop.kit.length_style)}", rows
 
 
 def _plain_row(shop: Shop, number: str, today: date, second: str = "", right: str = "") -> ListRow:
@@ -141,7 +143,7 @@ def _plain_row(shop: Shop, number: str, today: date, second: str = "", right: st
     thick = f"{piece.least_thickness_mm:.1f}" if piece.least_thickness_mm else "?"
     density = f", {facts.density:.0f} kg/m³" if facts.density else ""
     first = f"{shop.kit.library.short_name(piece.species)}, {x1 - x0:.0f} × {y1 - y0:.0f} × {thick}"
-    return ListRow(piece=number, first=first, second=second or facts.ready.said(today) + density, right=right or piece.place)
+    return ListRow(piece=number, first=first, second=second or facts.ready.message(today) + density, right=right or piece.place)
 
 
 def of_the_stash(shop: Shop, today: date) -> Listed:

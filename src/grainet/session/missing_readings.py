@@ -85,8 +85,8 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
     open_ = [w for w, mm in (("bow", flat.bow_mm), ("cup", flat.cup_mm)) if not mm and w not in piece.flat_read]
     if open_:
         how = {"bow": "straightedge along", "cup": "straightedge across"}
-        said = f"{', '.join(how[w] for w in open_)}: {' '.join(f'{w} 1' for w in open_)}; 0 counts as read"
-        found.append(Task(" and ".join(open_).capitalize(), said, f"{open_[0]} "))
+        message = f"{', '.join(how[w] for w in open_)}: {' '.join(f'{w} 1' for w in open_)}; 0 counts as read"
+        found.append(Task(" and ".join(open_).capitalize(), message, f"{open_[0]} "))
     if not piece.origin:
         found.append(Task("Origin", "where it comes from", "from "))
     if not piece.place:

@@ -52,7 +52,7 @@ class Query:
     places: frozenset[str] = field(default_factory=frozenset)
     house: frozenset[str] = field(default_factory=frozenset)
 
-    def said(self, style: LengthStyle = "mm") -> str:
+    def message(self, style: LengthStyle = "mm") -> str:
         """The question in words, as it was understood."""
         size = " × ".join(format_length(v, style) for v in self.size_mm) if any(self.size_mm) else ""
         return ", ".join(t for t in (f"at least {size}" if size else "", *sorted(self.words), *sorted(self.kinds), *sorted(self.species),

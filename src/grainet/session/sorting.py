@@ -64,9 +64,9 @@ def _changes(shop: Shop, rule: UseRule, kit: ShopProfile) -> Iterator[Change]:
         after = judge(as_counted(piece), rule, kit, layers, facts)
         if (before.outcome, before.gives, before.gives_if) != (after.outcome, after.gives, after.gives_if):
             why = f"was: {before.main_reason}" if after.gives > before.gives and before.main_reason else after.main_reason
-            yield Change(piece.id, said(before), said(after), why)
+            yield Change(piece.id, message(before), message(after), why)
 
 
-def said(verdict: Any) -> str:
+def message(verdict: Any) -> str:
     """A verdict in a few words: "2", "1 possible, after work", "won't"."""
     return str(verdict.gives) if verdict.gives else after_work(verdict.gives_if) if verdict.outcome == "if" else "won't"

@@ -61,7 +61,7 @@ def offers_of(shop: Shop, piece: Piece) -> list[Offer]:
 
     from grainet.fit.exact import Exact, ExactPlacement
     from grainet.fit.field import fit_field
-    from grainet.fit.orientation import orientations
+    from grainet.fit.orientation import orientations_of
 
     layers = shop.judgements.layers(piece.id)
     if layers is None:
@@ -71,7 +71,7 @@ def offers_of(shop: Shop, piece: Piece) -> list[Offer]:
     for design in shop.designs():
         for part in design.parts:
             best: tuple[float, Offer] | None = None
-            for way in orientations(part):
+            for way in orientations_of(part):
                 field = fit_field(layers, way)
                 if not field.fits.any():
                     continue

@@ -29,7 +29,7 @@ class RestState:
     because: str = ""  # what else decides: a person's word, or a weight that still changes
 
     @property
-    def said(self) -> str:
+    def message(self) -> str:
         """The state in words, with its figures."""
         if self.because:
             return self.because

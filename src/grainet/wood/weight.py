@@ -20,7 +20,7 @@ class Weight:
         return Weight(self.kg + other.kg, (self.spread_kg**2 + other.spread_kg**2) ** 0.5)
 
     @property
-    def said(self) -> str:
+    def message(self) -> str:
         """The weight with its spread, in g below 1 kg."""
         if self.kg < 1:
             return f"{1000 * self.kg:.0f} ± {1000 * self.spread_kg:.0f} g"

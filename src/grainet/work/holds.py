@@ -63,4 +63,4 @@ def of_the_rest(piece: Piece, rules: HouseRules, roles: Iterable[str]) -> Iterat
     for role in [r for r in sorted(roles) if rules.rest_gate(r) == "block"][:1]:
         remedy = "rest 2.0, or waive with a reason"
         wanted = f"needs {rules.rest_days} days still for a {role.replace('_', ' ')}"
-        yield Hold("rest", remedy, f"No. {piece.id} waits: {state.said}, {wanted} ({remedy}).")
+        yield Hold("rest", remedy, f"No. {piece.id} waits: {state.message}, {wanted} ({remedy}).")

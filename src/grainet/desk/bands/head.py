@@ -133,7 +133,7 @@ class HeadBand(QWidget):
         self.panel: TapePanel | None = None
         self.meaning: Command | None = None
         state.changed.connect(self.refresh)
-        state.said.connect(self._said)
+        state.message.connect(self._said)
         state.tape_wanted.connect(self.open_with)
         self.refresh()
 

@@ -54,7 +54,7 @@ class NoticeBand(QWidget):
             more = f" And {len(shop.items.set_aside) - 1} more." if len(shop.items.set_aside) > 1 else ""
             self._say(
                 "aside",
-                f"{first.said} It was set aside as it is; the rest of the shop is open.{more}",
+                f"{first.message} It was set aside as it is; the rest of the shop is open.{more}",
                 "See what was set aside",
                 False,
             )

@@ -53,8 +53,8 @@ class TapePanel(QWidget):
                 group = one.group
                 rows.append(Pick(group))
             rows.append(Pick(one.form, one.does, one.example, one.example))
-        said = "Press a word to put its example into the line, or search: ? beam, ? paint, ? blank." if found else ""
-        self._set(said or f"No word means “{wanted.strip()}”. Try another: ? lists them all.", False, (), rows)
+        message = "Press a word to put its example into the line, or search: ? beam, ? paint, ? blank." if found else ""
+        self._set(message or f"No word means “{wanted.strip()}”. Try another: ? lists them all.", False, (), rows)
 
     def away(self) -> None:
         """Put it away and give the keys back."""

@@ -127,7 +127,7 @@ class MarkCard(QWidget):
         try:
             self.state.keep_meaning(self.state.understand(line, piece))
         except BadEntry as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
 
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:

@@ -61,7 +61,7 @@ class RulesPanel(QWidget):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.ground)
         found = self.lines()
-        label = self.state.wanted().said
+        label = self.state.wanted().message
         draw.text_at(p, LEFT, 30, f"Every rule for a {label}", theme.ink, 17, 700)
         columns = (LEFT + 34, 150.0, 190.0 + (self.width() - 1280) * 0.3 + 330, self.width() * 0.66)
         for x, head in zip(columns[1:], ("found and wanted", "would help", "whose rule")):

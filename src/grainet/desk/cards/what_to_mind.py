@@ -45,10 +45,10 @@ class MindsPanel(QWidget):
             return
         rows = weights_of(*shown, kit, design.brief if design else ())
         self.weights = [
-            (f"{r.name}, No. {', '.join(r.pieces)}", r.weight.said + (", by the species" if r.guessed else "")) for r in rows
+            (f"{r.name}, No. {', '.join(r.pieces)}", r.weight.message + (", by the species" if r.guessed else "")) for r in rows
         ]
         if rows:
-            self.weights.append(("all its wood", together(rows).said))
+            self.weights.append(("all its wood", together(rows).message))
         self.minds = [
             (m.warning.grade, m.name, m.warning.text, m.warning.step)
             for m in joint_warnings(*shown, kit, self.state.shop.air.year, self.state.today.isoformat())

@@ -427,7 +427,7 @@ class BoardView(QWidget):
         if keep:
             self.edge_dragged.emit(which, k, mm)
         else:
-            self.state.said.emit(f"{which} {mm:.0f}: let go to keep it", False)
+            self.state.message.emit(f"{which} {mm:.0f}: let go to keep it", False)
 
     def mouseDoubleClickEvent(self, _event: QMouseEvent) -> None:
         self.close_polygon()

@@ -92,7 +92,7 @@ class ChartView(QWidget):
         """Show another chart; its sentence is what a screen reader says."""
         self.chart = chart
         self.setAccessibleName(chart.title)
-        self.setAccessibleDescription(chart.said)
+        self.setAccessibleDescription(chart.message)
         self.setToolTip(chart.source)
         self.update()
 

@@ -64,7 +64,7 @@ class Screen(QWidget):
     def save_as(self) -> None:
         """Save what it shows as a file."""
         told = "everything is kept already; plots (F12) and lists (Ctrl+E) are what can be saved as a file"
-        self.state.said.emit(told, False)
+        self.state.message.emit(told, False)
 
     def axis(self, width: int, height: int) -> Axis:
         """The axis that fits the board into so many px."""

@@ -100,20 +100,20 @@ def rest(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             "rest",
             "Rest",
             "holds",
-            text=state.said + why,
+            text=state.message + why,
             found=state.still_days,
             wanted=facts.kit.rules.rest_days,
             source=source,
         )
         return
     text = (
-        f"it stops moving: {state.said}"
+        f"it stops moving: {state.message}"
         if state.word == "moving"
-        else f"it stays still: {state.said}, at least {facts.kit.rules.rest_days}"
+        else f"it stays still: {state.message}, at least {facts.kit.rules.rest_days}"
     )
     outcome: Outcome = "if"
     if gate != "block":
-        outcome, text = "note", state.said
+        outcome, text = "note", state.message
     yield result(
         rule, "rest", "Rest", outcome, 0.2, found=round(state.last_move_mm, 1), wanted=facts.kit.rules.rest_within_mm, text=text,
         source=source, remedy="rest 2.0 logs its bow today; waive says why not to wait",

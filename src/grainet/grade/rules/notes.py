@@ -57,7 +57,7 @@ def weight(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
         "weight",
         "Weight",
         "note",
-        text=f"its blank weighs {one.said}",
+        text=f"its blank weighs {one.message}",
         source="density at 12 % × size; finished weights: Ctrl+G in Lay out",
     )
 

@@ -52,7 +52,7 @@ def read(
         return Command(f"opens No. {line[1:].strip()}", opens=line[1:].strip())
     if re.match(r"ask\b", line, re.I):
         query = parse_query(line[3:], style, house, kit.library if kit else None)
-        return Command(f"asks the rack for {query.said(style) or 'every piece'}", asks=query)
+        return Command(f"asks the rack for {query.message(style) or 'every piece'}", asks=query)
     if re.match(r"air\b", line, re.I):
         made = air_reading(line[3:], today, by)
         gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"

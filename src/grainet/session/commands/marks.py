@@ -203,11 +203,11 @@ class MarkWords(ReaderBase):
         if which not in choice:
             raise BadEntry(f"“ends {rest}”: needs marked, far, both or open.")
         closed = choice[which]
-        said = {
+        message = {
             (True, True): "ends at both its ends", (True, False): "ends at the marked end; it may grow at the far one",
             (False, True): "ends at the far end; it may grow at the marked one", (False, False): "may grow at both its ends",
         }[closed]  # fmt: skip
-        return self._replace(found, found.changed(ends_closed=closed), f"{found.id} {said}")
+        return self._replace(found, found.changed(ends_closed=closed), f"{found.id} {message}")
 
     @word("drop", MARKS, "drop mark", "takes a mark away", "drop k1", "delete remove wrong")
     def _drop(self, rest: str) -> Command:

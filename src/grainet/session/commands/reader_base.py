@@ -63,12 +63,12 @@ class ReaderBase:
             raise BadEntry(f"“{name}” is not in the species library; add it in the kit book (F8), or sp unknown.")
         return found[0]
 
-    def depth_in_the_wood(self, said: str | None) -> float:
+    def depth_in_the_wood(self, message: str | None) -> float:
         """How deep a reading lies: as said, else where the pins reach, and the middle of wood that is thinner than they are long."""
         thick = self.piece.least_thickness_mm
-        if said is None:
+        if message is None:
             return self.pin_depth_mm if thick is None or thick > self.pin_depth_mm else round(thick / 2, 2)
-        depth = self.mm(said, "depth", least=-1e-9, most=1000)
+        depth = self.mm(message, "depth", least=-1e-9, most=1000)
         if thick is not None and depth > max(self.piece.all_thicknesses_mm) + 1e-9:
             raise BadEntry(f"{depth:g} deep is through the wood, which is {thick:.1f} thick; at most that.")
         return depth

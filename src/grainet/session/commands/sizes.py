@@ -239,10 +239,10 @@ class SizeWords(ReaderBase):
         known = [r.moisture_pct for r in self.piece.moisture_now]
         of_wet = "wet" in told.flags
         value = self.number(told.first, "moisture", 0, 95 if of_wet else 200, PERCENT, beside=None if of_wet else _middle(known))
-        said = f"{value:g} % of the wet weight is " if of_wet else ""
+        message = f"{value:g} % of the wet weight is " if of_wet else ""
         value = round(dry_basis_pct(value), 2) if of_wet else value
         deep = self.depth_in_the_wood(told.given.get("d"))
-        return self._reading(value, deep, f"{said}{value:g} % at {self.inner:.0f}, {deep:g} deep{self._held_by(value)}")
+        return self._reading(value, deep, f"{message}{value:g} % at {self.inner:.0f}, {deep:g} deep{self._held_by(value)}")
 
     def _held_by(self, moisture_pct: float) -> str:
         """Which air would hold the wood at that."""
@@ -453,8 +453,8 @@ class SizeWords(ReaderBase):
         def read(rest: str) -> Command:
             if len(rest) > 300:
                 raise BadEntry(f"{len(rest)} letters are too many; at most 300.")
-            said = f"{word} {rest}" if rest else f"{field} no longer told"
-            return Command(said, self.piece.changed(**{field: rest}), label=field)
+            message = f"{word} {rest}" if rest else f"{field} no longer told"
+            return Command(message, self.piece.changed(**{field: rest}), label=field)
 
         return read
 

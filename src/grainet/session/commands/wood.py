@@ -106,8 +106,8 @@ class WoodWords(ReaderBase):
     # how wet it is ------------------------------------------------------------------------------------------------
     def _dated(self, text: str) -> tuple[str, str]:
         """``31.4 on 2026-11-03`` to ("31.4", "2026-11-03"); today where no day is said. Raises BadEntry for a day that is none."""
-        amount, said, day = f" {text} ".rpartition(" on ")
-        if not said:
+        amount, message, day = f" {text} ".rpartition(" on ")
+        if not message:
             return text.strip(), self.today
         day = day.strip()
         try:
@@ -237,10 +237,10 @@ class WoodWords(ReaderBase):
         flat_read = (*(w for w in self.piece.flat_read if w not in read), *read)
         from grainet.wood.rest import rest_of
 
-        said = f"bow {bow:g}" + (f", twist {twist:g}" if twist is not None else "") + (f" over {over:.0f}" if over else "")
+        message = f"bow {bow:g}" + (f", twist {twist:g}" if twist is not None else "") + (f" over {over:.0f}" if over else "")
         new = self.piece.changed(rests=rows, flatness=flat, flat_read=flat_read)
         state = rest_of(new, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
-        return Command(f"{said} on {day}: {state.word}, {state.said}", new, label="rest log")
+        return Command(f"{message} on {day}: {state.word}, {state.message}", new, label="rest log")
 
     @word(
         "settled",

@@ -49,7 +49,7 @@ class AsideScreen(Page):
         """Write what stands in the shop for every item that was set aside, as it stands there."""
         shop = self.state.shop
         if not shop.items.set_aside:
-            self.state.said.emit("Nothing was set aside: everything in this shop is understood.", False)
+            self.state.message.emit("Nothing was set aside: everything in this shop is understood.", False)
             return
         chosen = path or file_to_write(self, "What was set aside", "set aside.json", "JSON (*.json)")[0]
         if not chosen:
@@ -58,9 +58,9 @@ class AsideScreen(Page):
         try:
             write_text(Path(chosen), json.dumps(rows, indent=1, ensure_ascii=False) + "\n")
         except Unusable as fault:
-            self.state.said.emit(fault.lines[0], True)
+            self.state.message.emit(fault.lines[0], True)
             return
-        self.state.said.emit(f"{count_of(len(rows), 'text')} written to {Path(chosen).name}", False)
+        self.state.message.emit(f"{count_of(len(rows), 'text')} written to {Path(chosen).name}", False)
 
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:

@@ -89,7 +89,7 @@ class BundleForm(QWidget):
         try:
             meaning = read(self.line(), self.state.piece, 0.0, "mm", self.state.today.isoformat())  # the form's figures are mm
         except BadEntry as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return
         self.open = False
         self.state.keep_meaning(meaning)

@@ -45,7 +45,7 @@ class Menus:
         try:
             self.state.keep_meaning(self.state.understand(line))
         except BadEntry as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
 
     def _say(self, line: str) -> Callable[[], None]:
         return lambda: self.words(line)
@@ -228,7 +228,7 @@ class Menus:
             new = self.state.understand(f"{word} {one.id}", new).piece or new
         verb = "kept" if word == "take" else "dropped"
         if self.state.keep(f"No. {piece.id}: {len(piece.suggestions)} suggestions {verb}", new):
-            self.state.said.emit(f"{len(piece.suggestions)} suggestions {verb}", False)
+            self.state.message.emit(f"{len(piece.suggestions)} suggestions {verb}", False)
 
     def _of_the_wood(self, menu: QMenu) -> None:
         """Grain, readings, flatness, and sawing apart."""

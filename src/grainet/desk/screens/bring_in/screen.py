@@ -134,11 +134,11 @@ class BringIn(Screen):
         elif not piece.racked:
             self.state.keep(f"No. {piece.id} racked", piece.changed(racked=True))
             missing = len(tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.judgements.facts(piece.id).question))
-            self.state.said.emit(
+            self.state.message.emit(
                 f"No. {piece.id} is on the rack" + (f", {missing} things not read: its grades say if" if missing else ""), False
             )
         else:
-            self.state.said.emit(f"No. {piece.id} is on the rack already", False)
+            self.state.message.emit(f"No. {piece.id} is on the rack already", False)
 
     def _do_task(self, words: str) -> None:
         """A task that waits for nothing is done; the others open the tape line."""
@@ -154,7 +154,7 @@ class BringIn(Screen):
         self.board.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
         if on:
             self.state.choose_tag(None)
-            self.state.said.emit("drag a part out on the wood, or type part 700x90; Esc lets go", False)
+            self.state.message.emit("drag a part out on the wood, or type part 700x90; Esc lets go", False)
         else:
             self.state.try_part(None)
         self.refresh()
@@ -172,7 +172,7 @@ class BringIn(Screen):
                     ALIASES.get(kind, kind), tuple(ring), face, None, note=kind if kind in ALIASES else ""
                 )
         except (BadEntry, ValueError) as fault:
-            self.state.said.emit(str(fault).splitlines()[0], True)
+            self.state.message.emit(str(fault).splitlines()[0], True)
             return
         self.state.keep_meaning(meaning)
         if meaning.piece is not None and kind not in FIGURE_KINDS:
@@ -192,7 +192,7 @@ class BringIn(Screen):
         if which == "length":
             beyond = [w.x_mm for w in piece.width_stations if w.x_mm > mm]
             if beyond or not 0 < mm <= 20_000:
-                self.state.said.emit(
+                self.state.message.emit(
                     f"{mm:.0f} long would cut off the width read at {max(beyond, default=0):.0f}; read that anew first", True
                 )
                 return
@@ -201,11 +201,11 @@ class BringIn(Screen):
         old = piece.width_stations[k]
         new = old.changed(**{f"{which}_mm": mm})
         if new.far_mm + new.near_mm < 1:
-            self.state.said.emit("the two edges would meet there; the old reading stays", True)
+            self.state.message.emit("the two edges would meet there; the old reading stays", True)
             return
         stations = tuple(new if j == k else w for j, w in enumerate(piece.width_stations))
         self.state.keep(f"No. {piece.id}: {which} edge at {old.x_mm:.0f}", with_readings(piece, width_stations=stations))
-        self.state.said.emit(f"{which} edge {mm:.0f} at {old.x_mm:.0f}", False)
+        self.state.message.emit(f"{which} edge {mm:.0f} at {old.x_mm:.0f}", False)
 
     def ghost_box(self) -> QRectF:
         """Where the piece stands in before its outline is known."""
@@ -250,7 +250,7 @@ class BringIn(Screen):
         self.board.setCursor(Qt.CursorShape.CrossCursor if kind else Qt.CursorShape.ArrowCursor)
         if kind:
             how = "click its corners, double-click ends" if polygon else "drag over it, or click"
-            self.state.said.emit(f"{label_of(kind)}: {how}; Esc lets go", False)
+            self.state.message.emit(f"{label_of(kind)}: {how}; Esc lets go", False)
         self.refresh()
 
     def let_go(self) -> None:

@@ -168,7 +168,7 @@ class LayOut(Screen):
         self.part_id: str | None = None
         self.view: FitView | None = None
         self._asked: tuple[object, ...] = ()
-        self.way = 0
+        self.orientation = 0
         self.at: tuple[float, float] | None = None
         self.answer, self.holds = "", False
         self.told, self.share = "", 0.0
@@ -184,9 +184,9 @@ class LayOut(Screen):
         self.keep_it = WordButton(state, "Saw it", "Alt+S", False, self, "layOut.keep")
         self.keep_it.clicked.connect(self.keep_plan)
         self.minds = MindsPanel(state, self)
-        self.minds.closed.connect(lambda: self.show_minds(False))
-        self.mind_it = WordButton(state, "What to mind", "Ctrl+G", False, self, "layOut.minds")
-        self.mind_it.clicked.connect(lambda: self.show_minds(True))
+        self.minds.closed.connect(lambda: self.show_warnings(False))
+        self.warnings_button = WordButton(state, "What to mind", "Ctrl+G", False, self, "layOut.minds")
+        self.warnings_button.clicked.connect(lambda: self.show_warnings(True))
         self.ways_to_open = [WordButton(state, "", "", False, self, f"layOut.opening{k}") for k in range(2)]
         for k, button in enumerate(self.ways_to_open):
             button.setCheckable(True)
@@ -206,12 +206,12 @@ class LayOut(Screen):
         if self.worker.busy or self.asking:
             self.worker.cancel()
             self.told, self.asking = "", False
-            self.state.said.emit("planning stopped; nothing was changed", False)
+            self.state.message.emit("planning stopped; nothing was changed", False)
             self.refresh()
             return
         design = self.state.design
         if design is None:
-            self.state.said.emit("there is no build to plan yet", True)
+            self.state.message.emit("there is no build to plan yet", True)
             return
         if self.asking:
             return
@@ -236,7 +236,7 @@ class LayOut(Screen):
             return
         job, text = found
         if not job.pieces:
-            self.state.said.emit("there is no measured piece to plan on: F2", True)
+            self.state.message.emit("there is no measured piece to plan on: F2", True)
         else:
             self.told, self.share = "starting", 0.0
             self.worker.plan(job, text=text)
@@ -252,15 +252,15 @@ class LayOut(Screen):
         boards = list(dict.fromkeys(p.piece for p in plan.placements))
         if boards and self.state.piece_id not in boards:
             self.state.choose_piece(boards[0])
-        self.state.said.emit(summary(plan), False)
+        self.state.message.emit(summary(plan), False)
         self.refresh()
 
     def _failed(self, text: str) -> None:
         self.told = ""
-        self.state.said.emit(text, True)
+        self.state.message.emit(text, True)
         self.refresh()
 
-    def show_minds(self, on: bool | None = None) -> None:
+    def show_warnings(self, on: bool | None = None) -> None:
         """Lay what to mind of the plan over the board, or take it away again."""
         self.minds.setVisible(not self.minds.isVisible() if on is None else on)
         self.refresh()
@@ -292,13 +292,13 @@ class LayOut(Screen):
         kept = self.state.shop.plans.accepted_for(design.id)
         if kept is not None and kept.progress.done:
             made = len(kept.progress.done)
-            self.state.said.emit(f"{design.name} is being sawn already: {made} cuts are done. Undo them first.", True)
+            self.state.message.emit(f"{design.name} is being sawn already: {made} cuts are done. Undo them first.", True)
             return
         job, plan = self.fresh
         chosen = self._openings()
         if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
             self.fresh = None
-            self.state.said.emit(f"{design.name} is laid out; saw it: F5", False)
+            self.state.message.emit(f"{design.name} is laid out; saw it: F5", False)
 
     # the part in hand ---------------------------------------------------------------------------------------------
     @property
@@ -311,7 +311,7 @@ class LayOut(Screen):
 
     def choose_part(self, part_id: str) -> None:
         """Show where another part can lie."""
-        self.part_id, self.at, self.way = part_id, None, 0
+        self.part_id, self.at, self.orientation = part_id, None, 0
         self.refresh()
 
     def nudge(self, dx: float, dy: float) -> None:
@@ -327,10 +327,10 @@ class LayOut(Screen):
         """The next way of lying: turned, or on its other side."""
         if self.view is None or self.at is None:
             return
-        new = self.view.next_way(self.way, over)
+        new = self.view.next_orientation(self.orientation, over)
         if new is not None:
-            self.at = self.view.moved_to_way(self.at, self.way, new)
-            self.way = new
+            self.at = self.view.moved_to_orientation(self.at, self.orientation, new)
+            self.orientation = new
             self._ask()
             self._place_ghost()
             self.update()
@@ -346,7 +346,7 @@ class LayOut(Screen):
             return
         layers = shop.judgements.layers(piece.id)
         board = layers.sheet if layers is not None else BoardGeometry(piece, shop.kit.cuts)
-        found = answer_at(self.view, self.way, self.at, board, shop.kit.length_style)
+        found = answer_at(self.view, self.orientation, self.at, board, shop.kit.length_style)
         self.holds, self.answer = found.holds, found.text
 
     def _want_view(self) -> None:
@@ -365,7 +365,7 @@ class LayOut(Screen):
     def _take_view(self, key: tuple[object, ...], view: object) -> None:
         if key != self._asked or not isinstance(view, FitView) or not self.state.shop.has_piece(view.piece.id):
             return
-        self.view, self.way = view, 0
+        self.view, self.orientation = view, 0
         self.at, self.veil = view.first_place(), veil_of(view)
         self._ask()
         self.refresh()
@@ -412,8 +412,8 @@ class LayOut(Screen):
         w = self.width()
         self.plan_it.setGeometry(w - RIGHT - 210, 6, 210, 44)
         self.keep_it.setGeometry(w - RIGHT - 330, 6, 110, 44)
-        self.mind_it.setGeometry(w - RIGHT - 510, 6, 170, 44)
-        self.mind_it.setVisible(plan is not None and not busy)
+        self.warnings_button.setGeometry(w - RIGHT - 510, 6, 170, 44)
+        self.warnings_button.setVisible(plan is not None and not busy)
         self.minds.look(plan)
         if self.minds.isVisible():
             if plan is None:
@@ -473,7 +473,7 @@ class LayOut(Screen):
         if self.view is None or self.at is None:
             self.ghost.hide()
             return
-        x0, y0, x1, y1 = self.view.ways[self.way].bounds
+        x0, y0, x1, y1 = self.view.orientations[self.orientation].bounds
         left, right = self.axis_now.x(x0 + self.at[0]), self.axis_now.x(x1 + self.at[0])
         top, bottom = self._y(y1 + self.at[1]), self._y(y0 + self.at[1])
         self.ghost.setGeometry(int(left) - 2, int(top) - 2, int(right - left) + 4, int(bottom - top) + 4)
@@ -578,7 +578,7 @@ class LayOut(Screen):
         """Strokes where the pin may stand: as long as the part has room across, broken ochre where trouble is covered."""
         assert self.view is not None
         axis = self.axis_now
-        for one in strokes(self.view, self.way, STROKE_GAP_PX / axis.px_per_mm):
+        for one in strokes(self.view, self.orientation, STROKE_GAP_PX / axis.px_per_mm):
             sx, a, b = axis.x(one.x), self._y(one.high) - 3, self._y(one.low) + 3
             p.setPen(QPen(PAPER, 4.5))
             p.drawLine(QPointF(sx, a), QPointF(sx, b))
@@ -602,13 +602,13 @@ class LayOut(Screen):
         assert self.view is not None
         if self.at is None:
             return
-        theme, way = self.state.theme, self.view.ways[self.way]
-        ring = [(float(x), float(y)) for x, y in way.at(*self.at)]
+        theme, orientation = self.state.theme, self.view.orientations[self.orientation]
+        ring = [(float(x), float(y)) for x, y in orientation.at(*self.at)]
         path = draw.path_of(ring, self.axis_now.x, self._y)
         zones = []
         for zone in self.view.part.zones:
             if zone.polygon != "rest":
-                moved = placed(as_array(zone.polygon), self.at[0], self.at[1], way.angle_deg, way.turned_over)
+                moved = placed(as_array(zone.polygon), self.at[0], self.at[1], orientation.angle_deg, orientation.turned_over)
                 zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y)))
         draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
         y = self._board_bottom() + self._tags_high() + 22

@@ -56,11 +56,11 @@ class Lane(QAbstractButton):
         self.rule = rule
         self.setChecked(self.state.use == rule.use)
         verdict, asked = self.verdict, self.state.wanted(rule.use).rule
-        said = "being judged"
+        message = "being judged"
         if verdict is not None:
             more = f", {after_work(verdict.gives_if)}" if verdict.gives_if else ""
-            said = f"gives {verdict.gives}{more}; {verdict.main_reason}"
-        self.setAccessibleName(f"{self.state.wanted(rule.use).said}: {said}")
+            message = f"gives {verdict.gives}{more}; {verdict.main_reason}"
+        self.setAccessibleName(f"{self.state.wanted(rule.use).message}: {message}")
         lines = (
             []
             if verdict is None
@@ -358,11 +358,11 @@ class LookOver(Screen):
         y = self.top - 8
         draw.text_at(p, 164 - draw.text_width("moisture", 14), y, "moisture", theme.ink2, 14)
         limit = self.state.shop.kit.target_moisture_pct + 1
-        said, right = False, 0.0
+        message, right = False, 0.0
         for reading in sorted(piece.moisture_now, key=lambda r: r.x_mm):
             over = reading.moisture_pct > limit
-            text = f"{reading.moisture_pct:g} %" + (f" over {limit:.1f}" if over and not said else "")
-            said = said or over
+            text = f"{reading.moisture_pct:g} %" + (f" over {limit:.1f}" if over and not message else "")
+            message = message or over
             x = max(min(axis.x(reading.x_mm), axis.right - 90), right + 12)
             right = x + draw.text_at(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, True)
         flat = piece.flatness

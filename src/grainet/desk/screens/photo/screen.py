@@ -120,7 +120,7 @@ class PhotoScreen(Screen):
     def _show(self, result: object, again: Photo | None) -> None:
         self.busy = ""
         if isinstance(result, (str, Failed)):
-            self.state.said.emit(result if isinstance(result, str) else result.text, True)
+            self.state.message.emit(result if isinstance(result, str) else result.text, True)
             self.finished.emit()
             return
         found: Any = result
@@ -216,7 +216,7 @@ class PhotoScreen(Screen):
             for name in self.fields:
                 self._figure(name)
         except BadEntry as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return
         if self.taken is not None and self.taken >= 4 and self.fields["at"].text().strip():
             self.spots[self.taken] = replace(self.spots[self.taken], u_mm=self._figure("at"))
@@ -253,9 +253,9 @@ class PhotoScreen(Screen):
         self.adding = not self.adding
         if self.adding and self._is_end():
             self.ring = []
-            self.state.said.emit("click two places or more along one growth ring, near the middle of the end", False)
+            self.state.message.emit("click two places or more along one growth ring, near the middle of the end", False)
         elif self.adding:
-            self.state.said.emit("click along the two long edges; type where a point lies if your tape tells it", False)
+            self.state.message.emit("click along the two long edges; type where a point lies if your tape tells it", False)
         self.refresh()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -270,7 +270,7 @@ class PhotoScreen(Screen):
             self.ring.append(self._to_photo(at))
             angle = self.ring_angle()
             if angle is not None:
-                self.state.said.emit(f"the ring lies at {angle:.0f}°; make it true to keep it", False)
+                self.state.message.emit(f"the ring lies at {angle:.0f}°; make it true to keep it", False)
         elif self.adding and self.view().contains(at):
             self._add_point(at)
         else:
@@ -293,7 +293,7 @@ class PhotoScreen(Screen):
         """A point on the long edge that lies nearest, its place along it still unknown."""
         places = self.places()
         if places is None or len(self.spots) < 4:
-            self.state.said.emit("the two lengths first", True)
+            self.state.message.emit("the two lengths first", True)
             return
         px, py = self._to_photo(at)
         upper = _distance((px, py), self.spots[0], self.spots[1])
@@ -370,13 +370,13 @@ class PhotoScreen(Screen):
         if self.loaded is None:
             return
         if self.blind:
-            self.state.said.emit("drag the points onto their places first", True)
+            self.state.message.emit("drag the points onto their places first", True)
         elif self.flat:
             self._read_flat()
         elif self.true is not None and self.true.miss_mm <= self.limit_mm:
             self._store(tuple(self.points()))
         else:
-            self.state.said.emit(self.fault or f"worst miss {self.true.miss_mm:.1f}, at most {self.limit_mm:.1f}", True)
+            self.state.message.emit(self.fault or f"worst miss {self.true.miss_mm:.1f}, at most {self.limit_mm:.1f}", True)
 
     def _store(self, points: tuple[TruePoint, ...]) -> None:
         """Keep the original and its points; when true, let it suggest what it shows."""
@@ -412,7 +412,7 @@ class PhotoScreen(Screen):
                 if isinstance(photo, str)
                 else f"No. {number} is not there any more"
             )
-            self.state.said.emit(told, True)
+            self.state.message.emit(told, True)
             self.finished.emit()
             return
         piece = self.state.shop.piece(number)
@@ -424,7 +424,7 @@ class PhotoScreen(Screen):
             piece = piece.changed(ring_angle_deg=tuple(both), read_by=(*others, ("ring_angle_deg", "drawn on the photo")))
         self.state.keep(f"No. {number}: photo of {SIDE_WORDS[photo.side].lower()}", piece.changed(photos=photos))
         if photo.is_true:
-            self.state.said.emit("true; looking at what it shows ...", False)
+            self.state.message.emit("true; looking at what it shows ...", False)
             self.state.background.start(
                 lambda: _suggestions(image, piece, photo), lambda found: self._suggested(number, photo, found), 2
             )
@@ -437,15 +437,15 @@ class PhotoScreen(Screen):
             return
         piece = self.state.shop.piece(number)
         face = {"face1": "1", "face2": "2"}.get(photo.side, "end" if photo.side.endswith("_end") else "edge")
-        said = ""
+        message = ""
         if photo.side == "face2":
-            piece, found, said = self._laid_on_face_1(piece, photo, found)
+            piece, found, message = self._laid_on_face_1(piece, photo, found)
         new = suggested(piece, found, face)
         count = len(new.suggestions) - sum(s.face != face for s in piece.suggestions)
         if new != self.state.shop.piece(number):
             self.state.keep(f"No. {number}: what the photo suggests", new)
         told = f"{count} suggested by the photo; each waits to be kept or dropped" if count else "the photo suggests nothing"
-        self.state.said.emit(f"{told}; {said}" if said else told, False)
+        self.state.message.emit(f"{told}; {message}" if message else told, False)
 
     def _laid_on_face_1(self, piece: Piece, photo: Photo, found: tuple[Suggestion, ...]) -> Any:
         """Lay the photo of face 2 under face 1, so that marks that go through coincide: (piece, its suggestions, what to say).
@@ -495,7 +495,7 @@ class PhotoScreen(Screen):
         if side == "twist":
             angle, width = self.winding(), piece.extents[3] - piece.extents[1]
             if angle is None or not width:
-                self.state.said.emit("the sticks are too short in the picture" if width else "its width first: w 231", True)
+                self.state.message.emit("the sticks are too short in the picture" if width else "its width first: w 231", True)
                 return
             high = abs(width * float(np.tan(np.radians(angle))))
             self._suggest_flat(
@@ -503,7 +503,7 @@ class PhotoScreen(Screen):
             )
             return
         if not along:
-            self.state.said.emit("type the straightedge's length first: 1 to 2", True)
+            self.state.message.emit("type the straightedge's length first: 1 to 2", True)
             return
         image, (a, b) = self.loaded.image, self.spots[:2]
         self.busy = "reading the gap ..."
@@ -520,7 +520,7 @@ class PhotoScreen(Screen):
     def _gap_read(self, number: str, side: str, along: float, gap: Any) -> None:
         self.busy = ""
         if isinstance(gap, (str, Failed)):
-            self.state.said.emit(gap if isinstance(gap, str) else gap.text, True)
+            self.state.message.emit(gap if isinstance(gap, str) else gap.text, True)
             self.refresh()
             return
         self._suggest_flat(number, side, gap.bow_mm, along, gap.confidence, f"{side} {gap.bow_mm:.1f} over {along:.0f}")
@@ -535,7 +535,7 @@ class PhotoScreen(Screen):
         piece = self.state.shop.piece(number)
         others = tuple(s for s in piece.suggestions if s.face == "edge" and s.what != side)
         self.state.keep(f"No. {number}: {side} by a picture", suggested(piece, (*others, one), "edge"))
-        self.state.said.emit(f"{text}, {confidence:.2f} sure: keep it or drop it", False)
+        self.state.message.emit(f"{text}, {confidence:.2f} sure: keep it or drop it", False)
         self.loaded = None
         self.finished.emit()
 

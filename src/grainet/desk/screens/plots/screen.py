@@ -151,7 +151,7 @@ class Plots(Screen):
                 if not 2 <= air <= 25:
                     raise BadEntry(f"{air:g} %: the air's equilibrium needs 2 to 25.")
         except (BadEntry, ValueError) as fault:
-            self.state.said.emit(str(fault) if isinstance(fault, BadEntry) else f"“{self.air.text()}” is not a figure.", True)
+            self.state.message.emit(str(fault) if isinstance(fault, BadEntry) else f"“{self.air.text()}” is not a figure.", True)
             return None, None, None
         k = self.stack.currentIndex()
         return thick, STACKINGS[k] if k > 0 else None, air
@@ -164,7 +164,7 @@ class Plots(Screen):
             if width is not None and not 1 <= width <= 2000:
                 raise BadEntry(f"{width:g} wide: a blank needs 1 to 2000.")
         except BadEntry as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return None
         return width
 
@@ -271,7 +271,7 @@ class Plots(Screen):
 
         def heard(found: object) -> None:
             if isinstance(found, Unusable):
-                self.state.said.emit(found.lines[0], True)
+                self.state.message.emit(found.lines[0], True)
             elif isinstance(found, tuple):
                 self.state.tape_by = Path(chosen).name
                 self.state.tape_wanted.emit(f"tap {found[0]:.1f} d {found[1]:.3f}")
@@ -286,7 +286,7 @@ class Plots(Screen):
         try:
             self.state.log_air([logger_reading(self.state.today.isoformat(), clock=self.state.shop.clock)])
         except InstrumentFault as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
 
     def bring_air(self, path: str | None = None) -> None:
         """Readings of the air from a CSV list."""
@@ -305,7 +305,7 @@ class Plots(Screen):
         def come(found: object) -> None:
             if isinstance(found, Unusable):
                 more = f" (and {len(found.lines) - 1} more)" if len(found.lines) > 1 else ""
-                self.state.said.emit(found.lines[0] + more, True)
+                self.state.message.emit(found.lines[0] + more, True)
             elif isinstance(found, list):
                 self.state.log_air(found)
 
@@ -328,9 +328,9 @@ class Plots(Screen):
         try:
             write_any(target, self.view.chart)
         except (Unusable, ValueError) as fault:
-            self.state.said.emit(fault.lines[0] if isinstance(fault, Unusable) else str(fault), True)
+            self.state.message.emit(fault.lines[0] if isinstance(fault, Unusable) else str(fault), True)
             return
-        self.state.said.emit(f"written: {target.name}", False)
+        self.state.message.emit(f"written: {target.name}", False)
 
     def print_map(self, path: str | None = None) -> None:
         """Every plot that says something, of the piece in hand or of the shop, as one PDF to print."""
@@ -352,9 +352,9 @@ class Plots(Screen):
         try:
             write_bytes(target, charts_pdf(full, name))
         except Unusable as fault:
-            self.state.said.emit(fault.lines[0], True)
+            self.state.message.emit(fault.lines[0], True)
             return
-        self.state.said.emit(f"written: {target.name}, {len(full)} pages", False)
+        self.state.message.emit(f"written: {target.name}, {len(full)} pages", False)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

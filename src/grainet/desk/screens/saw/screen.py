@@ -230,17 +230,17 @@ class SawAndWait(Screen):
             new = tick(self.state.shop, under_way, board, step, agreed)
         except Held as fault:
             self._asked = (board, step.cut.n) if fault.hold.kind == "caution" else None
-            self.state.said.emit(str(fault) + (" Press once more to agree." if self._asked else ""), True)
+            self.state.message.emit(str(fault) + (" Press once more to agree." if self._asked else ""), True)
             self.refresh()
             return
         self._asked = None
         if board in new.returned and board not in under_way.returned:
             back = sum(o.keep for o in new.plan.offcuts if o.piece == board)
             self._board = board
-            self.state.said.emit(f"No. {board} is sawn; {count_of(back, 'offcut')} came back: F6", False)
+            self.state.message.emit(f"No. {board} is sawn; {count_of(back, 'offcut')} came back: F6", False)
             self.state.choose_piece(next((b for b in new.boards if not new.sawn(b)), self.state.piece_id or ""))
         else:
-            self.state.said.emit(f"step {step.n} {'done' if new.done(step.cut) else 'taken back'}", False)
+            self.state.message.emit(f"step {step.n} {'done' if new.done(step.cut) else 'taken back'}", False)
 
     def print_map(self, path: str | None = None) -> None:
         """The cut list and true-size map of the board as PDF."""
@@ -248,7 +248,7 @@ class SawAndWait(Screen):
 
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
-            self.state.said.emit("there is no plan to print yet: F4", True)
+            self.state.message.emit("there is no plan to print yet: F4", True)
             return
         if not path:
             path, _ = file_to_write(self, "Cut map", f"{under_way.id} No {board}.pdf", "PDF (*.pdf)")
@@ -268,9 +268,9 @@ class SawAndWait(Screen):
                 ),
             )
         except Unusable as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return
-        self.state.said.emit(f"the cut map of No. {board} is in {Path(path).name}", False)
+        self.state.message.emit(f"the cut map of No. {board} is in {Path(path).name}", False)
 
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:

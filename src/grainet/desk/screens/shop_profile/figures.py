@@ -66,10 +66,10 @@ class FiguresPage(Page):
     """Columns of figures."""
 
     def __init__(
-        self, state: State, rows: Sequence[Row], groups: Sequence[str], said: str, top: int = 16, row_h: int = ROW_H
+        self, state: State, rows: Sequence[Row], groups: Sequence[str], message: str, top: int = 16, row_h: int = ROW_H
     ) -> None:
         super().__init__(state)
-        self.state, self.rows, self.groups, self.said = state, tuple(rows), tuple(groups), said
+        self.state, self.rows, self.groups, self.message = state, tuple(rows), tuple(groups), message
         self.top, self.row_h = top, row_h
         self.fields: list[QLineEdit | QComboBox] = [self._field(row) for row in self.rows]
         state.changed.connect(self.refresh)
@@ -108,7 +108,7 @@ class FiguresPage(Page):
         if row.get(kit) != field.currentText() and self.state.keep(
             f"{row.name.lower()} {field.currentText()}", row.put(kit, field.currentText())
         ):
-            self.state.said.emit(f"{row.name.lower()}: {field.currentText()} everywhere now", False)
+            self.state.message.emit(f"{row.name.lower()}: {field.currentText()} everywhere now", False)
 
     def _keep(self, field: QLineEdit, row: Row) -> None:
         text = field.text().strip()
@@ -120,10 +120,10 @@ class FiguresPage(Page):
         except (BadEntry, ValueError) as fault:
             words = str(fault) if isinstance(fault, BadEntry) else f"“{text}” is not a figure."
             field.setText(self._shown(row))
-            self.state.said.emit(f"{words} Still {self._shown(row) or 'not known'}.", True)
+            self.state.message.emit(f"{words} Still {self._shown(row) or 'not known'}.", True)
             return
         if self.state.keep(f"{row.name.lower()} {text or 'not known'}", row.put(kit, value)):
-            self.state.said.emit(f"{row.name.lower()} is {text or 'not known'} everywhere now", False)
+            self.state.message.emit(f"{row.name.lower()} is {text or 'not known'} everywhere now", False)
 
     def _value(self, text: str, row: Row) -> float | int | None:
         if not text and row.may_be_empty:
@@ -158,8 +158,8 @@ class FiguresPage(Page):
         theme, kit = self.state.theme, self.state.shop.kit
         p.fillRect(self.rect(), theme.bench)
         wide = self.width() / max(1, len(self.groups))
-        if self.said:
-            draw.text_at(p, 0, self.top + 2, self.said, theme.ink2, 14, room=self.width())
+        if self.message:
+            draw.text_at(p, 0, self.top + 2, self.message, theme.ink2, 14, room=self.width())
         seen: dict[str, int] = {}
         for row in self.rows:
             k = seen.get(row.group, 0)

@@ -65,7 +65,7 @@ class MachinesPage(SimplePage):
         """Put the chosen machine before the others, so that it does its work."""
         row, rows = self.machines.table.currentIndex().row(), self.machines.model.values
         if not 0 <= row < len(rows):
-            self.state.said.emit("Choose the machine first.", True)
+            self.state.message.emit("Choose the machine first.", True)
             return
         chosen = rows[row]
         turned = (chosen, *rows[:row], *rows[row + 1 :])

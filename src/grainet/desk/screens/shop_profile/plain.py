@@ -203,7 +203,7 @@ class MetersPage(SimplePage):
         known = [kit.library.find(v.species) for v in values]
         if None in known:
             lost = values[known.index(None)].species
-            self.state.said.emit(f"“{lost}” is not in the species library; a correction needs a species of it.", True)
+            self.state.message.emit(f"“{lost}” is not in the species library; a correction needs a species of it.", True)
             return False
         meter = kit.meter.changed(corrections=values)
         return self.state.keep(
@@ -272,16 +272,16 @@ class RulesPage(FiguresPage):
             "kit.RankWords", "House words for how well a piece suits a use, lowest first", "rank_words", "pieces are called"
         )
 
-    def _scale(self, name: str, words: str, field: str, said: str) -> QLineEdit:
+    def _scale(self, name: str, words: str, field: str, message: str) -> QLineEdit:
         line = QLineEdit(self)
         line.setObjectName(name)
         line.setFont(font(15, 500))
         line.setAccessibleName(words)
         line.setToolTip(f"{words}, parted by commas; Enter keeps it. The measured facts stand beside it.")
-        line.editingFinished.connect(lambda: self._keep_scale(line, field, said))
+        line.editingFinished.connect(lambda: self._keep_scale(line, field, message))
         return line
 
-    def _keep_scale(self, line: QLineEdit, field: str, said: str) -> None:
+    def _keep_scale(self, line: QLineEdit, field: str, message: str) -> None:
         """Keep one of the house's own scales; a sentence says what cannot be used."""
         kit = self.state.shop.kit
         kept: tuple[str, ...] = getattr(kit, field)
@@ -290,10 +290,10 @@ class RulesPage(FiguresPage):
             return
         if not 2 <= len(found) <= 9 or len(set(found)) != len(found) or any(" " in w or len(w) > 20 for w in found):
             line.setText(", ".join(kept))
-            self.state.said.emit("House words want two to nine different single words, weakest first, parted by commas.", True)
+            self.state.message.emit("House words want two to nine different single words, weakest first, parted by commas.", True)
             return
         if self.state.keep(f"house words: {', '.join(found)}", kit.changed(**{field: found})):
-            self.state.said.emit(f"{said} {', '.join(found)} here now", False)
+            self.state.message.emit(f"{message} {', '.join(found)} here now", False)
 
     def refresh(self) -> None:
         """Bring everything up to date and in its place."""
@@ -338,7 +338,7 @@ class BriefPage(SimplePage):
         design = self.state.design
         kinds = [v.kind for v in values]
         if len(set(kinds)) != len(kinds):
-            self.state.said.emit("That part stands in the brief already.", True)
+            self.state.message.emit("That part stands in the brief already.", True)
             return False
         return design is not None and self.state.keep(f"{design.name}: {label}", design.changed(brief=values))
 

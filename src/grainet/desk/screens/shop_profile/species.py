@@ -155,7 +155,7 @@ class SpeciesPage(QWidget):
             new = self.chosen.changed(**{name: value, "source": "this shop"})
         except ValueError as fault:
             text = fault.errors()[0]["msg"].lower() if isinstance(fault, ValidationError) else str(fault)
-            self.state.said.emit(
+            self.state.message.emit(
                 f"{field.accessibleName()} “{field.text()}”: {text}. Still {self._shown(name) or 'empty'}.", True
             )
             field.setText(self._shown(name))
@@ -192,7 +192,7 @@ class SpeciesPage(QWidget):
     def _keep(self, old: Species, new: Species, label: str) -> None:
         kit = self.state.shop.kit
         if plain(new.common) != plain(old.common) and kit.library.find(new.common) is not None:
-            self.state.said.emit(f"{new.common} is in the library already.", True)
+            self.state.message.emit(f"{new.common} is in the library already.", True)
             self._show()
             return
         shipped = any(plain(s.common) == plain(old.common) for s in library())
@@ -201,7 +201,7 @@ class SpeciesPage(QWidget):
         )
         self.chosen = new
         if self.state.keep(f"{new.common}: {label}", kit.changed(species=(*others, new))):
-            self.state.said.emit(f"{new.common}: {label}; it counts everywhere now", False)
+            self.state.message.emit(f"{new.common}: {label}; it counts everywhere now", False)
         self.list_names()
 
     def add_one(self) -> None:
@@ -225,7 +225,7 @@ class SpeciesPage(QWidget):
         used = [p.id for p in self.state.shop.pieces() if kit.library.find(p.species) is self.chosen]
         shipped = any(plain(s.common) == plain(name) for s in library())
         if used and not shipped:
-            self.state.said.emit(f"No. {used[0]} is {name}; rename it first.", True)
+            self.state.message.emit(f"No. {used[0]} is {name}; rename it first.", True)
             return
         self.state.keep(
             f"{name} as shipped" if shipped else f"{name} taken away",

@@ -128,10 +128,10 @@ class ValueTable(QAbstractTableModel):
             sure = {"guessed": old.guessed - {column.field}} if hasattr(old, "guessed") else {}
             new = old.changed(**{column.field: column.read(str(value), style)}, **sure)
         except BadEntry as fault:
-            self.state.said.emit(f"{fault} Still {column.shown(old, style) or 'empty'}.", True)
+            self.state.message.emit(f"{fault} Still {column.shown(old, style) or 'empty'}.", True)
             return False
         except ValidationError as fault:
-            self.state.said.emit(
+            self.state.message.emit(
                 f"{column.title} “{value}”: {fault.errors()[0]['msg'].lower()}. Still {column.shown(old, style) or 'empty'}.",
                 True,
             )
@@ -219,7 +219,7 @@ class TableBlock(QWidget):
         """Take the chosen row away."""
         row = self.table.currentIndex().row()
         if not 0 <= row < len(self.model.values):
-            self.state.said.emit("Choose the row to take away first.", True)
+            self.state.message.emit("Choose the row to take away first.", True)
             return
         rest = self.model.values[:row] + self.model.values[row + 1 :]
         if self.keep("one taken away", rest):

@@ -142,7 +142,9 @@ class UsesPage(Page):
             )
         except (BadEntry, ValueError) as fault:
             words = fault.errors()[0]["msg"].lower() if isinstance(fault, ValidationError) else str(fault)
-            self.state.said.emit(f"{field.accessibleName()} “{text}”: {words}. Still {self._shown(name) or 'not asked'}.", True)
+            self.state.message.emit(
+                f"{field.accessibleName()} “{text}”: {words}. Still {self._shown(name) or 'not asked'}.", True
+            )
             field.setText(self._shown(name))
 
     def _read(self, name: str, text: str) -> dict[str, Any]:
@@ -172,7 +174,7 @@ class UsesPage(Page):
             value = float(field.text().replace(",", "."))
             new = self.rule.changed(weights=(*((r, w) for r, w in self.rule.weights if r != rule), (rule, value)), preset="own")
         except ValueError:
-            self.state.said.emit(f"{field.accessibleName()}: “{field.text()}” needs a figure from 0 to 10.", True)
+            self.state.message.emit(f"{field.accessibleName()}: “{field.text()}” needs a figure from 0 to 10.", True)
             field.setText(f"{self.rule.weight(rule):g}")
             return
         self.try_rule(new)
@@ -191,7 +193,7 @@ class UsesPage(Page):
         uses = tuple(kept if r.use == draft.use else r for r in kit.every_use)
         if self.state.keep(f"what a {draft.label.lower()} needs", kit.changed(uses=uses)):
             changed = count_of(len(self.changes), "piece") if self.changes is not None else "pieces"
-            self.state.said.emit(f"{draft.label}: kept, {changed} change", False)
+            self.state.message.emit(f"{draft.label}: kept, {changed} change", False)
         self.start()
 
     def _shown(self, name: str) -> str:

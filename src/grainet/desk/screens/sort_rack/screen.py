@@ -46,7 +46,7 @@ class SortRack(Page):
         super().__init__(state)
         self.setObjectName("sortRack")
         self.mode = "use"
-        self.said = ""
+        self.message = ""
         self._key: tuple[object, ...] | None = None
         self._asked: tuple[object, ...] | None = None
         self._shown: tuple[object, ...] | None = None
@@ -151,7 +151,7 @@ class SortRack(Page):
                 else Query()
             )
         except BadEntry as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return
         words = asked.words | {w for w, chip in self.chips.items() if chip.isChecked()}
         if any(asked.size_mm):
@@ -195,7 +195,7 @@ class SortRack(Page):
         self._counting.stop()
         if not isinstance(made, tuple):  # it failed: what went wrong was said, and the list is empty until something changes
             made = ("this list could not be made; what happened stands in the log", [])
-        self.said, rows = made
+        self.message, rows = made
         at = self.list.verticalScrollBar().value()
         self.model.set_rows(rows)
         self.list.verticalScrollBar().setValue(at)
@@ -228,7 +228,7 @@ class SortRack(Page):
         """What stands above the list: what it shows, or how far it is."""
         if self._asked is not None and self._asked[0] == "use" and self.judged >= FEW:
             return f"judging the rack: {self.judged} of {len(self.state.shop.pieces())} pieces so far"
-        return self.said or "looking over the rack"
+        return self.message or "looking over the rack"
 
     # acts ---------------------------------------------------------------------------------------------------------
     def _taken(self, index: QModelIndex) -> None:
@@ -268,7 +268,7 @@ class SortRack(Page):
         row = self.model.rows[index.row()] if index.isValid() else ListRow()
         claim = row.first.split(",")[0] if row.piece else ""
         if not claim:
-            self.state.said.emit("Choose the claim to give back first.", True)
+            self.state.message.emit("Choose the claim to give back first.", True)
             return
         self.state.free(row.piece, claim)
 
@@ -277,7 +277,7 @@ class SortRack(Page):
         from grainet.exchange.json_file import Unusable
         from grainet.exchange.report_file import ReportRow, write_report
 
-        label = self.state.wanted().said
+        label = self.state.wanted().message
         title = {
             "use": f"Sorted for a {label}",
             "find": "What answers",
@@ -291,12 +291,12 @@ class SortRack(Page):
         rows = [ReportRow(r.head, r.piece, r.first, r.second, r.right) for r in self.model.rows]
         try:
             write_report(
-                Path(chosen), f"{self.state.shop.kit.name}: {title.lower()}, {self.state.today.isoformat()}", self.said, rows
+                Path(chosen), f"{self.state.shop.kit.name}: {title.lower()}, {self.state.today.isoformat()}", self.message, rows
             )
         except (Unusable, ValueError) as fault:
-            self.state.said.emit(fault.lines[0] if isinstance(fault, Unusable) else str(fault), True)
+            self.state.message.emit(fault.lines[0] if isinstance(fault, Unusable) else str(fault), True)
             return
-        self.state.said.emit(f"written: {Path(chosen).name}", False)
+        self.state.message.emit(f"written: {Path(chosen).name}", False)
 
     def print_map(self, path: str | None = None) -> None:
         """The list as a page to print."""
@@ -354,7 +354,7 @@ class SortRack(Page):
         if self.mode == "use":
             y = self.use.geometry().top() - 8
             draw.text_at(p, LEFT, y, "sorted for a", theme.ink2, 14)
-        elif not self.model.rows and self.said:
+        elif not self.model.rows and self.message:
             draw.text_at(p, SIDE_W + 16, self.list.geometry().top() + 40, "Nothing to show.", theme.ink2, 15)
         hint = "length: how well every rule is met; full gives, low if, line won't; up and down pick the use, Tab the list"
         if self.mode == "use":

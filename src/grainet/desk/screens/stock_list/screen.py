@@ -116,9 +116,9 @@ class StockList(Screen):
         try:
             count = bring_in(self.state.shop, self.model.chosen())
         except ShopUnusable as fault:
-            self.state.said.emit(str(fault), True)
+            self.state.message.emit(str(fault), True)
             return
-        self.state.said.emit(f"{count_of(count, 'piece')} brought in", False)
+        self.state.message.emit(f"{count_of(count, 'piece')} brought in", False)
         self.finished.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
