@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from grainet.design.allowances import Allowances
 from grainet.wood.value import Value
 
 Loss = Annotated[float, Field(ge=0, le=500)]
@@ -58,3 +59,8 @@ class CutKit(Losses):
     def leaf_loss_mm(self) -> float:
         """What lies between two leaves of one footprint: the kerf and a skim of each sawn face, mm."""
         return self.kerf_mm.resaw + 2 * self.resaw_skim_mm
+
+    @property
+    def allowances(self) -> Allowances:
+        """What a blank loses by this kit, whatever the instrument."""
+        return Allowances(self.trim_mm, self.edge_mm, self.skim_mm, self.leaf_loss_mm)

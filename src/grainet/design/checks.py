@@ -1,0 +1,86 @@
+"""What an instrument's own figures must leave: wood under the rod and the cavities, an edge for the slots, a head that the tuners grip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from grainet.design import formulas
+from grainet.design.blanks import board_end_mm, board_end_width_mm
+from grainet.design.instrument import Instrument
+
+
+@dataclass(frozen=True)
+class Check:
+    """One figure that follows from others: what was found, what is the least or the most, the sum in words and the figure to look at."""
+
+    what: str
+    found: float
+    wanted: float
+    most: bool = False
+    why: str = ""
+    figure: str = ""
+
+    @property
+    def holds(self) -> bool:
+        """Whether it is kept."""
+        return self.found <= self.wanted + 1e-9 if self.most else self.found >= self.wanted - 1e-9
+
+    @property
+    def text(self) -> str:
+        """In words: "wood under the rod 5, at least 3"."""
+        return f"{self.what} {self.found:.1f}, {'at most' if self.most else 'at least'} {self.wanted:g}"
+
+
+def checks_of(g: Instrument) -> list[Check]:
+    """Every check of an instrument."""
+    return [*_rod(g), *_edge(g), *_floors(g), *_fit(g)]
+
+
+def _rod(g: Instrument) -> Iterator[Check]:
+    for name, depth, path in (
+        ("nut", g.neck.depth_nut_mm, "neck.depth_nut_mm"),
+        ("heel", g.neck.depth_heel_mm, "neck.depth_heel_mm"),
+    ):
+        curve = g.rod.curve_mm if name == "heel" else 0.0
+        left = formulas.wood_under_rod_mm(depth, g.rod.depth_mm, curve, g.neck.back_curve_mm)
+        why = f"{depth:g} deep − {g.rod.depth_mm:g} rod − {curve:g} curve − {g.neck.back_curve_mm:g} back curve"
+        what = "wood under the rod" if name == "nut" else "wood under the rod at the heel"
+        yield Check(what, left, formulas.WOOD_UNDER_ROD_MM, why=why, figure=path)
+
+
+def _edge(g: Instrument) -> Iterator[Check]:
+    board, wide = g.fretboard, board_end_width_mm(g) - 2 * g.fretboard.binding_mm
+    radius = board.radius_mm[-1]
+    if wide > 2 * radius:
+        yield Check("radius", radius, wide / 2, why="a board is at most twice its radius wide", figure="fretboard.radius_mm")
+        return
+    edge = formulas.board_edge_mm(board.thickness_mm, radius, wide)
+    why = f"{board.thickness_mm:g} thick − {formulas.crown_drop_mm(radius, wide):.2f} for the radius {radius:g} across {wide:.1f}"
+    yield Check("fretboard's edge", edge, board.slot_mm + formulas.SLOT_RESERVE_MM, why=why, figure="fretboard.thickness_mm")
+
+
+def _floors(g: Instrument) -> Iterator[Check]:
+    for cavity in g.body.cavities:
+        left = g.body.thickness_mm - cavity.depth_mm
+        why = f"{g.body.thickness_mm:g} body − {cavity.depth_mm:g} {cavity.name}"
+        yield Check(f"floor under the {cavity.name}", left, formulas.FLOOR_UNDER_CAVITY_MM, why=why, figure="body.thickness_mm")
+
+
+def _fit(g: Instrument) -> Iterator[Check]:
+    yield Check(
+        "head", g.head.thickness_mm, g.tuner.shank_mm, most=True, why="what the tuners' shanks grip", figure="head.thickness_mm"
+    )
+    if g.kind == "bolt-on":
+        why = f"{g.body.thickness_mm:g} body − the pocket, which is {g.joint.heel_mm:g} heel less what stands out"
+        yield Check(
+            "body under the pocket", g.body.thickness_mm - g.joint.heel_mm, FLOOR_UNDER_POCKET_MM, why=why, figure="joint.heel_mm"
+        )
+    end = g.tail_mm + g.scale - board_end_mm(g)  # where the board ends, from the tail
+    neck = max((x for x, y in g.body.outline if abs(y) < 1.0), default=0.0)
+    if g.kind != "through":
+        why = f"the board ends {end:.1f} from the tail, the body at {neck:.1f}"
+        yield Check("neck within the body", neck - end, 0.0, why=why, figure="tail_mm")
+
+
+FLOOR_UNDER_POCKET_MM = 12.0  # shipped judgement: what screws or bolts hold in

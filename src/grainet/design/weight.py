@@ -1,0 +1,60 @@
+"""What the finished instrument will weigh, with its spread, before a board is chosen: species tables and shapes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from grainet.design.allowances import Allowances
+from grainet.design.blanks import Blank, blanks_of
+from grainet.design.clip import area_mm2
+from grainet.design.instrument import Instrument
+from grainet.design.role import FACTS, Role
+from grainet.wood.species import DENSITY_SPREAD, SpeciesLibrary
+from grainet.wood.weight import Weight, part_weight
+
+# kg/m3 at 12 % where no species was wished for, and how far that may be off: middling woods of each use; judgement
+UNNAMED = {
+    "body": 560.0,
+    "cap": 600.0,
+    "skins": 600.0,
+    "neck": 700.0,
+    "ears": 700.0,
+    "fretboard": 950.0,
+    "plate": 800.0,
+    "binding": 700.0,
+}
+UNNAMED_SPREAD = 0.2
+
+
+def blank_weight(g: Instrument, blank: Blank, library: SpeciesLibrary) -> Weight:
+    """One finished part, all of its copies."""
+    density, spread = UNNAMED.get(blank.component, 650.0), UNNAMED_SPREAD
+    known = [s for name in blank.species if (s := library.find(name)) is not None]
+    if known:
+        density, spread = sum(s.density_12_kg_m3 for s in known) / len(known), max(DENSITY_SPREAD, _apart(known))
+    share = FACTS[Role(blank.role)].shaped if blank.role else 1.0
+    area = abs(area_mm2(blank.outline))
+    copies = max(1, blank.count - g.spare.get("accent", 0) if "accent" in blank.part else blank.count) * blank.leaves
+    hollow = _hollow(g, blank) if blank.component == "body" else 0.0
+    return part_weight(area * copies, blank.thickness.finished_mm, density, hollow, spread, share)
+
+
+def _apart(known: Iterable[object]) -> float:
+    """Half the range of the wished species about their mean, as a share."""
+    values = [s.density_12_kg_m3 for s in known]  # type: ignore[attr-defined]
+    return float((max(values) - min(values)) / (max(values) + min(values)))
+
+
+def _hollow(g: Instrument, blank: Blank) -> float:
+    """Volume that the cavities take from one slice of the body, by its share of the whole outline, mm3."""
+    whole = abs(area_mm2(g.body.outline))
+    taken = sum(abs(area_mm2(c.polygon)) * c.depth_mm for c in g.body.cavities)
+    return taken * abs(area_mm2(blank.outline)) / whole if whole else 0.0
+
+
+def weight_of(g: Instrument, library: SpeciesLibrary) -> Weight:
+    """The whole instrument's wood, kg."""
+    total = Weight(0.0, 0.0)
+    for blank in blanks_of(g, Allowances()):
+        total = total + blank_weight(g, blank, library)
+    return total
