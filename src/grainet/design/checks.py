@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from grainet.design import formulas
 from grainet.design.blanks import board_end_mm, board_end_width_mm
+from grainet.design.clip import clipped
 from grainet.design.instrument import Instrument
 
 
@@ -77,7 +78,7 @@ def _fit(g: Instrument) -> Iterator[Check]:
             "body under the pocket", g.body.thickness_mm - g.joint.heel_mm, FLOOR_UNDER_POCKET_MM, why=why, figure="joint.heel_mm"
         )
     end = g.tail_mm + g.scale - board_end_mm(g)  # where the board ends, from the tail
-    neck = max((x for x, y in g.body.outline if abs(y) < 1.0), default=0.0)
+    neck = max((x for x, y in clipped(g.body.outline, 1, 0.0, above=True) if y == 0.0), default=0.0)
     if g.kind != "through":
         why = f"the board ends {end:.1f} from the tail, the body at {neck:.1f}"
         yield Check("neck within the body", neck - end, 0.0, why=why, figure="tail_mm")

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Generic, TypeVar
 
 from grainet.design.design import Design
+from grainet.design.instrument import Instrument
 from grainet.kit.shop_profile import ShopProfile
 from grainet.session.reservation import Reservation
 from grainet.store.observations import KIND as OBSERVATION
@@ -50,6 +51,7 @@ class ItemKind(Generic[V]):
     model: type[V]
     prefix: str
     columns: Callable[[str], dict[str, object]] = _no_columns
+    as_told: bool = False  # kept with what was told and no more: what was never said must stay so
     grows: tuple[str, ...] = ()  # fields whose entries are items of their own: readings
 
     def key(self, item_id: str) -> str:
@@ -57,14 +59,15 @@ class ItemKind(Generic[V]):
         return self.prefix + item_id
 
 
-PIECES = ItemKind("piece", Piece, "piece:", _piece_columns, OF_PIECES)
+PIECES = ItemKind("piece", Piece, "piece:", _piece_columns, grows=OF_PIECES)
 DESIGNS = ItemKind("design", Design, "design:")
+INSTRUMENTS = ItemKind("instrument", Instrument, "instrument:", as_told=True)
 KIT = ItemKind("kit", ShopProfile, "")
 CUT_PLANS = ItemKind("cut_plan", CutPlan, "cut_plan:")
 PROGRESS = ItemKind("progress", Progress, "progress:")
 AIR = ItemKind("air", AirLog, "air:")
 RESERVATIONS = ItemKind("reservation", Reservation, "reservation:")
-KINDS: dict[str, ItemKind] = {k.name: k for k in (PIECES, DESIGNS, KIT, CUT_PLANS, PROGRESS, AIR, RESERVATIONS)}  # type: ignore[type-arg]
+KINDS: dict[str, ItemKind] = {k.name: k for k in (PIECES, DESIGNS, INSTRUMENTS, KIT, CUT_PLANS, PROGRESS, AIR, RESERVATIONS)}  # type: ignore[type-arg]
 _BY_MODEL = {kind.model: kind for kind in KINDS.values()}
 
 
@@ -81,6 +84,8 @@ def item_id(value: Value) -> str:
 def texts_of(value: Value) -> dict[str, tuple[str, str]]:
     """{name in the file: (kind, JSON)} of everything that keeps a value: its own text, and each of its readings."""
     kind = kind_of(value)
+    if kind.as_told:
+        return {item_id(value): (kind.name, value.model_dump_json(exclude_unset=True, by_alias=True))}
     own = value.model_dump_json(exclude=set(kind.grows), exclude_defaults=True, by_alias=True)
     grown = {
         field: [one.model_dump_json(exclude_defaults=True, by_alias=True) for one in getattr(value, field)]

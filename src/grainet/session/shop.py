@@ -13,6 +13,7 @@ from typing import Self, TypeVar
 from grainet.clock import Clock, wall_clock
 from grainet.design.design import Design
 from grainet.kit.shop_profile import ShopProfile
+from grainet.session.instruments import Instruments
 from grainet.session.items import Items, Listener
 from grainet.session.jobs import Jobs
 from grainet.session.judgements import Judgements
@@ -38,6 +39,7 @@ class Shop:
         self.rack = Rack(self.items)
         self.air = ShopAir(self.items)
         self.judgements = Judgements(self.rack, self.air)
+        self.instruments = Instruments(self.items)
         self.plans = Plans(self.items)
         self.promises = Promises(self.items, self.plans)
         self.questions = Questions(self.rack, self.promises)
