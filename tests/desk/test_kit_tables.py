@@ -54,7 +54,7 @@ class Rows(unittest.TestCase):
 
 class Tables(WindowTest):
     def book(self, page):
-        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
         self.click(f"kit.page.{page}")
         return self.find("kitBook").pages[page]
 
@@ -135,7 +135,7 @@ class Species(WindowTest):
     def test_a_doubtful_piece_s_candidates_stand_first_with_what_speaks_against_them(self):
         self.state.keep("doubt", self.shop.piece("6").changed(candidates=("Sweet chestnut", "Gabon ebony", "European beech")))
         self.state.choose_piece("6")
-        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
         self.click("kit.page.species")
         names = self.find("kit.speciesList")
         texts = [names.item(k).text() for k in range(5)]
@@ -148,7 +148,7 @@ class Species(WindowTest):
         self.state.choose_piece("9")
         self.settle()
         before = self.shop.judgements.facts("9").standing.percentile
-        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
         self.click("kit.page.species")
         page = self.find("kitBook").pages["species"]
         page.choose("alder")
@@ -162,7 +162,7 @@ class Species(WindowTest):
         self.assertIn("this shop", self.shop.kit.library.find("alder").source)
 
     def test_what_cannot_be_a_species_is_said(self):
-        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
         self.click("kit.page.species")
         page = self.find("kitBook").pages["species"]
         page.choose("alder")

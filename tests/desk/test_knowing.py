@@ -30,7 +30,7 @@ class Case(WindowTest):
         return field
 
     def page(self, name):
-        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
         self.click(f"kit.page.{name}")
         return self.find("kitBook").pages[name]
 
@@ -86,7 +86,7 @@ class KitPages(Case):
     def test_every_page_shows_in_light_and_dark(self):
         for theme in ("light", "dark"):
             self.state.keep("light", self.shop.kit.changed(theme=theme))
-            self.key(Qt.Key.Key_F8, target=self.window)
+            self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
             book = self.find("kitBook")
             for name in ("machines", "gluing", "meters", "rules", "uses", "species", "brief"):
                 book.show_page(name)
@@ -228,7 +228,7 @@ class KitPages(Case):
 
 class Plots(Case):
     def show_plot(self, name):
-        self.key(Qt.Key.Key_F12, target=self.window)
+        self.key(Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier, target=self.window)
         self.click(f"plots.{name}")
         self.settle()
         return self.find("plots").view.chart
@@ -355,9 +355,9 @@ class NothingThere(Case):
     empty = True
 
     def test_plots_sorting_and_kit_on_an_empty_shop(self):
-        for key in (Qt.Key.Key_F11, Qt.Key.Key_F12, Qt.Key.Key_F8):
+        for key in (Qt.Key.Key_F11, Qt.Key.Key_F4, Qt.Key.Key_F1):
             self.key(key, target=self.window)
-        self.key(Qt.Key.Key_F12, target=self.window)
+        self.key(Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier, target=self.window)
         for name in ("moisture", "air", "density", "overview"):
             self.click(f"plots.{name}")
             self.assertGreater(len(self.find("plots").view.chart.message), 10)
@@ -365,7 +365,7 @@ class NothingThere(Case):
         for name in ("use", "find", "stash", "claims", "supply"):
             self.click(f"sortRack.{name}")
             self.assertEqual(self.find("sortRack").model.rows, [])
-        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
         for _ in range(7):
             self.find("kitBook").step_lane(1)
             self.assertFalse(self.find("kitBook").grab().isNull())
@@ -383,7 +383,7 @@ class TooMuch(Case):
         self.key(Qt.Key.Key_F11, target=self.window)
         self.settle()
         self.assertGreater(len(self.find("sortRack").model.rows), 130)
-        self.key(Qt.Key.Key_F12, target=self.window)
+        self.key(Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier, target=self.window)
         for name in ("overview", "density", "moisture"):
             self.click(f"plots.{name}")
             self.assertFalse(self.find("chart").grab().isNull())
@@ -412,10 +412,10 @@ class SortTheRack(Case):
             self.key(Qt.Key.Key_Down, target=self.window)
         self.assertEqual(self.state.use, "neck")
         self.assertEqual(self.rows()[0].head, "Can make it now: 5")
-        self.key(Qt.Key.Key_F12, target=self.window)
+        self.key(Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier, target=self.window)
         self.key(Qt.Key.Key_Down, target=self.window)
         self.assertEqual(self.find("plots").kind, "weight")
-        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
         self.key(Qt.Key.Key_Down, target=self.window)
         self.assertEqual(self.find("kitBook").page, "gluing")
 
@@ -542,7 +542,7 @@ class ByMouse(Case):
         piece = self.shop.piece("15")
         self.assertEqual((piece.species, piece.species_sure), ("Iroko", True))
         self.assertIn("renamed Iroko", piece.history[-1].what)
-        self.press(species, "Weigh the candidates up (F8)")
+        self.press(species, "Weigh the candidates up (Ctrl+K)")
         self.assertEqual(self.find("kitBook").page, "species")
 
     def test_stacking_claims_and_what_opens_the_tape_line(self):

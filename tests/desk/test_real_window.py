@@ -54,7 +54,7 @@ class Real(WindowTest):
             QTest.keyClick(handle, Qt.Key.Key_Return)
             self.settle()
         QTest.keyClick(handle, Qt.Key.Key_Escape)
-        QTest.keyClick(handle, Qt.Key.Key_F7)
+        QTest.keyClick(handle, Qt.Key.Key_F12)
         self.settle()
         piece = self.shop.piece("18")
         self.assertEqual((piece.extents, len(piece.stations)), ((0, 0, 900, 120), 3))
@@ -103,7 +103,7 @@ class Real(WindowTest):
         self.settle()
         self.assertEqual(len(self.shop.piece("17").weighings), 8)
         self.window.setFocus()
-        QTest.keyClick(handle, Qt.Key.Key_F12)
+        QTest.keyClick(handle, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
         self.settle()
         chart = self.find("plots").view.chart
         self.assertIn("Its 8 weighings", chart.source)

@@ -56,7 +56,7 @@ class Instruments(Case):
         self.type("w 120 121")
         self.type("sp red alder")
         for _ in range(5):
-            self.key(Qt.Key.Key_F7, target=self.window)
+            self.key(Qt.Key.Key_F12, target=self.window)
         piece = self.shop.piece("18")
         self.assertEqual(len(piece.stations), 3)
         self.assertTrue(all("callipers" in s.by for s in piece.stations))
@@ -71,11 +71,11 @@ class Instruments(Case):
         screen.bench.in_hand = "callipers"
         for fault, words in (("no_answer", "no answer"), ("garbage", "not a figure"), ("unplugged", "unplugged")):
             screen.bench.stand_in("callipers").fault = fault
-            self.key(Qt.Key.Key_F7, target=self.window)
+            self.key(Qt.Key.Key_F12, target=self.window)
             self.assertIn(words, self.message[-1])
             self.assertEqual(self.shop.piece("8"), before)
         screen.bench.stand_in("callipers").fault = "wrong_unit"
-        self.key(Qt.Key.Key_F7, target=self.window)
+        self.key(Qt.Key.Key_F12, target=self.window)
         self.assertIn("inches", self.message[-1])
         self.assertEqual(self.shop.piece("8"), before, "it waits in the tape line to be confirmed")
         self.assertIn(" t ", self.find("tape.line").text())
@@ -575,7 +575,7 @@ class Stock(Case):
         self.assertIn("sawn up", self.message[-1])
 
     def test_house_words_are_this_house_s(self):
-        self.key(Qt.Key.Key_F8, target=self.window)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier, target=self.window)
         field = self.find("kit.FigureWords")
         field.setText("tame, brisk, fierce")
         field.editingFinished.emit()

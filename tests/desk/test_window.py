@@ -170,7 +170,7 @@ class LookOver(WindowTest):
 class LayOut(WindowTest):
     def test_drag_plan_keep_saw_and_put_back(self):
         self.state.choose_piece("8")
-        self.key(Qt.Key.Key_F4)
+        self.key(Qt.Key.Key_F5)
         screen = self.find("layOut")
         self.assertIsNotNone(screen.view)
         self.assertTrue(screen.holds)
@@ -196,7 +196,7 @@ class LayOut(WindowTest):
         self.assertEqual(self.shop.plans.accepted_for("merrow").cut_plan.opening, "far-sawn")
         self.click("layOut.opening0")
         self.assertEqual(self.shop.plans.accepted_for("merrow").cut_plan.opening, "near-sawn")
-        self.key(Qt.Key.Key_F5)
+        self.key(Qt.Key.Key_F7)
         saw = self.find("sawAndWait")
         board = saw.board_id
         pdf = self.folder / "map.pdf"
@@ -209,7 +209,7 @@ class LayOut(WindowTest):
             saw._choose_board(board)
             self.click("saw.tick")
         self.assertIn(board, self.shop.plans.accepted_for("merrow").returned)
-        self.key(Qt.Key.Key_F6)
+        self.key(Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
         back = [p for p in self.shop.pieces() if p.parent == board]
         if back:
             self.click(f"shelve.{back[0].id}")
@@ -219,7 +219,7 @@ class LayOut(WindowTest):
             self.assertEqual(self.shop.piece(back[0].id).place, "C3")
 
     def test_planning_can_be_stopped_and_nothing_is_changed(self):
-        self.key(Qt.Key.Key_F4)
+        self.key(Qt.Key.Key_F5)
         self.click("layOut.plan")
         self.assertTrue(self.window.worker.busy)
         version = self.shop.version
@@ -229,7 +229,7 @@ class LayOut(WindowTest):
         self.assertIn("planning stopped", self.message[-1])
 
     def test_a_worker_that_dies_is_said_and_the_next_one_works(self):
-        self.key(Qt.Key.Key_F4)
+        self.key(Qt.Key.Key_F5)
         self.click("layOut.plan")
         self.window.worker._process.kill()
         self.wait_for(self.window.worker.failed, 10_000)
@@ -241,7 +241,7 @@ class Everywhere(WindowTest):
     def test_every_button_has_a_name_and_a_tooltip_on_every_screen(self):
         from PySide6.QtWidgets import QAbstractButton
 
-        for key in (Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F4, Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F8):
+        for key in (Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F5, Qt.Key.Key_F7, Qt.Key.Key_F9, Qt.Key.Key_F4):
             self.key(key)
             for button in self.window.findChildren(QAbstractButton):
                 if button.isVisible() and button.isEnabled():
@@ -276,7 +276,7 @@ class Everywhere(WindowTest):
                 self.assertGreaterEqual(tokens.contrast(ink, ground), 4.5, (theme.dark, ink.name(), ground.name()))
 
     def test_the_kit_book_keeps_good_figures_and_answers_bad_ones(self):
-        self.key(Qt.Key.Key_F8)
+        self.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
         field = self.find("kit.SkimEachFace")
         field.setText("2.2")
         field.editingFinished.emit()

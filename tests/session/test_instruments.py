@@ -92,10 +92,7 @@ class Words(InAShop):
         self.assertEqual(self.read("scale 640 frets 24").gloss, "scale 640, frets 24")
 
     def test_sizes_ways_woods_and_hands(self):
-        self.assertEqual(
-            (self.told("head 178x82").head.length_mm, self.told("head 178×82").head.width_mm),
-            (178, 82),
-        )
+        self.assertEqual((self.told("head 178x82").head.length_mm, self.told("head 178×82").head.width_mm), (178, 82))
         self.assertEqual(self.told("body 44").body.thickness_mm, 44)
         body = self.told("body 400x316").body.outline
         self.assertAlmostEqual(max(y for _, y in body) - min(y for _, y in body), 316, places=1)
@@ -117,9 +114,7 @@ class Words(InAShop):
 
     def test_inches_are_read_as_inches(self):
         reader = FigureReader(self.g, self.shop.instruments, library_with(), "fraction")
-        self.assertAlmostEqual(
-            reader.read("scale 25.5").after.scale, 647.7, places=3
-        )
+        self.assertAlmostEqual(reader.read("scale 25.5").after.scale, 647.7, places=3)
 
     def test_what_cannot_be_read_is_a_sentence(self):
         for line, words in (

@@ -129,6 +129,9 @@ def body_slices(instrument: Instrument, way: str) -> list[Slice]:
     rows = cuts.get(way, [("treble", low, 0.0), ("bass", 0.0, high)])
     if instrument.kind == "through":
         rows = [("treble wing", low, -core), ("bass wing", core, high)]
+    if instrument.hand == "left":  # drawn mirrored: its bass side lies below
+        swap = {"treble": "bass", "bass": "treble"}
+        rows = [(" ".join(swap.get(w, w) for w in name.split()), a, b) for name, a, b in rows]
     return [made for name, a, b in rows if b > a and (made := slice_of(outline, name, a, b)) is not None]
 
 
@@ -154,10 +157,16 @@ def _body(g: Instrument, kit: Allowances) -> Iterator[Blank]:
             width=_wide(kit, given(f"{one.name} of the body", wide, "the outline", "body.outline")), thickness=thickness,
             species=g.body.species, role="wing" if "wing" in one.name else "core" if one.name in ("core", "centre strip") else "body_half",
             outline=ring, frame_mm=frame, mate=mates.get(one.name, "") if len(slices) > 1 else "",
-            joint_side="" if one.name in ("whole", "core", "middle", "centre strip") else "high" if "treble" in one.name else "low",
+            joint_side=_joint_side(one),
         )  # fmt: skip
     if way == "skins":
         yield from _skins(g, kit)
+
+
+def _joint_side(one: Slice) -> str:
+    """The side of a slice that is glued to its neighbour: of one below the centre line the high one; none of a middle piece."""
+    middle = one.low_mm < 0 < one.high_mm
+    return "" if middle else "high" if one.high_mm <= 0 else "low"
 
 
 def _skins(g: Instrument, kit: Allowances) -> Iterator[Blank]:
@@ -190,7 +199,7 @@ def _cap(g: Instrument, kit: Allowances) -> Iterator[Blank]:
             width=_wide(kit, given("half of the body", wide, "the outline", "body.outline")), thickness=leaf,
             footprint=_footprint(leaf, kit) if both else None, species=g.body.cap_species, role="matched_top", outline=ring,
             frame_mm=(min(x for h in halves for x, _ in h.ring), 0.0) if both else moved(one.ring)[1], mate="" if both else f"cap.{'bass' if one.name == 'treble' else 'treble'}",
-            joint_side="low" if both or one.name == "bass" else "high",
+            joint_side="low" if both else _joint_side(one),
         )  # fmt: skip
 
 

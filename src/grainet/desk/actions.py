@@ -52,14 +52,14 @@ def _shows(name: str) -> Callable[[Window], object]:
 
 ACTIONS: tuple[ActionRow, ...] = (
     *(ActionRow(row.label, row.key, _shows(row.name)) for row in SCREEN_ROWS if row.key),
-    ActionRow("Light or dark", "F9", lambda w: w.switch_light()),
+    ActionRow("Light or dark", "Ctrl+D", lambda w: w.switch_light()),
     ActionRow("Larger text", "Ctrl++", lambda w: w.change_text_size(1), more=lambda w: "the window opens anew, larger"),
     ActionRow("Smaller text", "Ctrl+-", lambda w: w.change_text_size(-1), more=lambda w: "the window opens anew, smaller"),
     ActionRow("Usual text size", "Ctrl+0", lambda w: w.change_text_size(0)),
     ActionRow("All actions", "F10", lambda w: w.show_actions()),
     ActionRow("New piece", "Ctrl+N", lambda w: w.new_piece()),
     ActionRow("Ask the rack", "Ctrl+F", lambda w: w.state.tape_wanted.emit("ask ")),
-    ActionRow("Read an instrument", "F7", lambda w: w.bring_in.bench.read_next(), _piece),
+    ActionRow("Read an instrument", "F12", lambda w: w.bring_in.bench.read_next(), _piece),
     ActionRow("Photograph a side", "Ctrl+Shift+F", lambda w: w.open_photos(), _piece),
     ActionRow("Print a label", "Ctrl+Shift+L", lambda w: w.print_labels(False), _piece),
     ActionRow("Print a sheet of labels", "Ctrl+Alt+L", lambda w: w.print_labels(True), _piece),

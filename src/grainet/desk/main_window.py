@@ -198,6 +198,8 @@ class Window(QWidget):
         """Show a screen; an empty shop's Bring in is the first start."""
         if name in ("guide", "aside") and self.state.screen not in ("guide", "aside"):
             self.before = self.state.screen
+        if name != "draw_up":
+            self.state.show_preview(None)
         self.state.screen = name
         if name == "bring_in" and not self.state.shop.pieces():
             name = "first_start"
@@ -256,7 +258,10 @@ class Window(QWidget):
         self.in_front.primary_action()
 
     def new_piece(self) -> None:
-        """Begin a new piece in Bring in."""
+        """Begin a new piece in Bring in, or in Draw up another instrument."""
+        if self.state.screen == "draw_up":
+            self.state.tape_wanted.emit("new bolt-on")
+            return
         self.show_screen("bring_in")
         self.state.new_piece()
         self.state.tape_wanted.emit("")  # a bare figure is its length; plank 2390x231x52 white ash is all at once
@@ -495,7 +500,8 @@ class Window(QWidget):
         key, screen = event.key(), self.work.currentWidget()
         step = arrow_step_mm(event)
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self.state.move_cursor(self.state.cursor_mm + (step if key == Qt.Key.Key_Right else -step))
+            at = self.state.draw_mm if self.state.screen == "draw_up" else self.state.cursor_mm
+            self.state.move_cursor(at + (step if key == Qt.Key.Key_Right else -step))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.in_front.step_lane(1 if key == Qt.Key.Key_Down else -1)
         elif key == Qt.Key.Key_Slash and self._taking_in():

@@ -14,6 +14,7 @@ from grainet.desk.services.background import Background, Failed
 from grainet.desk.services.pictures import Pictures
 from grainet.kept import Kept
 from grainet.session.commands.command import Command
+from grainet.session.commands.figures import FigureReader
 from grainet.session.commands.line import read
 from grainet.session.query import Query
 from grainet.session.shop import Shop
@@ -25,6 +26,7 @@ from grainet.wood.value import BadEntry, Value
 
 if TYPE_CHECKING:
     from grainet.design.design import Design
+    from grainet.design.instrument import Instrument
     from grainet.grade.ready import Readiness
     from grainet.grade.verdict import Verdict
     from grainet.grade.wanted import Wanted
@@ -45,6 +47,7 @@ class State(QObject):
     message = Signal(str, bool)  # text, whether it is a caution
     tape_wanted = Signal(str)
     screen_wanted = Signal(str)
+    previewed = Signal()  # a change of the instrument is shown, or no longer
 
     def __init__(self, shop: Shop) -> None:
         super().__init__()
@@ -70,6 +73,8 @@ class State(QObject):
         self._asking = False
         self.tape_by = ""  # the instrument whose words wait in the tape line
         self.screen = "bring_in"
+        self.draw_mm = 700.0  # the marker in Draw up, from the tail
+        self.preview: Instrument | None = None  # the instrument as a line that is being typed would make it
         self.closing = False  # the window goes: long work for it ends at its next piece
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -139,6 +144,12 @@ class State(QObject):
     def design(self) -> Design | None:
         """The design in hand; None where there is none."""
         return next((d for d in self.shop.designs() if d.id == self.design_id), None)
+
+    @property
+    def instrument(self) -> Instrument | None:
+        """The instrument in hand: the design's own, else the first one that was drawn up."""
+        found = self.shop.instruments.find(self.design_id)
+        return found if found is not None else next(iter(self.shop.instruments.all()), None)
 
     def choose_piece(self, piece_id: str) -> None:
         """Take another piece in hand."""
@@ -246,7 +257,11 @@ class State(QObject):
         self._soon()
 
     def move_cursor(self, mm: float) -> None:
-        """Move the marker along the board, mm."""
+        """Move the marker along the board, or along the instrument in Draw up, mm."""
+        if self.screen == "draw_up":
+            self.draw_mm = max(0.0, min(3000.0, mm))
+            self._soon()
+            return
         piece = self.piece
         end = (piece.extents[2] or piece.length_mm or 0.0) if piece else 0.0
         self.cursor_mm = max(0.0, min(end, mm))
@@ -268,6 +283,45 @@ class State(QObject):
             self.message.emit(str(fault), True)
             return False
 
+    # instruments --------------------------------------------------------------------------------------------------
+    def show_preview(self, g: Instrument | None) -> None:
+        """Show an instrument as it would be; None shows what is kept."""
+        if g is not self.preview:
+            self.preview = g
+            self.previewed.emit()
+
+    def keep_preview(self) -> None:
+        """Keep what is shown."""
+        if self.preview is not None:
+            g, old = self.preview, self.instrument
+            label = "changed" if old is not None and old.id == g.id else "begun"
+            self.tape_wanted.emit("")
+            self.keep_instrument(label, g)
+
+    def keep_instrument(self, label: str, g: Instrument) -> bool:
+        """Keep an instrument with its design and take it in hand; why not is said in the window."""
+        self.show_preview(None)
+        try:
+            done = self.shop.instruments.keep(f"{g.shown_name}: {label}", g)
+        except (BadEntry, ShopUnusable) as fault:
+            self.message.emit(str(fault), True)
+            return False
+        self.choose_design(g.id)
+        self.message.emit(f"kept: {label}" if done else f"{g.shown_name} is so already", False)
+        return done
+
+    def remove_instrument(self, g: Instrument) -> None:
+        """Take an instrument away; one that is being sawn stays."""
+        if self.shop.plans.accepted_for(g.id) is not None:
+            self.message.emit(f"{g.shown_name} is laid out; it stays while its plan does.", True)
+            return
+        try:
+            self.shop.instruments.remove(g)
+        except ShopUnusable as fault:
+            self.message.emit(str(fault), True)
+            return
+        self.message.emit(f"{g.shown_name} taken away; undo brings it back", False)
+
     def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
         """Keep a plan to saw by; a refusal is said in the window and nothing is lost."""
         try:
@@ -280,6 +334,10 @@ class State(QObject):
     def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Command:
         """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""
         kit = self.shop.kit
+        if self.screen == "draw_up":
+            drawn = FigureReader(self.instrument, self.shop.instruments, kit.library, kit.length_style).read(line)
+            if drawn is not None:
+                return Command(drawn.gloss, draws=drawn)
         return read(
             line,
             piece or self.piece,
@@ -294,6 +352,9 @@ class State(QObject):
 
     def keep_meaning(self, meaning: Command) -> None:
         """Do what a tape line meant."""
+        if meaning.draws is not None:
+            self.keep_instrument(meaning.gloss, meaning.draws.after)
+            return
         if meaning.cursor_mm is not None:
             self.move_cursor(meaning.cursor_mm)
         if meaning.asks is not None:
@@ -310,9 +371,12 @@ class State(QObject):
             self.say_beside(meaning.beside)
         if meaning.frees is not None and self.piece is not None:
             self.free(self.piece.id, meaning.frees)
-        if meaning.piece is None:
-            return
-        number = meaning.piece.id
+        if meaning.piece is not None:
+            self._keep_piece(meaning, meaning.piece.id)
+
+    def _keep_piece(self, meaning: Command, number: str) -> None:
+        """Keep what a line makes of the piece in hand: itself anew, its halves, or the pieces that take its place."""
+        assert meaning.piece is not None
         if meaning.cut is not None:
             self._saw_apart(number, *meaning.cut)
         elif meaning.replaces:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from grainet.design.checks import checks_of
 from grainet.session.missing_readings import tasks_of
 from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
@@ -33,7 +34,7 @@ def station_lines(shop: Shop, piece: Piece | None, design_id: str | None, planne
     """The line of every station. ``planned``: a plan of the design was just made and is not accepted yet; ``waiting``: pieces that settle."""
     bring_in, look_over = _of_the_piece(shop, piece)
     return {
-        "bring_in": bring_in, "look_over": look_over, "lay_out": _lay_out(shop, design_id, planned), "saw_and_wait": _saw(shop, waiting),
+        "bring_in": bring_in, "look_over": look_over, "draw_up": _draw_up(shop, design_id), "lay_out": _lay_out(shop, design_id, planned), "saw_and_wait": _saw(shop, waiting),
         "put_back": _put_back(shop),
     }  # fmt: skip
 
@@ -45,6 +46,15 @@ def _of_the_piece(shop: Shop, piece: Piece | None) -> tuple[StationLine, Station
     number, defects = f"No. {piece.id}", counted(len(piece.defects), "defect")
     read = fitting(f"{number}, {unread} not read", f"{unread} not read") if unread else fitting(f"{number}, all read", "all read")
     return StationLine(read, bool(unread)), StationLine(fitting(f"{number}, {defects}", defects), False)
+
+
+def _draw_up(shop: Shop, design_id: str | None) -> StationLine:
+    g = shop.instruments.find(design_id) or next(iter(shop.instruments.all()), None)
+    if g is None:
+        return StationLine("begin a guitar", False)
+    red = sum(not check.holds for check in checks_of(g))
+    word = counted(red, "figure") + " to mend" if red else "drawn up"
+    return StationLine(fitting(f"{g.shown_name}: {word}", word), red > 0)
 
 
 def _lay_out(shop: Shop, design_id: str | None, planned: bool) -> StationLine:

@@ -19,6 +19,7 @@ from grainet.session.shop_air import ShopAir
 from grainet.turns import in_turn
 
 if TYPE_CHECKING:
+    from grainet.design.part import Part
     from grainet.fit.field import Layers
     from grainet.grade.facts import Facts
     from grainet.grade.ranking import RankedPiece
@@ -87,6 +88,22 @@ class Judgements:
                     as_counted(piece), wanted.rule, kit, lambda: self.layers(piece_id), self.facts(piece_id), wanted.part
                 )
             kept = self._verdicts.put((piece_id, use, design_id), (basis, made))
+        return kept[1]
+
+    def part_verdict(self, piece_id: str, part: Part) -> Verdict:
+        """The verdict on a piece for one part, whatever build it is of; kept while piece, part and house rules stay."""
+        from grainet.grade.judge import judge
+        from grainet.grade.wanted import sized_as
+        from grainet.kit.uses import rule_for_role
+
+        piece, kit = self.rack.piece(piece_id), self.kit
+        basis = (piece, part, self._judged_by)
+        kept = self._verdicts.get((piece_id, "part", part.id))
+        if kept is None or kept[0] != basis:
+            with self._turn:
+                rule = sized_as(rule_for_role(kit.every_use, part.role), part)
+                made = judge(as_counted(piece), rule, kit, lambda: self.layers(piece_id), self.facts(piece_id), part)
+            kept = self._verdicts.put((piece_id, "part", part.id), (basis, made))
         return kept[1]
 
     @property

@@ -30,7 +30,7 @@ def _doubts(piece: Piece, question: str) -> list[Task]:
     found = [Task("Look again", question, "sp ")] if question else []
     if piece.species != "unknown" and not piece.species_sure:
         names = ", ".join((piece.species, *piece.candidates))
-        found.append(Task("Species for certain", f"may be {names}; F8 weighs them", "surely "))
+        found.append(Task("Species for certain", f"may be {names}; Ctrl+K weighs them", "surely "))
     return found
 
 

@@ -81,7 +81,7 @@ def holds(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> Iterato
         yield Hold("order", first, f"{first.capitalize()} comes first: each cut is made on what the one before it left.")
     piece = shop.piece(piece_id) if shop.has_piece(piece_id) else None
     if piece is not None and _wood(piece) != _wood(under_way.job.piece(piece_id)):
-        yield Hold("changed", "F4", f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F4.")
+        yield Hold("changed", "F5", f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F5.")
     if piece is not None:
         yield from of_the_piece(piece)
     roles = roles_freed(under_way, step)

@@ -51,8 +51,8 @@ def of_the_brief(design: Design, roles: Iterable[str]) -> Iterator[Hold]:
     """A bought part that is only guessed holds the cut that brings its blank to size."""
     held = held_roles(design.brief)
     for role in sorted(set(roles) & held.keys()):
-        text = f"This cut waits: {held[role][0]} is only guessed for {design.name}. Measure it and say so in the brief (F8)."
-        yield Hold("guessed", "the brief (F8)", text)
+        text = f"This cut waits: {held[role][0]} is only guessed for {design.name}. Measure it and say so in the brief (Ctrl+K)."
+        yield Hold("guessed", "the brief (Ctrl+K)", text)
 
 
 def of_the_rest(piece: Piece, rules: HouseRules, roles: Iterable[str]) -> Iterator[Hold]:

@@ -16,6 +16,7 @@ from grainet.desk.painting.tokens import HEAD_H, LEFT, font
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, wrapped
 from grainet.desk.widgets.keypad import Keypad
+from grainet.present.draw_up import key_figures
 from grainet.session.commands.command import Command
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
@@ -186,6 +187,8 @@ class HeadBand(QWidget):
                 self.gloss, self.bad = f"This cannot be kept: {why_not(fault)}.", True
         else:
             self.gloss = ""
+        drawn = self.meaning.draws if self.meaning is not None else None
+        self.state.show_preview(drawn.after if drawn is not None else None)
         self._look()
 
     def _keep(self) -> None:
@@ -210,6 +213,7 @@ class HeadBand(QWidget):
     def _close(self) -> None:
         self.state.tape_by = ""
         self.gloss = ""
+        self.state.show_preview(None)
         if self.panel is not None:
             self.panel.away()
         self.tape.clearFocus()
@@ -294,6 +298,9 @@ class HeadBand(QWidget):
 
     def _name(self, p: QPainter, limit: float) -> None:
         theme, piece = self.state.theme, self.state.piece
+        if self.state.screen == "draw_up":
+            self._instrument(p, limit)
+            return
         if piece is None:
             draw.text_at(p, LEFT, 36, "Nothing on the rack yet", theme.ink, 26, 800, room=limit - LEFT)
             return
@@ -326,3 +333,23 @@ class HeadBand(QWidget):
             else:
                 x += draw.text_at(p, x, 36, figure.text, theme.ochre if figure.waits else theme.ink, 20, 600, True) + 4
             x += draw.text_at(p, x, 36, figure.unit, theme.ink2, 13) + 14
+
+    def _instrument(self, p: QPainter, limit: float) -> None:
+        """The instrument in hand: its name, kind and main figures."""
+        theme, g = self.state.theme, self.state.preview or self.state.instrument
+        if g is None:
+            draw.text_at(p, LEFT, 36, "No guitar drawn up yet", theme.ink, 26, 800, room=limit - LEFT)
+            return
+        x = LEFT + draw.text_at(p, LEFT, 38, g.shown_name, theme.ink, 28, 800, room=260) + 14
+        x += (
+            draw.text_at(
+                p, x, 36, f"{g.kind}{', with a top' if g.body.cap_mm else ''}", theme.ink, 17, 700, room=max(60.0, limit - x)
+            )
+            + 16
+        )
+        for text, unit in key_figures(g, self.state.shop.kit):
+            need = draw.text_width(text, 20, 600, True) + draw.text_width(unit, 13) + 22
+            if x + need > limit + 18:
+                break
+            x += draw.text_at(p, x, 36, text, theme.ink, 20, 600, True) + 4
+            x += draw.text_at(p, x, 36, unit, theme.ink2, 13) + 14

@@ -76,7 +76,7 @@ class Rail(QWidget):
         self.more.setCheckable(False)
         self.more.setFixedWidth(MORE_W)
         self.more.say("sort, plots, kit", False)
-        self.more.setToolTip("Sort the rack (F11), plots (F12), kit book (F8) and every other action (F10)")
+        self.more.setToolTip("Sort the rack (F11), plots (Ctrl+Shift+P), kit book (Ctrl+K) and every other action (F10)")
         row.addWidget(self.more)
 
     def show_screen(self, screen: str) -> None:

@@ -35,9 +35,10 @@ class RulerBand(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, style = self.state.theme, self.state.shop.kit.length_style
         p.fillRect(self.rect(), theme.bench)
-        text = "from the marked end"
-        flag = self.axis.x(self.state.cursor_mm)
-        if flag > self.axis.left + 16 or self.state.piece is None:
+        drawn = self.state.screen == "draw_up"
+        text, marker = ("from the tail", self.state.draw_mm) if drawn else ("from the marked end", self.state.cursor_mm)
+        flag, flagged = self.axis.x(marker), drawn or self.state.piece is not None
+        if flag > self.axis.left + 16 or not flagged:
             draw.text_at(p, 164 - draw.text_width(text, 14), 18, text, theme.ink2, 14)
         p.setPen(QPen(theme.edge, 1))
         p.drawLine(QPointF(self.axis.left, 30.5), QPointF(self.axis.right, 30.5))
@@ -46,8 +47,8 @@ class RulerBand(QWidget):
         for x, label, _ in ticks:
             if label and abs(x - flag) > 34:
                 draw.text_at(p, x - draw.text_width(label, 15, 500, True) / 2, 17, label, theme.ink, 15, 500, True)
-        if self.state.piece is not None:
-            self._flag(p, flag, format_length(self.state.cursor_mm, style))
+        if flagged:
+            self._flag(p, flag, format_length(marker, style))
 
     def _flag(self, p: QPainter, x: float, text: str) -> None:
         theme = self.state.theme

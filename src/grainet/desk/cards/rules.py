@@ -28,7 +28,7 @@ class RulesPanel(QWidget):
         self.setObjectName("rules")
         self.away = WordButton(state, "Lanes again", "Ctrl+U", False, self, "rules.away")
         self.away.clicked.connect(self.closed)
-        self.edit = WordButton(state, "Change the rule", "F8", False, self, "rules.edit")
+        self.edit = WordButton(state, "Change the rule", "Ctrl+K", False, self, "rules.edit")
         self.edit.clicked.connect(self._edit)
         self.hide()
 

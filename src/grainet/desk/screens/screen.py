@@ -63,7 +63,7 @@ class Screen(QWidget):
 
     def save_as(self) -> None:
         """Save what it shows as a file."""
-        told = "everything is kept already; plots (F12) and lists (Ctrl+E) are what can be saved as a file"
+        told = "everything is kept already; plots (Ctrl+Shift+P) and lists (Ctrl+E) are what can be saved as a file"
         self.state.message.emit(told, False)
 
     def axis(self, width: int, height: int) -> Axis:

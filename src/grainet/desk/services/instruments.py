@@ -177,7 +177,7 @@ class InstrumentPanel(QObject):
 
         menu = QMenu(parent)
         menu.setObjectName("bench.menu")
-        menu.addAction("Read now, F7", self.read_next)
+        menu.addAction("Read now, F12", self.read_next)
         auto = menu.addAction("The one that is wanted next", lambda: self._take(""))
         auto.setCheckable(True)
         auto.setChecked(not self.in_hand)

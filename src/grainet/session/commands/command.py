@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from grainet.session.commands.figures import Change
 from grainet.session.query import Query
 from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
@@ -31,4 +32,5 @@ class Command:
     beside: str | None = None  # another piece's number, to be glued beside this one
     frees: str | None = None  # a claim to give back, or * for all on the piece
     lists: str | None = None  # the words of the tape line are asked for, those that mean this
+    draws: Change | None = None  # what it makes of the instrument in hand
     cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart

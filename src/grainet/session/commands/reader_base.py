@@ -60,7 +60,7 @@ class ReaderBase:
         if not found:
             if len(plain(name)) < 2:
                 raise BadEntry(f"“{name}” names no species; needs a name such as sp white ash, or sp unknown.")
-            raise BadEntry(f"“{name}” is not in the species library; add it in the kit book (F8), or sp unknown.")
+            raise BadEntry(f"“{name}” is not in the species library; add it in the kit book (Ctrl+K), or sp unknown.")
         return found[0]
 
     def depth_in_the_wood(self, message: str | None) -> float:

@@ -169,7 +169,7 @@ class FirstStart(Screen):
             draw.text_at(p, x, 420, name, theme.ink2, 14)
             draw.label(p, theme, x, 428, value, dashed=machine is None or mm is None or figure in machine.guessed, height=26)
             x += 150
-        draw.text_at(p, AXIS_X, 480, "The kit book (F8) takes yours. Nothing waits for it.", theme.ink2, 14)
+        draw.text_at(p, AXIS_X, 480, "The kit book (Ctrl+K) takes yours. Nothing waits for it.", theme.ink2, 14)
 
     def _how_it_answers(self, p: QPainter) -> None:
         """The signs of the answers."""

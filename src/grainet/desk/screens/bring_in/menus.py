@@ -103,7 +103,7 @@ class Menus:
                 seen = tuple(dict.fromkeys((*(piece.look if piece else ()), word)))
                 own.addAction(label.capitalize(), self._say(f"look {', '.join(seen)}"))
         look.addAction("Nothing seen", self._forget_look)
-        menu.addAction("Weigh the candidates up (F8)", lambda: self._kit_page("species"))
+        menu.addAction("Weigh the candidates up (Ctrl+K)", lambda: self._kit_page("species"))
         groups: dict[str, QMenu] = {}
         for species in sorted(known.all, key=lambda s: s.common):
             first = species.common[0].upper()
@@ -265,7 +265,7 @@ class Menus:
         stacked = dry.addMenu("How it rests")
         for word in ("sticks", "still", "bench", "sealed"):
             stacked.addAction(STACKING_WORDS[word].capitalize(), self._say(f"stack {word}"))
-        dry.addAction("Plot it (F12)", lambda: self.state.screen_wanted.emit("plots"))
+        dry.addAction("Plot it (Ctrl+Shift+P)", lambda: self.state.screen_wanted.emit("plots"))
         bought = menu.addMenu("Where it is from")
         for label, line in (
             ("Origin ...", "from "), ("Supplier ...", "supplier "), ("Price ...", "price "), ("Said of its drying ...", "claim "), ("Said of its age ...", "age "),

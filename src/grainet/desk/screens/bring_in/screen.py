@@ -93,7 +93,7 @@ class BringIn(Screen):
         self.mark = button("Mark a defect", "", "mark", menus.mark)
         self.mark.setCheckable(True)
         self.gate = button("", "", "metal", menus.gate)
-        self.read = button("Instruments", "F7", "read", self.bench.read_next)
+        self.read = button("Instruments", "F12", "read", self.bench.read_next)
         self.instruments = button("…", "", "instruments", lambda: self._bench_menu())
         self.photo = button("Photos", "", "photos", menus.photos)
         self.tried = button("Try a part", "", "part", lambda: self.try_part(not self.board.part_mode))

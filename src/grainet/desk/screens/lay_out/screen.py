@@ -1,4 +1,4 @@
-"""Lay out (F4): where the chosen part can lie on the board in hand, the plan of the build over the whole rack, the opened pair."""
+"""Lay out (F5): where the chosen part can lie on the board in hand, the plan of the build over the whole rack, the opened pair."""
 
 from __future__ import annotations
 
@@ -298,7 +298,7 @@ class LayOut(Screen):
         chosen = self._openings()
         if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
             self.fresh = None
-            self.state.message.emit(f"{design.name} is laid out; saw it: F5", False)
+            self.state.message.emit(f"{design.name} is laid out; saw it: F7", False)
 
     # the part in hand ---------------------------------------------------------------------------------------------
     @property

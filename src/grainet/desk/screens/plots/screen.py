@@ -1,4 +1,4 @@
-"""Plots (F12): one figure at a time, of the piece in hand or of the whole rack, large enough to read from the bench.
+"""Plots (Ctrl+Shift+P): one figure at a time, of the piece in hand or of the whole rack, large enough to read from the bench.
 
 Beside the settling forecast stand the three questions that a builder asks it: another thickness, another way of stacking, other air.
 """

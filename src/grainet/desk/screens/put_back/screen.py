@@ -1,4 +1,4 @@
-"""Put back (F6): what a sawn board left, where it lay in its parent, to shelve; and where all of its wood went."""
+"""Put back (F9): what a sawn board left, where it lay in its parent, to shelve; and where all of its wood went."""
 
 from __future__ import annotations
 
@@ -260,7 +260,7 @@ class PutBack(Screen):
                 p,
                 theme,
                 QRectF(AXIS_X, 64, self.width() - AXIS_X - RIGHT, self.height() - 76),
-                "Nothing is sawn yet. Tick the cuts of a board first: F5",
+                "Nothing is sawn yet. Tick the cuts of a board first: F7",
                 NOTHING_SAWN,
             )
             return

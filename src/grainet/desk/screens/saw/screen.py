@@ -1,4 +1,4 @@
-"""Saw and wait (F5): the cuts of one board as lanes of what is left after each, and below them what waits, in days."""
+"""Saw and wait (F7): the cuts of one board as lanes of what is left after each, and below them what waits, in days."""
 
 from __future__ import annotations
 
@@ -237,7 +237,7 @@ class SawAndWait(Screen):
         if board in new.returned and board not in under_way.returned:
             back = sum(o.keep for o in new.plan.offcuts if o.piece == board)
             self._board = board
-            self.state.message.emit(f"No. {board} is sawn; {count_of(back, 'offcut')} came back: F6", False)
+            self.state.message.emit(f"No. {board} is sawn; {count_of(back, 'offcut')} came back: F9", False)
             self.state.choose_piece(next((b for b in new.boards if not new.sawn(b)), self.state.piece_id or ""))
         else:
             self.state.message.emit(f"step {step.n} {'done' if new.done(step.cut) else 'taken back'}", False)
@@ -248,7 +248,7 @@ class SawAndWait(Screen):
 
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
-            self.state.message.emit("there is no plan to print yet: F4", True)
+            self.state.message.emit("there is no plan to print yet: F5", True)
             return
         if not path:
             path, _ = file_to_write(self, "Cut map", f"{under_way.id} No {board}.pdf", "PDF (*.pdf)")
@@ -367,7 +367,7 @@ class SawAndWait(Screen):
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
             room = QRectF(AXIS_X, STRIP_H + 10, self.width() - AXIS_X - RIGHT, self.height() - WAIT_H - STRIP_H - 20)
-            draw.empty(p, theme, room, "Nothing is laid out yet. Plan a build first: F4", NOTHING_LAID)
+            draw.empty(p, theme, room, "Nothing is laid out yet. Plan a build first: F5", NOTHING_LAID)
         else:
             p.fillRect(QRectF(0, self.scroll.y(), self.width(), self.scroll.height()), theme.ground)
             self._live(p, under_way, under_way.job.piece(board))

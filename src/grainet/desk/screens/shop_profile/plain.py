@@ -30,7 +30,7 @@ def with_reach(kit: ShopProfile, mm: float) -> ShopProfile:
 
 AIR_ROWS: tuple[Row, ...] = (
     Row("Temperature", "The air the wood is dried to", *inner("temperature_c"), -20, 60, False, "°C", why="Shipped 20: a heated shop"),
-    Row("Humidity", "The air the wood is dried to", lambda k: k.humidity * 100, lambda k, v: k.changed(humidity=v / 100), 5, 95, False, "%", why="Shipped 45: a middling year; your own log is better (F12)"),
+    Row("Humidity", "The air the wood is dried to", lambda k: k.humidity * 100, lambda k, v: k.changed(humidity=v / 100), 5, 95, False, "%", why="Shipped 45: a middling year; your own log is better (Ctrl+Shift+P)"),
     Row("Meter pins reach", "The air the wood is dried to", lambda k: k.pin_depth_mm, with_reach, 1, 200, why="What a reading typed with mc is taken at; the meter in hand reaches as deep"),
 )  # fmt: skip
 GATES = ("block", "advise", "off")
@@ -250,10 +250,16 @@ class MetersPage(SimplePage):
         draw.text_at(p, left, 256, "A year of air, where nothing was logged", theme.ink, 16, 700)
         logged = [m[:3] for m, yes in zip(MONTHS, self.state.shop.air.year.logged) if yes]
         recent = recent_pct(self.state.shop.air.readings)
-        words = f"logged: {', '.join(logged)}" if len(logged) < 12 else "every month is logged (F12)"
+        words = f"logged: {', '.join(logged)}" if len(logged) < 12 else "every month is logged (Ctrl+Shift+P)"
         words += f"; the last four weeks: {recent:.1f} %" if recent is not None else ""
         draw.text_at(
-            p, left, 236, words if logged else "nothing logged yet: air 20.5 46, or F12", theme.ink2, 13, room=self.width() - left
+            p,
+            left,
+            236,
+            words if logged else "nothing logged yet: air 20.5 46, or Ctrl+Shift+P",
+            theme.ink2,
+            13,
+            room=self.width() - left,
         )
 
 

@@ -1,4 +1,4 @@
-"""The kit book (F8): what the shop has and holds to, page by page, editable in place; a change counts everywhere at once."""
+"""The kit book (Ctrl+K): what the shop has and holds to, page by page, editable in place; a change counts everywhere at once."""
 
 from __future__ import annotations
 

@@ -1,0 +1,567 @@
+"""Draw up (F4): the guitar that is wanted, on the millimetre axis like a board; its blanks beneath the places that they make, painted in the
+wood that the rack would give. A figure that is typed or turned is shown before it is kept."""
+
+from __future__ import annotations
+
+from typing import Self
+
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtGui import QMouseEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtWidgets import QMenu, QScrollArea, QWidget
+
+from grainet.design.checks import checks_of
+from grainet.design.drawing import across_mm, board_half_mm, plan_of, stations, whole_length_mm
+from grainet.design.figures import BY_PATH
+from grainet.design.instrument import Instrument
+from grainet.design.starting_points import POINTS, begin
+from grainet.desk.painting import draw
+from grainet.desk.painting.axis import Axis
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.draw_up.controls import CHIPS_H, LANE_H, SLIP_H, PartLane, SlipButton, WayChip
+from grainet.desk.screens.draw_up.drawing import Wood, paint_outline, paint_plan, paint_section, paint_side
+from grainet.desk.screens.screen import Desk, Screen
+from grainet.desk.services.background import Failed
+from grainet.desk.services.pictures import plain_colour
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import WordButton, left_words
+from grainet.present.draw_up import Lane, guessed_count, knock_ons, lanes_of, slips_of, way_choices
+from grainet.session.stock_answers import StockAnswer, stock_answer
+
+PANEL_W, CHAIN_H, SIDE_H = 328, 22, 78
+PLAN_LEAST, PLAN_MOST, LANES_WANT = 178, 360, 220  # px: the plan gives way to the lanes first
+GHOST = 0.85  # the ghost of the empty screen against the axis
+PALE = {"gives": "", "if": "if", "wont": "out", "none": "out"}
+
+
+class DrawUp(Screen):
+    """The screen."""
+
+    has_axis = True
+
+    @classmethod
+    def made(cls, desk: Desk) -> Self:
+        """A screen in a window."""
+        return cls(desk.state)
+
+    def __init__(self, state: State) -> None:
+        super().__init__(state)
+        self.setObjectName("drawUp")
+        self.axis_now = Axis(0, 1360, 1280)
+        self.lanes: list[Lane] = []
+        self.moved_paths: frozenset[str] = frozenset()
+        self.chosen = "neck"
+        self._answers: dict[str, tuple[object, StockAnswer]] = {}
+        self._asking: set[str] = set()
+        self._lane_key: object = None
+        self._chips_key: object = None
+        self.slips: dict[str, SlipButton] = {}
+        self.chips: list[WayChip] = []
+        self.rows: list[PartLane] = []
+        self.scroll = QScrollArea(self)
+        self.scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.scroll.setWidgetResizable(False)
+        self.scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.column = QWidget()
+        self.scroll.setWidget(self.column)
+        self.keep_it = WordButton(state, "Lay out", "Ctrl+Enter", True, self, "drawUp.layOut")
+        self.keep_it.clicked.connect(self.primary_action)
+        self.leave_it = WordButton(state, "Leave it", "Esc", False, self, "drawUp.leave")
+        self.leave_it.clicked.connect(self.leave)
+        self.others = WordButton(state, "Instruments", "", False, self, "drawUp.instruments")
+        self.others.clicked.connect(self.open_menu)
+        self.doors = {point: self._door(point) for point in POINTS}
+        state.changed.connect(self.refresh)
+        state.previewed.connect(self.refresh)
+
+    def _door(self, point: str) -> WordButton:
+        door = WordButton(
+            self.state, POINTS[point][0].removeprefix("a ").capitalize(), "", point == "bolt-on", self, f"begin.{point}"
+        )
+        door.setToolTip(f"Begin with {POINTS[point][0]}; every figure can be changed (new {point})")
+        door.clicked.connect(lambda: self.state.keep_instrument("begun", self.state.shop.instruments.new(point)))
+        return door
+
+    # what is shown --------------------------------------------------------------------------------------------------
+    @property
+    def kept(self) -> Instrument | None:
+        """The instrument as it is kept."""
+        return self.state.instrument
+
+    @property
+    def shown(self) -> Instrument | None:
+        """The instrument as it is shown: the change that is being typed, else as it is kept."""
+        return self.state.preview or self.kept
+
+    @property
+    def changing(self) -> bool:
+        """Whether a change of the instrument in hand is shown that is not kept yet."""
+        return self.state.preview is not None and self.kept is not None and self.state.preview.id == self.kept.id
+
+    def answer(self, lane: Lane) -> StockAnswer | None:
+        """The rack's answer for a lane; None while it is asked off the window's thread."""
+        shop = self.state.shop
+        basis = (lane.part, lane.blank, lane.count, shop.version)
+        known = self._answers.get(lane.blank.part)
+        if known is not None and known[0] == basis:
+            return known[1]
+        if lane.blank.part not in self._asking:
+            self._asking.add(lane.blank.part)
+            self.state.background.start(
+                lambda: shop.steady(lambda: stock_answer(shop, lane.part, lane.blank, lane.count)),
+                lambda found: self._answered(lane, basis, found),
+                3,
+            )
+        return None
+
+    def _answered(self, lane: Lane, basis: object, found: object) -> None:
+        self._asking.discard(lane.blank.part)
+        if isinstance(found, Failed):
+            found = StockAnswer("none")
+        if isinstance(found, StockAnswer):
+            self._answers[lane.blank.part] = (basis, found)
+        self.refresh()
+
+    def woods(self) -> dict[str, Wood]:
+        """The wood of each component as the rack would give it."""
+        found: dict[str, Wood] = {}
+        for lane in self.lanes:
+            known = self._answers.get(lane.blank.part)
+            if known is None or lane.blank.component in found:
+                continue
+            answer = known[1]
+            shop = self.state.shop
+            colour = (
+                plain_colour(shop.piece(answer.piece).species)
+                if answer.piece and shop.has_piece(answer.piece)
+                else self.state.theme.ground
+            )
+            found[lane.blank.component] = (colour, PALE[answer.word])
+        return found
+
+    # acts -----------------------------------------------------------------------------------------------------------
+    def primary_action(self) -> None:
+        """Keep what is shown; with nothing to keep, lay the instrument out."""
+        if self.state.preview is not None:
+            self.state.keep_preview()
+        elif self.kept is not None:
+            self.state.choose_design(self.kept.id)
+            self.state.screen_wanted.emit("lay_out")
+        else:
+            self.doors["bolt-on"].click()
+
+    def leave(self) -> None:
+        """Drop what is shown and not kept."""
+        self.state.show_preview(None)
+        self.state.tape_wanted.emit("")
+        self.window().setFocus()
+
+    def open_menu(self) -> None:
+        """Every instrument, another one like this, a new one from a starting point."""
+        menu = QMenu(self)
+        menu.setObjectName("drawUp.instruments.menu")
+        shop = self.state.shop
+        for g in shop.instruments.all():
+            menu.addAction(g.shown_name, lambda n=g.id: self.state.choose_design(n))
+        g = self.kept
+        if g is not None:
+            menu.addSeparator()
+            like = shop.instruments.like(g)
+            menu.addAction(
+                f"Another one like it: {like.shown_name}", lambda: self.state.keep_instrument(f"like {g.shown_name}", like)
+            )
+            menu.addAction(f"Take {g.shown_name} away", lambda: self.state.remove_instrument(g))
+        menu.addSeparator()
+        for point, (words, _, _) in POINTS.items():
+            menu.addAction(f"New: {words}", lambda n=point: self.state.keep_instrument("begun", shop.instruments.new(n)))
+        menu.popup(self.others.mapToGlobal(self.others.rect().bottomLeft()))
+
+    def choose_lane(self, part: str) -> None:
+        """Open a lane: its ways stand under it, and the rack answers for its use."""
+        self.chosen = part
+        QTimer.singleShot(0, self._show_chosen)
+        use = next((row.use for row in self.rows if row.lane is not None and row.lane.blank.part == part), None)
+        if use is not None:
+            self.state.choose_use(use)
+        self.refresh()
+
+    def _show_chosen(self) -> None:
+        """Scroll the chosen lane and its ways into view."""
+        for row in self.rows:
+            if row.isChecked() and row.isVisibleTo(self):
+                low = max((chip.geometry().bottom() for chip in self.chips), default=row.geometry().bottom())
+                self.scroll.ensureVisible(0, low, 0, 4)
+                self.scroll.ensureVisible(0, row.y(), 0, 0)
+
+    def step_lane(self, by: int) -> None:
+        """Up and down: another lane."""
+        names = [lane.blank.part for lane in self.lanes]
+        if names:
+            at = names.index(self.chosen) if self.chosen in names else 0
+            self.choose_lane(names[max(0, min(len(names) - 1, at + by))])
+
+    def first_stop(self) -> QWidget | None:
+        """The chosen lane."""
+        return next((row for row in self.rows if row.isChecked() and row.isVisibleTo(self)), None) or super().first_stop()
+
+    # placing --------------------------------------------------------------------------------------------------------
+    def axis(self, width: int, height: int) -> Axis:
+        """The axis on which the whole instrument stands left of the panel."""
+        g = self.shown
+        if g is None:
+            return Axis(0, 1360, width)
+        top, low = across_mm(g)
+        scale = min((width - PANEL_W - AXIS_X - 24) / (whole_length_mm(g) + 10), (self.plan_h_for(height) - 24) / (top - low))
+        return Axis(0, (width - RIGHT - AXIS_X) / max(0.05, scale), width)
+
+    def set_axis(self, axis: Axis) -> None:
+        """Show the instrument on an axis."""
+        if axis != self.axis_now:
+            self.axis_now = axis
+            self.refresh()
+
+    @staticmethod
+    def plan_h_for(height: int) -> int:
+        """How high the plan is in a work area of so many px."""
+        return max(PLAN_LEAST, min(PLAN_MOST, height - CHAIN_H - SIDE_H - 6 - LANES_WANT))
+
+    @property
+    def plan_h(self) -> int:
+        """How high the plan is, px."""
+        return self.plan_h_for(self.height())
+
+    @property
+    def lanes_top(self) -> int:
+        """Where the lanes begin, px."""
+        return self.plan_h + CHAIN_H + SIDE_H + 6
+
+    def _y(self, mm: float) -> float:
+        """The px of a place beside the centre line."""
+        g = self.shown
+        top, low = across_mm(g) if g is not None else (160.0, -160.0)
+        return self.plan_h / 2 + (top + low) / 2 * self.axis_now.px_per_mm - mm * self.axis_now.px_per_mm
+
+    def _z(self, mm: float) -> float:
+        """The px of a height in the side view."""
+        return self.plan_h + CHAIN_H + 26 - mm * self._z_scale
+
+    @property
+    def _z_scale(self) -> float:
+        g = self.shown
+        deep = max(g.body.thickness_mm, 40.0) if g is not None else 44.0
+        return min(self.axis_now.px_per_mm, (SIDE_H - 30) / deep)
+
+    def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
+        if not self.isVisible():
+            return
+        g = self.shown
+        if self.kept is not None and self.state.design_id != self.kept.id:
+            self.state.choose_design(self.kept.id)
+        for door in self.doors.values():
+            door.setVisible(g is None)
+        for button in (self.keep_it, self.others):
+            button.setVisible(g is not None)
+        self.leave_it.setVisible(self.state.preview is not None)
+        self.scroll.setVisible(g is not None)
+        if g is None:
+            self._place_doors()
+            for slip in self.slips.values():
+                slip.hide()
+            for chip in self.chips:
+                chip.hide()
+        else:
+            self._fill(g)
+        self.update()
+
+    def _fill(self, g: Instrument) -> None:
+        kit = self.state.shop.kit
+        key = (g, kit.cuts, kit.length_style)
+        if key != self._lane_key:
+            self.lanes, self._lane_key = lanes_of(g, kit.cuts.allowances, kit.length_style), key
+        self.moved_paths = self._moved(g)
+        if self.lanes and self.chosen not in {lane.blank.part for lane in self.lanes}:
+            self.chosen = next((n for n in ("neck",) if n in {lane.blank.part for lane in self.lanes}), self.lanes[0].blank.part)
+        self._place_slips(g)
+        self._place_lanes(g)
+        x, y = self.width() - PANEL_W + 14, self.plan_h + CHAIN_H + SIDE_H - 56
+        self.keep_it.say("Keep it" if self.state.preview is not None else "Lay out")
+        self.keep_it.setGeometry(self.width() - RIGHT - 158, y, 158, 44)
+        self.leave_it.setGeometry(x, y, 110, 44)
+        self.others.setGeometry(LEFT, self.plan_h - 52, 128, 44)
+
+    def _moved(self, g: Instrument) -> frozenset[str]:
+        """Figures that the change which is shown makes other."""
+        old = self.kept
+        if not self.changing or old is None:
+            return frozenset()
+        return frozenset(path for path in BY_PATH if g.figure(path) != old.figure(path))
+
+    def _place_slips(self, g: Instrument) -> None:
+        """Each slip on its place; those of one line are pushed apart, in their order."""
+        wanted = slips_of(g, self.state.shop.kit.length_style)
+        for slip in wanted:
+            if slip.path not in self.slips:
+                self.slips[slip.path] = SlipButton(self, slip)
+            self.slips[slip.path].say(slip)
+        for path, button in self.slips.items():
+            button.setVisible(path in {s.path for s in wanted})
+        lines: dict[tuple[str, int], list[SlipButton]] = {}
+        for slip in wanted:
+            lines.setdefault((slip.view, slip.row), []).append(self.slips[slip.path])
+        most = self.width() - PANEL_W - 8
+        for (view, row), buttons in lines.items():
+            y = self._line_y(g, view, row)
+            for button, x in zip(_in_order(buttons), _spread(_in_order(buttons), self.axis_now, most)):
+                button.move(int(x), int(y))
+
+    def _line_y(self, g: Instrument, view: str, row: int) -> float:
+        if view == "chain":
+            return self.plan_h
+        if view == "side":
+            base = (
+                self._z(0)
+                if row < 0
+                else self._z(-g.body.thickness_mm / 2) - SLIP_H / 2
+                if row == 0
+                else self._z(-g.body.thickness_mm) + 2
+            )
+            return base - (SLIP_H + 4) if row < 0 else base
+        half = g.head.width_mm / 2 * self.axis_now.px_per_mm
+        return self._y(0) + (-half - SLIP_H - 8 if row < 0 else -SLIP_H / 2 if row == 0 else half + 8)
+
+    def _place_lanes(self, g: Instrument) -> None:
+        while len(self.rows) < len(self.lanes):
+            self.rows.append(PartLane(self, self.column))
+        self._make_chips(g)
+        wide, y = self.width(), 0
+        for k, row in enumerate(self.rows):
+            row.setVisible(k < len(self.lanes))
+            if k >= len(self.lanes):
+                continue
+            lane = self.lanes[k]
+            chosen = lane.blank.part == self.chosen
+            row.say(lane, self.answer(lane), chosen)
+            row.setGeometry(0, y, wide, LANE_H)
+            y += LANE_H
+            if chosen and self.chips:
+                y = self._place_chips(y, wide)
+        self.scroll.setGeometry(0, self.lanes_top, wide, max(0, self.height() - self.lanes_top))
+        self.column.setFixedSize(wide, y)
+
+    def _make_chips(self, g: Instrument) -> None:
+        lane = next((one for one in self.lanes if one.blank.part == self.chosen), None)
+        choices = way_choices(g, lane.blank.component, self.state.shop.kit.cuts.allowances) if lane is not None else []
+        if choices == self._chips_key:
+            return
+        self._chips_key = choices
+        for chip in self.chips:
+            chip.hide()
+            chip.deleteLater()
+        self.chips = [WayChip(self, choice) for choice in choices] if len(choices) > 1 else []
+        for chip in self.chips:
+            chip.setParent(self.column)
+
+    def _place_chips(self, y: int, wide: int) -> int:
+        """The chips of the chosen lane in rows; the y below them."""
+        x, before = AXIS_X, ""
+        for chip in self.chips:
+            if chip.choice.component != before:
+                x += 52 if before else 48
+                before = chip.choice.component
+            if x + chip.width() > wide - RIGHT:
+                x, y = AXIS_X + 48, y + CHIPS_H
+            chip.move(int(x), y + 2)
+            chip.show()
+            x += chip.width() + 6
+        return y + CHIPS_H
+
+    def _place_doors(self) -> None:
+        for k, door in enumerate(self.doors.values()):
+            door.setGeometry(AXIS_X + (k % 3) * 310, 250 + (k // 3) * 54, 300, 44)
+
+    # the mouse ------------------------------------------------------------------------------------------------------
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Where the drawing is pressed the marker goes."""
+        if self.shown is not None and event.position().y() < self.lanes_top and event.position().x() < self.width() - PANEL_W:
+            self.state.move_cursor(round(self.axis_now.mm(event.position().x())))
+
+    mouseMoveEvent = mousePressEvent
+
+    # painting -------------------------------------------------------------------------------------------------------
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, g = self.state.theme, self.shown
+        p.fillRect(self.rect(), theme.bench)
+        if g is None:
+            self._empty(p)
+            return
+        woods = self.woods()
+        self._left_words(p, g)
+        if self.changing and self.kept is not None:
+            paint_outline(p, theme.edge, self.kept, self.axis_now.x, self._y, 1.2)
+        paint_plan(p, theme, g, self.axis_now.x, self._y, woods)
+        if self.changing:
+            paint_outline(p, theme.chalk, g, self.axis_now.x, self._y, 2.4)
+        self._chain(p, g)
+        paint_side(p, theme, g, self.axis_now.x, self._z, woods)
+        self._leaders(p, g)
+        self._marker(p)
+        self._panel(p, g, woods)
+
+    def _left_words(self, p: QPainter, g: Instrument) -> None:
+        theme = self.state.theme
+        hand = "" if g.hand == "right" else ", left-handed"
+        lines = [
+            (f"face up{hand}", theme.ink2),
+            ("in the wood that the rack would give; pale: after work, or not at all", theme.ink2),
+        ]
+        left_words(p, self.state, 4, "Plan", lines)
+        draw.text_at(p, LEFT, self.plan_h + CHAIN_H + 20, "Side", theme.ink, 16, 700)
+        draw.text_at(p, LEFT, self.plan_h + CHAIN_H + 38, "cut on the centre line", theme.ink2, 13.5)
+        draw.text_at(p, LEFT, self.lanes_top - 6, "What it asks for", theme.ink, 15, 700)
+
+    def _chain(self, p: QPainter, g: Instrument) -> None:
+        """The chain of tail and scale between the views, with its stations."""
+        theme, at = self.state.theme, stations(g)
+        y = self.plan_h + SLIP_H / 2
+        p.setPen(QPen(theme.ink2, 1.2))
+        for a, b in ((0.0, at.bridge), (at.bridge, at.nut)):
+            p.drawLine(QPointF(self.axis_now.x(a), y), QPointF(self.axis_now.x(b), y))
+        p.setPen(QPen(theme.hair, 1))
+        for x in (at.bridge, at.board_end, at.nut):
+            p.drawLine(QPointF(self.axis_now.x(x), self._y(0)), QPointF(self.axis_now.x(x), self._z(0)))
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(theme.ink)
+        for x in (0.0, at.bridge, at.nut):
+            p.drawEllipse(QPointF(self.axis_now.x(x), y), 3, 3)
+
+    def _leaders(self, p: QPainter, g: Instrument) -> None:
+        """A hairline from each slip beside the plan to the place that it measures."""
+        p.setPen(QPen(self.state.theme.ink2, 1))
+        for button in self.slips.values():
+            slip = button.slip
+            if slip.view == "plan" and slip.row and button.isVisible():
+                x, half = self.axis_now.x(slip.x_mm), board_half_mm(g, slip.x_mm)
+                box = button.geometry()
+                end = QPointF(x, self._y(half if slip.row < 0 else -half))
+                p.drawLine(QPointF(box.center().x(), box.bottom() if slip.row < 0 else box.top()), end)
+
+    def _marker(self, p: QPainter) -> None:
+        p.setPen(QPen(self.state.theme.chalk, 2))
+        x = self.axis_now.x(self.state.draw_mm)
+        p.drawLine(QPointF(x, 0), QPointF(x, self.lanes_top - 8))
+
+    def _panel(self, p: QPainter, g: Instrument, woods: dict[str, Wood]) -> None:
+        theme, x0 = self.state.theme, self.width() - PANEL_W
+        p.fillRect(QRectF(x0, 0, PANEL_W, self.lanes_top - 8), theme.ground)
+        if self.state.preview is not None:
+            self._would(p, g, x0 + 16)
+            return
+        high = max(52.0, min(108.0, self.lanes_top - 8 - 44 - 56 - 104))
+        box = QRectF(x0 + 40, 40, PANEL_W - 80, high)
+        section = paint_section(p, theme, g, self.state.draw_mm, box, woods)
+        draw.text_at(p, x0 + 16, 24, "Neck at the marker", theme.ink, 16, 700)
+        y = 40 + high + 24
+        if section is None:
+            draw.text_at(p, x0 + 16, 70, "Move the marker onto the neck to cut it there.", theme.ink2, 14, room=PANEL_W - 30)
+        else:
+            text = f"{section.width_mm:.1f} wide, {section.depth_mm:.1f} deep, {section.left_mm:.1f} under the rod"
+            draw.text_at(p, x0 + 16, y, text, theme.ink, 14.5, 600, room=PANEL_W - 30)
+            y += 21
+        self._checks(p, g, x0 + 16, y)
+
+    def _checks(self, p: QPainter, g: Instrument, x: float, y: float) -> None:
+        """What does not hold, first; else that everything does, and how much is only guessed."""
+        theme = self.state.theme
+        red = [c for c in checks_of(g) if not c.holds]
+        for check in red[:3]:
+            draw.text_at(p, x, y, check.text, theme.wine, 14, 600, room=PANEL_W - 30)
+            draw.text_at(p, x, y + 16, check.why, theme.ink2, 13, room=PANEL_W - 30)
+            y += 38
+        if not red:
+            draw.text_at(p, x, y, "Everything that follows from the figures holds.", theme.ink2, 14, room=PANEL_W - 30)
+            y += 20
+        guessed = guessed_count(g)
+        if guessed:
+            draw.text_at(p, x, y, f"{guessed} figures are only guessed: dashed ochre.", theme.ochre, 14, room=PANEL_W - 30)
+            y += 20
+        known = [self._answers[lane.blank.part][1] for lane in self.lanes if lane.blank.part in self._answers]
+        gives = sum(a.word == "gives" for a in known)
+        draw.text_at(
+            p,
+            x,
+            y,
+            f"{gives} of {len(self.lanes)} blanks lie on the rack, each by itself.",
+            theme.ink,
+            14,
+            600,
+            room=PANEL_W - 30,
+        )
+
+    def _would(self, p: QPainter, g: Instrument, x: float) -> None:
+        """What the change that is shown would do, what gets in the way first."""
+        theme, kit = self.state.theme, self.state.shop.kit
+        draw.text_at(p, x, 24, "What it would do", theme.ink, 16, 700)
+        if not self.changing or self.kept is None:
+            draw.text_at(p, x, 50, f"Begin {g.shown_name}. Enter keeps it.", theme.ink2, 14, room=PANEL_W - 30)
+            return
+        rows = knock_ons(self.kept, g, kit.cuts.allowances, kit.length_style)
+        trouble = sum(r.trouble for r in rows)
+        words = f"{len(rows)} things move" + (f", {trouble} in the way" if trouble else "") if rows else "Nothing else moves."
+        draw.text_at(p, x, 44, words, theme.wine if trouble else theme.ink2, 14, 600, room=PANEL_W - 30)
+        y, bottom = 68.0, self.lanes_top - 70
+        for k, row in enumerate(rows):
+            if y + 34 > bottom:
+                draw.text_at(p, x, y, f"and {len(rows) - k} more", theme.ink2, 14)
+                break
+            ink = theme.wine if row.trouble else theme.ink
+            wide = draw.text_width(row.delta, 14, 600, True)
+            draw.text_at(p, x, y, row.what[:1].upper() + row.what[1:], ink, 14, 600, room=PANEL_W - 44 - wide)
+            draw.text_at(p, self.width() - RIGHT - wide, y, row.delta, theme.chalk, 14, 600, True)
+            draw.text_at(p, x, y + 16, f"{row.old} → {row.new}", theme.wine if row.trouble else theme.ink2, 13, room=PANEL_W - 42)
+            y += 38
+
+    def _empty(self, p: QPainter) -> None:
+        """No instrument yet: a ghost of one, and the doors to begin by."""
+        theme = self.state.theme
+        ghost = begin("bolt-on", "ghost", "ghost")
+        axis = Axis(0, 1360, self.width())
+        pen = QPen(theme.hair, 1.4)
+        pen.setDashPattern([5, 4])
+
+        def to_y(mm: float) -> float:
+            return 118 - mm * axis.px_per_mm * GHOST
+
+        plan = plan_of(ghost)
+        p.setPen(pen)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        for ring in (plan.body, plan.board, plan.head):
+            p.drawPath(draw.path_of(ring, lambda mm: axis.x(mm * GHOST), to_y))
+        left_words(
+            p, self.state, 4, "No guitar yet", [("type scale 628 after you have begun, or press one of these", theme.ink2)]
+        )
+        draw.text_at(p, AXIS_X, 238, "Begin with", theme.ink, 16, 700)
+        draw.text_at(p, AXIS_X, 386, "Each is our own drawing; every figure can be changed, and what you have not said stays dashed. Or type: new bolt-on Heron 7.",
+                     theme.ink2, 14, room=self.width() - AXIS_X - RIGHT)  # fmt: skip
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self.refresh)
+
+
+def _in_order(buttons: list[SlipButton]) -> list[SlipButton]:
+    return sorted(buttons, key=lambda b: b.slip.x_mm)
+
+
+def _spread(buttons: list[SlipButton], axis: Axis, most: float) -> list[float]:
+    """The left edges of slips on one line: as near to their places as they go without touching, none beyond the panel."""
+    xs = [axis.x(b.slip.x_mm) - b.width() / 2 for b in buttons]
+    for k in range(1, len(xs)):
+        xs[k] = max(xs[k], xs[k - 1] + buttons[k - 1].width() + 4)
+    limit = most
+    for k in range(len(xs) - 1, -1, -1):
+        xs[k] = max(AXIS_X - 40.0, min(xs[k], limit - buttons[k].width()))
+        limit = xs[k] - 4
+    return xs

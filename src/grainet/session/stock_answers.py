@@ -1,0 +1,119 @@
+"""What the rack would give for one part of a build: the piece that gives it, how many, what is to spare; or the nearest and what it lacks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from grainet.design.blanks import Blank
+from grainet.design.part import Part
+from grainet.session.shop import Shop
+from grainet.wood.piece import Piece
+
+Word = Literal["gives", "if", "wont", "none"]
+MOST_JUDGED = 12  # pieces looked at exactly for one part; the rest are smaller or poorer by their plain sizes
+
+
+@dataclass(frozen=True)
+class StockAnswer:
+    """One part's answer. ``room_mm`` what the piece has to spare in length, width and thickness; ``short`` what it lacks, in words."""
+
+    word: Word
+    piece: str = ""
+    count: int = 0
+    room_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    short_mm: float = 0.0
+    short: str = ""
+    reason: str = ""
+    others: tuple[str, ...] = ()  # further pieces that are needed for as many as are wanted
+    wanted: int = 1
+
+    @property
+    def text(self) -> str:
+        """In words, as the lane says it."""
+        if self.word == "none":
+            return "nothing on the rack"
+        number = (
+            f"No. {self.piece}" if not self.others else f"Nos. {', '.join((self.piece, *self.others[:-1]))} and {self.others[-1]}"
+        )
+        if self.word == "wont":
+            return f"{number} comes nearest: {self.reason or self.short}"
+        length, width, thick = self.room_mm
+        room = f"{width:.0f} across, {thick:.1f} thick to spare" if width >= 0 and thick >= 0 else f"{length:.0f} along to spare"
+        if self.word == "if":
+            return f"{number}, after work: {self.reason}" if self.reason else f"{number}: {self.count} possible, after work"
+        verb = "give" if self.others else "gives"
+        if self.count < self.wanted:
+            return f"{number} {verb} {self.count} of {self.wanted}"
+        return f"{number} {verb} {self.count}: {room}"
+
+
+def needed_mm(blank: Blank) -> tuple[float, float, float]:
+    """What the stock must measure: length, width, and the thickness of the leaves together."""
+    return blank.length.mm, blank.width.mm, (blank.footprint or blank.thickness).mm
+
+
+def room_of(piece: Piece, needed: tuple[float, float, float]) -> tuple[float, float, float]:
+    """What a piece has beyond what is needed, by its plain sizes, mm; below 0 it lacks that much."""
+    x0, y0, x1, y1 = piece.extents
+    thick = max(piece.all_thicknesses_mm, default=0.0)
+    return x1 - x0 - needed[0], y1 - y0 - needed[1], thick - needed[2]
+
+
+def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> StockAnswer:
+    """The best that the rack has for so many of a part, by the house's own judgement; wood that is promised or kept elsewhere is left
+    out. Where one piece does not give them all, the next ones are taken to it."""
+    needed = needed_mm(blank)
+    wished = {s.lower() for s in part.species_wish}
+    held = shop.promises.boards()
+    free = [p for p in shop.pieces() if p.outline and p.all_thicknesses_mm and p.id not in held]
+    if wished:
+        free = [p for p in free if p.species.lower() in wished]
+    rows = sorted(((room_of(p, needed), p) for p in free), key=lambda row: (min(row[0]) < -1e-6, _waste(row[0]), row[1].id))
+    if not rows:
+        return StockAnswer("none")
+    fits = [row for row in rows if min(row[0]) >= -1e-6][:MOST_JUDGED]
+    found: list[StockAnswer] = []
+    for room, piece in fits:
+        verdict = shop.judgements.part_verdict(piece.id, part)
+        count = verdict.gives or verdict.gives_if
+        why = verdict.main_reason if verdict.outcome != "gives" else ""
+        found.append(StockAnswer(verdict.outcome, piece.id, count, room, reason=why))
+        if sum(a.count for a in found if a.word == "gives") >= wanted:
+            break
+    order = {"gives": 0, "if": 1, "wont": 2, "none": 3}
+    if found:
+        best = min(found, key=lambda a: (order[a.word], -a.count if wanted > 1 else 0))
+        if best.word != "gives":
+            return replace(best, wanted=wanted)
+        return _together(best, [a for a in found if a.word == "gives" and a is not best], wanted)
+    room, piece = max(rows, key=lambda row: min(row[0]))
+    k = min(range(3), key=lambda i: room[i])
+    word = ("too short", "too narrow", "too thin")[k]
+    return StockAnswer("wont", piece.id, 0, room, -room[k], f"{-room[k]:.0f} {word}" if k < 2 else f"{-room[k]:.1f} {word}")
+
+
+def _together(best: StockAnswer, more: list[StockAnswer], wanted: int) -> StockAnswer:
+    """As many pieces as give what is wanted, the most generous first; fewer than wanted are no yes."""
+    count, others = best.count, []
+    for one in sorted(more, key=lambda a: -a.count):
+        if count >= wanted:
+            break
+        count += one.count
+        others.append(one.piece)
+    word: Word = "gives" if count >= wanted else "wont"
+    short = f"{wanted - count} of {wanted} missing"
+    return replace(
+        best,
+        word=word,
+        count=count,
+        others=tuple(others),
+        wanted=wanted,
+        short=short if word == "wont" else "",
+        reason=f"{count} of {wanted}" if word == "wont" else "",
+    )
+
+
+def _waste(room: tuple[float, float, float]) -> float:
+    """How much more than needed a piece is: the smallest piece that serves is asked first."""
+    return sum(max(0.0, r) * weight for r, weight in zip(room, (1.0, 3.0, 20.0)))
