@@ -8,10 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grainet.design.blanks import blanks_of
+from grainet.design.drawing import plan_of, side_of
 from grainet.design.figures import BY_WORD, FIGURES
 from grainet.design.parts import design_of
 from grainet.design.starting_points import POINTS
 from grainet.kit.shop_profile import GUESSED_CUTS
+from grainet.present.draw_up import lanes_of
 from grainet.session.commands.figures import FigureReader, words_for_drawing
 from grainet.session.shop import Shop
 from grainet.wood.species import library_with
@@ -176,7 +178,9 @@ class Words(InAShop):
         except BadEntry:
             return
         if change is not None:
-            blanks_of(change.after, GUESSED_CUTS.allowances)
+            design_of(change.after)
+            lanes_of(change.after, GUESSED_CUTS.allowances, "mm")
+            plan_of(change.after), side_of(change.after)
 
 
 if __name__ == "__main__":

@@ -14,7 +14,9 @@ from grainet.design.instrument import Instrument
 from grainet.design.part import Part, Zone
 from grainet.design.recipe import Recipe
 from grainet.design.sums import Sum
+from grainet.wood.value import BadEntry
 
+LEAST_MM = 0.2  # of any finished part; thinner is a slip of the pen
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 # what making each component is worth beside the others where not everything can be made; ours
 WORTH = {"body": 40.0, "cap": 60.0, "neck": 30.0, "fretboard": 20.0, "plate": 5.0}
@@ -51,6 +53,17 @@ def design_of(g: Instrument, name: str = "") -> Design:
     return Design(
         id=g.id, name=name or g.shown_name, parts=parts, recipes=tuple(recipes), note=summary(g), brief=tuple(_brief(g))
     )
+
+
+def drawable(g: Instrument) -> Instrument:
+    """The instrument, if its figures go together and leave wood of every part. Raises BadEntry with the sentence that says why not."""
+    for _, found in g.faults():
+        raise BadEntry(f"{found[:1].upper()}{found[1:]}.")
+    for blank in blanks_of(g, Allowances()):
+        for name, size in (("long", blank.length), ("wide", blank.width), ("thick", blank.thickness)):
+            if size.finished_mm < LEAST_MM:
+                raise BadEntry(f"The {label_of(blank)} would be {size.finished_mm:.1f} {name}; needs at least {LEAST_MM:g}.")
+    return g
 
 
 def summary(g: Instrument) -> str:

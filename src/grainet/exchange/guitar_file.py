@@ -8,6 +8,7 @@ from typing import Any
 
 from grainet.design.asked import answer
 from grainet.design.instrument import Instrument
+from grainet.design.parts import drawable
 from grainet.exchange.json_file import Unusable, read_json, read_value, to_value, write_text
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.value import BadEntry
@@ -19,7 +20,10 @@ def read_guitar(path: Path) -> Instrument:
     faults = [f"{path.name}: {place}: {found}" for place, found in g.faults()]
     if faults:
         raise Unusable(faults)
-    return g
+    try:
+        return drawable(g)
+    except BadEntry as fault:
+        raise Unusable([f"{path.name}: {fault}"]) from None
 
 
 def write_guitar(path: Path, g: Instrument) -> None:

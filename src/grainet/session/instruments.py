@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from grainet.design.instrument import Instrument
-from grainet.design.parts import design_of
+from grainet.design.parts import design_of, drawable
 from grainet.design.starting_points import POINTS, begin
 from grainet.session.items import Items
 from grainet.session.kinds import DESIGNS, INSTRUMENTS
@@ -34,9 +34,7 @@ class Instruments:
     def keep(self, label: str, g: Instrument) -> bool:
         """Keep an instrument and the design that follows from it, in one step. Raises ShopUnusable, and BadEntry where its figures
         cannot go together."""
-        for _, found in g.faults():
-            raise BadEntry(f"{found[:1].upper()}{found[1:]}.")
-        return self.items.apply(label, g, design_of(g))
+        return self.items.apply(label, drawable(g), design_of(g))
 
     def remove(self, g: Instrument) -> bool:
         """Take an instrument and its design away."""

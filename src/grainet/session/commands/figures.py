@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from grainet.design.figures import BY_WORD, FIGURES, Figure
 from grainet.design.instrument import KINDS, ROUTES, Instrument, Strip
+from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS
 from grainet.design.ways import WAYS, with_way
 from grainet.session.instruments import Instruments
@@ -61,7 +62,9 @@ class FigureReader:
         if not self.words or not self._is_ours(self.words[0].lower()):
             return None
         try:
-            return self._begin() if self.words[0].lower() in ("new", "as") else self._changes()
+            change = self._begin() if self.words[0].lower() in ("new", "as") else self._changes()
+            drawable(change.after)
+            return change
         except ValidationError as fault:
             raise BadEntry(f"{line.strip()}: {why_not(fault)}.") from None
 

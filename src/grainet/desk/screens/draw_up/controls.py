@@ -95,7 +95,7 @@ class PartLane(QAbstractButton):
     def say(self, lane: Lane, answer: StockAnswer | None, chosen: bool) -> None:
         """Show a blank and its answer."""
         self.lane, self.answer = lane, answer
-        self.setObjectName(f"lane.{lane.blank.part}")
+        self.setObjectName(f"blank.{lane.blank.part}")
         self.setChecked(chosen)
         told = answer.text if answer is not None else "the rack is being asked"
         count = f", {lane.count} of them" if lane.count > 1 else ""

@@ -1,0 +1,213 @@
+"""Draw up in a real window: a first guitar in an empty shop by mouse alone and by keyboard alone, figures, ways, previews, other instruments."""
+
+import unittest
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QApplication, QMenu
+
+from grainet.design.starting_points import POINTS
+from tests.desk.app import WindowTest
+
+
+class Case(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.key(Qt.Key.Key_F4, target=self.window)
+        self.settle()
+        self.screen = self.find("drawUp")
+
+    @property
+    def g(self):
+        return self.state.instrument
+
+    def begin(self, point="bolt-on"):
+        self.type(f"new {point} Heron 7")
+        self.settle()
+        return self.g
+
+    def typed(self, text):
+        """Words in the tape line that are not kept yet."""
+        self.window.head.open_with(text)
+        self.settle()
+
+
+class Empty(Case):
+    empty = True
+
+    def test_a_first_guitar_by_mouse_alone(self):
+        self.assertIsNone(self.g)
+        self.click("begin.through")
+        self.settle()
+        self.assertEqual((self.g.kind, self.state.design.id), ("through", self.g.id))
+        self.click("blank.fretboard")
+        self.settle()
+        self.click("way.fretboard.bound")
+        self.settle()
+        self.assertEqual((self.state.preview.fretboard.binding_mm, self.g.fretboard.binding_mm), (2.0, 0.0))
+        self.click("drawUp.layOut")  # keeps it
+        self.settle()
+        self.assertEqual(self.g.fretboard.binding_mm, 2.0)
+        self.click("drawUp.layOut")
+        self.settle()
+        self.assertEqual(self.state.screen, "lay_out")
+
+    def test_a_first_guitar_by_keyboard_alone(self):
+        self.key(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier, self.window)
+        self.settle()
+        self.assertEqual(self.g.kind, "bolt-on")
+        self.type("scale 640 frets 24 head 14 scarf")
+        self.assertEqual((self.g.scale, self.g.frets, self.g.head.route), (640, 24, "scarf"))
+        before = self.screen.chosen
+        self.key(Qt.Key.Key_Down, target=self.window)
+        self.settle()
+        self.assertNotEqual(self.screen.chosen, before)
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, self.window)
+        self.settle()
+        self.assertEqual((self.g.scale, self.g.frets), (628, 22), "two figures on one line are one change and one undo")
+
+    def test_an_empty_rack_says_what_to_buy(self):
+        self.begin()
+        self.background_done()
+        answers = [row.answer for row in self.screen.rows if row.lane is not None]
+        self.assertTrue(answers)
+        self.assertEqual({a.word for a in answers}, {"none"})
+        self.window.grab()
+        self.assertIn("0 of", self.screen.accessibleDescription())
+
+    def background_done(self):
+        for _ in range(60):
+            self.settle()
+            if all(row.answer is not None for row in self.screen.rows if row.lane is not None):
+                return
+
+    def test_every_door_begins_and_can_be_undone(self):
+        for point in POINTS:
+            self.click(f"begin.{point}")
+            self.settle()
+            self.assertIsNotNone(self.g, point)
+            self.window.grab()
+            self.state.undo()
+            self.settle()
+            self.assertIsNone(self.g, point)
+
+
+class Changing(Case):
+    def test_a_change_is_shown_before_it_is_kept_and_dropped_by_escape(self):
+        self.begin()
+        kept = self.g
+        self.typed("frets 24")
+        self.assertEqual((self.state.preview.frets, self.g), (24, kept))
+        self.assertIn("frets", self.screen.moved_paths)
+        self.window.grab()
+        told = self.screen.accessibleDescription()
+        self.assertIn("What it would do", told)
+        self.assertIn("length +19.2", told)
+        self.key(Qt.Key.Key_Escape, target=QApplication.focusWidget())
+        self.settle()
+        self.assertEqual((self.state.preview, self.g), (None, kept))
+        self.typed("frets 24")
+        self.window.show_screen("look_over")
+        self.assertIsNone(self.state.preview, "another screen shows nothing that is not kept")
+
+    def test_a_figure_is_pressed_and_turned_on_its_place(self):
+        self.begin()
+        self.click("figure.nut")
+        self.assertEqual(self.window.head.tape.text(), "nut ")
+        slip = self.find("figure.scale")
+        wheel = QWheelEvent(
+            QPointF(5, 5),
+            slip.mapToGlobal(QPointF(5, 5)),
+            QPoint(),
+            QPoint(0, 120),
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
+        QApplication.sendEvent(slip, wheel)
+        self.settle()
+        self.assertEqual((self.window.head.tape.text(), self.state.preview.scale), ("scale 629", 629))
+
+    def test_a_bad_figure_is_a_sentence_and_changes_nothing(self):
+        kept = self.begin()
+        for line, words in (
+            ("scale big", "needs a figure"),
+            ("frets 400", "frets"),
+            ("top 90", "leaves nothing of a body"),
+            ("neck of moonwood", "species library"),
+        ):
+            self.type(line)
+            told = self.window.head.gloss
+            self.assertIn(words, told, line)
+            self.assertEqual(self.g, kept)
+            self.key(Qt.Key.Key_Escape, target=self.window.head.tape)
+
+    def test_words_about_wood_still_mean_wood(self):
+        self.begin()
+        self.state.choose_piece("9")
+        self.type("kg 9.99")
+        self.assertEqual(self.shop.piece("9").mass_kg, 9.99)
+
+    def test_dashed_figures_become_sure_when_they_are_told(self):
+        self.begin()
+        self.assertIn("only guessed", self.find("figure.nut").accessibleName())
+        self.type("nut 43")
+        self.settle()
+        self.assertNotIn("only guessed", self.find("figure.nut").accessibleName())
+        self.type("nut 43 ?")
+        self.settle()
+        self.assertIn("only guessed", self.find("figure.nut").accessibleName())
+
+    def test_the_marker_cuts_the_neck(self):
+        self.begin()
+        self.type("700")
+        self.window.grab()
+        self.assertIn("under the rod", self.screen.accessibleDescription())
+        self.state.move_cursor(20)
+        self.settle()
+        self.window.grab()
+        self.assertIn("Move the marker onto the neck", self.screen.accessibleDescription())
+
+    def test_the_rack_answers_for_the_lane_that_is_chosen(self):
+        self.begin()
+        self.click("blank.fretboard")
+        self.assertEqual(self.state.use, "fretboard")
+        for _ in range(80):
+            self.settle()
+            row = next(r for r in self.screen.rows if r.lane.blank.part == "fretboard")
+            if row.answer is not None:
+                break
+        self.assertEqual(row.answer.word, "gives")
+        self.assertIn(f"No. {row.answer.piece} gives", row.accessibleName())
+
+    def test_several_instruments_and_another_one_like_it(self):
+        self.begin()
+        self.click("drawUp.instruments")
+        menu = self.window.findChild(QMenu, "drawUp.instruments.menu")
+        texts = [a.text() for a in menu.actions()]
+        self.assertIn("Another one like it: Heron 8", texts)
+        next(a for a in menu.actions() if "Heron 8" in a.text()).trigger()
+        menu.close()
+        self.settle()
+        self.assertEqual(self.g.name, "Heron 8")
+        self.assertEqual([g.name for g in self.shop.instruments.all()], ["Heron 7", "Heron 8"])
+        self.state.remove_instrument(self.g)
+        self.settle()
+        self.assertEqual(self.g.name, "Heron 7")
+
+    def test_slips_of_one_line_never_lie_on_one_another(self):
+        for point in POINTS:
+            self.state.keep_instrument("begun", self.shop.instruments.new(point))
+            for size in ((1024, 700), (1280, 800), (1920, 1080)):
+                self.window.resize(*size)
+                self.settle()
+                boxes = [s.geometry() for s in self.screen.slips.values() if s.isVisible()]
+                for k, a in enumerate(boxes):
+                    for b in boxes[:k]:
+                        if a.y() == b.y():
+                            self.assertFalse(a.intersects(b), (point, size, a, b))
+
+
+if __name__ == "__main__":
+    unittest.main()
