@@ -209,7 +209,7 @@ class LayOut(WindowTest):
             saw._choose_board(board)
             self.click("saw.tick")
         self.assertIn(board, self.shop.plans.accepted_for("merrow").returned)
-        self.key(Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
+        self.key(Qt.Key.Key_F9)
         back = [p for p in self.shop.pieces() if p.parent == board]
         if back:
             self.click(f"shelve.{back[0].id}")

@@ -20,6 +20,47 @@ def add_to(commands: Any) -> None:
     figures.add_argument("--out", type=Path, required=True)
     figures.set_defaults(run=_figures)
 
+    become = commands.add_parser("become", help="what a stock list can become: instruments, ways, margins, or what fails")
+    become.add_argument("stock", type=Path)
+    become.add_argument(
+        "guitars", type=Path, nargs="*", metavar="guitar", help="guitars of your own; without any, the six starting points"
+    )
+    become.add_argument("--kit", type=Path, help="the kit object of a job; without one nothing is lost")
+    become.add_argument("--jobs", type=Path, help="a folder for the job behind each answer")
+    become.add_argument("--out", type=Path, required=True)
+    become.set_defaults(run=_become)
+
+
+def _become(options: argparse.Namespace) -> int:
+    from grainet.design.starting_points import POINTS, begin
+    from grainet.exchange.become_file import BecomeAnswer, Failing, write_become, write_jobs
+    from grainet.exchange.guitar_file import read_guitar, read_kit
+    from grainet.exchange.json_file import Unusable
+    from grainet.exchange.stock import read_rows
+    from grainet.plan.become import Heap
+
+    rows = read_rows(options.stock)
+    faults = [f"{options.stock.name}: {row.where}: {row.fault}" for row in rows if row.piece is None]
+    if faults:
+        raise Unusable(faults)
+    guitars = [read_guitar(path) for path in options.guitars] or [begin(point, point, point) for point in POINTS]
+    heap = Heap([row.piece for row in rows if row.piece is not None], read_kit(options.kit))
+    found = [answer for g in guitars for answer in heap.becomes(g)]
+    answers = tuple(
+        BecomeAnswer(
+            guitar=a.instrument.id, scale_mm=a.instrument.scale_mm[0] if len(a.instrument.scale_mm) == 1 else a.instrument.scale_mm, ways=a.ways,
+            fits=a.fits, pieces=a.pieces, margin_mm=a.margin_mm, largest_scale_mm=a.largest_scale_mm,
+            fails=Failing(part=a.fails.part, what=a.fails.what, found=a.fails.found, wanted=a.fails.wanted) if a.fails is not None else None,
+        )
+        for a in found
+    )  # fmt: skip
+    write_become(options.out, answers)
+    if options.jobs is not None:
+        write_jobs(options.jobs, [(a.instrument.id, heap.job_of(a.instrument)) for a in found])
+    fits = sum(a.fits for a in answers)
+    print(f"{fits} of {len(answers)} fit: {', '.join(dict.fromkeys(a.guitar for a in answers if a.fits)) or 'none'}")
+    return 0
+
 
 def _blanks(options: argparse.Namespace) -> int:
     from grainet.design.answer import blanks_answer

@@ -42,7 +42,7 @@ def planned_mm(size: Sum) -> float:
 
 def design_of(g: Instrument, name: str = "") -> Design:
     """An instrument as the shop's planner takes it: its parts and one recipe that makes all of them."""
-    blanks = _alike(blanks_of(g, Allowances()))
+    blanks = alike(blanks_of(g, Allowances()))
     parts = tuple(_part(g, blank, LETTERS[k % 26], count) for k, (blank, count) in enumerate(blanks))
     needs = {part.id: count for part, (_, count) in zip(parts, blanks)}
     value = sum(WORTH.get(blank.component, 5.0) for blank, _ in blanks)
@@ -72,7 +72,7 @@ def summary(g: Instrument) -> str:
     return f"{g.kind.capitalize()} neck, {scale} scale, {g.frets} frets."
 
 
-def _alike(blanks: Sequence[Blank]) -> list[tuple[Blank, int]]:
+def alike(blanks: Sequence[Blank]) -> list[tuple[Blank, int]]:
     """Blanks with how many of each; two halves that mirror one another are one part that is wanted twice."""
     found: list[tuple[Blank, int]] = []
     done: set[str] = set()

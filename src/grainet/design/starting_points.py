@@ -14,13 +14,13 @@ POINTS: dict[str, tuple[str, str, dict[str, Any]]] = {
         "head.thickness_mm": 14.5, "body.thickness_mm": 44.0}),
     "round": ("a solid bolt-on, round as a disc", "disc", {
         "kind": "bolt-on", "scale_mm": [648.0], "frets": 21, "tail_mm": 112.0, "join_fret": 17.0, "head.route": "flat", "head.length_mm": 172.0, "head.width_mm": 80.0,
-        "head.thickness_mm": 14.5, "body.thickness_mm": 42.0}),
+        "head.thickness_mm": 14.5, "body.thickness_mm": 35.0}),
     "set": ("a set neck with a carved top", "leaf", {
         "kind": "set", "scale_mm": [622.0], "frets": 22, "tail_mm": 124.0, "join_fret": 16.0, "joint.angle_deg": 3.0, "joint.length_mm": 60.0, "joint.heel_mm": 34.0,
         "head.route": "scarf", "head.angle_deg": 13.0, "body.thickness_mm": 50.0, "body.cap_mm": 12.0}),
     "through": ("a through-neck with wings", "notched", {
         "kind": "through", "scale_mm": [640.0], "frets": 24, "tail_mm": 110.0, "join_fret": 17.0, "joint.length_mm": 330.0, "joint.angle_deg": 1.0,
-        "head.route": "scarf", "head.angle_deg": 11.0, "body.thickness_mm": 40.0, "ways": {"neck": "strips"}}),
+        "head.route": "scarf", "head.angle_deg": 11.0, "body.thickness_mm": 35.0, "ways": {"neck": "strips"}}),
     "hollow": ("a hollow body with a matched top", "pear", {
         "kind": "set", "scale_mm": [630.0], "frets": 20, "tail_mm": 128.0, "join_fret": 15.0, "joint.angle_deg": 3.0, "joint.length_mm": 55.0, "joint.heel_mm": 38.0,
         "head.route": "solid", "head.angle_deg": 12.0, "body.thickness_mm": 52.0, "body.cap_mm": 8.0}),

@@ -78,6 +78,7 @@ class Planner:
         self.refused: list[Refusal] = []
         self._keys: dict[str, str] = {}
         self._chosen_once = False
+        self._sawings: dict[tuple[object, ...], Sawn] = {}
         self._budget_left = TOTAL_BUDGET * self.effort
 
     def plan(self) -> Plan:
@@ -103,6 +104,18 @@ class Planner:
                 break
             choice = better
         return self._write(self._tidied(choice), bound_of_all)
+
+    def prepare(self) -> None:
+        """Make the sheets of every piece."""
+        self._prepare()
+
+    def plan_with(self, candidates: Sequence[Candidate]) -> Plan:
+        """The best plan out of given places alone. Raises PlanFault where the verifier refuses it."""
+        if not self.sheets:
+            self._prepare()
+        bound_of_all = value_bound(self.job, self.sheets)
+        self.pool.add(candidates)
+        return self._write(self._choose([c.key for c in candidates], bound_of_all), bound_of_all)
 
     def tell(self, what: str, share: float) -> None:
         """Say what is being done; a later round never makes the share go back."""
@@ -270,10 +283,17 @@ class Planner:
                 bad.append(smallest_bad(members, locked))
                 continue
             try:
-                saw(self.sheets[piece], [self.pool.items[k] for k in members])
+                self._saw(piece, [self.pool.items[k] for k in members])
             except CannotSaw as stuck:
                 bad.append([members[k] for k in stuck.members])
         return bad
+
+    def _saw(self, piece: str, members: Sequence[Candidate]) -> Sawn:
+        """The sawing of a board, worked out once for the same places in the same order. Raises CannotSaw."""
+        key = (piece, *(c.key for c in members))
+        if key not in self._sawings:
+            self._sawings[key] = saw(self.sheets[piece], members)
+        return self._sawings[key]
 
     def _with_kin(self, group: Sequence[int]) -> list[list[int]]:
         """Each member with its kin: places of the same part that overlap it by half and lock the group just as well.
@@ -355,7 +375,7 @@ class Planner:
             by_piece[one.piece].append(one)
         for piece, members in by_piece.items():
             try:
-                sawn[piece] = saw(self.sheets[piece], members)
+                sawn[piece] = self._saw(piece, members)
             except CannotSaw:
                 self.pool = Pool()
                 self.pool.add([c for c in chosen if c.piece != piece])
@@ -447,5 +467,25 @@ def plan_job(
     tell: Tell | None = None,
     memory: PlannerCache | None = None,
 ) -> Plan:
-    """Plan a job. Raises PlanFault if the independent verifier refuses the result."""
-    return Planner(job, effort, seconds, seed, tell, memory).plan()
+    """Plan a job. A plan that the independent verifier refuses gives way to a plainer one that holds; nothing laid at all always does.
+    Raises PlanFault only where even that is refused, which is a fault of the program."""
+    kept = memory or PlannerCache()
+    try:
+        return Planner(job, effort, seconds, seed, tell, kept).plan()
+    except PlanFault as fault:
+        return plainer_plan(job, kept, tell, fault)
+
+
+def plainer_plan(job: Job, memory: PlannerCache, tell: Tell | None = None, why: PlanFault | None = None) -> Plan:
+    """A plan by hand's rule alone: all of it, else without the board that spoils it, else nothing. Raises PlanFault where none holds."""
+    sheets = Planner(job, memory=memory, tell=tell)
+    sheets.prepare()
+    start = greedy_plan(job, sheets.sheets)
+    pieces = sorted({c.piece for c in start})
+    for left_out in [(), *((p,) for p in pieces), tuple(pieces)]:
+        planner = Planner(job, memory=memory, tell=tell)
+        try:
+            return planner.plan_with([c for c in start if c.piece not in left_out])
+        except PlanFault as fault:
+            why = why or fault
+    raise why or PlanFault("no plan holds, not even an empty one")

@@ -1,0 +1,245 @@
+"""What a heap of wood can become: each instrument, by each way that it may be made, fits with its margins or fails with the one number.
+
+A yes is a plan by hand's rule that the verifier has taken, so the planner, which begins with that plan, says yes too.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from grainet.design.blanks import Blank, blanks_of
+from grainet.design.instrument import Instrument
+from grainet.design.parts import alike, design_of
+from grainet.design.ways import WAYS, way_of, ways_for, with_way
+from grainet.job.answer import Plan
+from grainet.job.job import Exclusion, Job
+from grainet.kit.cut_kit import CutKit
+from grainet.plan.greedy import greedy_plan
+from grainet.plan.planner import PlanFault, Planner, PlannerCache
+from grainet.wood.piece import Piece
+
+Sizes = tuple[float, float, float]
+MEASURES = ("length", "width", "thickness")
+VARIED = ("body", "neck", "head", "cap", "plate")  # components whose other ways are tried where the drawn one does not fit
+MOST_WAYS = 8  # other ways that are tried of one instrument
+
+
+@dataclass(frozen=True)
+class Shortfall:
+    """Why something fails: the part, the measure, what the best piece has and what is wanted, as stock sizes in mm."""
+
+    part: str
+    what: str
+    found: float
+    wanted: float
+
+
+@dataclass(frozen=True)
+class Becoming:
+    """One answer: the instrument as it would be made, whether it fits, from which pieces, with what to spare, or what fails."""
+
+    instrument: Instrument
+    ways: dict[str, str]
+    fits: bool
+    pieces: dict[str, str] = field(default_factory=dict)
+    margin_mm: dict[str, dict[str, float]] = field(default_factory=dict)
+    fails: Shortfall | None = None
+    largest_scale_mm: float | None = None
+    job: Job | None = None
+
+
+def needed_mm(blank: Blank) -> Sizes:
+    """What the stock must measure: length, width, and the thickness of its leaves together."""
+    return blank.length.mm, blank.width.mm, (blank.footprint or blank.thickness).mm
+
+
+def sizes_of(piece: Piece) -> Sizes:
+    """A piece's plain sizes: its extents and its greatest thickness."""
+    x0, y0, x1, y1 = piece.extents
+    return x1 - x0, y1 - y0, max(piece.all_thicknesses_mm, default=0.0)
+
+
+class Heap:
+    """Pieces that may become something, with the geometry that every question asks for made once."""
+
+    def __init__(self, pieces: Sequence[Piece], kit: CutKit) -> None:
+        self.pieces = [p for p in pieces if p.outline and p.all_thicknesses_mm]
+        self.kit = kit
+        self.memory = PlannerCache()
+
+    def job_of(self, g: Instrument) -> Job:
+        """The job that asks for one instrument, made as it is drawn. Wood of a species that it does not wish for is left out."""
+        design = design_of(g)
+        barred = tuple(
+            Exclusion(
+                part=part.id, piece=piece.id, why=f"{part.shown_name} is wished in {', '.join(part.species_wish)}", code="species"
+            )
+            for part in design.parts
+            if part.species_wish
+            for piece in self.pieces
+            if piece.species.lower() not in {s.lower() for s in part.species_wish}
+        )
+        build = design.build.changed(recipes=(design.recipes[-1],))
+        return Job(kit=self.kit, pieces=tuple(self.pieces), parts=design.parts, builds=(build,), barred=barred)
+
+    # answers ------------------------------------------------------------------------------------------------------
+    def becomes(self, g: Instrument) -> Iterator[Becoming]:
+        """The instrument as it is drawn; where that fails, the other ways of single components that would do."""
+        drawn = self.as_drawn(g)
+        yield drawn
+        if drawn.fits:
+            return
+        tried = 0
+        for component in VARIED:
+            for way in ways_for(g).get(component, ()):
+                if way == way_of(g, component) or tried >= MOST_WAYS:
+                    continue
+                other = with_way(g, component, way)
+                if self._plainly_fails(other) is None:
+                    tried += 1
+                    answer = self.as_drawn(other, seconds=1.5)
+                    if answer.fits:
+                        yield answer
+
+    def as_drawn(self, g: Instrument, seconds: float = 4.0) -> Becoming:
+        """One instrument by its own ways. Where hand's rule fails, the planner itself is asked for so many seconds."""
+        ways = {component: way_of(g, component) for component in WAYS if component in ways_for(g)}
+        short = self._plainly_fails(g)
+        if short is not None:
+            return Becoming(g, ways, False, fails=short)
+        job = self.job_of(g)
+        made = self._laid(job, seconds)
+        if made is None:
+            return Becoming(g, ways, False, fails=self._together(g), job=job)
+        pieces: dict[str, list[str]] = {}
+        for part, piece in made:
+            pieces.setdefault(part, []).append(piece)
+        margins = dict(self._margins(g, pieces))
+        named = {part: ", ".join(dict.fromkeys(where)) for part, where in pieces.items()}
+        return Becoming(g, ways, True, named, margins, None, self.largest_scale(g), job)
+
+    def _laid(self, job: Job, seconds: float) -> list[tuple[str, str]] | None:
+        """(part, piece) of a plan that makes the build and that the verifier takes; None where there is none."""
+        try:
+            plan = self._by_hand(job) or Planner(job, seconds=seconds, memory=self.memory).plan()
+        except PlanFault:
+            return None
+        if plan is None or not plan.builds:
+            return None
+        prefix = f"{job.builds[0].id}."
+        return [(p.part.removeprefix(prefix), p.piece) for p in plan.placements if p.leaf == 1]
+
+    def _by_hand(self, job: Job) -> Plan | None:
+        """A plan that makes the build out of what hand's rule lays, thickest part first or most worth first; None where neither does."""
+        for asked in (job, _without_build(job)):
+            planner = Planner(job, memory=self.memory)
+            planner.prepare()
+            start = greedy_plan(asked, planner.sheets)
+            if start:
+                try:
+                    plan = planner.plan_with(start)
+                except PlanFault:
+                    continue
+                if plan.builds:
+                    return plan
+        return None
+
+    def _margins(self, g: Instrument, pieces: Mapping[str, Sequence[str]]) -> Iterator[tuple[str, dict[str, float]]]:
+        """What the tightest piece of each part has to spare."""
+        sizes = {p.id: sizes_of(p) for p in self.pieces}
+        blanks = {blank.part: blank for blank, _ in alike(blanks_of(g, self.kit.allowances))}
+        for part, where in pieces.items():
+            needed = needed_mm(blanks[part])
+            yield part, {name: round(min(sizes[p][k] for p in where) - needed[k], 2) for k, name in enumerate(MEASURES)}
+
+    # failing ------------------------------------------------------------------------------------------------------
+    def _plainly_fails(self, g: Instrument) -> Shortfall | None:
+        """The part that no piece gives by its plain sizes, and the one number that fails; the worst of them."""
+        worst: tuple[float, Shortfall] | None = None
+        for blank, _ in alike(blanks_of(g, self.kit.allowances)):
+            short = self._short_of(blank)
+            if short is not None and (worst is None or short.wanted - short.found > worst[0]):
+                worst = (short.wanted - short.found, short)
+        return worst[1] if worst is not None else None
+
+    def _short_of(self, blank: Blank) -> Shortfall | None:
+        needed, wished = needed_mm(blank), {s.lower() for s in blank.species}
+        best: tuple[float, Shortfall] | None = None
+        for piece in self.pieces:
+            if wished and piece.species.lower() not in wished:
+                continue
+            sizes = sizes_of(piece)
+            # a part may lie along the grain only, so length is length
+            k = min(range(3), key=lambda i: sizes[i] - needed[i])
+            room = sizes[k] - needed[k]
+            if room >= -1e-6:
+                return None
+            if best is None or room > best[0]:
+                best = (room, Shortfall(blank.part, MEASURES[k], round(sizes[k], 2), round(needed[k], 2)))
+        return best[1] if best is not None else Shortfall(blank.part, "length", 0.0, round(needed[0], 2))
+
+    def _together(self, g: Instrument) -> Shortfall:
+        """Each part fits some piece by its plain sizes, but they do not all fit, for defects or for want of wood: the tightest part, and
+        how many of all parts can be laid."""
+        rows = alike(blanks_of(g, self.kit.allowances))
+        tight, _ = min(rows, key=lambda row: max((self._room(p, row[0]) for p in self.pieces), default=-1e9))
+        job = self.job_of(g)
+        needs = job.builds[0].recipes[0].needs
+        single = _without_build(job)
+        planner = Planner(single, memory=self.memory)
+        planner.prepare()
+        return Shortfall(tight.part, "parts laid", float(len(greedy_plan(single, planner.sheets))), float(sum(needs.values())))
+
+    @staticmethod
+    def _room(piece: Piece, blank: Blank) -> float:
+        return min(s - n for s, n in zip(sizes_of(piece), needed_mm(blank)))
+
+    # scale --------------------------------------------------------------------------------------------------------
+    def largest_scale(self, g: Instrument) -> float | None:
+        """The largest scale that the longest pieces allow, with this head, these frets and ways; found by plain sizes, then made sure
+        of for the parts that grow with it. One scale only."""
+        low, high = g.scale, 1200.0
+        if self._scale_fails(g, high) is None:
+            return high
+        for _ in range(14):
+            mid = (low + high) / 2
+            low, high = (mid, high) if self._scale_fails(g, mid) is None else (low, mid)
+        best, top = g.scale, low
+        for scale in (top, (top + best) / 2):
+            if scale - best > 0.5 and self._long_parts_fit(_scaled(g, scale)):
+                return float(int(scale * 10) / 10)
+        return float(int(best * 10) / 10)
+
+    def _scale_fails(self, g: Instrument, scale: float) -> Shortfall | None:
+        return self._plainly_fails(_scaled(g, scale))
+
+    def _long_parts_fit(self, g: Instrument) -> bool:
+        """Whether neck and board of an instrument can be laid, by hand's rule."""
+        job = self.job_of(g)
+        parts = tuple(p for p in job.parts if any(w in p.id.removeprefix(f"{g.id}.") for w in ("neck", "fretboard", "binding")))
+        recipe = job.builds[0].recipes[0]
+        needs = {p.id: recipe.needs[p.id] for p in parts}
+        build = job.builds[0].changed(recipes=(recipe.changed(needs=needs, same_piece=()),))
+        named = {p.id for p in parts}
+        small = job.changed(parts=parts, builds=(build,), barred=tuple(b for b in job.barred if b.part in named))
+        planner = Planner(small, memory=self.memory)
+        planner.prepare()
+        return bool(greedy_plan(small, planner.sheets))
+
+
+def _without_build(job: Job) -> Job:
+    """The same parts in the same numbers, each for itself."""
+    needs = job.builds[0].recipes[0].needs
+    return job.changed(parts=tuple(p.changed(quantity=needs[p.id]) for p in job.parts), builds=())
+
+
+def _scaled(g: Instrument, scale: float) -> Instrument:
+    """The instrument with another scale; of two the shorter one in the same ratio."""
+    factor = scale / g.scale
+    return g.changed(scale_mm=tuple(round(s * factor, 4) for s in g.scale_mm))
+
+
+def best_first(answers: Sequence[Becoming]) -> list[Becoming]:
+    """Answers that fit before those that fail."""
+    return sorted(answers, key=lambda a: not a.fits)

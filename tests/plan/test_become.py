@@ -1,0 +1,140 @@
+"""What wood can become: every yes is one that the planner makes, every no has the one number that fails, the command writes both."""
+
+import json
+import tempfile
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from grainet.cli import main
+from grainet.design.starting_points import POINTS, begin
+from grainet.kit.cut_kit import CutKit
+from grainet.kit.shop_profile import GUESSED_CUTS
+from grainet.plan import planner
+from grainet.plan.become import Heap
+from grainet.plan.planner import PlanFault, plan_job
+from grainet.plan.verify import Fault, check
+from grainet.wood.piece import Piece
+from tests.jobs import random_job
+
+
+def board(number, length, width, thick, species="European ash"):
+    return Piece(id=number, species=species, outline=((0, 0), (length, 0), (length, width), (0, width)), thickness_mm=thick)
+
+
+PLENTY = (board("1", 1200.0, 380.0, 62.0), board("2", 1600.0, 120.0, 60.0), board("3", 900.0, 110.0, 12.0))
+
+
+class Answers(unittest.TestCase):
+    def test_every_yes_is_one_that_the_planner_makes(self):
+        heap = Heap(PLENTY, GUESSED_CUTS)
+        yes = 0
+        for point in ("bolt-on", "through", "bass"):
+            for answer in heap.becomes(begin(point, point, point)):
+                if answer.fits:
+                    yes += 1
+                    job = heap.job_of(answer.instrument)
+                    plan = plan_job(job, seconds=20.0)
+                    self.assertTrue(plan.builds, point)
+                    self.assertEqual(list(check(job, plan)), [])
+                    for margins in answer.margin_mm.values():
+                        self.assertGreaterEqual(min(margins.values()), 0)
+        self.assertGreaterEqual(yes, 2)
+
+    def test_a_no_has_the_number_that_fails(self):
+        heap = Heap([board("1", 600.0, 380.0, 62.0)], CutKit())
+        (answer, *_) = heap.becomes(begin("bolt-on", "b", "b"))
+        self.assertFalse(answer.fits)
+        self.assertEqual((answer.fails.part, answer.fails.what, answer.fails.found), ("neck", "length", 600))
+        self.assertAlmostEqual(answer.fails.wanted, 637.8, delta=0.1)
+
+    def test_a_plank_and_a_board_become_a_through_neck_and_a_bolt_on(self):
+        heap = Heap([board("a", 2100.0, 120.0, 38.0), board("b", 950.0, 210.0, 28.0)], CutKit())
+        kinds = {a.instrument.kind for p in ("round", "through") for a in heap.becomes(begin(p, p, p)) if a.fits}
+        self.assertEqual(kinds, {"bolt-on", "through"})
+
+    def test_the_largest_scale_is_what_the_length_leaves(self):
+        g = begin("through", "t", "t").with_figures(
+            {"scale_mm": [600.0], "head.route": "flat", "head.length_mm": 175.0, "tail_mm": 95.0, "ways": {"neck": "one piece"}}
+        )
+        wide = (board("w", 980.0, 120.0, 60.0), board("b", 1400.0, 300.0, 60.0))
+        limited = Heap([wide[0].changed(id="n"), wide[1].changed(thickness_mm=39.0)], CutKit(trim_mm=10.0))
+        answer = limited.as_drawn(g)
+        self.assertTrue(answer.fits, answer.fails)
+        self.assertAlmostEqual(answer.largest_scale_mm, 690, delta=0.2)
+
+    def test_wood_of_another_species_than_is_wished_is_left_out(self):
+        g = begin("bolt-on", "b", "b").with_figure("body.species", ["Red alder"])
+        answer = Heap(PLENTY, GUESSED_CUTS).as_drawn(g)
+        self.assertEqual((answer.fits, answer.fails.part.startswith("body")), (False, True))
+
+    def test_nothing_at_all(self):
+        answer = Heap([], CutKit()).as_drawn(begin("bolt-on", "b", "b"))
+        self.assertFalse(answer.fits)
+        self.assertEqual(answer.fails.found, 0)
+
+
+class NeverWithheld(unittest.TestCase):
+    def test_a_plan_that_is_refused_gives_way_to_one_that_holds(self):
+        job = random_job(2)
+        refused = []
+
+        def strict(job, plan):
+            if plan.placements and len(refused) < 2:
+                refused.append(plan)
+                return [Fault("balance", "made up")]
+            return check(job, plan)
+
+        with mock.patch.object(planner, "check", strict):
+            plan = plan_job(job)
+        self.assertEqual(len(refused), 2)
+        self.assertEqual(list(check(job, plan)), [])
+
+    def test_nothing_laid_always_holds(self):
+        with mock.patch.object(planner, "check", lambda _job, plan: [Fault("balance", "made up")] if plan.placements else []):
+            plan = plan_job(random_job(2))
+        self.assertEqual((plan.placements, plan.value), ((), 0.0))
+        with mock.patch.object(planner, "check", lambda _job, _plan: [Fault("balance", "made up")]), self.assertRaises(PlanFault):
+            plan_job(random_job(2))
+
+
+class Command(unittest.TestCase):
+    def test_become_writes_answers_and_jobs(self):
+        with tempfile.TemporaryDirectory() as scratch:
+            folder = Path(scratch)
+            pieces = [json.loads(p.model_dump_json(exclude_defaults=True)) for p in PLENTY]
+            (folder / "stock.json").write_text(json.dumps({"format": "grainet-stock", "version": 1, "pieces": pieces}))
+            guitar = {"format": "grainet-guitar", "version": 1, "id": "heron-8", "scale_mm": [628]}
+            (folder / "g.json").write_text(json.dumps(guitar))
+            code = main(
+                [
+                    "become",
+                    str(folder / "stock.json"),
+                    str(folder / "g.json"),
+                    "--jobs",
+                    str(folder / "jobs"),
+                    "--out",
+                    str(folder / "out.json"),
+                ]
+            )
+            self.assertEqual(code, 0)
+            answers = json.loads((folder / "out.json").read_text())["answers"]
+            self.assertEqual(
+                (answers[0]["guitar"], answers[0]["scale_mm"], answers[0]["fits"], answers[0]["fails"]),
+                ("heron-8", 628, True, None),
+            )
+            (job,) = (folder / "jobs").iterdir()
+            self.assertEqual(main(["plan", str(job), "--out", str(folder / "plan.json"), "--seconds", "20"]), 0)
+            self.assertTrue(json.loads((folder / "plan.json").read_text())["builds"])
+            (folder / "g.json").write_text(json.dumps({**guitar, "frets": 99}))
+            self.assertEqual(
+                main(["become", str(folder / "stock.json"), str(folder / "g.json"), "--out", str(folder / "out.json")]), 2
+            )
+
+    def test_every_starting_point_is_asked_about(self):
+        heap = Heap([PLENTY[2]], GUESSED_CUTS)
+        self.assertEqual([next(iter(heap.becomes(begin(p, p, p)))).fits for p in POINTS], [False] * 6)
+
+
+if __name__ == "__main__":
+    unittest.main()
