@@ -196,6 +196,38 @@ class Changing(Case):
         self.settle()
         self.assertEqual(self.g.name, "Heron 7")
 
+    def test_an_outline_out_of_a_file_is_shown_first_and_a_bad_file_is_a_sentence(self):
+        kept = self.begin()
+        path = self.folder / "body.svg"
+        path.write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" width="500mm" height="400mm" viewBox="0 -200 500 400">'
+            '<ellipse class="body" cx="200" cy="0" rx="200" ry="150"/><rect class="pickup" x="150" y="-20" width="40" height="40"/></svg>'
+        )
+        self.screen.bring_outline(str(path))
+        self.settle()
+        self.assertEqual(self.g, kept)
+        self.assertEqual([z.kind for z in self.state.preview.body.zones], ["removed", "seen"])
+        self.key(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier, self.window)
+        self.settle()
+        xs = [x for x, _ in self.g.body.outline]
+        self.assertAlmostEqual(max(xs) - min(xs), 400, delta=0.1)
+        path.write_text("<svg")
+        self.screen.bring_outline(str(path))
+        self.settle()
+        self.assertIn("no SVG that can be read", self.said[-1])
+        self.assertIsNone(self.state.preview)
+
+    def test_outlines_are_written_and_printed_at_full_size(self):
+        self.begin()
+        for name, start in (("o.dxf", b"  0"), ("o.svg", b"<svg")):
+            self.screen.save_as(str(self.folder / name))
+            self.assertEqual((self.folder / name).read_bytes()[: len(start)], start)
+        self.screen.save_as(str(self.folder / "o.png"))
+        self.assertIn("written as .dxf or .svg", self.said[-1])
+        self.screen.print_map(str(self.folder / "p.pdf"))
+        self.assertEqual((self.folder / "p.pdf").read_bytes()[:5], b"%PDF-")
+        self.assertIn("pages of A4", self.said[-1])
+
     def test_slips_of_one_line_never_lie_on_one_another(self):
         for point in POINTS:
             self.state.keep_instrument("begun", self.shop.instruments.new(point))

@@ -268,7 +268,7 @@ class Window(QWidget):
 
     def print_what_is_shown(self) -> None:
         """Print what the screen in front has to print; the cut map otherwise."""
-        (self.screen if self.in_front.prints else self.screens["saw_and_wait"]).print_map()
+        (self.in_front if self.in_front.prints else self.screens["saw_and_wait"]).print_map()
 
     def show_rules(self) -> None:
         """Every rule of the chosen use, or away again."""
@@ -512,6 +512,8 @@ class Window(QWidget):
             screen.step_corner(-1 if key == Qt.Key.Key_Home else 1)
         elif key == Qt.Key.Key_Escape and self._taking_in():
             screen.let_go()
+        elif key == Qt.Key.Key_Escape and self.state.preview is not None:
+            self.state.show_preview(None)
         elif key == Qt.Key.Key_Escape and self.state.screen in ("guide", "aside"):
             self.show_screen(self.before)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._taking_in() and screen.board.close_polygon():

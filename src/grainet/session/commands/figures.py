@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from grainet.design.figures import BY_WORD, FIGURES, Figure
 from grainet.design.instrument import KINDS, ROUTES, Instrument, Strip
+from grainet.design.outline_body import turned_body
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS
 from grainet.design.ways import WAYS, with_way
@@ -33,7 +34,7 @@ WAY_WORDS = {
     "skins": "skins", "fold": "fold", "folded": "fold", "slip": "slip", "quiet": "quiet pair", "resaw": "resaw", "resawn": "resaw", "none": "none", "ears": "ears",
     "strips": "strips", "layers": "layers", "flat": "flat", "solid": "solid", "stacked": "stacked", "scarf": "scarf", "bound": "bound", "unbound": "unbound",
 }  # fmt: skip
-OPENERS = ("new", "as", "name", "strips", "left", "right", "through", "bolt-on", "set")
+OPENERS = ("new", "as", "outline", "name", "strips", "left", "right", "through", "bolt-on", "set")
 
 
 @dataclass(frozen=True)
@@ -99,6 +100,7 @@ class FigureReader:
     def _one(self, g: Instrument, word: str) -> Instrument:
         handler: Callable[[Instrument], Instrument] | None = {
             "name": self._name, "strips": self._strips, "head": self._head, "body": self._body, "top": self._top,
+            "outline": self._outline,
             "left": lambda one: self._hand(one, "left"), "right": lambda one: self._hand(one, "right"),
         }.get(word)  # fmt: skip
         if handler is not None:
@@ -240,16 +242,21 @@ class FigureReader:
         self.told.append(f"called {name}")
         return g.changed(name=name)
 
+    def _outline(self, g: Instrument) -> Instrument:
+        """``outline turn`` lays the body end for end, ``outline mirror`` about its centre line."""
+        how = self.words.pop(0).lower() if self.words else ""
+        if how not in ("turn", "mirror"):
+            raise BadEntry(
+                "outline needs turn (end for end) or mirror (about the centre line); a file comes in by the menu of instruments."
+            )
+        self.told.append("the body turned end for end" if how == "turn" else "the body mirrored")
+        return turned_body(g, how)
+
     def _hand(self, g: Instrument, hand: str) -> Instrument:
         self.told.append(f"{hand}-handed")
         if hand == g.hand:
             return g
-        ring = [[x, -y] for x, y in reversed(g.body.outline)]
-        zones = [z.model_dump(mode="json") for z in g.body.zones]
-        for zone in zones:
-            if zone["polygon"] != "rest":
-                zone["polygon"] = [[x, -y] for x, y in reversed(zone["polygon"])]
-        return g.with_figures({"hand": hand, "body.outline": ring, "body.zones": zones})
+        return turned_body(g, "mirror").with_figure("hand", hand)
 
     def _head(self, g: Instrument) -> Instrument:
         """``head 178x82``, ``head flat``, ``head 14 scarf``."""
@@ -353,6 +360,6 @@ def words_for_drawing() -> list[tuple[str, str, str]]:
     rows += [
         ("head", "size, pitch and way of the head", "head 178x82"), ("body", "thickness, size, way or wood of the body", "body 400x316"),
         ("neck", "way or wood of the neck", "neck strips"), ("strips", "the strips of a laminated neck", "strips 12 a1.5 10 ="),
-        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("name", "what it is called", "name Heron 8"),
+        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("name", "what it is called", "name Heron 8"),
     ]  # fmt: skip
     return rows

@@ -3,6 +3,7 @@ wood that the rack would give. A figure that is typed or turned is shown before 
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
@@ -13,6 +14,8 @@ from grainet.design.checks import checks_of
 from grainet.design.drawing import across_mm, board_half_mm, plan_of, stations, whole_length_mm
 from grainet.design.figures import BY_PATH
 from grainet.design.instrument import Instrument
+from grainet.design.outline_body import body_from
+from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS, begin
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
@@ -21,11 +24,13 @@ from grainet.desk.screens.draw_up.controls import CHIPS_H, LANE_H, SLIP_H, PartL
 from grainet.desk.screens.draw_up.drawing import Wood, paint_outline, paint_plan, paint_section, paint_side
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.background import Failed
+from grainet.desk.services.dialogs import file_to_read, file_to_write
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, left_words
 from grainet.present.draw_up import Lane, guessed_count, knock_ons, lanes_of, slips_of, way_choices
 from grainet.session.stock_answers import StockAnswer, stock_answer
+from grainet.wood.value import BadEntry
 
 PANEL_W, CHAIN_H, SIDE_H = 328, 22, 78
 PLAN_LEAST, PLAN_MOST, LANES_WANT = 178, 360, 220  # px: the plan gives way to the lanes first
@@ -37,6 +42,7 @@ class DrawUp(Screen):
     """The screen."""
 
     has_axis = True
+    prints = True
 
     @classmethod
     def made(cls, desk: Desk) -> Self:
@@ -171,10 +177,85 @@ class DrawUp(Screen):
                 f"Another one like it: {like.shown_name}", lambda: self.state.keep_instrument(f"like {g.shown_name}", like)
             )
             menu.addAction(f"Take {g.shown_name} away", lambda: self.state.remove_instrument(g))
+            menu.addSeparator()
+            menu.addAction("Outline from a file (DXF or SVG)", lambda: self.bring_outline())
+            menu.addAction("Write the outlines as DXF or SVG (Ctrl+S)", lambda: self.save_as())
+            menu.addAction("Print at full size (Ctrl+P)", lambda: self.print_map())
+            menu.addAction("Print at full size, mirrored for the back", lambda: self.print_map(mirrored=True))
         menu.addSeparator()
         for point, (words, _, _) in POINTS.items():
             menu.addAction(f"New: {words}", lambda n=point: self.state.keep_instrument("begun", shop.instruments.new(n)))
         menu.popup(self.others.mapToGlobal(self.others.rect().bottomLeft()))
+
+    # outlines in and out --------------------------------------------------------------------------------------------
+    def bring_outline(self, path: str | None = None) -> None:
+        """A body's outline out of a file: it is shown first, and kept when it is said so."""
+        from grainet.exchange.json_file import Unusable
+        from grainet.exchange.outline_read import read_outlines
+
+        g = self.kept
+        chosen = path or file_to_read(self, "An outline", "Outlines (*.dxf *.svg)")
+        if g is None or not chosen:
+            return
+
+        def work() -> object:
+            try:
+                drawing = read_outlines(Path(chosen))
+                told = body_from([(loop.ring, loop.name) for loop in drawing.loops], drawing.centre)
+                return drawable(g.with_figures(told)), drawing
+            except (Unusable, BadEntry) as fault:
+                return str(fault)
+
+        self.state.background.start(work, self._show_outline, 5)
+
+    def _show_outline(self, found: object) -> None:
+        if isinstance(found, str):
+            self.state.message.emit(found, True)
+        elif isinstance(found, tuple):
+            g, drawing = found
+            open_ = f"; {'; '.join(gap.text for gap in drawing.gaps[:3])}" if drawing.gaps else ""
+            self.state.show_preview(g)
+            self.state.message.emit(
+                f"{len(drawing.loops)} outlines, {drawing.units}{open_}: Ctrl+Enter keeps it, Esc leaves it", bool(open_)
+            )
+
+    def save_as(self, path: str | None = None) -> None:
+        """Write the outlines as DXF or SVG."""
+        from grainet.exchange.json_file import Unusable
+        from grainet.exchange.outline_write import write_outlines
+
+        g = self.shown
+        if g is None:
+            self.state.message.emit("no guitar is drawn up yet", False)
+            return
+        chosen = path or file_to_write(self, "Write the outlines", f"{g.id}.dxf", "Outlines (*.dxf *.svg)")[0]
+        if not chosen:
+            return
+        try:
+            write_outlines(Path(chosen), g)
+        except Unusable as fault:
+            self.state.message.emit(str(fault), True)
+            return
+        self.state.message.emit(f"the outlines are in {Path(chosen).name}", False)
+
+    def print_map(self, path: str | None = None, mirrored: bool = False, paper: str = "A4") -> None:
+        """Print the outlines at full size over pages that tile."""
+        from grainet.exchange.full_size import write_full_size
+        from grainet.exchange.json_file import Unusable
+
+        g = self.shown
+        if g is None:
+            self.state.message.emit("no guitar is drawn up yet", False)
+            return
+        chosen = path or file_to_write(self, "Outlines at full size", f"{g.id}-full-size.pdf", "PDF (*.pdf)")[0]
+        if not chosen:
+            return
+        try:
+            tiles = write_full_size(Path(chosen), g, paper, mirrored)
+        except Unusable as fault:
+            self.state.message.emit(str(fault), True)
+            return
+        self.state.message.emit(f"{tiles.pages} pages of {paper} and a map in {Path(chosen).name}; print at 100 %", False)
 
     def choose_lane(self, part: str) -> None:
         """Open a lane: its ways stand under it, and the rack answers for its use."""
