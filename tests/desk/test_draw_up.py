@@ -214,7 +214,7 @@ class Changing(Case):
         path.write_text("<svg")
         self.screen.bring_outline(str(path))
         self.settle()
-        self.assertIn("no SVG that can be read", self.said[-1])
+        self.assertIn("no SVG that can be read", self.message[-1])
         self.assertIsNone(self.state.preview)
 
     def test_outlines_are_written_and_printed_at_full_size(self):
@@ -223,10 +223,10 @@ class Changing(Case):
             self.screen.save_as(str(self.folder / name))
             self.assertEqual((self.folder / name).read_bytes()[: len(start)], start)
         self.screen.save_as(str(self.folder / "o.png"))
-        self.assertIn("written as .dxf or .svg", self.said[-1])
+        self.assertIn("written as .dxf or .svg", self.message[-1])
         self.screen.print_map(str(self.folder / "p.pdf"))
         self.assertEqual((self.folder / "p.pdf").read_bytes()[:5], b"%PDF-")
-        self.assertIn("pages of A4", self.said[-1])
+        self.assertIn("pages of A4", self.message[-1])
 
     def test_slips_of_one_line_never_lie_on_one_another(self):
         for point in POINTS:

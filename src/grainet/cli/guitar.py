@@ -30,6 +30,36 @@ def add_to(commands: Any) -> None:
     become.add_argument("--out", type=Path, required=True)
     become.set_defaults(run=_become)
 
+    rescue = commands.add_parser("rescue", help="ways out for a part that a piece does not give, each with its price")
+    rescue.add_argument("job", type=Path)
+    rescue.add_argument("--part", required=True)
+    rescue.add_argument("--piece", required=True)
+    rescue.add_argument(
+        "--guitar", type=Path, action="append", default=[], help="the guitar that the part belongs to; may stand several times"
+    )
+    rescue.add_argument("--out", type=Path, required=True)
+    rescue.set_defaults(run=_rescue)
+
+
+def _rescue(options: argparse.Namespace) -> int:
+    from grainet.exchange.guitar_file import read_guitar
+    from grainet.exchange.job_file import read_job
+    from grainet.exchange.json_file import Unusable
+    from grainet.exchange.rescue_file import write_rescue
+    from grainet.plan.rescue import Rescuer
+
+    job = read_job(options.job)
+    for what, name, known in (
+        ("part", options.part, [p.id for p in job.parts]),
+        ("piece", options.piece, [p.id for p in job.pieces]),
+    ):
+        if name not in known:
+            raise Unusable([f"{options.job.name}: has no {what} “{name}”; there are {', '.join(known) or 'none'}"])
+    found = Rescuer(job, options.part, options.piece, [read_guitar(path) for path in options.guitar]).rescue()
+    write_rescue(options.out, found)
+    print(f"{len(found.ways)} ways out: {', '.join(w.kind for w in found.ways) or 'none'}")
+    return 0
+
 
 def _become(options: argparse.Namespace) -> int:
     from grainet.design.starting_points import POINTS, begin

@@ -12,9 +12,9 @@ from grainet.design.blanks import Blank, blanks_of
 from grainet.design.instrument import Instrument
 from grainet.design.parts import alike, design_of
 from grainet.design.ways import WAYS, way_of, ways_for, with_way
-from grainet.job.answer import Plan
 from grainet.job.job import Exclusion, Job
 from grainet.kit.cut_kit import CutKit
+from grainet.plan.by_hand import by_hand, without_builds
 from grainet.plan.greedy import greedy_plan
 from grainet.plan.planner import PlanFault, Planner, PlannerCache
 from grainet.wood.piece import Piece
@@ -122,28 +122,16 @@ class Heap:
     def _laid(self, job: Job, seconds: float) -> list[tuple[str, str]] | None:
         """(part, piece) of a plan that makes the build and that the verifier takes; None where there is none."""
         try:
-            plan = self._by_hand(job) or Planner(job, seconds=seconds, memory=self.memory).plan()
+            plan = (
+                by_hand(job, self.memory, lambda made: bool(made.builds))
+                or Planner(job, seconds=seconds, memory=self.memory).plan()
+            )
         except PlanFault:
             return None
         if plan is None or not plan.builds:
             return None
         prefix = f"{job.builds[0].id}."
         return [(p.part.removeprefix(prefix), p.piece) for p in plan.placements if p.leaf == 1]
-
-    def _by_hand(self, job: Job) -> Plan | None:
-        """A plan that makes the build out of what hand's rule lays, thickest part first or most worth first; None where neither does."""
-        for asked in (job, _without_build(job)):
-            planner = Planner(job, memory=self.memory)
-            planner.prepare()
-            start = greedy_plan(asked, planner.sheets)
-            if start:
-                try:
-                    plan = planner.plan_with(start)
-                except PlanFault:
-                    continue
-                if plan.builds:
-                    return plan
-        return None
 
     def _margins(self, g: Instrument, pieces: Mapping[str, Sequence[str]]) -> Iterator[tuple[str, dict[str, float]]]:
         """What the tightest piece of each part has to spare."""
@@ -186,7 +174,7 @@ class Heap:
         tight, _ = min(rows, key=lambda row: max((self._room(p, row[0]) for p in self.pieces), default=-1e9))
         job = self.job_of(g)
         needs = job.builds[0].recipes[0].needs
-        single = _without_build(job)
+        single = without_builds(job)
         planner = Planner(single, memory=self.memory)
         planner.prepare()
         return Shortfall(tight.part, "parts laid", float(len(greedy_plan(single, planner.sheets))), float(sum(needs.values())))
@@ -226,12 +214,6 @@ class Heap:
         planner = Planner(small, memory=self.memory)
         planner.prepare()
         return bool(greedy_plan(small, planner.sheets))
-
-
-def _without_build(job: Job) -> Job:
-    """The same parts in the same numbers, each for itself."""
-    needs = job.builds[0].recipes[0].needs
-    return job.changed(parts=tuple(p.changed(quantity=needs[p.id]) for p in job.parts), builds=())
 
 
 def _scaled(g: Instrument, scale: float) -> Instrument:

@@ -14,10 +14,12 @@ from grainet.design.part import Part
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, seats
 from grainet.fit.field import Layers, fit_field
-from grainet.fit.orientation import orientations_of
+from grainet.fit.orientation import Orientation, orientations_of
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.sawing import separable
+
+ASKED_PLACES = 24  # of one part on one piece that are asked exactly at a time
 
 
 @dataclass
@@ -147,13 +149,36 @@ def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
         columns, rows = np.nonzero(fits.fits.T)
         if not len(rows):
             continue
-        shifts = np.array([fits.shift(r, c) for r, c in zip(rows[:24], columns[:24])])
-        for seat in seats(exact, shifts):
-            one = None if seat is None else Candidate(part, piece, orientation, seat)
-            if one is not None and _free(bench, one) and (best is None or one.polygon.bounds[2] < best.polygon.bounds[2]):
-                best = one
+        for tried in _asked_places(len(rows)):
+            shifts = np.array([fits.shift(rows[k], columns[k]) for k in tried])
+            one = _first_free(bench, piece, part, exact, orientation, shifts)
+            if one is not None:
+                if best is None or one.polygon.bounds[2] < best.polygon.bounds[2]:
+                    best = one
                 break
     return best
+
+
+def _asked_places(count: int) -> list[list[int]]:
+    """Which of so many places are asked exactly: the first ones; where none of them holds, some spread over all."""
+    first = list(range(min(count, ASKED_PLACES)))
+    spread = (
+        sorted({round(k * (count - 1) / (ASKED_PLACES - 1)) for k in range(ASKED_PLACES)} - set(first))
+        if count > ASKED_PLACES
+        else []
+    )
+    return [first, spread] if spread else [first]
+
+
+def _first_free(
+    bench: Occupancy, piece: str, part: Part, exact: Exact, orientation: Orientation, shifts: np.ndarray
+) -> Candidate | None:
+    """The first of some places that holds beside what is laid."""
+    for seat in seats(exact, shifts):
+        one = None if seat is None else Candidate(part, piece, orientation, seat)
+        if one is not None and _free(bench, one):
+            return one
+    return None
 
 
 def _free(bench: Occupancy, one: Candidate) -> bool:

@@ -1,0 +1,314 @@
+"""A part that a piece does not give: what would make it fit, each way tried by the planner's own test, with its price in seams, days and wood.
+
+A way is a changed job; its JSON Patch, applied to the job, makes the planner place the part.
+"""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from grainet.design.clip import area_mm2, clipped, moved
+from grainet.design.instrument import Instrument
+from grainet.design.part import Part, Zone
+from grainet.design.parts import design_of
+from grainet.design.recipe import Build
+from grainet.design.role import FACTS, role_of
+from grainet.design.ways import way_of, ways_for, with_way
+from grainet.fit.board_geometry import BoardGeometry
+from grainet.fit.exact import Exact
+from grainet.fit.field import Layers
+from grainet.fit.orientation import orientations_of
+from grainet.job.answer import Plan
+from grainet.job.job import Job
+from grainet.plan.by_hand import by_hand
+from grainet.plan.candidates import candidates_for
+from grainet.plan.planner import PlanFault, Planner, PlannerCache
+from grainet.wood.piece import Piece
+
+LEAST_BODY_MM = 32.0  # a body thinned further is another instrument
+TILT_DEG = 5.0
+STRIP_MM, LAYER_MM = 10.0, 3.0  # the least centre strip and the least layer that are worth sawing
+SHORTEST_SCALE = 0.9  # of the drawn one
+
+
+@dataclass(frozen=True)
+class Rescue:
+    """One way out: its kind, the patch, seams and days it costs, the wood it takes besides, what is to spare, whether it shows."""
+
+    kind: str
+    change: tuple[dict[str, Any], ...]
+    seams: int
+    days: int
+    wood: tuple[tuple[str, float], ...]  # piece, length of it in mm
+    margin_mm: float
+    visible: bool
+    keeps_drawing: bool = True
+
+    @property
+    def price(self) -> tuple[bool, int, int, float]:
+        """What is weighed, in its order: what keeps the drawing, then seams, days, wood."""
+        return (not self.keeps_drawing, self.seams, self.days, sum(mm for _, mm in self.wood))
+
+
+@dataclass(frozen=True)
+class Rescued:
+    """The answer: how much is missing on the piece (None where nothing plain is), and the ways out, best first."""
+
+    part: str
+    piece: str
+    short_mm: float | None
+    what: str
+    ways: tuple[Rescue, ...]
+    tried: tuple[str, ...]  # kinds that were tried without help
+
+
+@dataclass(frozen=True)
+class Try:
+    """A changed job that may help, and its price."""
+
+    kind: str
+    job: Job
+    part: str
+    seams: int = 0
+    days: int = 0
+    visible: bool = False
+    keeps_drawing: bool = True
+    on_piece: bool = True
+
+
+class Rescuer:
+    """Looks for ways out for one part on one piece of a job."""
+
+    def __init__(self, job: Job, part: str, piece: str, guitars: Sequence[Instrument] = (), seconds: float = 20.0) -> None:
+        self.job, self.part, self.piece = job, job.part(part), job.piece(piece)
+        self.guitar = next((g for g in guitars if part.startswith(f"{g.id}.")), None)
+        self.memory = PlannerCache()
+        self.ends = time.monotonic() + seconds
+        self.short = self._shortage()
+
+    # what is missing ----------------------------------------------------------------------------------------------
+    def _shortage(self) -> tuple[str, float] | None:
+        """The measure that is short on the piece and by how much; None where the part fits, or only a defect is in the way."""
+        sheet = BoardGeometry(self.piece, self.job.kit)
+        found = [Exact(sheet, one).size_trouble() for one in orientations_of(self.part)]
+        if any(misfit is None for misfit in found):
+            return None
+        least = min((m for m in found if m is not None), key=lambda m: m.short_mm or 0.0)
+        return least.rule, float(least.short_mm or 0.0)
+
+    def rescue(self) -> Rescued:
+        """Every way out that holds, best first."""
+        ways: list[Rescue] = []
+        without: list[str] = []
+        for one in self._tries():
+            if any(w.kind == one.kind for w in ways):
+                continue
+            made = self._made(one) if time.monotonic() < self.ends else None
+            if made is not None:
+                ways.append(made)
+            elif one.kind not in without:
+                without.append(one.kind)
+        ways.sort(key=lambda w: w.price)
+        kinds = {w.kind for w in ways}
+        short = self.short
+        return Rescued(
+            self.part.id, self.piece.id, short[1] if short else None, short[0] if short else "", tuple(ways), tuple(k for k in without if k not in kinds)
+        )  # fmt: skip
+
+    def _made(self, one: Try) -> Rescue | None:
+        """A try that holds: the part lies on the piece by the exact test, and the planner makes the changed job."""
+        part = one.job.part(one.part)
+        spare = self._spare(part, self.piece) if one.on_piece else 0.0
+        if spare is None:
+            return None
+        plan = self._planned(one.job, one.part)
+        placed = [p for p in plan.placements if p.part == one.part] if plan is not None else []
+        if plan is None or not placed:
+            return None
+        old = {p.id for p in self.job.parts}
+        wood = [
+            (p.piece, _length(p.polygon))
+            for p in plan.placements
+            if p.part not in old or (not one.on_piece and p.part == one.part)
+        ]
+        margin = spare if one.on_piece else min(p.spare_mm for p in placed)
+        change = tuple(patch_between(self.job, one.job))
+        return Rescue(
+            one.kind, change, one.seams, one.days, tuple(dict(wood).items()), round(margin, 2), one.visible, one.keeps_drawing
+        )
+
+    def _spare(self, part: Part, piece: Piece) -> float | None:
+        """Thickness to spare at the best place of a part on a piece, mm; None where there is none."""
+        sheet = BoardGeometry(piece, self.job.kit)
+        found, _ = candidates_for(Layers(sheet, guard=0.0), part, (), 24)
+        return max((c.seat.spare_mm for c in found), default=None)
+
+    def _planned(self, job: Job, part: str) -> Plan | None:
+        """A plan that places the part, by hand's rule or by the planner itself for a moment."""
+
+        def serves(plan: Plan) -> bool:
+            return any(p.part == part for p in plan.placements)
+
+        try:
+            left = max(0.3, min(1.5, self.ends - time.monotonic()))
+            return by_hand(job, self.memory, serves) or Planner(job, seconds=left, memory=self.memory).plan()
+        except PlanFault:
+            return None
+
+    # tries --------------------------------------------------------------------------------------------------------
+    def _tries(self) -> Iterator[Try]:
+        """Ways in the order in which they change least."""
+        part = self.part
+        both: tuple[Any, ...] = ("1", "2")
+        yield self._same("shift and tilt", part.changed(tilt_deg=max(part.tilt_deg, TILT_DEG)))
+        turns = tuple(sorted({*part.turns_deg, *((t + 180) % 360 for t in part.turns_deg)}))
+        yield self._same("swap or flip halves", part.changed(mirror=True, faces_up=both, turns_deg=turns))
+        yield self._same("other end or face up", part.changed(turns_deg=turns, faces_up=both))
+        yield Try("another piece", self.job, part.id, on_piece=False)
+        yield from self._wider()
+        yield from self._thicker()
+        if self.guitar is not None:
+            yield from self._redrawn(self.guitar)
+
+    def _same(self, kind: str, part: Part) -> Try:
+        return Try(kind, self._with_parts({self.part.id: (part,)}), part.id)
+
+    def _wider(self) -> Iterator[Try]:
+        """For a part that is too wide: a strip at its joint, or a third piece."""
+        ring, (x0, y0) = moved(self.part.outline)
+        high = max(y for _, y in ring)
+        short = self.short[1] if self.short and self.short[0] == "width" else 0.0
+        if high <= 3 * STRIP_MM:
+            return
+        strip = max(STRIP_MM, short + 1.0)
+        for kind, cut in (("centre strip", strip), ("third piece", high / 2)):
+            if cut >= high - STRIP_MM:
+                continue
+            upper, lower = clipped(ring, 1, cut, above=True), clipped(ring, 1, cut, above=False)
+            if min(abs(area_mm2(upper)), abs(area_mm2(lower))) < 1.0:
+                continue
+            main = self._cut(self.part.id, upper, (x0, y0))
+            extra = self._cut(f"{self.part.id}.{'strip' if kind == 'centre strip' else 'third'}", lower, (x0, y0))
+            yield Try(kind, self._with_parts({self.part.id: (main, extra)}), main.id, 1 if kind == "third piece" else 2, 1, True)
+
+    def _cut(self, number: str, ring: Any, origin: tuple[float, float]) -> Part:
+        """One piece of the part, its zones with it where they lie on it."""
+        outline, (dx, dy) = moved(ring)
+        zones = tuple(
+            z for z in (self._zone(zone, outline, (dx + origin[0], dy + origin[1])) for zone in self.part.zones) if z is not None
+        )
+        return self.part.changed(id=number, outline=outline, zones=zones, pin=None)
+
+    @staticmethod
+    def _zone(zone: Zone, outline: Any, origin: tuple[float, float]) -> Zone | None:
+        if zone.polygon == "rest":
+            return zone
+        ring = tuple((x - origin[0], y - origin[1]) for x, y in zone.polygon)
+        xs, ys = zip(*outline)
+        for axis, at, above in ((0, min(xs), True), (0, max(xs), False), (1, min(ys), True), (1, max(ys), False)):
+            ring = clipped(ring, axis, at, above)
+            if len(ring) < 3:
+                return None
+        return zone.changed(polygon=ring) if abs(area_mm2(ring)) >= 1.0 else None
+
+    def _thicker(self) -> Iterator[Try]:
+        """For a part that is too thick: a layer or skins make it up; a body may be thinner."""
+        part, role = self.part, role_of(self.part.role)
+        short = self.short[1] if self.short and self.short[0] == "thickness" else 0.0
+        if short <= 0:
+            return
+        made_up = max(LAYER_MM, short + 0.5)
+        glue = 0.6
+        left = part.thickness_mm - made_up
+        if left >= LAYER_MM and part.leaves == 1:
+            main = part.changed(thickness_mm=left)
+            layer = part.changed(id=f"{part.id}.layer", thickness_mm=made_up + 2 * glue, zones=(), pin=None)
+            yield Try("extra layer", self._with_parts({part.id: (main, layer)}), part.id, 1, 1, True)
+            skin = part.changed(id=f"{part.id}.skin", thickness_mm=max(LAYER_MM, made_up / 2) + 2 * glue, zones=(), pin=None)
+            thinner = part.changed(thickness_mm=part.thickness_mm - 2 * max(LAYER_MM, made_up / 2))
+            if thinner.thickness_mm >= LAYER_MM:
+                yield Try("skins", self._with_parts({part.id: (thinner, skin)}, twice=skin.id), part.id, 2, 1, True)
+        least = round(part.thickness_mm - short - 0.05, 1)
+        if role is not None and FACTS[role].group == "body" and least >= LEAST_BODY_MM:
+            yield Try(
+                "thinner body", self._with_parts({part.id: (part.changed(thickness_mm=least),)}), part.id, keeps_drawing=False
+            )
+
+    def _redrawn(self, g: Instrument) -> Iterator[Try]:
+        """Other ways of the instrument, and a shorter scale."""
+        component = self.part.id.removeprefix(f"{g.id}.").split(".")[0]
+        named = {"ears": ("neck", "ears"), "core and wings": ("body", "wings")}
+        for kind, (which, way) in named.items():
+            if component == which and way in ways_for(g).get(which, ()) and way_of(g, which) != way:
+                yield from self._as_drawn(kind, with_way(g, which, way), 2)
+        if component == "neck":
+            for route in ways_for(g)["head"]:
+                if route != g.head.route:
+                    yield from self._as_drawn(
+                        "other head route", with_way(g, "head", route), 0 if route in ("flat", "solid") else 1
+                    )
+        if component in ("neck", "fretboard"):
+            short = self.short[1] if self.short and self.short[0] == "length" else 0.0
+            for share in (1 - (short / 0.6 + 2) / g.scale, 0.97, 0.94, SHORTEST_SCALE):
+                if SHORTEST_SCALE <= share < 1:
+                    shorter = g.changed(scale_mm=tuple(float(int(s * share)) for s in g.scale_mm))
+                    yield from self._as_drawn("shorter scale", shorter, 0, keeps=False)
+
+    def _as_drawn(self, kind: str, g: Instrument, seams: int, keeps: bool = True) -> Iterator[Try]:
+        design = design_of(g)
+        prefix = f"{g.id}."
+        rest = tuple(p for p in self.job.parts if not p.id.startswith(prefix))
+        builds = tuple(b if b.id != g.id else Build(id=b.id, recipes=(design.recipes[-1],)) for b in self.job.builds)
+        job = self.job.changed(parts=(*rest, *design.parts), builds=builds, barred=())
+        same = [p.id for p in design.parts if p.id == self.part.id]
+        if same:
+            yield Try(kind, job, same[0], seams, 1 if seams else 0, bool(seams), keeps)
+
+    def _with_parts(self, changed: dict[str, tuple[Part, ...]], twice: str = "") -> Job:
+        """The job with parts in the place of one: each is wanted as often as that was, ``twice`` twice as often."""
+        parts: list[Part] = []
+        for part in self.job.parts:
+            parts += changed.get(part.id, (part,))
+        builds = []
+        for build in self.job.builds:
+            recipes = []
+            for recipe in build.recipes:
+                needs = dict(recipe.needs)
+                for old, new in changed.items():
+                    if old in needs:
+                        needs |= {p.id: needs[old] * (2 if p.id == twice else 1) for p in new}
+                recipes.append(recipe.changed(needs=needs))
+            builds.append(build.changed(recipes=tuple(recipes)))
+        return self.job.changed(parts=tuple(parts), builds=tuple(builds))
+
+
+def _length(ring: Any) -> float:
+    xs = [x for x, _ in ring]
+    return round(float(max(xs) - min(xs)), 1)
+
+
+def patch_between(old: Job, new: Job) -> Iterator[dict[str, Any]]:
+    """JSON Patch operations that make one job of another: parts that changed, parts that were added, builds."""
+    before, after = (json.loads(j.model_dump_json(exclude_defaults=True, by_alias=True)) for j in (old, new))
+    for name in ("parts", "builds", "x-barred"):
+        a, b = before.get(name, []), after.get(name, [])
+        if a == b:
+            continue
+        if (
+            name == "parts"
+            and len(b) >= len(a)
+            and [p["id"] for p in b if p["id"] in {q["id"] for q in a}] == [p["id"] for p in a]
+        ):
+            by = {p["id"]: p for p in b}
+            yield from (
+                {"op": "replace", "path": f"/parts/{k}", "value": by[p["id"]]} for k, p in enumerate(a) if by[p["id"]] != p
+            )
+            yield from ({"op": "add", "path": "/parts/-", "value": p} for p in b if p["id"] not in {q["id"] for q in a})
+        elif name in before:
+            yield {"op": "replace", "path": f"/{name}", "value": b}
+        else:
+            yield {"op": "add", "path": f"/{name}", "value": b}
