@@ -4,6 +4,7 @@ import unittest
 
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
 from grainet.design.starting_points import POINTS
@@ -191,7 +192,7 @@ class Changing(Case):
         menu.close()
         self.settle()
         self.assertEqual(self.g.name, "Heron 8")
-        self.assertEqual([g.name for g in self.shop.instruments.all()], ["Heron 7", "Heron 8"])
+        self.assertEqual([g.name for g in self.shop.instruments.all()][-2:], ["Heron 7", "Heron 8"])
         self.state.remove_instrument(self.g)
         self.settle()
         self.assertEqual(self.g.name, "Heron 7")
@@ -239,6 +240,41 @@ class Changing(Case):
                     for b in boxes[:k]:
                         if a.y() == b.y():
                             self.assertFalse(a.intersects(b), (point, size, a, b))
+
+
+class FromTheWood(Case):
+    def test_what_the_rack_can_become_is_asked_in_a_program_of_its_own_and_drawn_up(self):
+        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier, self.window)
+        screen = self.find("become")
+        for _ in range(600):
+            if screen.rows:
+                break
+            QTest.qWait(100)
+        row = screen.rows[0]
+        self.assertTrue(row.answer.fits)
+        self.assertIn("No. ", row.accessibleName())
+        self.window.grab()
+        self.assertIn("can become", screen.accessibleDescription())
+        row.click()
+        self.settle()
+        self.assertEqual((self.state.screen, self.g.kind), ("draw_up", row.answer.instrument.kind))
+        self.assertFalse(screen.asking, "out of sight it asks no more")
+
+    def test_a_worker_that_cannot_start_is_said(self):
+        self.window.show_screen("become")
+        self.settle()
+        screen = self.find("become")
+        screen.worker.failed.emit("The planner could not be started.")
+        self.assertEqual((screen.sentence, screen.asking), ("The planner could not be started.", False))
+
+
+class WoodOfAnEmptyShop(Case):
+    empty = True
+
+    def test_an_empty_rack_asks_for_a_first_piece(self):
+        self.click("begin.fromTheWood")
+        self.window.grab()
+        self.assertIn("Nothing is on the rack yet", self.find("become").accessibleDescription())
 
 
 if __name__ == "__main__":

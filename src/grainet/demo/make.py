@@ -10,7 +10,9 @@ from pathlib import Path
 from grainet.clock import Clock, wall_clock
 from grainet.demo.air import year_of_air
 from grainet.demo.designs import DESIGNS
+from grainet.demo.instruments import INSTRUMENTS
 from grainet.demo.rack import CLAIMS, rack
+from grainet.design.instrument import Instrument
 from grainet.kit.machine import machines_of
 from grainet.kit.shop_profile import GUESSED_CUTS, ShopProfile
 from grainet.paths import data_folder
@@ -57,11 +59,16 @@ def _edits() -> list[tuple[str, Callable[[Shop, str], object]]]:
         *((label, _keeping(value)) for label, value in values),
         (f"{len(air)} readings of the air", lambda shop, _label: shop.air.log(air)),
         *((label, _keeping(value)) for label, value in claims),
+        *((f"{make().shown_name} drawn up", _drawing_up(make)) for make in INSTRUMENTS),
     ]
 
 
 def _keeping(value: Value) -> Callable[[Shop, str], object]:
     return lambda shop, label: shop.apply(label, value)
+
+
+def _drawing_up(make: Callable[[], Instrument]) -> Callable[[Shop, str], object]:
+    return lambda shop, label: shop.instruments.keep(label, make())
 
 
 def _half_made(folder: Path) -> bool:

@@ -583,6 +583,8 @@ class Window(QWidget):
     def closeEvent(self, event: QCloseEvent) -> None:
         self.state.closing = True
         self.worker.stop()
+        for screen in self.screens.values():
+            screen.close_down()
         self.state.background.pool.clear()
         self.state.background.wait(3000)
         self.state.shop.close()

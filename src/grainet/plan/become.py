@@ -6,7 +6,6 @@ A yes is a plan by hand's rule that the verifier has taken, so the planner, whic
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
 
 from grainet.design.blanks import Blank, blanks_of
 from grainet.design.instrument import Instrument
@@ -14,6 +13,7 @@ from grainet.design.parts import alike, design_of
 from grainet.design.ways import WAYS, way_of, ways_for, with_way
 from grainet.job.job import Exclusion, Job
 from grainet.kit.cut_kit import CutKit
+from grainet.plan.becoming import Becoming, Shortfall
 from grainet.plan.by_hand import by_hand, without_builds
 from grainet.plan.greedy import greedy_plan
 from grainet.plan.planner import PlanFault, Planner, PlannerCache
@@ -23,30 +23,6 @@ Sizes = tuple[float, float, float]
 MEASURES = ("length", "width", "thickness")
 VARIED = ("body", "neck", "head", "cap", "plate")  # components whose other ways are tried where the drawn one does not fit
 MOST_WAYS = 8  # other ways that are tried of one instrument
-
-
-@dataclass(frozen=True)
-class Shortfall:
-    """Why something fails: the part, the measure, what the best piece has and what is wanted, as stock sizes in mm."""
-
-    part: str
-    what: str
-    found: float
-    wanted: float
-
-
-@dataclass(frozen=True)
-class Becoming:
-    """One answer: the instrument as it would be made, whether it fits, from which pieces, with what to spare, or what fails."""
-
-    instrument: Instrument
-    ways: dict[str, str]
-    fits: bool
-    pieces: dict[str, str] = field(default_factory=dict)
-    margin_mm: dict[str, dict[str, float]] = field(default_factory=dict)
-    fails: Shortfall | None = None
-    largest_scale_mm: float | None = None
-    job: Job | None = None
 
 
 def needed_mm(blank: Blank) -> Sizes:
@@ -111,13 +87,13 @@ class Heap:
         job = self.job_of(g)
         made = self._laid(job, seconds)
         if made is None:
-            return Becoming(g, ways, False, fails=self._together(g), job=job)
+            return Becoming(g, ways, False, fails=self._together(g))
         pieces: dict[str, list[str]] = {}
         for part, piece in made:
             pieces.setdefault(part, []).append(piece)
         margins = dict(self._margins(g, pieces))
         named = {part: ", ".join(dict.fromkeys(where)) for part, where in pieces.items()}
-        return Becoming(g, ways, True, named, margins, None, self.largest_scale(g), job)
+        return Becoming(g, ways, True, named, margins, None, self.largest_scale(g))
 
     def _laid(self, job: Job, seconds: float) -> list[tuple[str, str]] | None:
         """(part, piece) of a plan that makes the build and that the verifier takes; None where there is none."""
@@ -188,12 +164,10 @@ class Heap:
         """The largest scale that the longest pieces allow, with this head, these frets and ways; found by plain sizes, then made sure
         of for the parts that grow with it. One scale only."""
         low, high = g.scale, 1200.0
-        if self._scale_fails(g, high) is None:
-            return high
-        for _ in range(14):
+        for _ in range(14 if self._scale_fails(g, high) is not None else 0):
             mid = (low + high) / 2
             low, high = (mid, high) if self._scale_fails(g, mid) is None else (low, mid)
-        best, top = g.scale, low
+        best, top = g.scale, low if self._scale_fails(g, high) is not None else high
         for scale in (top, (top + best) / 2):
             if scale - best > 0.5 and self._long_parts_fit(_scaled(g, scale)):
                 return float(int(scale * 10) / 10)

@@ -1,6 +1,8 @@
 """The planning worker: jobs in, progress and plans out, as JSON lines over its pipes. It ends itself when its input closes.
 
 {"id": 1, "job": {...}, "effort": 1}   ->   {"id": 1, "tell": "...", "share": 0.4} ... {"id": 1, "plan": {...}} or {"id": 1, "fault": "..."}
+{"id": 2, "become": {"guitar": {...}, "pieces": [...], "kit": {...}}}   ->   {"id": 2, "answers": [...]}; pieces and kit may be left out
+where they are the ones that were sent before.
 """
 
 from __future__ import annotations
@@ -16,9 +18,15 @@ import sys
 import threading
 import time
 import traceback
+from typing import Any
 
+from grainet.design.instrument import Instrument
 from grainet.job.job import Job
+from grainet.kit.cut_kit import CutKit
+from grainet.plan.become import Heap
+from grainet.plan.becoming import to_data
 from grainet.plan.planner import PlannerCache, plan_job
+from grainet.wood.piece import Piece
 
 MOST_REMEMBERED = 400
 
@@ -50,12 +58,27 @@ def _serve(line: str, memory: PlannerCache) -> None:
         def tell(what: str, share: float) -> None:
             _say({"id": number, "tell": what, "share": share})
 
+        if "become" in asked:
+            _say({"id": number, "answers": _become(asked["become"])})
+            return
         job = Job.model_validate_json(json.dumps(asked["job"]))
         plan = plan_job(job, int(asked.get("effort", 1)), asked.get("seconds"), int(asked.get("seed", 0)), tell, memory)
         _say({"id": number, "plan": json.loads(plan.model_dump_json(by_alias=True))})
     except Exception as fault:  # whatever it was, the window must hear of it
         print(traceback.format_exc(), file=sys.stderr)
         _say({"id": number, "fault": f"{type(fault).__name__}: {fault}"})
+
+
+_heap: list[Heap] = []
+
+
+def _become(asked: dict[str, Any]) -> list[dict[str, Any]]:
+    """What a heap can become, for one guitar."""
+    if "pieces" in asked:
+        pieces = [Piece.model_validate_json(json.dumps(p)) for p in asked["pieces"]]
+        _heap[:] = [Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"])))]
+    g = Instrument.model_validate_json(json.dumps(asked["guitar"]))
+    return [to_data(answer) for answer in _heap[0].becomes(g)]
 
 
 def _say(message: dict[str, object]) -> None:

@@ -11,12 +11,13 @@ from grainet.design.drawing import Stations, made_where, stations
 from grainet.design.figures import BY_PATH
 from grainet.design.instrument import Instrument
 from grainet.design.part import Part
-from grainet.design.parts import LETTERS, design_of, label_of
+from grainet.design.parts import LETTERS, design_of, drawable, label_of
 from grainet.design.sums import Sum
-from grainet.design.ways import WAYS, Way, way_of, ways_for
+from grainet.design.ways import WAYS, Way, way_of, ways_for, with_way
 from grainet.design.weight import weight_of
 from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.units import LengthStyle, format_length
+from grainet.wood.value import BadEntry
 
 
 @dataclass(frozen=True)
@@ -78,6 +79,20 @@ def way_choices(g: Instrument, component: str, kit: Allowances) -> list[WayChoic
                 chosen = way_of(g, one) == way.name
                 found.append(WayChoice(one, way, chosen, _cost(way), f"{COMPONENT_WORD[one]} {word}"))
     return found
+
+
+def with_choice(g: Instrument, choice: WayChoice) -> Instrument | None:
+    """The instrument with a way chosen; None where its figures would not go together then."""
+    try:
+        return drawable(with_way(g, choice.component, choice.way.name))
+    except (BadEntry, ValueError):
+        return None
+
+
+def lanes_that_change(g: Instrument, other: Instrument, kit: Allowances, style: LengthStyle) -> list[Lane]:
+    """The lanes that another way of making the instrument asks for and the drawn one does not."""
+    known = {(lane.part.changed(letter=""), lane.blank, lane.count) for lane in lanes_of(g, kit, style)}
+    return [lane for lane in lanes_of(other, kit, style) if (lane.part.changed(letter=""), lane.blank, lane.count) not in known]
 
 
 def _cost(way: Way) -> str:

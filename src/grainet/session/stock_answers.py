@@ -117,3 +117,9 @@ def _together(best: StockAnswer, more: list[StockAnswer], wanted: int) -> StockA
 def _waste(room: tuple[float, float, float]) -> float:
     """How much more than needed a piece is: the smallest piece that serves is asked first."""
     return sum(max(0.0, r) * weight for r, weight in zip(room, (1.0, 3.0, 20.0)))
+
+
+def worst_of(answers: list[StockAnswer]) -> StockAnswer | None:
+    """The answer that decides where several blanks are asked for together; None where there are none."""
+    order = {"none": 0, "wont": 1, "if": 2, "gives": 3}
+    return min(answers, key=lambda a: order[a.word], default=None)

@@ -55,6 +55,9 @@ class Screen(QWidget):
     def primary_action(self) -> None:
         """What its chalk-filled button does."""
 
+    def close_down(self) -> None:
+        """End what works for it; the window closes."""
+
     def step_lane(self, by: int) -> None:
         """Up and down: another lane, use or page."""
 

@@ -40,6 +40,7 @@ ROWS = (
     ScreenRow("lay_out", "F5", "Lay out", "lay_out.screen", "LayOut", True),
     ScreenRow("saw_and_wait", "F7", "Saw", "saw.screen", "SawAndWait", True),
     ScreenRow("put_back", "F9", "Put back", "put_back.screen", "PutBack", True),
+    ScreenRow("become", "Ctrl+B", "What the wood can become", "become.screen", "BecomeScreen"),
     ScreenRow("sort_rack", "F11", "Sort the rack", "sort_rack.screen", "SortRack"),
     ScreenRow("plots", "Ctrl+Shift+P", "Plots", "plots.screen", "Plots"),
     ScreenRow("kit_book", "Ctrl+K", "Kit book", "shop_profile.screen", "KitBook"),

@@ -23,13 +23,14 @@ class WorkerClient(QObject):
 
     told = Signal(str, float)
     planned = Signal(object, object)  # Job, Plan
+    answered = Signal(list)  # what a heap can become, plain data
     failed = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self._process: QProcess | None = None
         self._number = 0
-        self._job: Job | None = None
+        self._job: Job | str | None = None  # the job under way, or "become"
         self._buffer = b""
 
     @property
@@ -70,6 +71,14 @@ class WorkerClient(QObject):
         if self._process is not None:
             self._process.write(line.encode())
 
+    def become(self, asked: str) -> None:
+        """Ask what a heap can become; ``asked`` is the question as JSON."""
+        self.start()
+        self._number += 1
+        self._job = "become"
+        if self._process is not None:
+            self._process.write(f'{{"id": {self._number}, "become": {asked}}}\n'.encode())
+
     def cancel(self) -> None:
         """Kill the worker; a new one starts with the next job."""
         self._job = None
@@ -104,6 +113,9 @@ class WorkerClient(QObject):
             return
         if "tell" in message:
             self.told.emit(message["tell"], float(message["share"]))
+        elif "answers" in message:
+            self._job = None
+            self.answered.emit(message["answers"])
         elif "plan" in message:
             job, self._job = self._job, None
             try:

@@ -182,11 +182,19 @@ class WayChip(QAbstractButton):
         self.setChecked(choice.chosen)
         self.setObjectName(f"way.{choice.component}.{choice.way.name.replace(' ', '_')}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setAccessibleName(f"{choice.component}: {choice.way.label}, {choice.cost}" + (", chosen" if choice.chosen else ""))
-        self.setToolTip(f"{choice.way.label}: {choice.way.why}")
+        self.answer: StockAnswer | None = None
+        self.tell()
         wide = max(draw.text_width(choice.way.label, 14, 600), draw.text_width(choice.cost, 13))
-        self.setFixedSize(int(wide) + 22, CHIPS_H - 4)
+        self.setFixedSize(int(wide) + 46, CHIPS_H - 4)
         self.clicked.connect(self._press)
+
+    def tell(self) -> None:
+        """Its name and tip, with what the rack gives for it."""
+        choice, answer = self.choice, self.answer
+        rack = f": {answer.text}" if answer is not None else ""
+        self.setAccessibleName(f"{choice.component}: {choice.way.label}, {choice.cost}" + (", chosen" if choice.chosen else rack))
+        self.setToolTip(f"{choice.way.label}: {choice.way.why}{rack}")
+        self.update()
 
     def _press(self) -> None:
         self.setChecked(self.choice.chosen)
@@ -199,7 +207,27 @@ class WayChip(QAbstractButton):
         p.setBrush(theme.chalk_wash if on else theme.slip)
         p.setPen(QPen(theme.chalk if on else theme.edge, 1.5))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        draw.text_at(p, 11, 16, self.choice.way.label, theme.ink, 14, 600)
-        draw.text_at(p, 11, 30, self.choice.cost, theme.ink2, 13)
+        self._mark(p)
+        draw.text_at(p, 35, 16, self.choice.way.label, theme.ink, 14, 600)
+        draw.text_at(p, 35, 30, self.choice.cost, theme.ink2, 13)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.chalk_wash if on else theme.slip)
+
+    def _mark(self, p: QPainter) -> None:
+        """Whether the rack gives it: a full block, a low one in ochre, a bare span; nothing while it is asked."""
+        theme, state = self.screen.state.theme, self.screen.state
+        if self.answer is None:
+            return
+        word = self.answer.word
+        if word in ("gives", "if"):
+            piece = state.shop.piece(self.answer.piece) if state.shop.has_piece(self.answer.piece) else None
+            box = QRectF(9, 9, 18, 16) if word == "gives" else QRectF(9, 19, 18, 6)
+            p.fillRect(box, plain_colour(piece.species) if piece is not None else theme.ground)
+            p.setPen(QPen(theme.ink if word == "gives" else theme.ochre, 1.5))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRect(box)
+        else:
+            p.setPen(QPen(theme.edge, 1.4))
+            p.drawLine(QPointF(9, 18), QPointF(27, 18))
+            for x in (9, 27):
+                p.drawLine(QPointF(x, 13), QPointF(x, 23))

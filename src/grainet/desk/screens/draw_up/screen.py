@@ -8,7 +8,7 @@ from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QMouseEvent, QPainter, QPen, QResizeEvent
-from PySide6.QtWidgets import QMenu, QScrollArea, QWidget
+from PySide6.QtWidgets import QLabel, QMenu, QScrollArea, QWidget
 
 from grainet.design.checks import checks_of
 from grainet.design.drawing import across_mm, board_half_mm, plan_of, stations, whole_length_mm
@@ -19,7 +19,7 @@ from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS, begin
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
-from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, font
 from grainet.desk.screens.draw_up.controls import CHIPS_H, LANE_H, SLIP_H, PartLane, SlipButton, WayChip
 from grainet.desk.screens.draw_up.drawing import Wood, paint_outline, paint_plan, paint_section, paint_side
 from grainet.desk.screens.screen import Desk, Screen
@@ -28,8 +28,19 @@ from grainet.desk.services.dialogs import file_to_read, file_to_write
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import WordButton, left_words
-from grainet.present.draw_up import Lane, guessed_count, knock_ons, lanes_of, slips_of, way_choices
-from grainet.session.stock_answers import StockAnswer, stock_answer
+from grainet.present.draw_up import (
+    COMPONENT_WORD,
+    Lane,
+    WayChoice,
+    guessed_count,
+    knock_ons,
+    lanes_of,
+    lanes_that_change,
+    slips_of,
+    way_choices,
+    with_choice,
+)
+from grainet.session.stock_answers import StockAnswer, stock_answer, worst_of
 from grainet.wood.value import BadEntry
 
 PANEL_W, CHAIN_H, SIDE_H = 328, 22, 78
@@ -58,6 +69,7 @@ class DrawUp(Screen):
         self.chosen = "neck"
         self._answers: dict[str, tuple[object, StockAnswer]] = {}
         self._asking: set[str] = set()
+        self._way_answers: dict[tuple[str, str], tuple[object, StockAnswer | None]] = {}
         self._lane_key: object = None
         self._chips_key: object = None
         self.slips: dict[str, SlipButton] = {}
@@ -76,6 +88,9 @@ class DrawUp(Screen):
         self.leave_it.clicked.connect(self.leave)
         self.others = WordButton(state, "Instruments", "", False, self, "drawUp.instruments")
         self.others.clicked.connect(self.open_menu)
+        self.from_wood = WordButton(state, "From the wood: what the rack can become", "Ctrl+B", False, self, "begin.fromTheWood")
+        self.from_wood.clicked.connect(lambda: state.screen_wanted.emit("become"))
+        self.groups: dict[str, QLabel] = {}
         self.doors = {point: self._door(point) for point in POINTS}
         state.changed.connect(self.refresh)
         state.previewed.connect(self.refresh)
@@ -126,6 +141,42 @@ class DrawUp(Screen):
             found = StockAnswer("none")
         if isinstance(found, StockAnswer):
             self._answers[lane.blank.part] = (basis, found)
+        self.refresh()
+
+    def answer_of_chosen(self) -> StockAnswer | None:
+        """The answer of the lane that is open."""
+        known = self._answers.get(self.chosen)
+        return known[1] if known is not None else None
+
+    def way_answer(self, choice: WayChoice) -> StockAnswer | None:
+        """What the rack gives for a way of the chosen part; None while it is asked, or where the way asks for nothing new."""
+        g, shop = self.shown, self.state.shop
+        if g is None or choice.chosen:
+            return None
+        key = (g, choice.component, choice.way.name, shop.version)
+        known = self._way_answers.get((choice.component, choice.way.name))
+        if known is not None and known[0] == key:
+            return known[1]
+        name = f"{choice.component}.{choice.way.name}"
+        if name not in self._asking:
+            self._asking.add(name)
+            self.state.background.start(
+                lambda: shop.steady(lambda: self._ask_way(g, choice)), lambda found: self._way_known(name, choice, key, found), 0
+            )
+        return None
+
+    def _ask_way(self, g: Instrument, choice: WayChoice) -> StockAnswer | None:
+        """Off the window's thread: the blank that decides whether the rack gives a way."""
+        shop, kit = self.state.shop, self.state.shop.kit
+        other = with_choice(g, choice)
+        if other is None:
+            return StockAnswer("none")
+        fresh = lanes_that_change(g, other, kit.cuts.allowances, kit.length_style)
+        return worst_of([stock_answer(shop, lane.part, lane.blank, lane.count) for lane in fresh])
+
+    def _way_known(self, name: str, choice: WayChoice, key: object, found: object) -> None:
+        self._asking.discard(name)
+        self._way_answers[(choice.component, choice.way.name)] = (key, found if isinstance(found, StockAnswer) else None)
         self.refresh()
 
     def woods(self) -> dict[str, Wood]:
@@ -183,6 +234,7 @@ class DrawUp(Screen):
             menu.addAction("Print at full size (Ctrl+P)", lambda: self.print_map())
             menu.addAction("Print at full size, mirrored for the back", lambda: self.print_map(mirrored=True))
         menu.addSeparator()
+        menu.addAction("What the wood can become (Ctrl+B)", lambda: self.state.screen_wanted.emit("become"))
         for point, (words, _, _) in POINTS.items():
             menu.addAction(f"New: {words}", lambda n=point: self.state.keep_instrument("begun", shop.instruments.new(n)))
         menu.popup(self.others.mapToGlobal(self.others.rect().bottomLeft()))
@@ -341,6 +393,7 @@ class DrawUp(Screen):
             self.state.choose_design(self.kept.id)
         for door in self.doors.values():
             door.setVisible(g is None)
+        self.from_wood.setVisible(g is None)
         for button in (self.keep_it, self.others):
             button.setVisible(g is not None)
         self.leave_it.setVisible(self.state.preview is not None)
@@ -446,20 +499,35 @@ class DrawUp(Screen):
     def _place_chips(self, y: int, wide: int) -> int:
         """The chips of the chosen lane in rows; the y below them."""
         x, before = AXIS_X, ""
+        for label in self.groups.values():
+            label.hide()
         for chip in self.chips:
             if chip.choice.component != before:
                 x += 52 if before else 48
                 before = chip.choice.component
+                self._group(before, int(x) - 46, y + 2)
             if x + chip.width() > wide - RIGHT:
                 x, y = AXIS_X + 48, y + CHIPS_H
+            chip.answer = self.answer_of_chosen() if chip.choice.chosen else self.way_answer(chip.choice)
+            chip.tell()
             chip.move(int(x), y + 2)
             chip.show()
             x += chip.width() + 6
         return y + CHIPS_H
 
+    def _group(self, component: str, x: int, y: int) -> None:
+        """The component's word before its chips."""
+        if component not in self.groups:
+            self.groups[component] = QLabel(COMPONENT_WORD[component], self.column)
+            self.groups[component].setFont(font(14, 600))
+        label = self.groups[component]
+        label.setGeometry(x, y, 44, CHIPS_H - 4)
+        label.show()
+
     def _place_doors(self) -> None:
         for k, door in enumerate(self.doors.values()):
             door.setGeometry(AXIS_X + (k % 3) * 310, 250 + (k // 3) * 54, 300, 44)
+        self.from_wood.setGeometry(AXIS_X, 362, 456, 44)
 
     # the mouse ------------------------------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -624,7 +692,7 @@ class DrawUp(Screen):
             p, self.state, 4, "No guitar yet", [("type scale 628 after you have begun, or press one of these", theme.ink2)]
         )
         draw.text_at(p, AXIS_X, 238, "Begin with", theme.ink, 16, 700)
-        draw.text_at(p, AXIS_X, 386, "Each is our own drawing; every figure can be changed, and what you have not said stays dashed. Or type: new bolt-on Heron 7.",
+        draw.text_at(p, AXIS_X, 432, "Each is our own drawing; every figure can be changed, and what you have not said stays dashed. Or type: new bolt-on Heron 7.",
                      theme.ink2, 14, room=self.width() - AXIS_X - RIGHT)  # fmt: skip
 
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -1,0 +1,1 @@
+"""Become: what the wood that is there can become."""

@@ -1,0 +1,280 @@
+"""What can this become: the pieces of the rack, and each instrument that they give, with its margins and the reach of its scale; what they
+do not give, with the one number that fails. Asked one instrument after another, so that the first answers stand while the rest is looked at."""
+
+from __future__ import annotations
+
+from typing import Self
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QHideEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtWidgets import QAbstractButton, QScrollArea, QWidget
+
+from grainet.design.blanks import blanks_of
+from grainet.design.drawing import plan_of, whole_length_mm
+from grainet.design.instrument import Instrument
+from grainet.design.parts import alike, label_of
+from grainet.design.starting_points import POINTS, begin
+from grainet.design.ways import WAYS
+from grainet.desk.painting import draw
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.screen import Desk, Screen
+from grainet.desk.services.pictures import plain_colour
+from grainet.desk.services.planner_process import WorkerClient
+from grainet.desk.view_state import State
+from grainet.desk.widgets.controls import WordButton, count_of
+from grainet.plan.becoming import Becoming, from_data
+from grainet.wood.units import format_length
+
+ROW_H, TOP = 60, 58
+LONGEST_SCALE = 1000.0  # the right end of the scale's reach
+
+
+class BecomeRow(QAbstractButton):
+    """One answer: a small plan in the woods that it would take, what it is, what is to spare, how far its scale reaches."""
+
+    def __init__(self, screen: BecomeScreen, answer: Becoming) -> None:
+        super().__init__(screen.column)
+        self.screen, self.answer = screen, answer
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        first, second = self.words()
+        self.setAccessibleName(f"{first}: {second}")
+        self.setToolTip(f"{first}\n{second}\nPress to draw it up")
+        self.clicked.connect(lambda: screen.draw_up(answer))
+
+    def words(self) -> tuple[str, str]:
+        """What it is, and what it takes or lacks."""
+        a, style = self.answer, self.screen.state.shop.kit.length_style
+        labels = {w.name: w.label for rows in WAYS.values() for w in rows}
+        body, neck, head = (labels.get(a.ways.get(c, ""), a.ways.get(c, "")) for c in ("body", "neck", "head"))
+        made = f"{body}, neck {neck}, {head} head".replace("flat head", "head flat").replace(
+            "solid pitch head", "head out of the solid"
+        )
+        first = f"{self.screen.title_of(a.instrument)}: {made}"
+        names = {
+            blank.part: label_of(blank, count)
+            for blank, count in alike(blanks_of(a.instrument, self.screen.state.shop.kit.cuts.allowances))
+        }
+        if a.fits:
+            tight, margin = min(((part, min(m.values())) for part, m in a.margin_mm.items()), key=lambda row: row[1])
+            woods = "; ".join(f"{names.get(part, part)} No. {where}" for part, where in a.pieces.items())
+            return first, f"{woods}. Tightest: {names.get(tight, tight)}, {margin:.1f} to spare."
+        if a.fails is None:
+            return first, "no"
+        if a.fails.what == "parts laid":
+            return (
+                first,
+                f"{a.fails.found:.0f} of {a.fails.wanted:.0f} parts can be laid; the {names.get(a.fails.part, a.fails.part)} is the tightest",
+            )
+        shown = [format_length(round(v, 1), style) for v in (a.fails.found, a.fails.wanted)]
+        return first, f"{names.get(a.fails.part, a.fails.part)}: {a.fails.what} {shown[0]}, at least {shown[1]}"
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, a = self.screen.state.theme, self.answer
+        p.setPen(QPen(theme.hair, 1))
+        p.drawLine(QPointF(LEFT, self.height() - 0.5), QPointF(self.width() - RIGHT, self.height() - 0.5))
+        self._guitar(p)
+        first, second = self.words()
+        room = self.width() - RIGHT - 330 - AXIS_X
+        draw.text_at(p, AXIS_X, 25, first, theme.ink, 15.5, 700, room=room)
+        draw.text_at(p, AXIS_X, 46, second, theme.ink2 if a.fits else theme.wine, 14, room=room)
+        if a.fits:
+            self._reach(p)
+        if self.hasFocus():
+            draw.focus_ring(p, theme, QRectF(self.rect()))
+
+    def _guitar(self, p: QPainter) -> None:
+        """The plan, small, in the woods of its body and neck; a bare rim where it does not fit."""
+        theme, g, shop = self.screen.state.theme, self.answer.instrument, self.screen.state.shop
+        scale = 140.0 / whole_length_mm(g)
+        plan = plan_of(g)
+
+        def wood(prefix: str) -> object:
+            where = next((w for part, w in self.answer.pieces.items() if part.startswith(prefix)), "")
+            number = where.split(",")[0]
+            return plain_colour(shop.piece(number).species) if number and shop.has_piece(number) else None
+
+        for ring, prefix in ((plan.body, "body"), (plan.head, "neck"), (plan.neck, "neck"), (plan.board, "fretboard")):
+            path = draw.path_of(ring, lambda x: LEFT + x * scale, lambda y: ROW_H / 2 - y * scale)
+            colour = wood(prefix)
+            if colour is not None:
+                p.fillPath(path, colour)
+            draw.outline(p, path, theme.ink if self.answer.fits else theme.edge, 1.2)
+
+    def _reach(self, p: QPainter) -> None:
+        """How far the scale reaches: from the drawn one to the largest that this wood allows."""
+        theme, a = self.screen.state.theme, self.answer
+        x0, x1, y = self.width() - RIGHT - 300, self.width() - RIGHT, 36.0
+        p.setPen(QPen(theme.hair, 1))
+        p.drawLine(QPointF(x0, y), QPointF(x1, y))
+        largest = a.largest_scale_mm or a.instrument.scale
+
+        def at(mm: float) -> float:
+            return x0 + (x1 - x0) * max(0.0, min(1.0, (mm - 500) / (LONGEST_SCALE - 500)))
+
+        box = QRectF(x0, y - 6, at(largest) - x0, 12)
+        p.fillRect(box, theme.chalk_wash)
+        p.setPen(QPen(theme.chalk, 1.4))
+        p.drawRect(box)
+        mark = at(a.instrument.scale)
+        p.drawLine(QPointF(mark, y - 10), QPointF(mark, y + 10))
+        style = self.screen.state.shop.kit.length_style
+        more = f"scale {format_length(a.instrument.scale, style)}, up to {format_length(float(int(largest)), style)}"
+        draw.text_at(
+            p,
+            x0,
+            22,
+            more if largest < 1199 else f"scale {format_length(a.instrument.scale, style)}, any larger one too",
+            theme.ink2,
+            13,
+        )
+
+
+class BecomeScreen(Screen):
+    """The screen."""
+
+    @classmethod
+    def made(cls, desk: Desk) -> Self:
+        """A screen in a window."""
+        return cls(desk.state)
+
+    def __init__(self, state: State) -> None:
+        super().__init__(state)
+        self.setObjectName("become")
+        self.answers: list[Becoming] = []
+        self.rows: list[BecomeRow] = []
+        self._left: list[Instrument] = []
+        self._wood = ""
+        self.fault = ""
+        self.worker = WorkerClient()
+        self.worker.answered.connect(self._known)
+        self.worker.failed.connect(self._failed)
+        self._asked_at = -1
+        self.scroll = QScrollArea(self)
+        self.scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.column = QWidget()
+        self.scroll.setWidget(self.column)
+        self.ask_it = WordButton(state, "Ask anew", "Ctrl+Enter", True, self, "become.ask")
+        self.ask_it.clicked.connect(self.primary_action)
+        state.changed.connect(self.refresh)
+
+    # asking ---------------------------------------------------------------------------------------------------------
+    def primary_action(self) -> None:
+        """Ask about every instrument of the shop and the six starting points, in a program of its own."""
+        shop = self.state.shop
+        self.worker.cancel()
+        self.answers, self._asked_at, self.fault = [], shop.version, ""
+        self._left = [*shop.instruments.all(), *(begin(point, f"begin-{point}", point) for point in POINTS)]
+        held = shop.promises.boards()
+        pieces = [p for p in shop.pieces() if p.id not in held and p.outline and p.all_thicknesses_mm]
+        self._wood = f'"pieces": [{",".join(p.model_dump_json(by_alias=True) for p in pieces)}], "kit": {shop.kit.cuts.model_dump_json()}, '
+        self._next()
+
+    def _next(self) -> None:
+        self.refresh()
+        if self._left and not self.state.closing:
+            guitar = self._left[0].model_dump_json(exclude_unset=True, by_alias=True)
+            self.worker.become(f'{{{self._wood}"guitar": {guitar}}}')
+            self._wood = ""
+
+    def _known(self, found: list[dict[str, object]]) -> None:
+        if self._left:
+            self._left.pop(0)
+            self.answers += [from_data(one) for one in found]
+            self._next()
+
+    def _failed(self, text: str) -> None:
+        self._left, self.fault = [], text
+        self.refresh()
+
+    def close_down(self) -> None:
+        """The window goes: so does the program that answers."""
+        self._left = []
+        self.worker.stop()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Out of sight it asks no more; what is known stays."""
+        super().hideEvent(event)
+        if self._left:
+            self._left, self._asked_at = [], -1
+            self.worker.stop()
+
+    @property
+    def asking(self) -> bool:
+        """Whether answers are still to come."""
+        return bool(self._left)
+
+    def title_of(self, g: Instrument) -> str:
+        """What an instrument is called in the list."""
+        point = g.id.removeprefix("begin-")
+        return POINTS[point][0].removeprefix("a ").capitalize() if g.id.startswith("begin-") and point in POINTS else g.shown_name
+
+    def draw_up(self, answer: Becoming) -> None:
+        """Take an answer to the drawing board: an own instrument as it would be made, or a starting point under a name of its own."""
+        g, shop = answer.instrument, self.state.shop
+        if g.id.startswith("begin-"):
+            name = shop.instruments.free_name(g.name.capitalize())
+            g = g.changed(id=shop.instruments.free_id(name), name=name)
+        if self.state.keep_instrument("drawn up from the wood", g):
+            self.state.screen_wanted.emit("draw_up")
+        elif shop.instruments.find(g.id) is not None:
+            self.state.choose_design(g.id)
+            self.state.screen_wanted.emit("draw_up")
+
+    def first_stop(self) -> QWidget | None:
+        """The first answer."""
+        return self.rows[0] if self.rows else super().first_stop()
+
+    # showing --------------------------------------------------------------------------------------------------------
+    def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
+        if not self.isVisible():
+            return
+        if self._asked_at < 0 and self.state.shop.pieces():
+            self.primary_action()
+            return
+        shown = sorted(self.answers, key=lambda a: not a.fits)
+        if [row.answer for row in self.rows] != shown:
+            for row in self.rows:
+                row.hide()
+                row.deleteLater()
+            self.rows = [BecomeRow(self, answer) for answer in shown]
+            for k, row in enumerate(self.rows):
+                row.setObjectName(f"become.{k + 1}")
+        for k, row in enumerate(self.rows):
+            row.setGeometry(0, k * ROW_H, self.width(), ROW_H)
+            row.show()
+        self.scroll.setGeometry(0, TOP, self.width(), max(0, self.height() - TOP))
+        self.column.setFixedSize(self.width(), len(self.rows) * ROW_H)
+        self.ask_it.setGeometry(self.width() - RIGHT - 170, 8, 170, 44)
+        self.update()
+
+    @property
+    def sentence(self) -> str:
+        """What stands above the list."""
+        shop = self.state.shop
+        if not shop.pieces():
+            return "Nothing is on the rack yet. Measure one piece: F2."
+        fits = len({a.instrument.id for a in self.answers if a.fits})
+        if self.fault:
+            return self.fault
+        words = f"{count_of(len(shop.pieces()), 'piece')} can become {fits} of {len({a.instrument.id for a in self.answers})} instruments"
+        if self.asking:
+            return f"{words}; {len(self._left)} more are being looked at"
+        stale = "; the shop has changed since: ask anew" if self._asked_at != shop.version else ""
+        return words + stale
+
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        draw.text_at(p, LEFT, 34, "From the wood", theme.ink, 20, 700)
+        draw.text_at(p, AXIS_X, 33, self.sentence, theme.ink2, 15, room=self.width() - AXIS_X - RIGHT - 190)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.refresh()

@@ -1,0 +1,44 @@
+"""One answer to what wood can become, as a value: plain enough to go from one program to another."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict, dataclass, field
+from typing import Any
+
+from grainet.design.instrument import Instrument
+
+
+@dataclass(frozen=True)
+class Shortfall:
+    """Why something fails: the part, the measure, what the best piece has and what is wanted, as stock sizes in mm."""
+
+    part: str
+    what: str
+    found: float
+    wanted: float
+
+
+@dataclass(frozen=True)
+class Becoming:
+    """One answer: the instrument as it would be made, whether it fits, from which pieces, with what to spare, or what fails."""
+
+    instrument: Instrument
+    ways: dict[str, str]
+    fits: bool
+    pieces: dict[str, str] = field(default_factory=dict)
+    margin_mm: dict[str, dict[str, float]] = field(default_factory=dict)
+    fails: Shortfall | None = None
+    largest_scale_mm: float | None = None
+
+
+def to_data(answer: Becoming) -> dict[str, Any]:
+    """An answer as plain data, for the pipe between programs."""
+    return {**asdict(answer), "instrument": json.loads(answer.instrument.model_dump_json(exclude_unset=True, by_alias=True))}
+
+
+def from_data(data: dict[str, Any]) -> Becoming:
+    """The answer again. Raises ValueError where it is none."""
+    g = Instrument.model_validate_json(json.dumps(data["instrument"]))
+    fails = Shortfall(**data["fails"]) if data.get("fails") else None
+    return Becoming(**{**data, "instrument": g, "fails": fails})
