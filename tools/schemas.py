@@ -5,13 +5,16 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+from grainet.design.answer import Blanks
+from grainet.design.instrument import Instrument
+from grainet.exchange.become_file import Become
 from grainet.exchange.stock import Stock
 from grainet.grade.verdict import Grades
 from grainet.job.answer import Plan
 from grainet.job.job import Job
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "schema"
-MODELS = {"job": Job, "plan": Plan, "grades": Grades, "stock": Stock}
+MODELS = {"job": Job, "plan": Plan, "grades": Grades, "stock": Stock, "guitar": Instrument, "blanks": Blanks, "become": Become}
 
 
 def schema_text(name: str) -> str:

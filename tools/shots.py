@@ -111,6 +111,7 @@ class Shots:
             state.move_cursor(760)
             self.take(f"look-over-{theme}")
         self.colours("light")
+        self.drawing_up()
         self.knowing()
         self.taking_in()
         self.plan("merrow")
@@ -118,9 +119,6 @@ class Shots:
         window.screens["lay_out"].choose_part("merrow.half")
         self.take("lay-out-light")
         window.screens["lay_out"].keep_plan()
-        self.colours("dark")
-        self.take("lay-out-dark")
-        self.colours("light")
         window.show_screen("saw_and_wait")
         saw = window.screens["saw_and_wait"]
         board = next(b for b in saw.under_way.boards if len(saw.under_way.cuts_of(b)) > 2)
@@ -144,6 +142,25 @@ class Shots:
         self.take("put-back-light")
         window.show_screen("kit_book")
         self.take("kit-book-light")
+
+    def drawing_up(self) -> None:
+        """The laminated through-neck with its ways, and what the wood can become."""
+        window, state = self.window, self.state
+        state.choose_design("gannet")
+        window.show_screen("draw_up")
+        self.settle()
+        screen = window.screens["draw_up"]
+        screen.choose_lane(next(lane.blank.part for lane in screen.lanes if lane.blank.component == "neck"))
+        for _ in range(6):
+            self.settle()
+        self.take("draw-up-light")
+        if not self.only or self.only in "become-light":
+            window.show_screen("become")
+            self.settle()
+            while window.screens["become"].asking:
+                self.pause(200)
+            self.take("become-light")
+        state.choose_design("plover")
 
     def knowing(self) -> None:
         """The rack sorted, every rule, settling and the overview plotted, a use being changed. All undone or left alone."""

@@ -42,6 +42,7 @@ class Heap:
     def __init__(self, pieces: Sequence[Piece], kit: CutKit) -> None:
         self.pieces = [p for p in pieces if p.outline and p.all_thicknesses_mm]
         self.kit = kit
+        self.patience_s = 1.5  # how long the planner is asked about another way where hand's rule fails
         self.memory = PlannerCache()
 
     def job_of(self, g: Instrument) -> Job:
@@ -74,7 +75,7 @@ class Heap:
                 other = with_way(g, component, way)
                 if self._plainly_fails(other) is None:
                     tried += 1
-                    answer = self.as_drawn(other, seconds=1.5)
+                    answer = self.as_drawn(other, self.patience_s)
                     if answer.fits:
                         yield answer
 
