@@ -5,6 +5,7 @@ import unittest
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMenu
 
 from grainet.desk.painting import draw, tokens
 from grainet.desk.painting.axis import Axis
@@ -168,6 +169,18 @@ class LookOver(WindowTest):
 
 
 class LayOut(WindowTest):
+    def choose_build(self, name):
+        """Press its chip, or take it from the menu where the builds are folded into one button."""
+        chip = self.find(f"build.{name.lower()}")
+        if chip.isVisible():
+            self.click(chip.objectName())
+            return
+        self.click("layOut.builds")
+        menu = self.window.findChild(QMenu, "layOut.builds.menu")
+        next(a for a in menu.actions() if a.text() == name).trigger()
+        menu.close()
+        self.settle()
+
     def test_drag_plan_keep_saw_and_put_back(self):
         self.state.choose_piece("8")
         self.key(Qt.Key.Key_F5)
@@ -183,7 +196,7 @@ class LayOut(WindowTest):
             QTest.keyClick(ghost, Qt.Key.Key_Up, SHIFT)
         self.assertFalse(screen.holds)
         self.assertIn("reaches past", screen.answer)
-        self.click("build.merrow")
+        self.choose_build("Merrow")
         self.click("part.A")
         self.click("layOut.plan")
         if self.window.worker.busy:

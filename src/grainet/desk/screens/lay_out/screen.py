@@ -7,7 +7,7 @@ from typing import Any, Self
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent, QTransform
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 
 from grainet.design.part import Part
 from grainet.design.shape import as_array, placed
@@ -33,6 +33,7 @@ from grainet.wood.species import short_name
 
 STRIP_H, BOTTOM_H, PAIR_W = 56, 132, 424
 STROKE_GAP_PX = 9
+ACTS_W = 340  # px that what is done with a plan takes at the right
 PAPER = QColor(255, 255, 255, 235)
 
 
@@ -72,6 +73,7 @@ class PartChip(QAbstractButton):
     def __init__(self, screen: LayOut, part: Part) -> None:
         super().__init__(screen)
         self.screen, self.part = screen, part
+        self.letter_only = False  # where many parts must find room; its name stands on the tip
         self.setObjectName(f"part.{part.letter or part.id}")
         self.setFixedHeight(44)
         self.setCheckable(True)
@@ -82,7 +84,8 @@ class PartChip(QAbstractButton):
 
     def wanted(self) -> int:
         """How wide it must be, px."""
-        return int(draw.text_width(self.part.letter, 19, 700, True) + draw.text_width(self.part.shown_name, 15, 600) + 30)
+        letter = draw.text_width(self.part.letter, 19, 700, True)
+        return int(letter + (22 if self.letter_only else draw.text_width(self.part.shown_name, 15, 600) + 30))
 
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
@@ -92,7 +95,8 @@ class PartChip(QAbstractButton):
         p.setPen(QPen(theme.chalk if on else theme.edge, 2 if on else 1.2))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
         x = 11 + draw.text_at(p, 11, 28, self.part.letter, theme.ink, 19, 700, True) + 7
-        draw.text_at(p, x, 28, self.part.shown_name, theme.ink, 15, 600)
+        if not self.letter_only:
+            draw.text_at(p, x, 28, self.part.shown_name, theme.ink, 15, 600)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
@@ -185,6 +189,9 @@ class LayOut(Screen):
         self.keep_it.clicked.connect(self.keep_plan)
         self.minds = MindsPanel(state, self)
         self.minds.closed.connect(lambda: self.show_warnings(False))
+        self.all_builds = WordButton(state, "Builds", "", False, self, "layOut.builds")
+        self.all_builds.setToolTip("Choose another build")
+        self.all_builds.clicked.connect(self._open_builds)
         self.warnings_button = WordButton(state, "What to mind", "Ctrl+G", False, self, "layOut.minds")
         self.warnings_button.clicked.connect(lambda: self.show_warnings(True))
         self.ways_to_open = [WordButton(state, "", "", False, self, f"layOut.opening{k}") for k in range(2)]
@@ -444,12 +451,6 @@ class LayOut(Screen):
                 button.clicked.connect(lambda _=False, d=design.id: self._choose_design(d))
                 button.show()
                 self.designs.append(button)
-        x = LEFT
-        for button in self.designs:
-            button.setChecked(button.property("design") == self.state.design_id)
-            wide = int(draw.text_width(button.text(), 15, 600)) + 30
-            button.setGeometry(x, 6, wide, 44)
-            x += wide + 8
         design = self.state.design
         parts = list(design.parts) if design else []
         if [c.part for c in self.chips] != parts:
@@ -458,12 +459,50 @@ class LayOut(Screen):
             self.chips = [PartChip(self, part) for part in parts]
             for chip in self.chips:
                 chip.show()
-        x += 18
         chosen = self.part
         for chip in self.chips:
+            chip.letter_only = False
             chip.setChecked(chosen is not None and chip.part.id == chosen.id)
+        x = self._place_builds() + 18
+        tight = x + sum(chip.wanted() + 6 for chip in self.chips) > self.width() - RIGHT - self.acts_w
+        for chip in self.chips:
+            chip.letter_only = tight and not chip.isChecked()
             chip.setGeometry(x, 6, chip.wanted(), 44)
             x += chip.wanted() + 6
+
+    @property
+    def acts_w(self) -> int:
+        """How many px what is done with a plan takes at the right; more while there is a plan to mind."""
+        return ACTS_W + (180 if self.shown_plan() is not None else 0)
+
+    def _place_builds(self) -> int:
+        """The builds side by side, or behind one button where they would take the parts' room; the px where the parts begin."""
+        wide = [int(draw.text_width(b.text(), 15, 600)) + 30 for b in self.designs]
+        parts = sum(chip.wanted() + 6 for chip in self.chips)
+        room = self.width() - LEFT - RIGHT - parts - 18 - self.acts_w
+        folded = len(self.designs) > 1 and sum(wide) + 8 * len(wide) > room
+        self.all_builds.setVisible(folded)
+        x = LEFT
+        for button, w in zip(self.designs, wide):
+            button.setChecked(button.property("design") == self.state.design_id)
+            button.setVisible(not folded)
+            if not folded:
+                button.setGeometry(x, 6, w, 44)
+                x += w + 8
+        if folded:
+            name = self.state.design.name if self.state.design is not None else "Builds"
+            self.all_builds.say(name)
+            w = int(draw.text_width(name, 15, 600)) + 44
+            self.all_builds.setGeometry(x, 6, w, 44)
+            x += w + 8
+        return x
+
+    def _open_builds(self) -> None:
+        menu = QMenu(self)
+        menu.setObjectName("layOut.builds.menu")
+        for design in self.state.shop.designs():
+            menu.addAction(design.name, lambda d=design.id: self._choose_design(d))
+        menu.popup(self.all_builds.mapToGlobal(self.all_builds.rect().bottomLeft()))
 
     def _choose_design(self, design_id: str) -> None:
         self.part_id, self.at = None, None
@@ -547,7 +586,9 @@ class LayOut(Screen):
             lines += [
                 (f"{self.view.part.letter}: where its {named} can stand", theme.ink2),
                 (
-                    f"{len(self.view.runs)} run{'s' if len(self.view.runs) != 1 else ''} that hold"
+                    f"{len(self.view.runs)} runs that hold"
+                    if len(self.view.runs) != 1
+                    else "1 run that holds"
                     if self.view.places
                     else "no place here",
                     theme.ink if self.view.places else theme.ochre,
