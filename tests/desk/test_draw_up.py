@@ -244,7 +244,7 @@ class Changing(Case):
 
 class FromTheWood(Case):
     def test_what_the_rack_can_become_is_asked_in_a_program_of_its_own_and_drawn_up(self):
-        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier, self.window)
+        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier, self.window)
         screen = self.find("become")
         for _ in range(600):
             if screen.rows:
@@ -270,6 +270,40 @@ class FromTheWood(Case):
 
 class WoodOfAnEmptyShop(Case):
     empty = True
+
+    def test_what_is_missing_is_listed_written_and_goes_to_bring_in_once_it_is_bought(self):
+        self.begin()
+        self.type("neck of sugar maple")
+        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier, self.window)
+        self.settle()
+        buy = self.find("buyList")
+        self.assertEqual([one.part for one in buy.lines], ["body.treble", "body.bass", "neck", "fretboard", "plate"])
+        neck = buy.lines[2]
+        self.assertIn("at least 646 × 90 × 23.2, sawn 5/4", neck.size_text("mm"))
+        self.assertIn("grain at most", "; ".join(neck.notes))
+        self.assertAlmostEqual(neck.board_feet, 0.645 * 0.09 / 0.0023597 * 0.03175, delta=0.03)
+        for name in ("buy.pdf", "buy.csv"):
+            buy.save_as(str(self.folder / name))
+        self.assertIn("646", (self.folder / "buy.csv").read_text())
+        buy.bought(neck)
+        self.settle()
+        self.assertEqual(self.state.screen, "bring_in")
+        self.key(Qt.Key.Key_Return, target=self.window.head.tape)
+        self.settle()
+        (piece,) = self.shop.pieces()
+        self.assertGreaterEqual(piece.extents[2], neck.size_mm[0])
+        self.assertEqual(piece.species, "Sugar maple (hard)")
+        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier, self.window)
+        self.settle()
+        self.assertNotIn("neck", [one.part for one in buy.lines], "it is on the rack now")
+
+    def test_the_fret_table_is_written_for_one_scale_and_two(self):
+        self.begin()
+        self.screen.print_frets(str(self.folder / "f.csv"))
+        self.assertIn(",12,314.0,", (self.folder / "f.csv").read_text())
+        self.type("scale 686 648")
+        self.screen.print_frets(str(self.folder / "g.csv"))
+        self.assertIn(",12,bass 343.0,treble 324.0,", (self.folder / "g.csv").read_text())
 
     def test_an_empty_rack_asks_for_a_first_piece(self):
         self.click("begin.fromTheWood")

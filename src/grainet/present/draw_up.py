@@ -9,6 +9,7 @@ from grainet.design.blanks import Blank, blanks_of
 from grainet.design.checks import Check, checks_of
 from grainet.design.drawing import Stations, made_where, stations
 from grainet.design.figures import BY_PATH
+from grainet.design.formulas import fret_mm
 from grainet.design.instrument import Instrument
 from grainet.design.part import Part
 from grainet.design.parts import LETTERS, design_of, drawable, label_of
@@ -258,3 +259,15 @@ def key_figures(g: Instrument, kit: ShopProfile) -> list[tuple[str, str]]:
     scale = " and ".join(format_length(s, style) for s in g.scale_mm)
     kg = weight_of(g, kit.library)
     return [(scale, "scale"), (str(g.frets), "frets"), (body, "body"), (f"{kg.kg:.1f}", "kg of wood")]
+
+
+def fret_rows(g: Instrument) -> list[tuple[str, str, str]]:
+    """(fret, from the nut along the bass string, along the treble string) in mm, each rounded once; one scale has the first alone."""
+    bass, treble = g.scale_mm[0], g.scale_mm[-1]
+    rows = []
+    for n in range(1, g.frets + 1):
+        first = f"{fret_mm(bass, n):.1f}"
+        rows.append(
+            (str(n), first if bass == treble else f"bass {first}", "" if bass == treble else f"treble {fret_mm(treble, n):.1f}")
+        )
+    return rows

@@ -88,7 +88,9 @@ class DrawUp(Screen):
         self.leave_it.clicked.connect(self.leave)
         self.others = WordButton(state, "Instruments", "", False, self, "drawUp.instruments")
         self.others.clicked.connect(self.open_menu)
-        self.from_wood = WordButton(state, "From the wood: what the rack can become", "Ctrl+B", False, self, "begin.fromTheWood")
+        self.from_wood = WordButton(
+            state, "From the wood: what the rack can become", "Ctrl+Shift+B", False, self, "begin.fromTheWood"
+        )
         self.from_wood.clicked.connect(lambda: state.screen_wanted.emit("become"))
         self.groups: dict[str, QLabel] = {}
         self.doors = {point: self._door(point) for point in POINTS}
@@ -231,10 +233,12 @@ class DrawUp(Screen):
             menu.addSeparator()
             menu.addAction("Outline from a file (DXF or SVG)", lambda: self.bring_outline())
             menu.addAction("Write the outlines as DXF or SVG (Ctrl+S)", lambda: self.save_as())
+            menu.addAction("Print the fret table", lambda: self.print_frets())
             menu.addAction("Print at full size (Ctrl+P)", lambda: self.print_map())
             menu.addAction("Print at full size, mirrored for the back", lambda: self.print_map(mirrored=True))
         menu.addSeparator()
-        menu.addAction("What the wood can become (Ctrl+B)", lambda: self.state.screen_wanted.emit("become"))
+        menu.addAction("Buy list (Ctrl+B)", lambda: self.state.screen_wanted.emit("buy_list"))
+        menu.addAction("What the wood can become (Ctrl+Shift+B)", lambda: self.state.screen_wanted.emit("become"))
         for point, (words, _, _) in POINTS.items():
             menu.addAction(f"New: {words}", lambda n=point: self.state.keep_instrument("begun", shop.instruments.new(n)))
         menu.popup(self.others.mapToGlobal(self.others.rect().bottomLeft()))
@@ -308,6 +312,32 @@ class DrawUp(Screen):
             self.state.message.emit(str(fault), True)
             return
         self.state.message.emit(f"{tiles.pages} pages of {paper} and a map in {Path(chosen).name}; print at 100 %", False)
+
+    def print_frets(self, path: str | None = None) -> None:
+        """The fret table, each fret from the nut and rounded once, to PDF or CSV."""
+        from grainet.exchange.json_file import Unusable
+        from grainet.exchange.report_file import ReportRow, write_report
+        from grainet.present.draw_up import fret_rows
+
+        g = self.shown
+        chosen = path or (
+            file_to_write(self, "The fret table", f"{g.id}-frets.pdf", "PDF (*.pdf);;CSV table (*.csv)")[0] if g else ""
+        )
+        if g is None or not chosen:
+            return
+        rows = [ReportRow("", number, first, second) for number, first, second in fret_rows(g)]
+        scales = " and ".join(f"{s:g}" for s in g.scale_mm)
+        try:
+            write_report(
+                Path(chosen),
+                f"{g.shown_name}: fret table, scale {scales} mm",
+                "Every figure from the nut, rounded once to a tenth. Check the print's own scale before you mark.",
+                rows,
+            )
+        except (Unusable, ValueError) as fault:
+            self.state.message.emit(str(fault), True)
+            return
+        self.state.message.emit(f"the fret table is in {Path(chosen).name}", False)
 
     def choose_lane(self, part: str) -> None:
         """Open a lane: its ways stand under it, and the rack answers for its use."""

@@ -1,0 +1,1 @@
+"""Buy list: what an instrument wants that the rack does not give."""
