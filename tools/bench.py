@@ -7,6 +7,7 @@ The baseline is the sequential greedy planner and, for fields, a direct exact wa
 
 from __future__ import annotations
 
+import json
 import os
 import resource
 import statistics
@@ -88,7 +89,7 @@ def fields() -> None:
     from grainet.fit.board_geometry import BoardGeometry
     from grainet.fit.exact import Exact, seats
     from grainet.fit.field import Layers, fit_field
-    from grainet.fit.orientation import orientations
+    from grainet.fit.orientation import orientations_of
     from tests.jobs import job, piece
 
     marks = [
@@ -105,7 +106,7 @@ def fields() -> None:
     part = PLOVER.parts[0]
     sheet = BoardGeometry(made.pieces[0], made.kit)
     layers = Layers(sheet)
-    ways = orientations(part)
+    ways = orientations_of(part)
     walk_grid = np.stack(np.meshgrid(np.arange(0, 1900, 20.0), np.arange(0, 130, 20.0)), -1).reshape(-1, 2)
 
     def walk() -> None:
@@ -241,13 +242,51 @@ def large_shop(count: int):  # type: ignore[no-untyped-def]
     ]  # fmt: skip
 
 
+def drawing() -> None:
+    """An instrument's blanks, a change with all that it moves over a rack of forty, what twenty pieces can become, a way out."""
+    from grainet.design.blanks import blanks_of
+    from grainet.design.starting_points import POINTS, begin
+    from grainet.kit.shop_profile import GUESSED_CUTS
+    from grainet.plan.become import Heap
+    from grainet.plan.rescue import Rescuer
+    from grainet.present.draw_up import knock_ons, lanes_of
+    from grainet.session.shop import Shop
+    from grainet.session.stock_answers import stock_answer
+    from grainet.wood.piece import Piece
+
+    def wood(count: int) -> list[Piece]:
+        return [Piece.model_validate_json(json.dumps(one)) for one in rack(count)]
+
+    g, kit = begin("set", "g", "G"), GUESSED_CUTS.allowances
+    row("the blanks of an instrument", timed(lambda: blanks_of(g, kit), 15), 0.02)
+    other = g.with_figures({"frets": 24, "head.angle_deg": 10.0})
+    row("a change with all that it moves", timed(lambda: (knock_ons(g, other, kit, "mm"), lanes_of(other, kit, "mm")), 9), 0.15)
+    with tempfile.TemporaryDirectory() as scratch:
+        os.environ["XDG_CACHE_HOME"] = scratch
+        with Shop.open(Path(scratch) / "S.grainet", create=True) as shop:
+            shop.apply("racked", *(p.changed(racked=True) for p in wood(40)))
+            lanes = lanes_of(g, kit, "mm")
+            began = time.perf_counter()
+            for lane in lanes:
+                stock_answer(shop, lane.part, lane.blank, lane.count)
+            row("what a rack of 40 gives for each of its blanks", time.perf_counter() - began, 1.0)
+    heap = Heap(wood(20), GUESSED_CUTS)
+    began = time.perf_counter()
+    fits = sum(next(iter(heap.becomes(begin(point, point, point)))).fits for point in POINTS)
+    row("what 20 pieces can become, six starting points", time.perf_counter() - began, 3.0, f"{fits} of 6 fit as drawn")
+    job = Heap(wood(40), GUESSED_CUTS).job_of(g)
+    began = time.perf_counter()
+    found = Rescuer(job, "g.neck", "P1", [g], seconds=5.0).rescue()
+    row("ways out for a neck on a rack of 40", time.perf_counter() - began, 5.0, f"{len(found.ways)} ways")
+
+
 def knowing(count: int = 5000) -> None:
     """A large rack opened, asked, judged and sorted; and one board's settling forecast."""
     from datetime import date
 
     from grainet.fit.board_geometry import BoardGeometry
     from grainet.fit.field import Layers, fit_field
-    from grainet.fit.orientation import orientations
+    from grainet.fit.orientation import orientations_of
     from grainet.grade.judge import part_for
     from grainet.session.query import matches, parse_query
     from grainet.session.shop import Shop
@@ -286,7 +325,7 @@ def knowing(count: int = 5000) -> None:
             began = time.perf_counter()
             for one in some:
                 layers = Layers(BoardGeometry(one, shop.kit.cuts))
-                for way in orientations(part_for(rule)):
+                for way in orientations_of(part_for(rule)):
                     fit_field(layers, way)
             raster = (time.perf_counter() - began) / len(some) * count
             row(
@@ -339,6 +378,7 @@ def main() -> int:
     children = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
     own = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"memory: planning here {own:.0f} MB, the window {children:.0f} MB (together budgeted 500 MB)")
+    drawing()
     taking_in()  # last: large photos and five thousand pieces in this process would count as the planner's memory
     knowing()
     return 0

@@ -144,6 +144,14 @@ class Changing(Case):
             self.assertEqual(self.g, kept)
             self.key(Qt.Key.Key_Escape, target=self.window.head.tape)
 
+    def test_what_was_said_on_one_screen_does_not_hang_over_the_next(self):
+        self.window.show_screen("bring_in")
+        self.state.message.emit("kept: " + "a long answer that hangs below the tape line, " * 4, False)
+        self.settle()
+        self.assertTrue(self.window.panel.isVisible())
+        self.key(Qt.Key.Key_F4, target=self.window)
+        self.assertFalse(self.window.panel.isVisible())
+
     def test_words_about_wood_still_mean_wood(self):
         self.begin()
         self.state.choose_piece("9")

@@ -200,6 +200,8 @@ class Window(QWidget):
             self.before = self.state.screen
         if name != "draw_up":
             self.state.show_preview(None)
+        if not self.head.tape.text():
+            self.panel.away()  # what was said on the screen before
         self.state.screen = name
         if name == "bring_in" and not self.state.shop.pieces():
             name = "first_start"

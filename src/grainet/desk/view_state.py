@@ -315,11 +315,16 @@ class State(QObject):
         if self.shop.plans.accepted_for(g.id) is not None:
             self.message.emit(f"{g.shown_name} is laid out; it stays while its plan does.", True)
             return
+        names = [one.id for one in self.shop.instruments.all()]
+        at = names.index(g.id) if g.id in names else 0
+        rest = [name for name in names if name != g.id]
         try:
             self.shop.instruments.remove(g)
         except ShopUnusable as fault:
             self.message.emit(str(fault), True)
             return
+        if rest:
+            self.choose_design(rest[max(0, at - 1)])
         self.message.emit(f"{g.shown_name} taken away; undo brings it back", False)
 
     def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
