@@ -9,6 +9,7 @@ import numpy as np
 
 from grainet.chart.drying import moisture_chart, weight_chart
 from grainet.design.brief import demands
+from grainet.design.checks import checks_of
 from grainet.grade.ready import readiness
 from grainet.job.answer import Cut
 from grainet.session import lists
@@ -206,7 +207,10 @@ class TheDemoTellsTheTruth(InShop):
         for claim in self.shop.promises.claims():
             self.assertIn(claim.piece, numbers)
             self.assertIn(claim.design, designs)
-        for design in designs.values():
+        for g in self.shop.instruments.all():
+            self.assertEqual([c.text for c in checks_of(g) if not c.holds], [], g.shown_name)
+            self.assertTrue(all(library.find(name) for name in (*g.body.species, *(s.species for s in g.strips))), g.shown_name)
+        for design in (d for d in designs.values() if self.shop.instruments.find(d.id) is None):
             neck = next(p for p in design.parts if p.role == "neck")
             least = next(d.least_mm for d in demands(design.brief) if d.what == "Neck depth at the rod")
             self.assertGreaterEqual(neck.thickness_mm, least, design.name)

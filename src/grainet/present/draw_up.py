@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from grainet.design.allowances import Allowances
 from grainet.design.blanks import Blank, blanks_of
@@ -50,7 +50,15 @@ def lanes_of(g: Instrument, kit: Allowances, style: LengthStyle) -> list[Lane]:
     return found
 
 
-COMPONENT_WORD = {"body": "body", "cap": "top", "neck": "neck", "head": "head", "fretboard": "board", "plate": "plate"}
+COMPONENT_WORD = {
+    "else": "else",
+    "body": "body",
+    "cap": "top",
+    "neck": "neck",
+    "head": "head",
+    "fretboard": "board",
+    "plate": "plate",
+}
 
 
 @dataclass(frozen=True)
@@ -62,6 +70,35 @@ class WayChoice:
     chosen: bool
     cost: str
     words: str
+    makes: Instrument | None = None  # for a way out that is a figure: what the instrument would be
+
+
+LEAST_BODY_MM, SHORTEST = 32.0, 0.9  # a body thinner, or a scale shorter than that share, is another instrument
+
+
+def ways_out(g: Instrument, lane: Lane, short_mm: tuple[float, float, float], style: LengthStyle) -> list[WayChoice]:
+    """For a blank that the rack does not give: a thinner body, a shorter scale, a narrower head, as far as one of them would make up what the
+    best piece lacks in length, width and thickness (mm; 0 where it lacks nothing). Each changes the drawing, and says so."""
+    length, width, thick = short_mm
+    found: list[tuple[str, str, dict[str, float | list[float]]]] = []
+    component = lane.blank.component
+    body = float(int((g.body.thickness_mm - thick) * 2)) / 2
+    if thick > 0 and component in ("body", "skins") and body >= LEAST_BODY_MM:
+        found.append((f"body {format_length(body, style)}", f"body {format_length(body, style)}", {"body.thickness_mm": body}))
+    if length > 0 and component in ("neck", "fretboard", "binding"):
+        share = 1 - (length / 0.6 + 2) / g.scale
+        scales = [float(int(s * share)) for s in g.scale_mm]
+        if share >= SHORTEST:
+            words = "scale " + " ".join(format_length(s, style) for s in scales)
+            found.append((words, words, {"scale_mm": scales}))
+    head = float(int(g.head.width_mm - width))
+    if width > 0 and lane.blank.part in ("neck", "neck.head", "plate") and head > g.nut_mm + 10:
+        size = f"{format_length(g.head.length_mm, style)}x{format_length(head, style)}"
+        found.append((f"head {format_length(head, style)} wide", f"head {size}", {"head.width_mm": head}))
+    return [
+        WayChoice("else", Way(label, label, 0, 0, "changes the drawing: what the best piece lacks is taken off the figure"), False, "changes it", words, g.with_figures(told))
+        for label, words, told in found
+    ]  # fmt: skip
 
 
 def way_choices(g: Instrument, component: str, kit: Allowances) -> list[WayChoice]:
@@ -85,15 +122,19 @@ def way_choices(g: Instrument, component: str, kit: Allowances) -> list[WayChoic
 def with_choice(g: Instrument, choice: WayChoice) -> Instrument | None:
     """The instrument with a way chosen; None where its figures would not go together then."""
     try:
-        return drawable(with_way(g, choice.component, choice.way.name))
+        return drawable(choice.makes if choice.makes is not None else with_way(g, choice.component, choice.way.name))
     except (BadEntry, ValueError):
         return None
 
 
 def lanes_that_change(g: Instrument, other: Instrument, kit: Allowances, style: LengthStyle) -> list[Lane]:
     """The lanes that another way of making the instrument asks for and the drawn one does not."""
-    known = {(lane.part.changed(letter=""), lane.blank, lane.count) for lane in lanes_of(g, kit, style)}
-    return [lane for lane in lanes_of(other, kit, style) if (lane.part.changed(letter=""), lane.blank, lane.count) not in known]
+
+    def asked(lane: Lane) -> tuple[object, ...]:
+        return lane.part.changed(letter=""), replace(lane.blank, way=""), lane.count
+
+    known = {asked(lane) for lane in lanes_of(g, kit, style)}
+    return [lane for lane in lanes_of(other, kit, style) if asked(lane) not in known]
 
 
 def _cost(way: Way) -> str:

@@ -38,6 +38,7 @@ from grainet.present.draw_up import (
     lanes_that_change,
     slips_of,
     way_choices,
+    ways_out,
     with_choice,
 )
 from grainet.session.stock_answers import StockAnswer, stock_answer, worst_of
@@ -158,7 +159,7 @@ class DrawUp(Screen):
         key = (g, choice.component, choice.way.name, shop.version)
         known = self._way_answers.get((choice.component, choice.way.name))
         if known is not None and known[0] == key:
-            return known[1]
+            return known[1] or self.answer_of_chosen()  # a way that asks for nothing else gets what the drawn one gets
         name = f"{choice.component}.{choice.way.name}"
         if name not in self._asking:
             self._asking.add(name)
@@ -516,6 +517,10 @@ class DrawUp(Screen):
     def _make_chips(self, g: Instrument) -> None:
         lane = next((one for one in self.lanes if one.blank.part == self.chosen), None)
         choices = way_choices(g, lane.blank.component, self.state.shop.kit.cuts.allowances) if lane is not None else []
+        known = self._answers.get(self.chosen)
+        if lane is not None and known is not None and known[1].word in ("wont", "none") and known[1].piece:
+            lacks = tuple(max(0.0, -room) for room in known[1].room_mm)
+            choices += ways_out(g, lane, lacks, self.state.shop.kit.length_style)
         if choices == self._chips_key:
             return
         self._chips_key = choices
