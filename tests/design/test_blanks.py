@@ -17,7 +17,7 @@ from grainet.design.checks import checks_of
 from grainet.design.clip import area_mm2, clipped_to, mirrored, same_mirrored
 from grainet.design.figures import FIGURES
 from grainet.design.instrument import KINDS, ROUTES, Body, Head, Instrument, Strip
-from grainet.design.parts import design_of, planned_mm
+from grainet.design.parts import design_of, drawable, planned_mm
 from grainet.design.shape_library import BODIES
 from grainet.design.ways import WAYS, way_of, ways_for, with_way
 from grainet.wood.species import library_with
@@ -239,6 +239,15 @@ class Shapes(unittest.TestCase):
         a, b = body_slices(HERON, "halves")
         self.assertLess(Polygon(a.ring).union(Polygon(b.ring)).symmetric_difference(Polygon(ring)).area, 1e-6)
         self.assertEqual(clipped_to(ring, (900, 0, 950, 5)), ())
+
+    def test_a_way_or_a_component_that_nobody_knows_is_refused(self):
+        for ways, words in (
+            ({"neck": "of straw"}, "no way to make the neck; needs one of one piece"),
+            ({"tail": "x"}, "no component; needs one of body"),
+        ):
+            with self.assertRaisesRegex(BadEntry, words):
+                drawable(HERON.changed(ways=ways))
+        self.assertEqual(way_of(drawable(HERON.changed(ways={"body": "core and wings"})), "body"), "wings")
 
     def test_every_way_is_told(self):
         for rows in WAYS.values():

@@ -61,6 +61,13 @@ class WorkedExamples(unittest.TestCase):
         self.assertEqual(f.bow_after_shortening_mm(3, 1500, 750), 0.75)
         self.assertEqual(f.carve_left_mm(6, 8), -2)
 
+    def test_templates_pockets_and_walls(self):
+        self.assertAlmostEqual(f.template_offset_mm(19, 12.7), 3.15)
+        self.assertAlmostEqual(f.pocket_mm(56, 0.1), 56.2)
+        self.assertAlmostEqual(f.proud_mm(4, 3.6), 0.4)
+        self.assertAlmostEqual(f.wall_between_mm(9, 6.4, 6.4), 2.6)
+        self.assertAlmostEqual(f.strips_need_mm(4, 1.6, 3), 15.4)
+
     def test_a_cutter_tears_where_the_fibre_leads_into_the_part(self):
         self.assertTrue(f.tears(10, 0))
         self.assertFalse(f.tears(-10, 0))

@@ -258,7 +258,7 @@ def board_end_width_mm(g: Instrument) -> float:
 
 def neck_width_mm(g: Instrument) -> float:
     """The neck's finished width where it enters the body: as it is told, else the board's at its end with a trim on both sides."""
-    return board_end_width_mm(g) + 2 * g.side_trim_mm
+    return g.neck.width_mm if g.neck.width_mm is not None else board_end_width_mm(g) + 2 * g.side_trim_mm
 
 
 def neck_depth(g: Instrument) -> Term:

@@ -43,9 +43,8 @@ def _rod(g: Instrument) -> Iterator[Check]:
         ("nut", g.neck.depth_nut_mm, "neck.depth_nut_mm"),
         ("heel", g.neck.depth_heel_mm, "neck.depth_heel_mm"),
     ):
-        curve = g.rod.curve_mm if name == "heel" else 0.0
-        left = formulas.wood_under_rod_mm(depth, g.rod.depth_mm, curve, g.neck.back_curve_mm)
-        why = f"{depth:g} deep − {g.rod.depth_mm:g} rod − {curve:g} curve − {g.neck.back_curve_mm:g} back curve"
+        left = formulas.wood_under_rod_mm(depth, g.rod.depth_mm, g.rod.curve_mm, g.neck.back_curve_mm)
+        why = f"{depth:g} deep − {g.rod.depth_mm:g} rod − {g.rod.curve_mm:g} curve − {g.neck.back_curve_mm:g} back curve"
         what = "wood under the rod" if name == "nut" else "wood under the rod at the heel"
         yield Check(what, left, formulas.WOOD_UNDER_ROD_MM, why=why, figure=path)
 

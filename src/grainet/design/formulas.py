@@ -137,6 +137,32 @@ def stack_of(layers_mm: tuple[float, ...], skims_mm: tuple[float, ...], wanted_m
     return Stack(made, wanted_mm - made, max(0.0, wanted_mm - within_mm - made))
 
 
+# templates and let-in parts -----------------------------------------------------------------------------------------------
+def template_offset_mm(bearing_mm: float, cutter_mm: float) -> float:
+    """How far a template stands off the line that is cut: (bearing - cutter) / 2; below 0 the cutter is the wider one."""
+    return (bearing_mm - cutter_mm) / 2
+
+
+def pocket_mm(heel_mm: float, clearance_mm: float) -> float:
+    """A pocket's width for a heel, a clearance on both sides."""
+    return heel_mm + 2 * clearance_mm
+
+
+def proud_mm(thickness_mm: float, recess_mm: float) -> float:
+    """How far a let-in part stands proud of its recess; below 0 it lies under the surface."""
+    return thickness_mm - recess_mm
+
+
+def wall_between_mm(axes_mm: float, first_mm: float, second_mm: float) -> float:
+    """The wall between two channels side by side: what their axes lie apart less half of each."""
+    return axes_mm - (first_mm + second_mm) / 2
+
+
+def strips_need_mm(count: int, strip_mm: float, kerf_mm: float) -> float:
+    """The width that so many strips need: n strips and n - 1 kerfs."""
+    return count * strip_mm + max(0, count - 1) * kerf_mm
+
+
 # bodies -------------------------------------------------------------------------------------------------------------------
 def body_kg(area_mm2: float, thickness_mm: float, density_kg_m3: float, hollow_cm3: float = 0.0, rounded: float = 0.03) -> float:
     """Mass of a body: (area x thickness x what rounding over leaves - hollows) x density."""

@@ -14,6 +14,7 @@ from grainet.design.instrument import Instrument
 from grainet.design.part import Part, Zone
 from grainet.design.recipe import Recipe
 from grainet.design.sums import Sum
+from grainet.design.ways import WAYS
 from grainet.wood.value import BadEntry
 
 LEAST_MM = 0.2  # of any finished part; thinner is a slip of the pen
@@ -59,6 +60,12 @@ def drawable(g: Instrument) -> Instrument:
     """The instrument, if its figures go together and leave wood of every part. Raises BadEntry with the sentence that says why not."""
     for _, found in g.faults():
         raise BadEntry(f"{found[:1].upper()}{found[1:]}.")
+    for component, way in g.ways.items():
+        known = [w.name for w in WAYS.get(component, ())]
+        if not known:
+            raise BadEntry(f"ways: “{component}” is no component; needs one of {', '.join(WAYS)}.")
+        if way not in known and way != "core and wings":
+            raise BadEntry(f"ways: “{way}” is no way to make the {component}; needs one of {', '.join(known)}.")
     for blank in blanks_of(g, Allowances()):
         for name, size in (("long", blank.length), ("wide", blank.width), ("thick", blank.thickness)):
             if size.finished_mm < LEAST_MM:
