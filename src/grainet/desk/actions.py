@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QAction, QKeyEvent, QKeySequence, QPainter, QPen
 from PySide6.QtWidgets import QLineEdit, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
@@ -109,6 +110,7 @@ class SearchField(QLineEdit):
         super().__init__(panel)
         self.panel = panel
 
+    @override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         if key == Qt.Key.Key_Escape:
@@ -173,6 +175,7 @@ class ActionsPanel(QWidget):
         self.away()
         action.trigger()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

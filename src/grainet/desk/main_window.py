@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QEvent, QSize, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QIcon, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from typing_extensions import override
 
 from grainet.desk.actions import ActionsPanel, made_for
 from grainet.desk.bands.head import HeadBand
@@ -570,6 +571,7 @@ class Window(QWidget):
         return True
 
     # events -------------------------------------------------------------------------------------------------------
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.rack.setVisible(self.height() >= RACK_SHOWS_FROM)
@@ -577,11 +579,13 @@ class Window(QWidget):
             self.actions_panel.place()
         QTimer.singleShot(0, self.refresh)
 
+    @override
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
         if event.type() == QEvent.Type.ActivationChange:
             self.update()
 
+    @override
     def closeEvent(self, event: QCloseEvent) -> None:
         self.state.closing = True
         self.worker.stop()

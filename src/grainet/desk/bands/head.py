@@ -9,6 +9,7 @@ from pydantic import ValidationError
 from PySide6.QtCore import QEvent, QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
+from typing_extensions import override
 
 from grainet.desk.bands.tape_panel import TapePanel
 from grainet.desk.painting import draw
@@ -78,6 +79,7 @@ class TapeLine(QLineEdit):
     closed = Signal()
     stepped = Signal(int)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         room = self.width() - 16
@@ -93,6 +95,7 @@ class TapeLine(QLineEdit):
                 return False
         return super().event(event)
 
+    @override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         if key == Qt.Key.Key_Escape:
@@ -257,6 +260,7 @@ class HeadBand(QWidget):
         self.tape.setPalette(self.palette())
         self.update()
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         box = self.tape_box()
@@ -268,6 +272,7 @@ class HeadBand(QWidget):
         wide = TAPE_W if self.width() >= 1200 else max(300, TAPE_W - (1200 - self.width()))
         return QRectF(self.width() - wide - 26, 7, wide, HEAD_H - 14)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -6,6 +6,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
@@ -77,10 +78,12 @@ class NoticeBand(QWidget):
         wide = self.act.sizeHint().width()
         self.act.setGeometry(self.width() - RIGHT - wide, 4, wide, 44)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._place()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H
@@ -50,9 +51,11 @@ class RackEnd(QAbstractButton):
         self.setToolTip(f"{name}. Press to take it in hand (PgUp, PgDn).")
         self.update()
 
+    @override
     def sizeHint(self) -> QSize:
         return QSize(END_W, RACK_H)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -182,13 +185,16 @@ class RackBand(QWidget):
             if not piece.bundle or piece is bundles[piece.bundle][0]
         ]
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 
+    @override
     def wheelEvent(self, event: QWheelEvent) -> None:
         self.state.step_piece(-1 if event.angleDelta().y() > 0 else 1)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
@@ -243,6 +249,7 @@ class Question(QAbstractButton):
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import RAIL_H
@@ -34,6 +35,7 @@ class NavButton(QAbstractButton):
         self.setAccessibleDescription(line)
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

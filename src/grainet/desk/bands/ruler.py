@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
@@ -25,11 +26,13 @@ class RulerBand(QWidget):
         self.setCursor(Qt.CursorShape.SizeHorCursor)
         self.setToolTip("Click or drag to move the marker; arrow keys do it too")
 
+    @override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.state.move_cursor(round(self.axis.mm(event.position().x())))
 
     mouseMoveEvent = mousePressEvent
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

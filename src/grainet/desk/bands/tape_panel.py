@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.view_state import State
@@ -118,6 +119,7 @@ class TapePanel(QWidget):
         right = min(self.right_edge, room.width() - 8)
         self.setGeometry(max(8, right - wide), self.top_edge, wide, y + PAD - 4)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

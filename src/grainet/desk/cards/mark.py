@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QMenu, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.view_state import State
@@ -129,6 +130,7 @@ class MarkCard(QWidget):
         except BadEntry as fault:
             self.state.message.emit(str(fault), True)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

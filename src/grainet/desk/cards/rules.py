@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
@@ -50,11 +51,13 @@ class RulesPanel(QWidget):
         if hasattr(window, "show_kit_page"):
             window.show_kit_page("uses")
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.away.setGeometry(self.width() - RIGHT - 180, 4, 180, 40)
         self.edit.setGeometry(self.width() - RIGHT - 370, 4, 180, 40)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QAbstractButton, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.view_state import State
@@ -31,6 +32,7 @@ class LinkButton(QAbstractButton):
         self.setToolTip(f"{link.name} takes {link.takes_mm:.2f}; press to {'leave it out' if on else 'take it in again'}")
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -90,6 +92,7 @@ class PartCard(QWidget):
         self.away.setGeometry(8, self.height() - 50, 160, 44)
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
@@ -67,10 +68,12 @@ class MindsPanel(QWidget):
         more = f"; {len(self.minds) - 1} more: Ctrl+G" if len(self.minds) > 1 else ""
         return f"{grave[0][1]}: {grave[0][2]}{more}"
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.away.setGeometry(self.width() - RIGHT - 180, 6, 180, 40)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

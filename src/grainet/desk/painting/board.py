@@ -12,6 +12,7 @@ from typing import Any
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QAbstractButton, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
@@ -94,6 +95,7 @@ class TagButton(QAbstractButton):
         self.setAccessibleName(f"{name}, {depth}{more}")
         self.setToolTip(f"{name}, face {defect.face}, {depth}{more}. Press to take it")
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -310,6 +312,7 @@ class BoardView(QWidget):
             y0, y1 = (y0 + dy if up < 0 else y0), (y1 + dy if up > 0 else y1)
         self.part_drawn.emit(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))
 
+    @override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._press_mark(at) or self._press_part(at):
@@ -341,6 +344,7 @@ class BoardView(QWidget):
         ]
         return min(hit)[1] if hit else None
 
+    @override
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._held_mark is not None:
@@ -365,6 +369,7 @@ class BoardView(QWidget):
             shape = Qt.CursorShape.SizeAllCursor
         self.setCursor(shape or Qt.CursorShape.ArrowCursor)
 
+    @override
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._held_mark is not None:
             tag, _, _, before = self._held_mark
@@ -429,6 +434,7 @@ class BoardView(QWidget):
         else:
             self.state.message.emit(f"{which} {mm:.0f}: let go to keep it", False)
 
+    @override
     def mouseDoubleClickEvent(self, _event: QMouseEvent) -> None:
         self.close_polygon()
 
@@ -443,6 +449,7 @@ class BoardView(QWidget):
         return False
 
     # painting -----------------------------------------------------------------------------------------------------
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         piece = self.piece

@@ -8,6 +8,7 @@ from typing import Any
 from PySide6.QtCore import QBuffer, QPointF, QSizeF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
+from typing_extensions import override
 
 from grainet.chart.figure import Chart
 from grainet.chart.layout import Fill, Stroke, Words, laid_out
@@ -96,6 +97,7 @@ class ChartView(QWidget):
         self.setToolTip(chart.source)
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.theme_of()

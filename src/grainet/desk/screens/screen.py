@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Self
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QWidget
+from typing_extensions import override
 
 from grainet.desk.view_state import State
 
@@ -86,10 +87,12 @@ def tab_stops(within: QWidget) -> list[QWidget]:
 class Page(Screen):
     """A screen that looks again at what it shows when it is shown or resized."""
 
+    @override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.refresh()
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT
@@ -42,12 +43,14 @@ class WordButton(QAbstractButton):
         self.setEnabled(enabled)
         self.update()
 
+    @override
     def sizeHint(self) -> QSize:
         return QSize(
             int(draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0) + 30),
             44,
         )
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -89,6 +92,7 @@ class ReadingButton(QAbstractButton):
         self.setToolTip(f"{what}: {'not read; press and type' if unread else shown + '; press to type anew'}")
         self.update()
 
+    @override
     def wheelEvent(self, event: QWheelEvent) -> None:
         try:
             value = float(self.shown)
@@ -97,6 +101,7 @@ class ReadingButton(QAbstractButton):
         step = 0.1 if event.angleDelta().y() > 0 else -0.1
         self.state.tape_wanted.emit(f"{self.words}{value + step:.1f}")
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.view_state import State
@@ -44,6 +45,7 @@ class Keypad(QWidget):
         else:
             self.tape.insert(" " if key == "space" else key)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -9,6 +9,7 @@ from typing import Any
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.view_state import State
@@ -39,15 +40,18 @@ class PickRows(QAbstractListModel):
         super().__init__()
         self.rows: list[Pick] = []
 
+    @override
     def rowCount(self, _parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
         return len(self.rows)
 
+    @override
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = 0) -> Any:
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             row = self.rows[index.row()]
             return ", ".join(part for part in (row.left, row.text, row.right) if part)
         return None
 
+    @override
     def flags(self, index: QModelIndex | QPersistentModelIndex) -> Qt.ItemFlag:
         heading = self.rows[index.row()].heading
         return Qt.ItemFlag.ItemIsEnabled if heading else Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
@@ -66,10 +70,12 @@ class PickPainter(QStyledItemDelegate):
         super().__init__(parent)
         self.state, self.left_w = state, left_w
 
+    @override
     def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
         row: Pick = index.model().rows[index.row()]
         return QSize(300, HEAD_H if row.heading else ROW_H)
 
+    @override
     def paint(self, p: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
         row: Pick = index.model().rows[index.row()]
         theme, box = self.state.theme, QRectF(option.rect)

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainter, QPen
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
@@ -62,6 +63,7 @@ class AsideScreen(Page):
             return
         self.state.message.emit(f"{count_of(len(rows), 'text')} written to {Path(chosen).name}", False)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -8,6 +8,7 @@ from typing import Self
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QHideEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QScrollArea, QWidget
+from typing_extensions import override
 
 from grainet.design.blanks import blanks_of
 from grainet.design.drawing import plan_of, whole_length_mm
@@ -68,6 +69,7 @@ class BecomeRow(QAbstractButton):
         shown = [format_length(round(v, 1), style) for v in (a.fails.found, a.fails.wanted)]
         return first, f"{names.get(a.fails.part, a.fails.part)}: {a.fails.what} {shown[0]}, at least {shown[1]}"
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -267,6 +269,7 @@ class BecomeScreen(Screen):
         stale = "; the shop has changed since: ask anew" if self._asked_at != shop.version else ""
         return words + stale
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -275,6 +278,7 @@ class BecomeScreen(Screen):
         draw.text_at(p, LEFT, 34, "From the wood", theme.ink, 20, 700)
         draw.text_at(p, AXIS_X, 33, self.sentence, theme.ink2, 15, room=self.width() - AXIS_X - RIGHT - 190)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

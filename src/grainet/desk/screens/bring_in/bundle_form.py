@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QDoubleSpinBox, QSpinBox, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
@@ -107,6 +108,7 @@ class BundleForm(QWidget):
         self.take.say(f"Put {count:g} on the rack", count > 0)
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -7,6 +7,7 @@ from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPen, QResizeEvent
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
@@ -59,6 +60,7 @@ class FirstStart(Screen):
         self.demo.setGeometry(AXIS_X + 672, 330, max(220, min(320, right - AXIS_X - 672)), 44)
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -186,6 +188,7 @@ class FirstStart(Screen):
         p.drawLine(QPointF(AXIS_X + 560, 514), QPointF(AXIS_X + 604, 514))
         draw.text_at(p, AXIS_X + 614, 520, "will not, and by how much", theme.ink, 14)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

@@ -7,6 +7,7 @@ from typing import Any, Self
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
+from typing_extensions import override
 
 from grainet.desk.cards.mark import MarkCard
 from grainet.desk.cards.tried_part import PartCard
@@ -228,6 +229,7 @@ class BringIn(Screen):
         elif piece.length_mm and box.left() < at.x() < box.right() and abs(at.y() - box.top()) < 14:
             self._ghost_drag = "width"
 
+    @override
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         piece, which = self.state.piece, getattr(self, "_ghost_drag", None)
         if piece is None or which is None:
@@ -404,6 +406,7 @@ class BringIn(Screen):
         )
         return sorted([*read, *wanted], key=lambda p: (p[0], p[1]))
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -579,6 +582,7 @@ class BringIn(Screen):
             used = draw.text_width(word.example, 14, 500, True)
             draw.text_at(p, x + used + 20, y, word.does, theme.ink2, 13, room=half - used - 34)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainter, QPen
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
@@ -118,6 +119,7 @@ class BuyList(Page):
             return f"Nothing has to be bought for {g.shown_name}: the rack gives every blank, some perhaps after work."
         return f"{count_of(len(self.lines), 'blank')} of {g.shown_name} to buy, trims and skims counted in. Press one when it is bought."
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QWidget
+from typing_extensions import override
 
 from grainet.design.figures import BY_PATH
 from grainet.desk.painting import draw
@@ -59,6 +60,7 @@ class SlipButton(QAbstractButton):
         self.screen.state.tape_wanted.emit(f"{figure.word} {' '.join(told)}")
         event.accept()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -104,6 +106,7 @@ class PartLane(QAbstractButton):
         self.setToolTip(f"{lane.label}{count}: {told}\n{sums}")
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         if self.lane is None:
@@ -200,6 +203,7 @@ class WayChip(QAbstractButton):
         self.setChecked(self.choice.chosen)
         self.screen.state.tape_wanted.emit(self.choice.words)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -9,6 +9,7 @@ from typing import Self
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QMouseEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QLabel, QMenu, QScrollArea, QWidget
+from typing_extensions import override
 
 from grainet.design.checks import checks_of
 from grainet.design.drawing import across_mm, board_half_mm, plan_of, stations, whole_length_mm
@@ -573,6 +574,7 @@ class DrawUp(Screen):
     mouseMoveEvent = mousePressEvent
 
     # painting -------------------------------------------------------------------------------------------------------
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -730,6 +732,7 @@ class DrawUp(Screen):
         draw.text_at(p, AXIS_X, 432, "Each is our own drawing; every figure can be changed, and what you have not said stays dashed. Or type: new bolt-on Heron 7.",
                      theme.ink2, 14, room=self.width() - AXIS_X - RIGHT)  # fmt: skip
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         QTimer.singleShot(0, self.refresh)

@@ -7,6 +7,7 @@ from importlib.resources import files
 
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QTextBrowser
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
@@ -64,6 +65,7 @@ class GuideScreen(Page):
         self.chapters.step(by)
         self.chapters.take_current()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.fillRect(self.rect(), self.state.theme.bench)

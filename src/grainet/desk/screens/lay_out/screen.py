@@ -8,6 +8,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent, QTransform
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
+from typing_extensions import override
 
 from grainet.design.part import Part
 from grainet.design.shape import as_array, placed
@@ -87,6 +88,7 @@ class PartChip(QAbstractButton):
         letter = draw.text_width(self.part.letter, 19, 700, True)
         return int(letter + (22 if self.letter_only else draw.text_width(self.part.shown_name, 15, 600) + 30))
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -115,19 +117,23 @@ class DraggedPart(QAbstractButton):
         )
         self._grip: QPointF | None = None
 
+    @override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._grip = event.position()
         self.setFocus()
 
+    @override
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._grip is not None:
             moved = event.position() - self._grip
             scale = self.screen.axis_now.px_per_mm
             self.screen.nudge(moved.x() / scale, -moved.y() / scale)
 
+    @override
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         self._grip = None
 
+    @override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, step = event.key(), arrow_step_mm(event)
         moves: dict[int, tuple[float, float]] = {
@@ -148,6 +154,7 @@ class DraggedPart(QAbstractButton):
         else:
             super().keyPressEvent(event)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         if self.hasFocus():
@@ -520,6 +527,7 @@ class LayOut(Screen):
         self.ghost.show()
 
     # painting -----------------------------------------------------------------------------------------------------
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -862,6 +870,7 @@ class LayOut(Screen):
         box = shape.boundingRect()
         draw.label(p, self.state.theme, box.right() - 60, box.center().y() - 12, name, centred=True)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

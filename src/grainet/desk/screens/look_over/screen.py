@@ -7,6 +7,7 @@ from datetime import date
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QWidget
+from typing_extensions import override
 
 from grainet.desk.cards.rules import RulesPanel
 from grainet.desk.painting import draw
@@ -81,9 +82,11 @@ class Lane(QAbstractButton):
         )
         self.update()
 
+    @override
     def sizeHint(self) -> QSize:
         return QSize(800, LANE_H)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -236,6 +239,7 @@ class LookOver(Screen):
         uses = list(self.lanes)
         self.state.choose_use(uses[max(0, min(len(uses) - 1, uses.index(self.state.use) + by))])
 
+    @override
     def wheelEvent(self, event: QWheelEvent) -> None:
         if event.position().y() > self.top and self.hidden:
             self.first += -1 if event.angleDelta().y() > 0 else 1
@@ -288,6 +292,7 @@ class LookOver(Screen):
             self.rules.refresh()
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -454,6 +459,7 @@ class LookOver(Screen):
             reason = verdict.main_reason if verdict else ""
             draw.text_at(p, x + 10, top + 38, wrapped(reason, 13.5, 2000)[0] if reason else "", theme.ink, 13.5, room=each - 16)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

@@ -12,6 +12,7 @@ import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QLineEdit
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, font
@@ -258,6 +259,7 @@ class PhotoScreen(Screen):
             self.state.message.emit("click along the two long edges; type where a point lies if your tape tells it", False)
         self.refresh()
 
+    @override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
         if self.loaded is None:
@@ -304,6 +306,7 @@ class PhotoScreen(Screen):
         self.fields["at"].setText("")
         self._fit()
 
+    @override
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._dragging and self.taken is not None:
             px, py = self._to_photo(event.position())
@@ -313,6 +316,7 @@ class PhotoScreen(Screen):
                 self._fit()
             self.update()
 
+    @override
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         if self._dragging:
             self._dragging = False
@@ -333,6 +337,7 @@ class PhotoScreen(Screen):
         text = format_length(spot.u_mm, self.state.shop.kit.length_style) if spot is not None and spot.u_mm is not None else ""
         self.fields["at"].setText(text)
 
+    @override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         mods = event.modifiers()
@@ -572,10 +577,12 @@ class PhotoScreen(Screen):
         self.make.say(f"Read the {self.side}" if straightedge else "Make it true", ready)
         self.update()
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -11,6 +11,7 @@ from typing import Any
 
 from PySide6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu
+from typing_extensions import override
 
 from grainet.chart.figure import Chart, empty
 from grainet.desk.painting import draw
@@ -204,6 +205,7 @@ class Plots(Screen):
         self.act.setVisible(self.kind in NEXT_WORD or self.kind in ("air", "taps"))
         self.act.say({"air": "Log the air", "taps": "Knock it"}.get(self.kind) or NEXT_WORD.get(self.kind, ("", ""))[1], True)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
@@ -356,6 +358,7 @@ class Plots(Screen):
             return
         self.state.message.emit(f"written: {target.name}, {len(full)} pages", False)
 
+    @override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.thick.setPlaceholderText(self._as_it_is())
@@ -368,6 +371,7 @@ class Plots(Screen):
             thick = piece.extents[3] - piece.extents[1]
         return format_length(thick, self.state.shop.kit.length_style) if thick else ""
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
@@ -69,6 +70,7 @@ class OffcutCard(QAbstractButton):
         x0, y0, x1, y1 = self.piece.extents
         return " × ".join(format_length(v, style) for v in (x1 - x0, y1 - y0, self.piece.least_thickness_mm or 0))
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -249,6 +251,7 @@ class PutBack(Screen):
             found.append(("its offcuts" if not found else "and theirs", current))
 
     # painting -----------------------------------------------------------------------------------------------------
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -380,6 +383,7 @@ class PutBack(Screen):
             14,
         )
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

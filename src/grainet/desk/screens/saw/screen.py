@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QScrollArea, QWidget
+from typing_extensions import override
 
 from grainet.design.shape import as_array
 from grainet.desk.painting import draw
@@ -66,6 +67,7 @@ class StepLane(QAbstractButton):
         if self.step is not None:
             self.screen.tick(self.step)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         if self.step is None or self.piece is None:
@@ -359,6 +361,7 @@ class SawAndWait(Screen):
             x += wide + (8 if kind == "board" else 14)
 
     # painting -----------------------------------------------------------------------------------------------------
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -595,6 +598,7 @@ class SawAndWait(Screen):
         else:
             draw.text_at(p, x, y + 18, text, theme.ink, 13.5)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()

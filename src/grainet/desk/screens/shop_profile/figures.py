@@ -8,6 +8,7 @@ from typing import Any
 
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QComboBox, QLineEdit
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
@@ -152,6 +153,7 @@ class FiguresPage(Page):
             field.setGeometry(int(x + wide - 112), self.top + 46 + k * self.row_h, 88, min(38, self.row_h - 4))
         self.update()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)

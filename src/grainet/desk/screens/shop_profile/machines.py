@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtGui import QPainter
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.screens.shop_profile.figures import FiguresPage, Row, inner
@@ -85,6 +86,7 @@ class MachinesPage(SimplePage):
         self.first.setGeometry(290, self.machines.geometry().bottom() - 43, 130, 44)
         self.losses.setGeometry(0, self.height() - foot, self.width(), foot)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme, kit = self.state.theme, self.state.shop.kit

@@ -6,6 +6,7 @@ from typing import Any
 
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
+from typing_extensions import override
 
 from grainet.design.brief import STATUSES, WORDS, Hardware, demands, held_roles
 from grainet.desk.painting import draw
@@ -96,10 +97,12 @@ class SimplePage(QWidget):
 
         return keep
 
+    @override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.refresh()
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.place()
@@ -155,6 +158,7 @@ class GluingPage(SimplePage):
         self.glues.setGeometry(0, half + 50, self.width(), self.height() - half - 56)
         self.use.setGeometry(self.width() - 230, half + 6, 230, 38)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
@@ -238,6 +242,7 @@ class MetersPage(SimplePage):
         self.figures.setGeometry(left, 0, self.width() - left, 190)
         self.months.setGeometry(left, 268, self.width() - left, self.height() - 274)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme, kit = self.state.theme, self.state.shop.kit
@@ -311,6 +316,7 @@ class RulesPage(FiguresPage):
             if not line.hasFocus():
                 line.setText(", ".join(getattr(self.state.shop.kit, field)))
 
+    @override
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
         with QPainter(self) as p:
@@ -363,6 +369,7 @@ class BriefPage(SimplePage):
         self.design.setGeometry(70, 0, 240, 40)
         self.table.setGeometry(0, 56, int(self.width() * 0.52), self.height() - 62)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtGui import QPainter, QResizeEvent
 from PySide6.QtWidgets import QStackedWidget, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
@@ -73,12 +74,14 @@ class KitBook(Screen):
         if hasattr(page, "primary_action"):
             page.primary_action()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.text_at(p, LEFT, 34, "Kit book", theme.ink, 20, 700)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         for k, tab in enumerate(self.tabs.values()):

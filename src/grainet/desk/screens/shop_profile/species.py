@@ -8,6 +8,7 @@ from pydantic import ValidationError
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
@@ -243,6 +244,7 @@ class SpeciesPage(QWidget):
             self.chosen = self.state.shop.kit.library.find(self.chosen.common)
         self.list_names()
 
+    @override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         piece = self.state.piece
@@ -250,6 +252,7 @@ class SpeciesPage(QWidget):
             self.chosen = self.state.shop.kit.library.find(piece.species)
         self.refresh()
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.search.setGeometry(0, 0, LIST_W, 40)
@@ -269,6 +272,7 @@ class SpeciesPage(QWidget):
             x += w + 8
         self.back.setGeometry(self.width() - 190, 0, 190, 44)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme

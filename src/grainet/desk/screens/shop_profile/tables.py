@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QStyledItemDelegate, QTableView, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting.tokens import font
 from grainet.desk.view_state import State
@@ -90,12 +91,15 @@ class ValueTable(QAbstractTableModel):
             self.values = values
             self.dataChanged.emit(self.index(0, 0), self.index(len(values) - 1, len(self.columns) - 1))
 
+    @override
     def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.values)
 
+    @override
     def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
         return len(self.columns)
 
+    @override
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> Any:
         if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
             return self.columns[section].title
@@ -103,6 +107,7 @@ class ValueTable(QAbstractTableModel):
             return self.names[section]
         return None
 
+    @override
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = 0) -> Any:
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             return self.columns[index.column()].shown(self.values[index.row()], self.state.shop.kit.length_style)
@@ -115,10 +120,12 @@ class ValueTable(QAbstractTableModel):
             return self.state.theme.ochre
         return None
 
+    @override
     def flags(self, index: QModelIndex | QPersistentModelIndex) -> Qt.ItemFlag:
         base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         return base if self.columns[index.column()].kind == "fixed" else base | Qt.ItemFlag.ItemIsEditable
 
+    @override
     def setData(self, index: QModelIndex | QPersistentModelIndex, value: Any, role: int = 0) -> bool:
         column, old = self.columns[index.column()], self.values[index.row()]
         style = self.state.shop.kit.length_style
@@ -147,6 +154,7 @@ class ValueTable(QAbstractTableModel):
 class ChoiceDelegate(QStyledItemDelegate):
     """Edits a choice with a list, everything else with a line."""
 
+    @override
     def createEditor(self, parent: QWidget, option: Any, index: Any) -> QWidget:
         column: Column = index.model().columns[index.column()]
         choices = (column.labels or column.choices) if column.kind == "choice" else ("yes", "no") if column.kind == "flag" else ()
@@ -157,12 +165,14 @@ class ChoiceDelegate(QStyledItemDelegate):
         box.activated.connect(lambda _: self.commitData.emit(box))
         return box
 
+    @override
     def setEditorData(self, editor: QWidget, index: Any) -> None:
         if isinstance(editor, QComboBox):
             editor.setCurrentText(str(index.data()))
         else:
             super().setEditorData(editor, index)
 
+    @override
     def setModelData(self, editor: QWidget, model: Any, index: Any) -> None:
         if isinstance(editor, QComboBox):
             model.setData(index, editor.currentText(), Qt.ItemDataRole.EditRole)
@@ -225,6 +235,7 @@ class TableBlock(QWidget):
         if self.keep("one taken away", rest):
             self.model.set_values(rest)
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         foot = 50 if self.blank is not None else 0

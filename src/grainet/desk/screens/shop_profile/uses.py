@@ -7,6 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import QComboBox, QLineEdit
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
@@ -255,6 +256,7 @@ class UsesPage(Page):
         self.keep.setGeometry(self.width() - 170, self.height() - 48, 170, 44)
         self.drop.setGeometry(self.width() - 380, self.height() - 48, 200, 44)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
@@ -299,6 +301,7 @@ class UsesPage(Page):
         if len(self.changes) > most:
             draw.text_at(p, x, y, f"and {len(self.changes) - most} more", theme.ink2, 14)
 
+    @override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         from PySide6.QtCore import Qt
 

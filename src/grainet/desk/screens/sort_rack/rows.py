@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, QStringListModel, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.services.pictures import plain_colour
@@ -29,12 +30,14 @@ class Rows(QStringListModel):
         self.rows = rows
         self.setStringList([r.head or f"No. {r.piece}: {r.first} {r.second} {r.right}".strip() for r in rows])
 
+    @override
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = 0) -> Any:
         row = self.rows[index.row()]
         if role == Qt.ItemDataRole.ToolTipRole and row.piece:
             return "\n".join(t for t in (f"No. {row.piece}", row.first, row.second, row.right) if t)
         return super().data(index, Qt.ItemDataRole.DisplayRole if role == Qt.ItemDataRole.AccessibleTextRole else role)
 
+    @override
     def flags(self, index: QModelIndex | QPersistentModelIndex) -> Qt.ItemFlag:
         row = self.rows[index.row()]
         return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable if row.piece else Qt.ItemFlag.ItemIsEnabled
@@ -47,9 +50,11 @@ class RowPainter(QStyledItemDelegate):
         super().__init__(parent)
         self.state = state
 
+    @override
     def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
         return QSize(600, ROW_H)
 
+    @override
     def paint(self, p: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
         row: ListRow = index.model().rows[index.row()]
         theme = self.state.theme

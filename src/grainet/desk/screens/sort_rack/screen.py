@@ -11,6 +11,7 @@ from pathlib import Path
 from PySide6.QtCore import QModelIndex, QTimer
 from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QListView, QWidget
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
@@ -342,6 +343,7 @@ class SortRack(Page):
         palette.setColor(palette.ColorRole.Base, self.state.theme.bench)
         self.list.setPalette(palette)
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
@@ -27,17 +28,21 @@ class RowModel(QAbstractTableModel):
         self.state, self.rows = state, rows
         self.ticked = {k for k, row in enumerate(rows) if row.by_default}
 
+    @override
     def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.rows)
 
+    @override
     def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
         return len(HEADS)
 
+    @override
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> Any:
         if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
             return HEADS[section]
         return None
 
+    @override
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = 0) -> Any:
         row = self.rows[index.row()]
         if role == Qt.ItemDataRole.CheckStateRole and index.column() == 0 and row.may_go_in:
@@ -49,10 +54,12 @@ class RowModel(QAbstractTableModel):
             return {"broken": theme.wine, "changes": theme.ochre, "same": theme.ink2}.get(row.outcome, theme.ink)
         return None
 
+    @override
     def flags(self, index: QModelIndex | QPersistentModelIndex) -> Qt.ItemFlag:
         base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         return base | Qt.ItemFlag.ItemIsUserCheckable if self.rows[index.row()].may_go_in and index.column() == 0 else base
 
+    @override
     def setData(self, index: QModelIndex | QPersistentModelIndex, value: Any, role: int = 0) -> bool:
         if role != Qt.ItemDataRole.CheckStateRole or not self.rows[index.row()].may_go_in:
             return False
@@ -121,6 +128,7 @@ class StockList(Screen):
         self.state.message.emit(f"{count_of(count, 'piece')} brought in", False)
         self.finished.emit()
 
+    @override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
             self.finished.emit()
@@ -140,10 +148,12 @@ class StockList(Screen):
         self.changes.setVisible(any(r.outcome == "changes" for r in self.model.rows))
         self.update()
 
+    @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
 
+    @override
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         theme = self.state.theme
