@@ -268,6 +268,49 @@ class FromTheWood(Case):
         self.assertEqual((self.state.screen, self.g.kind), ("draw_up", row.answer.instrument.kind))
         self.assertFalse(screen.asking, "out of sight it asks no more")
 
+    def test_the_wood_that_is_asked_about_is_chosen_by_mouse_and_keyboard(self):
+        self.window.show_screen("become")
+        self.settle()
+        screen = self.find("become")
+        screen.worker.cancel()
+        numbers = [p.id for p in self.shop.pieces()]
+        self.click("become.heap")
+        menu = self.window.findChild(QMenu, "become.heap.menu")
+        rows = {a.text().split()[1]: a for a in menu.actions() if a.isCheckable()}
+        self.assertEqual(list(rows), numbers)
+        QTest.mouseClick(menu, Qt.MouseButton.LeftButton, pos=menu.actionGeometry(rows[numbers[0]]).center())
+        menu.setActiveAction(rows[numbers[1]])
+        QTest.keyClick(menu, Qt.Key.Key_Space)
+        self.assertTrue(menu.isVisible(), "ticks do not close it")
+        self.assertEqual(screen.heap.chosen, frozenset(numbers[2:]))
+        QTest.keyClick(menu, Qt.Key.Key_Escape)
+        self.settle()
+        self.assertEqual(screen.heap_button.text(), f"From {len(numbers) - 2} pieces")
+        self.assertIn(f"{len(screen.heap.pieces())} pieces can become", screen.sentence)
+        self.assertTrue(screen.asking)
+        screen.heap.chosen = frozenset()
+        screen.primary_action()
+        self.assertFalse(screen.asking)
+        self.assertIn("Choose others", screen.sentence)
+
+    def test_one_plank_is_asked_what_it_can_become(self):
+        self.window.show_screen("become")
+        self.settle()
+        screen = self.find("become")
+        menu = screen.heap.menu(screen, screen.primary_action)
+        only = next(a for a in menu.actions() if a.text().startswith("Only No."))
+        self.assertIn(self.state.piece.id, only.text())
+        only.trigger()
+        screen.primary_action()
+        del screen._left[2:]  # two are enough to see it by
+        for _ in range(600):
+            if not screen.asking:
+                break
+            QTest.qWait(100)
+        self.assertTrue(screen.answers)
+        for answer in screen.answers:
+            self.assertLessEqual({n for w in answer.pieces.values() for n in w.split(", ")}, {self.state.piece.id})
+
     def test_a_worker_that_cannot_start_is_said(self):
         self.window.show_screen("become")
         self.settle()

@@ -168,8 +168,10 @@ class Rescuer:
         turns = tuple(sorted({*part.turns_deg, *((t + 180) % 360 for t in part.turns_deg)}))
         yield self._same("swap or flip halves", part.changed(mirror=True, faces_up=both, turns_deg=turns))
         yield self._same("other end or face up", part.changed(turns_deg=turns, faces_up=both))
+        yield from self._ripped()
         yield Try("another piece", self.job, part.id, on_piece=False)
         yield from self._wider()
+        yield from self._let_in()
         yield from self._thicker()
         if self.guitar is not None:
             yield from self._redrawn(self.guitar)
@@ -194,6 +196,35 @@ class Rescuer:
             main = self._cut(self.part.id, upper, (x0, y0))
             extra = self._cut(f"{self.part.id}.{'strip' if kind == 'centre strip' else 'third'}", lower, (x0, y0))
             yield Try(kind, self._with_parts({self.part.id: (main, extra)}), main.id, 1 if kind == "third piece" else 2, 1, True)
+
+    def _ripped(self) -> Iterator[Try]:
+        """For a part that flattening makes too thin: two rips lose a quarter of the cup and half of the rocking each; a joint makes one of them."""
+        ring, origin = moved(self.part.outline)
+        high = max(y for _, y in ring)
+        if self.short is None or self.short[0] != "thickness" or high <= 2 * STRIP_MM or self.part.leaves != 1:
+            return
+        one = self._cut(self.part.id, clipped(ring, 1, high / 2, above=True), origin)
+        other = self._cut(f"{self.part.id}.rip", clipped(ring, 1, high / 2, above=False), origin)
+        yield Try("shorten or rip before flattening", self._with_parts({self.part.id: (one, other)}), one.id, 1, 1, True)
+
+    def _let_in(self) -> Iterator[Try]:
+        """A strip let in along the part, where a defect lies or where the width is short: the rest of it is sawn from the piece."""
+        ring, origin = moved(self.part.outline)
+        high = max(y for _, y in ring)
+        if self.short is not None and self.short[0] != "width":
+            return
+        strip = max(STRIP_MM, self.short[1] + 1.0 if self.short else 0.0)
+        for wide in (strip, 2.5 * strip):
+            for share in (0.5, 0.25, 0.75):
+                low = round(high * share - wide / 2, 1)
+                if min(low, high - low - wide) < STRIP_MM:
+                    continue
+                below = clipped(ring, 1, low, above=False)
+                above = clipped(ring, 1, low + wide, above=True)
+                middle = clipped(clipped(ring, 1, low, above=True), 1, low + wide, above=False)
+                names = (self.part.id, f"{self.part.id}.other", f"{self.part.id}.insert")
+                made = tuple(self._cut(name, r, origin) for name, r in zip(names, (above, below, middle), strict=True))
+                yield Try("split and insert", self._with_parts({self.part.id: made}), self.part.id, 2, 1, True)
 
     def _cut(self, number: str, ring: Any, origin: tuple[float, float]) -> Part:
         """One piece of the part, its zones with it where they lie on it."""

@@ -18,6 +18,7 @@ from grainet.design.starting_points import POINTS, begin
 from grainet.design.ways import WAYS
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.screens.become.heap import Heap
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.services.planner_process import WorkerClient
@@ -161,6 +162,9 @@ class BecomeScreen(Screen):
         self.scroll.setWidget(self.column)
         self.ask_it = WordButton(state, "Ask anew", "Ctrl+Enter", True, self, "become.ask")
         self.ask_it.clicked.connect(self.primary_action)
+        self.heap = Heap(state)
+        self.heap_button = WordButton(state, self.heap.text(), "", False, self, "become.heap")
+        self.heap_button.clicked.connect(self.choose_heap)
         state.changed.connect(self.refresh)
 
     # asking ---------------------------------------------------------------------------------------------------------
@@ -170,10 +174,16 @@ class BecomeScreen(Screen):
         self.worker.cancel()
         self.answers, self._asked_at, self.fault = [], shop.version, ""
         self._left = [*shop.instruments.all(), *(begin(point, f"begin-{point}", point) for point in POINTS)]
-        held = shop.promises.boards()
-        pieces = [p for p in shop.pieces() if p.id not in held and p.outline and p.all_thicknesses_mm]
+        pieces = self.heap.pieces()
+        if not pieces:
+            self._left = []
         self._wood = f'"pieces": [{",".join(p.model_dump_json(by_alias=True) for p in pieces)}], "kit": {shop.kit.cuts.model_dump_json()}, '
         self._next()
+
+    def choose_heap(self) -> None:
+        """Offer what may be used; another heap is asked about at once."""
+        menu = self.heap.menu(self, self.primary_action)
+        menu.popup(self.heap_button.mapToGlobal(self.heap_button.rect().bottomLeft()))
 
     def _next(self) -> None:
         self.refresh()
@@ -252,6 +262,9 @@ class BecomeScreen(Screen):
         self.scroll.setGeometry(0, TOP, self.width(), max(0, self.height() - TOP))
         self.column.setFixedSize(self.width(), len(self.rows) * ROW_H)
         self.ask_it.setGeometry(self.width() - RIGHT - 170, 8, 170, 44)
+        self.heap_button.say(self.heap.text(), bool(self.state.shop.pieces()))
+        wide = self.heap_button.sizeHint().width()
+        self.heap_button.setGeometry(self.width() - RIGHT - 182 - wide, 8, wide, 44)
         self.update()
 
     @property
@@ -260,10 +273,13 @@ class BecomeScreen(Screen):
         shop = self.state.shop
         if not shop.pieces():
             return "Nothing is on the rack yet. Measure one piece: F2."
+        heap = self.heap.pieces()
+        if not heap:
+            return "None of the pieces that are chosen is measured and free. Choose others, beside “Ask anew”."
         fits = len({a.instrument.id for a in self.answers if a.fits})
         if self.fault:
             return self.fault
-        words = f"{count_of(len(shop.pieces()), 'piece')} can become {fits} of {len({a.instrument.id for a in self.answers})} instruments"
+        words = f"{count_of(len(heap), 'piece')} can become {fits} of {len({a.instrument.id for a in self.answers})} instruments"
         if self.asking:
             return f"{words}; {len(self._left)} more are being looked at"
         stale = "; the shop has changed since: ask anew" if self._asked_at != shop.version else ""
@@ -276,7 +292,7 @@ class BecomeScreen(Screen):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         draw.text_at(p, LEFT, 34, "From the wood", theme.ink, 20, 700)
-        draw.text_at(p, AXIS_X, 33, self.sentence, theme.ink2, 15, room=self.width() - AXIS_X - RIGHT - 190)
+        draw.text_at(p, AXIS_X, 33, self.sentence, theme.ink2, 15, room=self.heap_button.x() - AXIS_X - 12)
 
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
