@@ -19,7 +19,7 @@ def by_hand(job: Job, memory: PlannerCache, serves: Callable[[Plan], bool]) -> P
         if not start:
             continue
         try:
-            plan = planner.plan_with(start)
+            plan = planner.plan_with(start, plain_bound=True)
         except PlanFault:
             continue
         if serves(plan):

@@ -109,11 +109,15 @@ class Planner:
         """Make the sheets of every piece."""
         self._prepare()
 
-    def plan_with(self, candidates: Sequence[Candidate]) -> Plan:
-        """The best plan out of given places alone. Raises PlanFault where the verifier refuses it."""
+    def plan_with(self, candidates: Sequence[Candidate], plain_bound: bool = False) -> Plan:
+        """The best plan out of given places alone. Raises PlanFault where the verifier refuses it.
+
+        With ``plain_bound`` its bound is only what is asked for: enough where one wants to know whether a thing can be made.
+        """
         if not self.sheets:
             self._prepare()
-        bound_of_all = value_bound(self.job, self.sheets)
+        asked = self._demand()
+        bound_of_all = asked if plain_bound and math.isfinite(asked) else value_bound(self.job, self.sheets)
         self.pool.add(candidates)
         return self._write(self._choose([c.key for c in candidates], bound_of_all), bound_of_all)
 
