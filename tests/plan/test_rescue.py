@@ -57,7 +57,7 @@ class Ways(unittest.TestCase):
         found = Rescuer(job, part, piece, guitars).rescue()
         for way in found.ways:
             again = patched(job, way.change)
-            plan = plan_job(again, seconds=2)
+            plan = plan_job(again, seconds=1)
             self.assertIn(part, {p.part for p in plan.placements}, way.kind)
             self.assertEqual(list(check(again, plan)), [], way.kind)
             self.assertGreaterEqual(way.margin_mm, -1e-6, way.kind)
