@@ -79,7 +79,9 @@ class Window(QWidget):
         super().__init__()
         self.start_again = start_again
         self.state = State(shop)
+        self.state.setParent(self)  # it goes with the window, and with it all that is connected to it
         self.worker = WorkerClient()
+        self.worker.setParent(self)
         self.desk = Desk(
             self.state, self.worker, self.bring_photo, self.print_labels, self.bring_list,
             lambda: self.open_shop("demo") if self.open_shop else None,
@@ -97,7 +99,7 @@ class Window(QWidget):
         self.actions_by_row = made_for(self)
         self.state.changed.connect(self.refresh)
         self.state.screen_wanted.connect(self.show_screen)
-        QGuiApplication.styleHints().colorSchemeChanged.connect(lambda _: self.refresh())
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self.refresh)
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
         QTimer.singleShot(20, self.state.begin)

@@ -53,9 +53,11 @@ class State(QObject):
         super().__init__()
         self.shop = shop
         self.background = Background()
+        self.background.setParent(self)
         self.background.failed.connect(lambda text: self.message.emit(text, True))
         self.background.quiet.connect(self._soon)
         self.pictures = Pictures(self.background, shop.file.folder)
+        self.pictures.setParent(self)
         self.pictures.ready.connect(self._soon)
         pieces = shop.pieces()
         self.piece_id: str | None = pieces[0].id if pieces else None

@@ -15,7 +15,7 @@ from grainet.job.job import Exclusion, Job
 from grainet.kit.cut_kit import CutKit
 from grainet.plan.becoming import Becoming, Shortfall
 from grainet.plan.by_hand import by_hand, without_builds
-from grainet.plan.greedy import greedy_plan
+from grainet.plan.greedy import greedy_plan, worth_of
 from grainet.plan.planner import PlanFault, Planner, PlannerCache
 from grainet.wood.piece import Piece
 
@@ -162,33 +162,31 @@ class Heap:
 
     # scale --------------------------------------------------------------------------------------------------------
     def largest_scale(self, g: Instrument) -> float | None:
-        """The largest scale that the longest pieces allow, with this head, these frets and ways; found by plain sizes, then made sure
-        of for the parts that grow with it. One scale only."""
+        """The largest scale that the longest pieces allow, with this head, these frets and ways; found by plain sizes, then laid by
+        hand's rule with all other parts. One scale only."""
         low, high = g.scale, 1200.0
         for _ in range(14 if self._scale_fails(g, high) is not None else 0):
             mid = (low + high) / 2
             low, high = (mid, high) if self._scale_fails(g, mid) is None else (low, mid)
         best, top = g.scale, low if self._scale_fails(g, high) is not None else high
         for scale in (top, (top + best) / 2):
-            if scale - best > 0.5 and self._long_parts_fit(_scaled(g, scale)):
+            if scale - best > 0.5 and self._all_laid(_scaled(g, scale)):
                 return float(int(scale * 10) / 10)
         return float(int(best * 10) / 10)
 
     def _scale_fails(self, g: Instrument, scale: float) -> Shortfall | None:
         return self._plainly_fails(_scaled(g, scale))
 
-    def _long_parts_fit(self, g: Instrument) -> bool:
-        """Whether neck and board of an instrument can be laid, by hand's rule."""
+    def _all_laid(self, g: Instrument) -> bool:
+        """Whether hand's rule lays every part of an instrument at once, those that do not grow with its scale too."""
         job = self.job_of(g)
-        parts = tuple(p for p in job.parts if any(w in p.id.removeprefix(f"{g.id}.") for w in ("neck", "fretboard", "binding")))
-        recipe = job.builds[0].recipes[0]
-        needs = {p.id: recipe.needs[p.id] for p in parts}
-        build = job.builds[0].changed(recipes=(recipe.changed(needs=needs, same_piece=()),))
-        named = {p.id for p in parts}
-        small = job.changed(parts=parts, builds=(build,), barred=tuple(b for b in job.barred if b.part in named))
-        planner = Planner(small, memory=self.memory)
-        planner.prepare()
-        return bool(greedy_plan(small, planner.sheets))
+        full = sum(max(r.value for r in b.recipes) for b in job.builds)
+        for asked in (job, without_builds(job)):
+            planner = Planner(job, memory=self.memory)
+            planner.prepare()
+            if worth_of(job, greedy_plan(asked, planner.sheets)) >= full - 1e-6:
+                return True
+        return False
 
 
 def _scaled(g: Instrument, scale: float) -> Instrument:

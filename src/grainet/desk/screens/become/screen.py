@@ -151,6 +151,7 @@ class BecomeScreen(Screen):
         self._wood = ""
         self.fault = ""
         self.worker = WorkerClient()
+        self.worker.setParent(self)
         self.worker.answered.connect(self._known)
         self.worker.failed.connect(self._failed)
         self._asked_at = -1

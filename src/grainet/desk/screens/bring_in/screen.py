@@ -71,6 +71,7 @@ class BringIn(Screen):
         for row in self.rows:
             row.clicked.connect(lambda _=False, r=row: self._do_task(r.property("words")))
         self.menus, self.bench = Menus(self), InstrumentPanel(state)
+        self.bench.setParent(self)
         self.bench.photo_wanted.connect(lambda side: self.photo_wanted.emit(side, "camera"))
         self.bench.done.connect(self.refresh)
         self._buttons()
