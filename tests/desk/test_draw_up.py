@@ -1,6 +1,7 @@
 """Draw up in a real window: a first guitar in an empty shop by mouse alone and by keyboard alone, figures, ways, previews, other instruments."""
 
 import unittest
+from unittest import mock
 
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
@@ -308,6 +309,12 @@ class FromTheWood(Case):
                 break
             QTest.qWait(100)
         self.assertTrue(screen.answers)
+        row = screen.rows[0]
+        row.setFocus()
+        with mock.patch.object(screen, "draw_up") as drawn:
+            QTest.keyClick(row, Qt.Key.Key_Return)
+            QTest.keyClick(row, Qt.Key.Key_Space)
+        self.assertEqual([c.args for c in drawn.call_args_list], [(row.answer,), (row.answer,)])
         for answer in screen.answers:
             self.assertLessEqual({n for w in answer.pieces.values() for n in w.split(", ")}, {self.state.piece.id})
 

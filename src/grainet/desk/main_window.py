@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEvent, QSize, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QIcon, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 from typing_extensions import override
 
 from grainet.desk.actions import ActionsPanel, made_for
@@ -476,7 +476,7 @@ class Window(QWidget):
     # keys ---------------------------------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """What no control took: a taken mark first, then plumb, lanes, tape line."""
-        if self._move_mark(event) or self._plain_key(event):
+        if self._move_mark(event) or self._plain_key(event) or self._press_ringed(event):
             return
         text = event.text()
         if (
@@ -525,6 +525,14 @@ class Window(QWidget):
             pass
         else:
             return False
+        return True
+
+    def _press_ringed(self, event: QKeyEvent) -> bool:
+        """What has the ring is pressed by Enter as by the space bar."""
+        ringed, bent = self.focusWidget(), event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter) or bent or not isinstance(ringed, QAbstractButton):
+            return False
+        ringed.click()
         return True
 
     def _move_mark(self, event: QKeyEvent) -> bool:

@@ -6,7 +6,7 @@ It is what a careful person does by hand; the planner starts from it and the ben
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -30,6 +30,9 @@ class Occupancy:
     layers: dict[str, Layers]
     laid: dict[str, list[Candidate]]
     barred: frozenset[tuple[str, str]] = frozenset()  # (part, piece) that the job bars
+    full: dict[str, set[str]] = field(
+        default_factory=dict
+    )  # per piece: parts that found no place there; more that is laid makes none
 
     @classmethod
     def of(cls, sheets: Mapping[str, BoardGeometry]) -> Occupancy:
@@ -49,6 +52,7 @@ class Occupancy:
         """Take everything off a piece but ``keep``."""
         self.layers[piece].clear()
         self.laid[piece] = []
+        self.full.pop(piece, None)
         for one in keep:
             self.lay(one)
 
@@ -140,12 +144,15 @@ def _undo(bench: Occupancy, laid: Sequence[Candidate]) -> None:
 def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
     """The place nearest the marked end and the near edge that holds, beside what is laid already."""
     best: Candidate | None = None
+    full = bench.full.setdefault(piece, set())
+    if part.id in full:
+        return None
     sheet = bench.sheets[piece]
     for orientation in orientations_of(part):
         exact = Exact(sheet, orientation)
         if exact.size_trouble() is not None:
             continue
-        fits = fit_field(bench.layers[piece], orientation)
+        fits = fit_field(bench.layers[piece], orientation, want_covered=False)
         columns, rows = np.nonzero(fits.fits.T)
         if not len(rows):
             continue
@@ -156,6 +163,8 @@ def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
                 if best is None or one.polygon.bounds[2] < best.polygon.bounds[2]:
                     best = one
                 break
+    if best is None:
+        full.add(part.id)
     return best
 
 
