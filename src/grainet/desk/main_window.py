@@ -205,6 +205,8 @@ class Window(QWidget):
             self.state.show_preview(None)
         if not self.head.tape.text():
             self.panel.away()  # what was said on the screen before
+            if name != self.state.screen and self.head.tape.hasFocus():
+                self.setFocus()  # so that Tab goes to what this screen is about; a letter opens the tape line again
         self.state.screen = name
         if name == "bring_in" and not self.state.shop.pieces():
             name = "first_start"
