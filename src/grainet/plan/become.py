@@ -169,7 +169,7 @@ class Heap:
             mid = (low + high) / 2
             low, high = (mid, high) if self._scale_fails(g, mid) is None else (low, mid)
         best, top = g.scale, low if self._scale_fails(g, high) is not None else high
-        for scale in (top, (top + best) / 2):
+        for scale in (best + share * (top - best) for share in (1.0, 0.5, 0.2)):
             if scale - best > 0.5 and self._all_laid(_scaled(g, scale)):
                 return float(int(scale * 10) / 10)
         return float(int(best * 10) / 10)

@@ -123,15 +123,10 @@ class BecomeRow(QAbstractButton):
         mark = at(a.instrument.scale)
         p.drawLine(QPointF(mark, y - 10), QPointF(mark, y + 10))
         style = self.screen.state.shop.kit.length_style
-        more = f"scale {format_length(a.instrument.scale, style)}, up to {format_length(float(int(largest)), style)}"
-        draw.text_at(
-            p,
-            x0,
-            22,
-            more if largest < 1199 else f"scale {format_length(a.instrument.scale, style)}, any larger one too",
-            theme.ink2,
-            13,
-        )
+        drawn = format_length(a.instrument.scale, style)
+        further = f"up to {format_length(float(int(largest)), style)}" if largest < 1199 else "any larger one too"
+        words = f"scale {drawn}, {further if largest > a.instrument.scale + 1 else 'a larger one was not found'}"
+        draw.text_at(p, x0, 22, words, theme.ink2, 13)
 
 
 class BecomeScreen(Screen):
