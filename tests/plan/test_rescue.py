@@ -2,7 +2,6 @@
 
 import json
 import tempfile
-import time
 import unittest
 from pathlib import Path
 
@@ -145,11 +144,10 @@ class Ways(unittest.TestCase):
         self.assertEqual(found.ways, ())
         self.assertIn("another piece", found.tried)
 
-    def test_a_part_on_a_rack_of_forty_within_its_time(self):
+    def test_what_the_time_did_not_reach_is_not_said_to_have_been_tried(self):
         pieces = [board(str(k), 500.0 + 20 * k, 60.0 + 3 * k, 20.0 + k / 2) for k in range(40)]
-        began = time.monotonic()
-        Rescuer(half_job(*pieces), "half", "30", seconds=6.0).rescue()
-        self.assertLess(time.monotonic() - began, 30)
+        found = Rescuer(half_job(*pieces), "half", "30", seconds=0.0).rescue()
+        self.assertEqual((found.ways, found.tried), ((), ()))
 
 
 class Command(unittest.TestCase):

@@ -107,7 +107,9 @@ class Rescuer:
         for one in self._tries():
             if any(w.kind == one.kind for w in ways):
                 continue
-            made = self._made(one) if time.monotonic() < self.ends else None
+            if time.monotonic() >= self.ends:
+                break  # what the time did not reach was not tried, and is not said to be
+            made = self._made(one)
             if made is not None:
                 ways.append(made)
             elif one.kind not in without:
