@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Callable
+from functools import wraps
 from threading import Lock
-from typing import Generic, TypeVar
+from typing import Concatenate, Generic, ParamSpec, TypeVar
 
 K = TypeVar("K")
 V = TypeVar("V")
+P = ParamSpec("P")
+F = TypeVar("F")
 
 
 class Kept(Generic[K, V]):
@@ -42,3 +46,23 @@ class Kept(Generic[K, V]):
 
     def __len__(self) -> int:
         return len(self._values)
+
+
+def kept_per_value(most: int = 32) -> Callable[[Callable[Concatenate[F, P], V]], Callable[Concatenate[F, P], V]]:
+    """For a function of frozen values alone: its last answers are kept by which value came first, not by what is in it, so that asking
+    again costs nothing and no large value is ever compared; what follows the first must be small and hashable."""
+
+    def wrap(function: Callable[Concatenate[F, P], V]) -> Callable[Concatenate[F, P], V]:
+        kept: Kept[tuple[object, ...], tuple[object, V]] = Kept(most)
+
+        @wraps(function)
+        def ask(first: F, /, *rest: P.args, **named: P.kwargs) -> V:
+            key = (id(first), *rest, *named.values())
+            found = kept.get(key)
+            if found is not None:
+                return found[1]
+            return kept.put(key, (first, function(first, *rest, **named)))[1]  # the value is held, so that its id is not given twice
+
+        return ask
+
+    return wrap

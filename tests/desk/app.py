@@ -62,7 +62,7 @@ class WindowTest(unittest.TestCase):
         self.addCleanup(self._away)
         self.state = self.window.state
         self.message: list[str] = []
-        self.state.message.connect(lambda text, _: self.message.append(text))
+        self.state.message.connect(lambda said: self.message.append(said.text))
         self.settle()
 
     def _away(self):
@@ -91,17 +91,17 @@ class WindowTest(unittest.TestCase):
 
     def settle(self):
         """Until the window has nothing more to do: events, work in the background, and the state's own short timer."""
-        for turn in range(8):
+        for turn in range(24):
             self.app.processEvents()
             while self.state.background.held:
-                QTest.qWait(20)
+                QTest.qWait(4)
             self.state.background.wait(30_000)
             for _ in range(4):
                 self.app.processEvents()
             busy = self.state._timer.isActive() or self.state.background.pool.activeThreadCount()
             if turn > 1 and not busy:
                 return
-            QTest.qWait(10)
+            QTest.qWait(3)
 
     def find(self, name: str) -> QWidget:
         found = self.window.findChild(QWidget, name)

@@ -147,7 +147,7 @@ class Changing(Case):
 
     def test_what_was_said_on_one_screen_does_not_hang_over_the_next(self):
         self.window.show_screen("bring_in")
-        self.state.message.emit("kept: " + "a long answer that hangs below the tape line, " * 4, False)
+        self.state.notify("kept: " + "a long answer that hangs below the tape line, " * 4)
         self.settle()
         self.assertTrue(self.window.panel.isVisible())
         self.key(Qt.Key.Key_F4, target=self.window)

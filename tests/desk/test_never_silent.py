@@ -78,12 +78,12 @@ class Line(WindowTest):
 
     def test_a_long_answer_stands_whole_in_the_panel(self):
         panel = self.find("tape.panel")
-        self.state.message.emit("First the caution that counts. " + "Then much more of what there is to say. " * 6, True)
+        self.state.warn("First the caution that counts. " + "Then much more of what there is to say. " * 6)
         self.settle()
         self.assertTrue(panel.isVisible())
         self.assertTrue(panel.text.startswith("First the caution"))
         self.assertTrue(self.window.rect().contains(panel.geometry()))
-        self.state.message.emit("short", False)
+        self.state.notify("short")
         self.assertFalse(panel.isVisible())
 
     def test_what_may_be_meant_is_pressed(self):
@@ -349,10 +349,10 @@ class Fits(WindowTest):
 
         for text in ("Swamp ash (light selection)", "European sycamore maple", "nothing laid out, 3 waiting", "a" * 90):
             for room in (20, 60, 100, 160, 400):
-                shown, made = draw.in_room(text, room, 15, 600, False)
+                shown, size, _ = draw.in_room(text, room, 15, 600, figures=False)
                 self.assertNotIn("…", shown)
-                self.assertGreaterEqual(made[0], 13)
-        self.assertEqual(draw.in_room("Swamp ash (light selection)", 90, 15, 600, False)[0], "Swamp ash")
+                self.assertGreaterEqual(size, 13)
+        self.assertEqual(draw.in_room("Swamp ash (light selection)", 90, 15, 600, figures=False)[0], "Swamp ash")
 
 
 if __name__ == "__main__":

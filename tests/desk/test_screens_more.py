@@ -74,7 +74,7 @@ class ReadOnly(WindowTest):
         second = Window(Shop.open(self.folder / "D.grainet"))
         self.addCleanup(second.close)
         message = []
-        second.state.message.connect(lambda text, caution: message.append((text, caution)))
+        second.state.message.connect(lambda said: message.append(tuple(said)))
         self.assertIn("read only", second.windowTitle())
         second.state.choose_piece("9")
         self.assertFalse(second.state.keep("x", second.state.shop.piece("9").changed(place="Q")))

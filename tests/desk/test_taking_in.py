@@ -182,7 +182,7 @@ class Marks(Case):
         self.key(Qt.Key.Key_Slash, target=self.window)
         self.assertEqual(self.state.face_up, "2")
         self.assertEqual({m.defect.id for m in screen.board.marks("2")} & {"t1", "h1"}, {"t1", "h1"})
-        screen.take_mark("stain", False)
+        screen.take_mark("stain", polygon=False)
         self.settle()
         face = screen.board.boxes()[0]
         self.assertEqual(face.face, "2")
@@ -500,12 +500,12 @@ class Stock(Case):
     def test_labels_print_and_are_remembered(self):
         path = self.folder / "l.pdf"
         self.take("8")
-        self.window.print_labels(False, str(path))
+        self.window.print_labels(sheet=False, path=str(path))
         self.assertTrue(path.read_bytes().startswith(b"%PDF"))
         self.assertTrue(self.shop.piece("8").label_printed)
-        self.window.print_labels(True, str(path))
+        self.window.print_labels(sheet=True, path=str(path))
         self.assertTrue(all(p.label_printed for p in self.shop.pieces()))
-        self.window.print_labels(True, str(self.folder / "none" / "x.pdf"))
+        self.window.print_labels(sheet=True, path=str(self.folder / "none" / "x.pdf"))
         self.assertIn("cannot be written", self.message[-1])
 
     def test_a_list_is_shown_before_it_is_stored(self):

@@ -42,7 +42,7 @@ class BringIn(WindowTest):
         self.click("rail.bringIn")
         self.state.choose_piece("9")
         screen = self.find("bringIn")
-        screen.take_mark("knot", False)
+        screen.take_mark("knot", polygon=False)
         self.settle()
         board = screen.board
         face = board.boxes()[0]
@@ -68,7 +68,7 @@ class BringIn(WindowTest):
         self.click("rail.bringIn")
         self.state.choose_piece("9")
         screen = self.find("bringIn")
-        screen.take_mark("stain", True)
+        screen.take_mark("stain", polygon=True)
         self.settle()
         face = screen.board.boxes()[0]
         for x, y in ((500, 40), (600, 50), (550, 110)):

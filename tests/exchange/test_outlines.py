@@ -230,7 +230,7 @@ class FullSize(unittest.TestCase):
     def test_the_pdf_has_every_page_and_a_bar_of_its_length(self):
         g = begin("bolt-on", "g", "Heron 7")
         for mirrored in (False, True):
-            pdf = full_size_pdf(g, "A3", mirrored)
+            pdf = full_size_pdf(g, "A3", mirrored=mirrored)
             self.assertEqual(pdf[:5], b"%PDF-")
             xs = [x for _, _, ring in named_rings(g) for x, _ in ring]
             ys = [y for _, _, ring in named_rings(g) for _, y in ring]

@@ -29,7 +29,7 @@ def mark(name, kind, x, y, w, h, face="through", depth=None):
 
 class Slides(unittest.TestCase):
     def runs(self, one, use="neck", hidden=False):
-        return slides(BoardGeometry(one, KIT.cuts), orientations_of(part_for(KIT.use(use), hidden)))
+        return slides(BoardGeometry(one, KIT.cuts), orientations_of(part_for(KIT.use(use), hidden=hidden)))
 
     def test_a_clear_board_slides_from_trim_to_trim(self):
         self.assertEqual(self.runs(board()), [(4.0, 1400 - 4 - 690.0)])

@@ -142,17 +142,17 @@ class Stations(unittest.TestCase):
     def test_an_empty_shop_and_one_with_work(self):
         with tempfile.TemporaryDirectory() as scratch:
             with Shop.open(Path(scratch) / "E.grainet", create=True) as shop:
-                lines = station_lines(shop, None, None, False, 0)
+                lines = station_lines(shop, None, None, planned=False, waiting=0)
                 self.assertEqual((lines["bring_in"].text, lines["bring_in"].waits), ("start here", True))
                 self.assertEqual(lines["saw_and_wait"].text, "nothing laid out")
             with make_demo(Path(scratch) / "D.grainet") as shop:
                 design = shop.designs()[0]
-                lines = station_lines(shop, shop.piece("1"), design.id, False, 3)
+                lines = station_lines(shop, shop.piece("1"), design.id, planned=False, waiting=3)
                 self.assertTrue(lines["lay_out"].text.endswith("not planned"))
                 self.assertTrue(lines["lay_out"].waits)
                 job = shop.jobs.job_for([design])
                 shop.plans.accept(design, job, planned(job))
-                lines = station_lines(shop, shop.piece("1"), design.id, False, 3)
+                lines = station_lines(shop, shop.piece("1"), design.id, planned=False, waiting=3)
                 self.assertFalse(lines["lay_out"].waits)
                 self.assertRegex(lines["saw_and_wait"].text, r"^\d+ cuts")
                 self.assertTrue(all(len(line.text) <= MOST_LETTERS + 8 for line in lines.values()))

@@ -246,7 +246,7 @@ class Coats(unittest.TestCase):
                 ):
                     coat = Coating(finish=finish, treatment=treatment, tests=tests)
                     for reclaimed in (False, True):
-                        found = consequences(coat, reclaimed)
+                        found = consequences(coat, reclaimed=reclaimed)
                         for one in found:
                             self.assertTrue(one.text.endswith(".") or one.text[-1].isalpha())
                             self.assertEqual(bool(one.closes) and not one.cleared_by, False, "what closes says how it is cleared")
@@ -257,7 +257,7 @@ class Coats(unittest.TestCase):
                         cleared = coat.changed(
                             finish=finish or "none", treatment="none", tests=(CoatTest(on="2026-11-01", how="h", clean=True),)
                         )
-                        self.assertFalse(any(c.closes for c in consequences(cleared, reclaimed)))
+                        self.assertFalse(any(c.closes for c in consequences(cleared, reclaimed=reclaimed)))
 
 
 class Reading(unittest.TestCase):

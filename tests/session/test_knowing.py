@@ -452,7 +452,9 @@ class AskingThousands(unittest.TestCase):
 
     def test_cells_are_sound(self):
         one = self.pieces[0]
-        self.assertLessEqual(usable_cells(one, 0.0, self.kit, True).sum(), usable_cells(one, 0.0, self.kit, False).sum())
+        self.assertLessEqual(
+            usable_cells(one, 0.0, self.kit, clear=True).sum(), usable_cells(one, 0.0, self.kit, clear=False).sum()
+        )
 
 
 if __name__ == "__main__":

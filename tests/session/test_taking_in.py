@@ -175,18 +175,18 @@ class Marks(unittest.TestCase):
 class Coats(unittest.TestCase):
     def test_unknown_paint_forces_a_test_and_a_respirator(self):
         piece = say(BOARD, "kind reclaimed", "finish unknown")
-        found = consequences(piece.coating, piece.reclaimed)
+        found = consequences(piece.coating, reclaimed=piece.reclaimed)
         self.assertTrue(any(c.closes == "machining" and "respirator" in c.text and c.grade == "A" for c in found))
         clean = say(piece, "tested clean swab kit", "treated none")
-        self.assertEqual(consequences(clean.coating, True), ())
-        self.assertTrue(any(c.closes == "use" for c in consequences(say(piece, "tested lead lab").coating, True)))
+        self.assertEqual(consequences(clean.coating, reclaimed=True), ())
+        self.assertTrue(any(c.closes == "use" for c in consequences(say(piece, "tested lead lab").coating, reclaimed=True)))
 
     def test_treated_decking_warns_for_burning_and_skin(self):
         piece = say(BOARD, "treated decking")
-        text = " ".join(c.text for c in consequences(piece.coating, False))
+        text = " ".join(c.text for c in consequences(piece.coating, reclaimed=False))
         self.assertIn("burn", text)
         self.assertIn("skin", text)
-        self.assertEqual(consequences(say(piece, "treated safe mill paper says heat only").coating, False), ())
+        self.assertEqual(consequences(say(piece, "treated safe mill paper says heat only").coating, reclaimed=False), ())
 
 
 class SawnApart(unittest.TestCase):

@@ -57,7 +57,7 @@ def moisture_chart(
     marks += _measured(piece, start, shown)
     marks.append(Post((today - start).days, "today", "ink2", dashed=True))
     what_if = thickness_mm is not None or stacking is not None or air_pct is not None
-    message, posts = _ready_words(facts, found, what_if, start, today)
+    message, posts = _ready_words(facts, found, what_if=what_if, start=start, today=today)
     marks += [p for p in posts if p.x <= shown]
     thick = thickness_mm or piece.least_thickness_mm or 0.0
     how = STACKING_WORDS[piece.stacking if stacking is None else stacking]
@@ -116,7 +116,7 @@ def _measured(piece: Piece, start: date, shown: float) -> list[Mark]:
     return rows
 
 
-def _ready_words(facts: Facts, found: Forecast, what_if: bool, start: date, today: date) -> tuple[str, list[Post]]:
+def _ready_words(facts: Facts, found: Forecast, *, what_if: bool, start: date, today: date) -> tuple[str, list[Post]]:
     """When it is ready: as every list says it, or for another thickness, stacking or air as the same forecast says it."""
     ready, within = facts.ready, facts.kit.rules.ready_within_pct
     if not what_if and ready.word == "ready" and ready.by == "weighings":

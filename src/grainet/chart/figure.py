@@ -130,7 +130,9 @@ class Chart:
         return tuple(found.values())
 
 
-def scale(label: str, values: Sequence[float], pad: float = 0.06, zero: bool = False, least: float = 1.0, most: int = 7) -> Axis:
+def scale(
+    label: str, values: Sequence[float], pad: float = 0.06, *, zero: bool = False, least: float = 1.0, most: int = 7
+) -> Axis:
     """An axis over values with round ticks; never narrower than ``least``."""
     finite = [v for v in values if math.isfinite(v)] or [0.0, 1.0]
     low, high = min(finite), max(finite)

@@ -16,6 +16,7 @@ from grainet.design.clip import area_mm2, clipped, moved
 from grainet.design.instrument import Instrument
 from grainet.design.sums import Sum, Term, given, sum_of, taken
 from grainet.design.ways import way_of
+from grainet.kept import kept_per_value
 from grainet.wood.value import Ring
 
 SKIN_MM = 6.0  # a skin's finished thickness, shipped judgement
@@ -50,9 +51,14 @@ class Blank:
 
 def blanks_of(instrument: Instrument, kit: Allowances) -> list[Blank]:
     """Every blank of an instrument, body first. Terms that the instrument has switched off count for nothing."""
+    return list(_blanks_of(instrument, kit))
+
+
+@kept_per_value()
+def _blanks_of(instrument: Instrument, kit: Allowances) -> tuple[Blank, ...]:
     makers: tuple[Callable[[Instrument, Allowances], Iterator[Blank]], ...] = (_cap, _body, _neck, _fretboard, _plate, _binding)
     found = [blank for make in makers for blank in make(instrument, kit)]
-    return [_switched(instrument, blank) for blank in found]
+    return tuple(_switched(instrument, blank) for blank in found)
 
 
 def _switched(instrument: Instrument, blank: Blank) -> Blank:

@@ -7,7 +7,7 @@ import math
 from grainet.wood.value import Point, Ring
 
 
-def clipped(ring: Ring, axis: int, at_mm: float, above: bool) -> Ring:
+def clipped(ring: Ring, axis: int, at_mm: float, *, above: bool) -> Ring:
     """The side of a ring above or below a line (Sutherland and Hodgman): ``axis`` 0 cuts at an x, 1 at a y. Points on the line stay."""
     sign = 1.0 if above else -1.0
     found: list[Point] = []
@@ -27,7 +27,7 @@ def clipped(ring: Ring, axis: int, at_mm: float, above: bool) -> Ring:
 def clipped_to(ring: Ring, box: tuple[float, float, float, float]) -> Ring:
     """What of a ring lies in a box (x0, y0, x1, y1); empty where less than 1 mm2 does."""
     for axis, at, above in ((0, box[0], True), (0, box[2], False), (1, box[1], True), (1, box[3], False)):
-        ring = clipped(ring, axis, at, above)
+        ring = clipped(ring, axis, at, above=above)
         if len(ring) < 3:
             return ()
     return ring if abs(area_mm2(ring)) >= 1.0 else ()

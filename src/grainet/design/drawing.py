@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from grainet.design import formulas
 from grainet.design.blanks import board_end_mm, board_end_width_mm
 from grainet.design.instrument import Instrument
+from grainet.kept import kept_per_value
 from grainet.wood.value import Point, Ring
 
 Line = tuple[Point, Point]
@@ -67,6 +68,7 @@ class Section:
     left_mm: float
 
 
+@kept_per_value()
 def stations(g: Instrument) -> Stations:
     """Where bridge, board's end, joint, nut and head lie; of two scales along the centre line."""
     nut = g.tail_mm + _centre_scale(g)
@@ -87,6 +89,7 @@ def board_half_mm(g: Instrument, x_mm: float) -> float:
     return formulas.board_width_mm(g.nut_mm, g.spread_mm, g.string_to_edge_mm, g.scale, from_nut) / 2
 
 
+@kept_per_value()
 def plan_of(g: Instrument) -> Plan:
     """The plan."""
     at = stations(g)
@@ -241,6 +244,7 @@ def whole_length_mm(g: Instrument) -> float:
     return max(at.head_end, max(x for x, _ in g.body.outline))
 
 
+@kept_per_value()
 def across_mm(g: Instrument) -> tuple[float, float]:
     """How wide the drawing is: bass side, treble side."""
     ys = [y for _, y in g.body.outline] + [g.head.width_mm / 2, -g.head.width_mm / 2, board_end_width_mm(g) / 2]

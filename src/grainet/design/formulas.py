@@ -26,8 +26,8 @@ def fret_table(scales_mm: tuple[float, ...], frets: int, perpendicular: float = 
 
 def board_length_mm(scales_mm: tuple[float, ...], frets: int, overhang_mm: float, perpendicular: float = 0.0) -> float:
     """Nut to the end of the board along the centre line; with two scales from the furthest nut to the furthest last fret."""
-    rows = fret_table(scales_mm, frets, perpendicular)
-    return max(rows[-1]) - min(rows[0]) + overhang_mm
+    ends, nuts = ([fret_mm(s, n) - fret_mm(s, perpendicular) for s in scales_mm] for n in (frets, 0))
+    return max(ends) - min(nuts) + overhang_mm
 
 
 def board_width_mm(nut_mm: float, spread_mm: float, string_to_edge_mm: float, scale_mm: float, at_mm: float) -> float:

@@ -107,7 +107,7 @@ def turned_body(g: Instrument, how: str) -> Instrument:
     return g.with_figures({**told, **({"body.cavities": cavities} if cavities else {})})
 
 
-def zone_at(g: Instrument, p: Point, back: bool = False) -> str:
+def zone_at(g: Instrument, p: Point, *, back: bool = False) -> str:
     """The kind of zone at a place of the body: the one that says most; "outside" beside it. On the back only zones of both sides count."""
     if not inside(p, g.body.outline):
         return "outside"

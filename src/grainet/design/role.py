@@ -47,11 +47,11 @@ class RoleFacts:
 # a carved shaft against its blank: half an ellipse under a flat, pi/4, less the rod's slot; judgement
 NECK_SHARE = 0.72
 FACTS: dict[Role, RoleFacts] = {
-    Role.NECK: RoleFacts("neck", ("neck", "shaft"), "neck", "neck", True, NECK_SHARE),
+    Role.NECK: RoleFacts("neck", ("neck", "shaft"), "neck", "neck", holds_group=True, shaped=NECK_SHARE),
     Role.HEEL: RoleFacts("neck", ("heel",), "neck", shaped=NECK_SHARE, glued_onto=(Role.NECK,)),
     Role.EAR: RoleFacts("neck", ("ear",), "neck", glued_onto=(Role.NECK,)),
-    Role.BODY_HALF: RoleFacts("body_half", ("body", "half"), "body", "body", True),
-    Role.WING: RoleFacts("body_half", ("wing",), "body", "body", True),
+    Role.BODY_HALF: RoleFacts("body_half", ("body", "half"), "body", "body", holds_group=True),
+    Role.WING: RoleFacts("body_half", ("wing",), "body", "body", holds_group=True),
     Role.MATCHED_TOP: RoleFacts("matched_top", ("top", "cap"), "body", "body", glued_onto=(Role.BODY_HALF, Role.CORE)),
     Role.FRETBOARD: RoleFacts("fretboard", ("fretboard", "fingerboard"), "fretboard", shaped=1.0, glued_onto=(Role.NECK,)),
     Role.LAMINATE_STRIP: RoleFacts("laminate_strip", ("strip", "laminate"), "neck", "neck", shaped=1.0),

@@ -18,7 +18,7 @@ def as_array(ring: Iterable[Point]) -> Array:
     return np.asarray(tuple(ring), dtype=float).reshape(-1, 2)
 
 
-def placed(ring: Array, x: float, y: float, angle_deg: float, turned_over: bool) -> Array:
+def placed(ring: Array, x: float, y: float, angle_deg: float, *, turned_over: bool) -> Array:
     """T(x, y) . R(angle) . M . ring, where M turns y to -y when ``turned_over``. ``ring`` has shape (n, 2), mm.
 
     Quarter turns are exact, so that a rectangle stays one to the last bit.
@@ -32,7 +32,7 @@ def placed(ring: Array, x: float, y: float, angle_deg: float, turned_over: bool)
     return np.column_stack([cos * px - sin * py + x, sin * px + cos * py + y])
 
 
-def is_turned_over(mirror: bool, face_up: str) -> bool:
+def is_turned_over(*, mirror: bool, face_up: str) -> bool:
     """M applies when exactly one of ``mirror`` and face up "2" holds."""
     return mirror != (face_up == "2")
 
@@ -46,7 +46,7 @@ def extents(ring: Array) -> tuple[float, float, float, float]:
 def area(ring: Array) -> float:
     """Area in mm2 by the shoelace rule, always positive."""
     x, y = ring[:, 0], ring[:, 1]
-    return abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))) / 2
+    return abs(float(np.dot(x[:-1], y[1:]) - np.dot(y[:-1], x[1:]) + x[-1] * y[0] - y[-1] * x[0])) / 2
 
 
 def is_rectangle(ring: Array, tolerance: float = 1e-6) -> bool:

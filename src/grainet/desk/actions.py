@@ -15,6 +15,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
 from grainet.desk.screens.table import ROWS as SCREEN_ROWS
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.pick_list import Pick, PickList
 
 if TYPE_CHECKING:
@@ -62,8 +63,8 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Ask the rack", "Ctrl+F", lambda w: w.state.tape_wanted.emit("ask ")),
     ActionRow("Read an instrument", "F12", lambda w: w.bring_in.bench.read_next(), _piece),
     ActionRow("Photograph a side", "Ctrl+Shift+F", lambda w: w.open_photos(), _piece),
-    ActionRow("Print a label", "Ctrl+Shift+L", lambda w: w.print_labels(False), _piece),
-    ActionRow("Print a sheet of labels", "Ctrl+Alt+L", lambda w: w.print_labels(True), _piece),
+    ActionRow("Print a label", "Ctrl+Shift+L", lambda w: w.print_labels(sheet=False), _piece),
+    ActionRow("Print a sheet of labels", "Ctrl+Alt+L", lambda w: w.print_labels(sheet=True), _piece),
     ActionRow("Roll the board", "Ctrl+R", lambda w: w.state.roll(), _piece),
     ActionRow("Try a part", "Ctrl+T", lambda w: w.try_part(), _piece),
     ActionRow("Every rule", "Ctrl+U", lambda w: w.show_rules(), _piece),
@@ -162,9 +163,10 @@ class ActionsPanel(QWidget):
         """In the middle of the window, as high as fits."""
         room = self.parentWidget().size()
         wide, high = min(WIDE, room.width() - 40), max(240, room.height() - 2 * TOP)
-        self.setGeometry((room.width() - wide) // 2, TOP, wide, high)
-        self.field.setGeometry(14, 48, wide - 28, 44)
-        self.list.setGeometry(8, 100, wide - 16, high - 108)
+        left = (room.width() - wide) // 2
+        flow.fill(self, left, TOP, left + wide, TOP + high)
+        below = flow.column([self.field], 14, 48, wide - 28, gap=8)
+        flow.fill(self.list, 8, below, wide - 8, high - 8)
 
     def away(self) -> None:
         """Put it away and give the keys back."""

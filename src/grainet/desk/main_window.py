@@ -256,8 +256,8 @@ class Window(QWidget):
         planned = fresh is not None and fresh[0].builds[0].id == design
         saw: Any = self.screens.get("saw_and_wait")
         waiting = len(saw.waits()) if saw is not None else 0
-        for name, line in station_lines(self.state.shop, self.state.piece, design, planned, waiting).items():
-            self.rail.stops[name].say(line.text, line.waits)
+        for name, line in station_lines(self.state.shop, self.state.piece, design, planned=planned, waiting=waiting).items():
+            self.rail.stops[name].say(line.text, waits=line.waits)
 
     # actions ------------------------------------------------------------------------------------------------------
     def primary_action(self) -> None:
@@ -281,7 +281,7 @@ class Window(QWidget):
         """Every rule of the chosen use, or away again."""
         if self.state.screen != "look_over":
             self.show_screen("look_over")
-            self.look_over.show_rules(True)
+            self.look_over.show_rules(on=True)
         else:
             self.look_over.show_rules()
 
@@ -310,21 +310,21 @@ class Window(QWidget):
         elif theme_for(new) is self.state.theme:
             new = order[(order.index(new) + 1) % 3]
         self.state.keep(f"{new} colours", kit.changed(theme=new))
-        self.state.message.emit(f"colours: {new}", False)
+        self.state.notify(f"colours: {new}")
 
     def change_text_size(self, by: int) -> None:
         """Everything one step larger or smaller, or back to 100 % (0): the window opens anew where it is, nothing is lost."""
         old, new = text_size_pct(), next_size_pct(by)
         if new == old:
-            self.state.message.emit(f"text size is {old} %; it goes from {SIZES_PCT[0]} to {SIZES_PCT[-1]} %", False)
+            self.state.notify(f"text size is {old} %; it goes from {SIZES_PCT[0]} to {SIZES_PCT[-1]} %")
             return
         try:
             keep_text_size(new)
         except OSError as fault:
-            self.state.message.emit(f"The text size cannot be kept: {fault.strerror}. Still {old} %.", True)
+            self.state.warn(f"The text size cannot be kept: {fault.strerror}. Still {old} %.")
             return
         if self.start_again is None:
-            self.state.message.emit(f"text size {new} % from the next start on", False)
+            self.state.notify(f"text size {new} % from the next start on")
         else:
             self.start_again(["--at", self.state.screen, *([self.state.piece.id] if self.state.piece else [])])
 
@@ -349,9 +349,9 @@ class Window(QWidget):
         try:
             self.state.save_elsewhere(folder)
         except ShopUnusable as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
-        self.state.message.emit(f"the shop is in {folder.name} now, and you are working in it", False)
+        self.state.notify(f"the shop is in {folder.name} now, and you are working in it")
         self.refresh()
 
     def open_photos(self) -> None:
@@ -362,7 +362,7 @@ class Window(QWidget):
     def try_part(self) -> None:
         """Try a part on the board, or put it away."""
         self.show_screen("bring_in")
-        self.bring_in.try_part(not self.bring_in.board.part_mode)
+        self.bring_in.try_part(on=not self.bring_in.board.part_mode)
 
     def bring_photo(self, side: str, how: str, path: str | None = None) -> None:
         """Open a photo of a side: from the camera, a file, or the one that was kept."""
@@ -395,7 +395,7 @@ class Window(QWidget):
         self.show_screen("photo")
         photo.load(side, read, again)
 
-    def print_labels(self, sheet: bool, path: str | None = None) -> None:
+    def print_labels(self, *, sheet: bool, path: str | None = None) -> None:
         """Labels as PDF: the piece in hand on a page of its own, or every piece that has none yet on sheets."""
         from grainet.exchange.labels import LabelSheet, write_labels
 
@@ -404,7 +404,7 @@ class Window(QWidget):
         if not sheet:
             chosen = [self.state.piece] if self.state.piece is not None else []
         if not chosen:
-            self.state.message.emit("nothing to label yet", False)
+            self.state.notify("nothing to label yet")
             return
         if not path:
             name = "labels.pdf" if sheet else f"label-{chosen[0].id}.pdf"
@@ -414,14 +414,12 @@ class Window(QWidget):
         try:
             pages = write_labels(Path(path), chosen, LabelSheet() if sheet else None, style=self.state.shop.kit.length_style)
         except (Unusable, ValueError) as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
         fresh = [p.changed(label_printed=True) for p in chosen if not p.label_printed]
         if fresh:
             self.state.keep(f"{len(fresh)} labels printed", *fresh)
-        self.state.message.emit(
-            f"{count_of(len(chosen), 'label')} on {count_of(pages, 'page')}; print at true size (100 %)", False
-        )
+        self.state.notify(f"{count_of(len(chosen), 'label')} on {count_of(pages, 'page')}; print at true size (100 %)")
 
     def bring_list(self, path: str | None = None) -> None:
         """Show row by row what a stock list would do; nothing is stored before it is said so."""
@@ -471,9 +469,9 @@ class Window(QWidget):
         try:
             write_stock(Path(path), self.state.shop.pieces())
         except Unusable as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
-        self.state.message.emit(f"the stock is in {Path(path).name}", False)
+        self.state.notify(f"the stock is in {Path(path).name}")
 
     # keys ---------------------------------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -491,6 +489,7 @@ class Window(QWidget):
             return
         super().keyPressEvent(event)
 
+    @override
     def focusNextPrevChild(self, forward: bool) -> bool:
         """From the window itself Tab goes straight to what the screen is about; from there on it steps as everywhere."""
         stop = self.in_front.first_stop() if forward and self.hasFocus() else None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -40,11 +40,18 @@ def _clear(piece: Piece) -> float:
     return tally(piece).clear_both
 
 
+class Message(NamedTuple):
+    """A sentence for the person, and whether it is a caution."""
+
+    text: str
+    caution: bool
+
+
 class State(QObject):
     """One window's state; ``changed`` tells every band to look again, ``said`` carries a sentence for the person."""
 
     changed = Signal()
-    message = Signal(str, bool)  # text, whether it is a caution
+    message = Signal(Message)
     tape_wanted = Signal(str)
     screen_wanted = Signal(str)
     previewed = Signal()  # a change of the instrument is shown, or no longer
@@ -54,7 +61,7 @@ class State(QObject):
         self.shop = shop
         self.background = Background()
         self.background.setParent(self)
-        self.background.failed.connect(lambda text: self.message.emit(text, True))
+        self.background.failed.connect(lambda text: self.warn(text))
         self.background.quiet.connect(self._soon)
         self.pictures = Pictures(self.background, shop.file.folder)
         self.pictures.setParent(self)
@@ -197,7 +204,7 @@ class State(QObject):
             if fresh:
                 more = f"; {len(held)} more promised or kept: add promised" if held else ""
                 asked = query.message(self.shop.kit.length_style)
-                self.message.emit(f"{len(free)} of {len(self.shop.pieces())}: {asked}{more}; ask for nothing to see all", False)
+                self.notify(f"{len(free)} of {len(self.shop.pieces())}: {asked}{more}; ask for nothing to see all")
         self._soon()
 
     def choose_use(self, use: str) -> None:
@@ -245,10 +252,10 @@ class State(QObject):
         x0, y0, x1, y1 = piece.extents
         xs, ys = zip(*ring)
         if max(xs) < x0 or min(xs) > x1 or max(ys) < y0 or min(ys) > y1:
-            self.message.emit(f"{tag} would lie off the piece; it stays where it was.", True)
+            self.warn(f"{tag} would lie off the piece; it stays where it was.")
             return False
         if fault := ring_fault(ring):
-            self.message.emit(f"{tag}: {fault}; it stays as it was.", True)
+            self.warn(f"{tag}: {fault}; it stays as it was.")
             return False
         new = old.changed(polygon=ring)
         return self.keep(f"{tag} moved", piece.changed(defects=tuple(new if d.id == tag else d for d in piece.defects)))
@@ -282,7 +289,7 @@ class State(QObject):
         try:
             return self.shop.apply(label, *values, remove=remove)
         except ShopUnusable as fault:
-            self.message.emit(str(fault), True)
+            self.warn(str(fault))
             return False
 
     # instruments --------------------------------------------------------------------------------------------------
@@ -306,16 +313,16 @@ class State(QObject):
         try:
             done = self.shop.instruments.keep(f"{g.shown_name}: {label}", g)
         except (BadEntry, ShopUnusable) as fault:
-            self.message.emit(str(fault), True)
+            self.warn(str(fault))
             return False
         self.choose_design(g.id)
-        self.message.emit(f"kept: {label}" if done else f"{g.shown_name} is so already", False)
+        self.notify(f"kept: {label}" if done else f"{g.shown_name} is so already")
         return done
 
     def remove_instrument(self, g: Instrument) -> None:
         """Take an instrument away; one that is being sawn stays."""
         if self.shop.plans.accepted_for(g.id) is not None:
-            self.message.emit(f"{g.shown_name} is laid out; it stays while its plan does.", True)
+            self.warn(f"{g.shown_name} is laid out; it stays while its plan does.")
             return
         names = [one.id for one in self.shop.instruments.all()]
         at = names.index(g.id) if g.id in names else 0
@@ -323,18 +330,18 @@ class State(QObject):
         try:
             self.shop.instruments.remove(g)
         except ShopUnusable as fault:
-            self.message.emit(str(fault), True)
+            self.warn(str(fault))
             return
         if rest:
             self.choose_design(rest[max(0, at - 1)])
-        self.message.emit(f"{g.shown_name} taken away; undo brings it back", False)
+        self.notify(f"{g.shown_name} taken away; undo brings it back")
 
     def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
         """Keep a plan to saw by; a refusal is said in the window and nothing is lost."""
         try:
             self.shop.plans.accept(design, job, plan, opening)
         except ShopUnusable as fault:
-            self.message.emit(str(fault), True)
+            self.warn(str(fault))
             return False
         return True
 
@@ -389,19 +396,19 @@ class State(QObject):
         elif meaning.replaces:
             taken = [p.id for p in meaning.more if self.shop.has_piece(p.id)]
             if taken:
-                self.message.emit(f"No. {taken[0]} is on the rack already; begin a new piece first: Ctrl+N", True)
+                self.warn(f"No. {taken[0]} is on the rack already; begin a new piece first: Ctrl+N")
             elif self.keep(f"No. {number}: {meaning.label}", *meaning.more, remove=(self.shop.piece(number),)):
                 self.choose_piece(meaning.more[0].id)
-                self.message.emit(f"on the rack: {meaning.gloss}", False)
+                self.notify(f"on the rack: {meaning.gloss}")
         elif self.keep(f"No. {number}: {meaning.label}", meaning.piece):
-            self.message.emit(f"kept: {meaning.gloss}", False)
+            self.notify(f"kept: {meaning.gloss}")
 
     def log_air(self, readings: list[AirReading]) -> None:
         """Keep readings of the shop's air; those of a time that is logged already are left out."""
         try:
             count = self.shop.air.log(readings)
         except ShopUnusable as fault:
-            self.message.emit(str(fault), True)
+            self.warn(str(fault))
             return
         last = readings[-1] if readings else None
         words = (
@@ -409,20 +416,29 @@ class State(QObject):
             if last and count == 1
             else f"{count} readings of the air kept"
         )
-        self.message.emit(words if count else "those readings are logged already", False)
+        self.notify(words if count else "those readings are logged already")
 
     def say_beside(self, number: str) -> None:
         """Say what to mind where the piece in hand is glued beside another."""
         from grainet.work.glue_ups import beside
 
         if self.piece is None or not self.shop.has_piece(number) or number == self.piece.id:
-            self.message.emit(f"No. {number} is not another piece of this shop", True)
+            self.warn(f"No. {number} is not another piece of this shop")
             return
         found = beside(self.piece, self.shop.piece(number), self.shop.kit, self.shop.air.year)
         words = "; ".join(f"{p.text} ({p.step})" if p.step else p.text for p in found)
-        self.message.emit(
-            words or f"nothing stands against No. {self.piece.id} beside No. {number}", any(p.grade != "note" for p in found)
+        self.notify(
+            words or f"nothing stands against No. {self.piece.id} beside No. {number}",
+            caution=any(p.grade != "note" for p in found),
         )
+
+    def notify(self, text: str, *, caution: bool = False) -> None:
+        """Say a sentence under the tape line."""
+        self.message.emit(Message(text, caution))
+
+    def warn(self, text: str) -> None:
+        """Say what did not go, or what to be careful of."""
+        self.notify(text, caution=True)
 
     def claim(self, what: str) -> None:
         """Keep the piece in hand, or the part tried on it, for something; a clash is said and both claims stay."""
@@ -433,7 +449,7 @@ class State(QObject):
         if self.keep(f"No. {self.piece.id} kept for {what}", made):
             clash = clashes_of(made, self.shop.promises.claims())
             words = f"; it clashes with {clash[0].claimed_for}: sort it out under F11" if clash else ""
-            self.message.emit(f"kept for {what}{words}", bool(clash))
+            self.notify(f"kept for {what}{words}", caution=bool(clash))
 
     def free(self, piece_id: str, what: str) -> None:
         """Give claims on a piece back."""
@@ -443,31 +459,31 @@ class State(QObject):
             if r.piece == piece_id and (what == "*" or what.lower() in r.claimed_for.lower())
         ]
         if not gone:
-            self.message.emit(f"No. {piece_id} has no such claim", True)
+            self.warn(f"No. {piece_id} has no such claim")
         elif self.keep(f"claims on No. {piece_id} given back", remove=tuple(gone)):
-            self.message.emit(f"given back: {', '.join(r.claimed_for for r in gone)}", False)
+            self.notify(f"given back: {', '.join(r.claimed_for for r in gone)}")
 
     def _saw_apart(self, number: str, tool: str, at: float) -> None:
         try:
             halves = self.shop.rack.saw_apart(number, tool, at)
         except (BadEntry, ShopUnusable) as fault:
-            self.message.emit(str(fault), True)
+            self.warn(str(fault))
             return
         self.choose_piece(halves[0].id)
-        self.message.emit(f"on the rack: {halves[0].id} and {halves[1].id}", False)
+        self.notify(f"on the rack: {halves[0].id} and {halves[1].id}")
 
     def open_piece(self, number: str) -> None:
         """Take a piece in hand by its number, as a scanned label asks for it; one that is sawn up is said."""
         if not self.shop.has_piece(number):
-            self.message.emit(f"No. {number} is not in this shop", True)
+            self.warn(f"No. {number} is not in this shop")
             return
         gone = self.shop.piece(number).gone
         if gone:
             here = [p.id for p in self.shop.pieces() if p.parent == number]
-            self.message.emit(f"No. {number} is sawn up ({gone})" + (f"; left of it: {', '.join(here)}" if here else ""), True)
+            self.warn(f"No. {number} is sawn up ({gone})" + (f"; left of it: {', '.join(here)}" if here else ""))
             return
         self.choose_piece(number)
-        self.message.emit(f"No. {number} in hand", False)
+        self.notify(f"No. {number} in hand")
 
     def new_piece(self) -> None:
         """Begin a piece with the next free number."""
@@ -481,15 +497,15 @@ class State(QObject):
         self.shop.items.save_elsewhere(folder)
         self.pictures.folder = folder
 
-    def undo(self, forward: bool = False) -> None:
+    def undo(self, *, forward: bool = False) -> None:
         """Take the last edit back, or do it again; what it was is said."""
         try:
             label = self.shop.redo() if forward else self.shop.undo()
         except ShopUnusable as fault:
-            self.message.emit(str(fault), True)
+            self.warn(str(fault))
             return
         word = "done again" if forward else "taken back"
-        self.message.emit(f"{word}: {label}" if label else f"nothing to be {word}", False)
+        self.notify(f"{word}: {label}" if label else f"nothing to be {word}")
         if self.piece is None:
             pieces = self.shop.pieces()
             self.piece_id = pieces[0].id if pieces else None

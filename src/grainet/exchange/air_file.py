@@ -62,7 +62,7 @@ def read_air(path: Path) -> list[AirReading]:
         if not any(cell.strip() for cell in row):
             continue
         try:
-            found.append(_reading(row[when], row[warm], row[damp], fahrenheit, path.name))
+            found.append(_reading(row[when], row[warm], row[damp], fahrenheit=fahrenheit, name=path.name))
         except (ValueError, IndexError) as fault:
             reason = why_not(fault) if isinstance(fault, ValidationError) else str(fault)
             faults.append(f"{path.name}: row {n}: {reason}")
@@ -77,7 +77,7 @@ def _column(names: list[str], words: tuple[str, ...]) -> int | None:
     )
 
 
-def _reading(when: str, warm: str, damp: str, fahrenheit: bool, name: str) -> AirReading:
+def _reading(when: str, warm: str, damp: str, *, fahrenheit: bool, name: str) -> AirReading:
     text = when.strip().removesuffix("Z")
     time = None
     for form in TIMES:

@@ -49,12 +49,12 @@ def tiling(size_mm: tuple[float, float], paper: str) -> Tiling:
     return min(found, key=lambda t: t.pages)
 
 
-def full_size_pdf(g: Instrument, paper: str = "A4", mirrored: bool = False, names: Sequence[str] = ()) -> bytes:
+def full_size_pdf(g: Instrument, paper: str = "A4", *, mirrored: bool = False, names: Sequence[str] = ()) -> bytes:
     """A PDF at true size: a map of the pages first, then the pages from the lower left, row by row. ``names`` keeps to some outlines."""
     from reportlab.pdfgen.canvas import Canvas
 
     register_fonts()
-    rows = [(name, kind, ring) for name, kind, ring in named_rings(g, mirrored) if not names or name in names]
+    rows = [(name, kind, ring) for name, kind, ring in named_rings(g, mirrored=mirrored) if not names or name in names]
     xs = [x for _, _, ring in rows for x, _ in ring]
     ys = [y for _, _, ring in rows for _, y in ring]
     origin = (min(xs) - 2, min(ys) - 2)
@@ -73,9 +73,9 @@ def full_size_pdf(g: Instrument, paper: str = "A4", mirrored: bool = False, name
     return stream.getvalue()
 
 
-def write_full_size(path: Path, g: Instrument, paper: str = "A4", mirrored: bool = False) -> Tiling:
+def write_full_size(path: Path, g: Instrument, paper: str = "A4", *, mirrored: bool = False) -> Tiling:
     """The prints to a file; returns how they tile. Raises Unusable."""
-    write_bytes(path, full_size_pdf(g, paper, mirrored))
+    write_bytes(path, full_size_pdf(g, paper, mirrored=mirrored))
     xs = [x for _, _, ring in named_rings(g) for x, _ in ring]
     ys = [y for _, _, ring in named_rings(g) for _, y in ring]
     return tiling((max(xs) - min(xs) + 4, max(ys) - min(ys) + 4), paper)

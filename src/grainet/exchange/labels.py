@@ -44,7 +44,7 @@ def code_of(piece_id: str) -> str:
 
 
 def write_labels(
-    path: Path, pieces: Sequence[Piece], sheet: LabelSheet | None = None, skip: int = 0, style: LengthStyle = "mm", outlines: bool = True
+    path: Path, pieces: Sequence[Piece], sheet: LabelSheet | None = None, skip: int = 0, style: LengthStyle = "mm", *, outlines: bool = True
 ) -> int:  # fmt: skip
     """Write labels as PDF: on sheets, ``skip`` places already used; or, without a sheet, each on a page of its own size.
 
@@ -73,13 +73,15 @@ def write_labels(
         column, row = (at % per_page % plan.columns, at % per_page // plan.columns) if sheet else (0, 0)
         x = (plan.left_mm if sheet else 0.0) + column * plan.width_mm
         y = page[1] - (plan.top_mm if sheet else 0.0) - (row + 1) * plan.height_mm
-        _label(canvas, piece, x * MM, y * MM, plan.width_mm * MM, plan.height_mm * MM, style, outlines and sheet is not None)
+        _label(
+            canvas, piece, x * MM, y * MM, plan.width_mm * MM, plan.height_mm * MM, style, frame=outlines and sheet is not None
+        )
     canvas.save()
     write_bytes(path, out.getvalue())
     return places[-1] // per_page + 1 if sheet else len(pieces)
 
 
-def _label(c: Any, piece: Piece, x: float, y: float, w: float, h: float, style: LengthStyle, frame: bool) -> None:
+def _label(c: Any, piece: Piece, x: float, y: float, w: float, h: float, style: LengthStyle, *, frame: bool) -> None:
     if frame:
         c.setLineWidth(0.25)
         c.setStrokeGray(0.7)

@@ -268,12 +268,12 @@ def _svg_strokes(drawing: Any, factor: float) -> Iterator[Stroke]:
         for part in svg.Path(element).as_subpaths():
             points: list[Point] = []
             for segment in svg.Path(part):
-                points += _segment_points(segment, factor, bool(points))
+                points += _segment_points(segment, factor, begun=bool(points))
             if points and all(math.isfinite(v) for p in points for v in p):
                 yield Stroke(tuple(points), name)
 
 
-def _segment_points(segment: Any, factor: float, begun: bool) -> list[Point]:
+def _segment_points(segment: Any, factor: float, *, begun: bool) -> list[Point]:
     """The points of a segment, mm, y up; the first one only where nothing came before."""
     import svgelements as svg
 

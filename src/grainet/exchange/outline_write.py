@@ -16,7 +16,7 @@ from grainet.wood.value import Ring
 CENTRE = "centre line"
 
 
-def named_rings(g: Instrument, mirrored: bool = False) -> Iterator[tuple[str, str, Ring]]:
+def named_rings(g: Instrument, *, mirrored: bool = False) -> Iterator[tuple[str, str, Ring]]:
     """(layer, kind, ring) of everything that is cut or drawn: body, neck, board, head, zones; mm, mirrored about the centre line if wanted."""
     plan = plan_of(g)
     rows = [
@@ -30,17 +30,17 @@ def named_rings(g: Instrument, mirrored: bool = False) -> Iterator[tuple[str, st
         yield name, kind, tuple((x, -y) for x, y in reversed(ring)) if mirrored else ring
 
 
-def write_outlines(path: Path, g: Instrument, mirrored: bool = False) -> None:
+def write_outlines(path: Path, g: Instrument, *, mirrored: bool = False) -> None:
     """Outlines to a DXF or SVG file, by its ending. Raises Unusable."""
     if path.suffix.lower() == ".dxf":
-        write_bytes(path, dxf_of(g, mirrored))
+        write_bytes(path, dxf_of(g, mirrored=mirrored))
     elif path.suffix.lower() == ".svg":
-        write_text(path, svg_of(g, mirrored))
+        write_text(path, svg_of(g, mirrored=mirrored))
     else:
         raise Unusable([f"{path.name}: outlines are written as .dxf or .svg"])
 
 
-def dxf_of(g: Instrument, mirrored: bool = False) -> bytes:
+def dxf_of(g: Instrument, *, mirrored: bool = False) -> bytes:
     """A DXF of 2010, units mm, closed polylines on a layer for each name."""
     from ezdxf import units
     from ezdxf.filemanagement import new
@@ -48,7 +48,7 @@ def dxf_of(g: Instrument, mirrored: bool = False) -> bytes:
     document = new("R2010")
     document.units = units.MM
     space = document.modelspace()
-    for name, _, ring in named_rings(g, mirrored):
+    for name, _, ring in named_rings(g, mirrored=mirrored):
         layer = re.sub(r'[<>/\\":;?*|=\',`]+', " ", name).strip()[:60] or "outline"
         if layer not in document.layers:
             document.layers.add(layer)
@@ -61,9 +61,9 @@ def dxf_of(g: Instrument, mirrored: bool = False) -> bytes:
     return stream.getvalue().encode("utf-8")
 
 
-def svg_of(g: Instrument, mirrored: bool = False) -> str:
+def svg_of(g: Instrument, *, mirrored: bool = False) -> str:
     """An SVG whose page is the drawing's size in mm; y runs down there, so the bass side stays up."""
-    rows = list(named_rings(g, mirrored))
+    rows = list(named_rings(g, mirrored=mirrored))
     xs = [x for _, _, ring in rows for x, _ in ring]
     ys = [y for _, _, ring in rows for _, y in ring]
     x0, y0, wide, high = min(xs) - 5, -max(ys) - 5, max(xs) - min(xs) + 10, max(ys) - min(ys) + 10

@@ -117,11 +117,11 @@ class Exact:
                 found = forbidden_depths(
                     hazard,
                     patch.kind,
-                    patch.both_sides,
-                    self.orientation.face_up,
-                    part.thickness_mm,
-                    self.flattening,
-                    self.offsets,
+                    both_sides=patch.both_sides,
+                    face_up=self.orientation.face_up,
+                    thickness_mm=part.thickness_mm,
+                    flattening_mm=self.flattening,
+                    leaf_offsets_mm=self.offsets,
                 )
                 intervals += found
                 names += [f"{hazard.kind.replace('_', ' ')} {hazard.id}" for _ in found]

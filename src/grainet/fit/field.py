@@ -137,7 +137,7 @@ class Layers:
         return self._spectra[full]
 
 
-def fit_field(layers: Layers, orientation: Orientation, want_covered: bool = True) -> Field:
+def fit_field(layers: Layers, orientation: Orientation, *, want_covered: bool = True) -> Field:
     """The field of one way of lying on one sheet; empty (0 x 0) where the part is larger than the piece.
 
     Without ``want_covered`` what a place covers may be left at 0, where that saves work.
@@ -154,7 +154,7 @@ def fit_field(layers: Layers, orientation: Orientation, want_covered: bool = Tru
     covered = np.zeros((rows, columns), np.float32)
     touching = [h for h in layers.sheet.hazards if h.polygon.intersects(layers.sheet.outline)]
     if orientation.rectangular and (not touching or len(orientation.patches) == 1):
-        fits, covered = _box_field(layers, exact, own, blocked, touching, want_covered)
+        fits, covered = _box_field(layers, exact, own, blocked, touching, want_covered=want_covered)
     else:
         whole = np.conj(scipy.fft.rfft2(_mask_of(orientation.polygon, own, layers.guard).astype(np.float32), size))
         base = layers.spectrum(("blocked", exact.need_mm, exact.metal_clear), blocked, size) * whole
@@ -162,7 +162,7 @@ def fit_field(layers: Layers, orientation: Orientation, want_covered: bool = Tru
         tried: set[tuple[tuple[str, ...], ...]] = set()
         for depth in depths_to_try(exact, touching):
             total = base
-            standing = tuple(forbidding_names(exact, touching, kind, both, depth) for kind, both in zones)
+            standing = tuple(forbidding_names(exact, touching, kind, both=both, depth=depth) for kind, both in zones)
             if standing in tried:
                 continue  # the same troubles stand in the way at this depth as at another
             tried.add(standing)
@@ -182,7 +182,7 @@ def fit_field(layers: Layers, orientation: Orientation, want_covered: bool = Tru
 
 
 def _box_field(
-    layers: Layers, exact: Exact, own: Grid, blocked: Mask, touching: list[Hazard], want_covered: bool
+    layers: Layers, exact: Exact, own: Grid, blocked: Mask, touching: list[Hazard], *, want_covered: bool
 ) -> tuple[Mask, NDArray[np.float32]]:
     """The field of a rectangle whose wood all tolerates alike, by integral images: the same answer many times sooner."""
     step = layers.grid.step
@@ -193,7 +193,7 @@ def _box_field(
     fits = np.zeros((0, 0), bool)
     tried: set[tuple[str, ...]] = set()
     for depth in depths_to_try(exact, touching):
-        standing = forbidding_names(exact, touching, patch.kind, patch.both_sides, depth)
+        standing = forbidding_names(exact, touching, patch.kind, both=patch.both_sides, depth=depth)
         if standing in tried:
             continue
         tried.add(standing)
@@ -245,12 +245,18 @@ def depths_to_try(exact: Exact, hazards: list[Hazard]) -> list[float]:
     return list(dict.fromkeys([skim, *between[: MOST_DEPTHS - 2], deepest]))
 
 
-def forbidding_names(exact: Exact, hazards: list[Hazard], kind: ZoneKind, both: bool, depth: float) -> tuple[str, ...]:
+def forbidding_names(exact: Exact, hazards: list[Hazard], kind: ZoneKind, *, both: bool, depth: float) -> tuple[str, ...]:
     """Names of the hazards that a zone kind does not tolerate at a depth of the cut."""
     orientation, names = exact.orientation, []
     for hazard in hazards:
         intervals = forbidden_depths(
-            hazard, kind, both, orientation.face_up, orientation.part.thickness_mm, exact.flattening, exact.offsets
+            hazard,
+            kind,
+            both_sides=both,
+            face_up=orientation.face_up,
+            thickness_mm=orientation.part.thickness_mm,
+            flattening_mm=exact.flattening,
+            leaf_offsets_mm=exact.offsets,
         )
         if any(low < depth < high for low, high in intervals):
             names.append(hazard.id)

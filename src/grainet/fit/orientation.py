@@ -40,12 +40,12 @@ class Orientation:
     @property
     def turned_over(self) -> bool:
         """Whether the outline as drawn lies mirrored on face 1: the part is a mirror image, or its show side lies at face 2, not both."""
-        return is_turned_over(self.mirror, self.face_up)
+        return is_turned_over(mirror=self.mirror, face_up=self.face_up)
 
     @cached_property
     def ring(self) -> Array:
         """The outline in this way of lying, at no shift: shape (points, 2), mm."""
-        return placed(self.part.ring, 0, 0, self.angle_deg, self.turned_over)
+        return placed(self.part.ring, 0, 0, self.angle_deg, turned_over=self.turned_over)
 
     @cached_property
     def polygon(self) -> Polygon:
@@ -75,11 +75,11 @@ class Orientation:
     @cached_property
     def patches(self) -> tuple[ZonePatch, ...]:
         """The zones, each without what a stricter one covers; wood that none covers is seen."""
-        return zone_patches(self.part, lambda ring: placed(ring, 0, 0, self.angle_deg, self.turned_over))
+        return zone_patches(self.part, lambda ring: placed(ring, 0, 0, self.angle_deg, turned_over=self.turned_over))
 
     def at(self, x: float, y: float) -> Array:
         """The polygon placed, computed as the contract writes it, shape (n, 2)."""
-        return placed(self.part.ring, x, y, self.angle_deg, self.turned_over)
+        return placed(self.part.ring, x, y, self.angle_deg, turned_over=self.turned_over)
 
 
 def zone_patches(part: Part, move: Any) -> tuple[ZonePatch, ...]:

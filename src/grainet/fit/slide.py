@@ -51,7 +51,7 @@ def slides(sheet: BoardGeometry, orientations: Sequence[Orientation]) -> list[Ru
         patch = orientation.patches[0]
         tried: set[tuple[str, ...]] = set()
         for depth in depths_to_try(exact, touching):
-            names = forbidding_names(exact, touching, patch.kind, patch.both_sides, depth)
+            names = forbidding_names(exact, touching, patch.kind, both=patch.both_sides, depth=depth)
             if names not in tried:
                 tried.add(names)
                 found += _free(room, orientation.length, orientation.width, [*(boxes[n] for n in names), *metal])

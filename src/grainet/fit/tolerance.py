@@ -11,7 +11,7 @@ BEARABLE_FAMILIES = frozenset({"shows", "moves"})
 
 
 def forbidden_depths(
-    hazard: Hazard, zone: ZoneKind, both_sides: bool, face_up: str, thickness_mm: float, flattening_mm: float,
+    hazard: Hazard, zone: ZoneKind, *, both_sides: bool, face_up: str, thickness_mm: float, flattening_mm: float,
     leaf_offsets_mm: tuple[float, ...],
 ) -> list[Interval]:  # fmt: skip
     """Open intervals of ``z_top`` for which a hazard under a zone forbids the placement.

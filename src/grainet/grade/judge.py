@@ -103,7 +103,7 @@ def plainly_too_small(piece: Piece, part: Part, cuts: CutKit) -> Misfit | None:
     return None
 
 
-def part_for(rule: UseRule, hidden: bool = False) -> Part:
+def part_for(rule: UseRule, *, hidden: bool = False) -> Part:
     """The rectangle that a use needs, all of it seen (or, to see what a cover would gain, all of it hidden)."""
     length, width = rule.length_mm, rule.width_mm
     zones = (

@@ -61,14 +61,14 @@ def parse_line(kind: InstrumentKind, line: str, by: str, expected: float | None 
         raise InstrumentFault(
             f"{by} sent {tidy}; needs over {low:g} and at most {high:g} {_USUAL[kind]}. Zero it and read again."
         )
-    return Reading(kind, value, tidy, by, bool(unit), _unit_doubt(kind, value, bool(unit), expected))
+    return Reading(kind, value, tidy, by, bool(unit), _unit_doubt(kind, value, message=bool(unit), expected=expected))
 
 
 def _shown(text: str) -> str:
     return "".join(c if c.isprintable() else "?" for c in text)[:30]
 
 
-def _unit_doubt(kind: str, value: float, message: bool, expected: float | None) -> str:
+def _unit_doubt(kind: str, value: float, *, message: bool, expected: float | None) -> str:
     """A sentence where a figure without a unit would fit far better in another one."""
     if message or expected is None or expected <= 0 or 0.5 < value / expected < 2:
         return ""

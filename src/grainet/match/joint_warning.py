@@ -39,12 +39,12 @@ class JointWarning:
 
 
 def warnings_of(
-    members: list[Member], driest_pct: float, dampest_pct: float, water_based: bool = True, most_movement_mm: float = MOST_MOVEMENT_MM,
+    members: list[Member], driest_pct: float, dampest_pct: float, *, water_based: bool = True, most_movement_mm: float = MOST_MOVEMENT_MM,
     gap_warns_pct: float = GAP_WARNS_PCT, gap_blocks_pct: float = GAP_BLOCKS_PCT,
 ) -> list[JointWarning]:  # fmt: skip
     """Everything to mind among the members of one glue-up, gravest first, each kind of trouble once."""
     found = [*_moisture(members, gap_warns_pct, gap_blocks_pct)]
-    found += [p for m in members if m.species for p in _single(m, water_based)]
+    found += [p for m in members if m.species for p in _single(m, water_based=water_based)]
     for a, b in combinations(members, 2):
         if a.species and b.species:
             found += _two(a, b, driest_pct, dampest_pct, most_movement_mm)
@@ -69,7 +69,7 @@ def _moisture(members: list[Member], warns: float, blocks: float) -> list[JointW
     return [JointWarning("block" if gap > blocks else "warn", "moisture", text, "let both settle in one place first")]
 
 
-def _single(m: Member, water_based: bool) -> list[JointWarning]:
+def _single(m: Member, *, water_based: bool) -> list[JointWarning]:
     assert m.species is not None
     found = []
     if "high_tannin" in m.species.flags and water_based:

@@ -43,9 +43,9 @@ def _four(hull: NDArray[Any]) -> NDArray[Any]:
     """The hull's four corners: by simplifying it until four are left, else its least rectangle."""
     import cv2
 
-    length = cv2.arcLength(hull, True)
+    length = cv2.arcLength(hull, closed=True)
     for share in np.linspace(0.01, 0.12, 23):
-        found = cv2.approxPolyDP(hull, share * length, True)
+        found = cv2.approxPolyDP(hull, share * length, closed=True)
         if len(found) == 4:
             return found.reshape(4, 2).astype(float)
     return np.asarray(cv2.boxPoints(cv2.minAreaRect(hull)), float)

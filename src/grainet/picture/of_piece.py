@@ -83,7 +83,7 @@ def plane_picture(piece: Piece, depth_mm: float, px_per_mm: float = 1.0) -> Imag
     return np.ascontiguousarray(image[::-1])
 
 
-def edge_picture(piece: Piece, px_per_mm: float = 1.0, far: bool = False) -> Image:
+def edge_picture(piece: Piece, px_per_mm: float = 1.0, *, far: bool = False) -> Image:
     """The near (or far) edge, row 0 at face 1."""
     x0, y0, x1, y1 = piece.extents
     step = max(1 / px_per_mm, (x1 - x0) / LONGEST_PIXELS)
@@ -94,7 +94,7 @@ def edge_picture(piece: Piece, px_per_mm: float = 1.0, far: bool = False) -> Ima
     )  # fmt: skip
 
 
-def end_picture(piece: Piece, px_per_mm: float = 1.0, far: bool = False) -> Image:
+def end_picture(piece: Piece, px_per_mm: float = 1.0, *, far: bool = False) -> Image:
     """An end with face 1 up: the marked one as seen from it has the near edge at the right; here it is drawn at the left."""
     x0, y0, x1, y1 = piece.extents
     thickness = piece.least_thickness_mm or 30.0

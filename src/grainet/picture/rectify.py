@@ -63,7 +63,7 @@ def fit(points: Sequence[TruePoint], size: tuple[int, int]) -> TrueMap:
     rest = len(points) - 4
     if rest == 0:
         return TrueMap(start, 0.0, size, 0.0, _doubt(px, np.column_stack([u, v]), size))
-    plane, lens = _refined(start, px, u, v, size, rest >= LEAST_EXTRA_FOR_LENS)
+    plane, lens = _refined(start, px, u, v, size, with_lens=rest >= LEAST_EXTRA_FOR_LENS)
     found = _project(plane, unbend(px, lens, size))
     off_u, off_v = np.where(known, found[:, 0] - np.nan_to_num(u), 0.0), found[:, 1] - v
     miss = float(np.hypot(off_u, off_v).max())
@@ -97,7 +97,7 @@ def _plane(px: Array, mm: Array) -> Array:
     return plane
 
 
-def _refined(start: Array, px: Array, u: Array, v: Array, size: tuple[int, int], with_lens: bool) -> tuple[Array, float]:
+def _refined(start: Array, px: Array, u: Array, v: Array, size: tuple[int, int], *, with_lens: bool) -> tuple[Array, float]:
     from scipy.optimize import least_squares
 
     known = ~np.isnan(u)
@@ -133,7 +133,7 @@ def _doubt(px: Array, mm: Array, size: tuple[int, int]) -> float:
 
 
 def warp(
-    photo: NDArray[Any], true: TrueMap, rect: tuple[float, float, float, float], px_per_mm: float, up: bool = True
+    photo: NDArray[Any], true: TrueMap, rect: tuple[float, float, float, float], px_per_mm: float, *, up: bool = True
 ) -> NDArray[Any]:
     """The side seen square on: RGB over ``rect`` (u0, v0, u1, v1 in mm), row 0 at v1 where ``up`` else at v0.
 

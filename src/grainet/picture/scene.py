@@ -64,29 +64,39 @@ def photograph(
     import cv2
 
     true = true_map(camera, rect)
-    px = np.stack(np.meshgrid(np.arange(camera.width_px) + 0.5, np.arange(camera.height_px) + 0.5), axis=-1)
-    straight = unbend(px.reshape(-1, 2), camera.lens, true.size)
-    lifted = straight @ true.plane[:, :2].T + true.plane[:, 2]
-    mm = (lifted[:, :2] / lifted[:, 2:]).reshape(camera.height_px, camera.width_px, 2)
-    u0, v0, u1, v1 = rect
+    col, row = _looked_at(true, rect, picture.shape[:2])
     rows, columns = picture.shape[:2]
-    col = ((mm[..., 0] - u0) / (u1 - u0) * columns - 0.5).astype(np.float32)
-    row = ((v1 - mm[..., 1]) / (v1 - v0) * rows - 0.5).astype(np.float32)
     wood = cv2.remap(picture, col, row, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
     on = (col >= -0.5) & (col <= columns - 0.5) & (row >= -0.5) & (row <= rows - 0.5)
     if mask is not None:
         on &= cv2.remap(mask.astype(np.float32), col, row, cv2.INTER_LINEAR) > 0.5
     wide, high = np.arange(camera.width_px, dtype=np.float32), np.arange(camera.height_px, dtype=np.float32)
-    bench = (
-        np.array(camera.bench, np.float32)
-        + 9 * (noise(wide / 40, high / 40, seed + 50) + 0.6 * noise(wide / 3, high / 3, seed + 51))[..., None]
-    )
+    cloth = 9 * (noise(wide / 40, high / 40, seed + 50) + 0.6 * noise(wide / 3, high / 3, seed + 51)).astype(np.float32)
+    bench = np.array(camera.bench, np.float32) + cloth[..., None]
     soft = cv2.GaussianBlur(on.astype(np.float32), (0, 0), 0.7)[..., None]
-    image = wood * soft + bench * (1 - soft)
+    image = bench + (wood - bench) * soft
     if camera.uneven:
-        lit = 1 - camera.uneven * (px[..., 0] / camera.width_px * 0.7 + px[..., 1] / camera.height_px * 0.3)
-        image = image * lit[..., None]
+        image *= (1 - camera.uneven * (wide / camera.width_px * 0.7 + high[:, None] / camera.height_px * 0.3))[..., None]
     if camera.blur_px:
         image = cv2.GaussianBlur(image, (0, 0), camera.blur_px)
-    image = image + np.random.default_rng(seed).normal(0, camera.grain, image.shape) if camera.grain else image
-    return np.clip(image, 0, 255).astype(np.uint8), true
+    if camera.grain:
+        image += camera.grain * np.random.default_rng(seed).standard_normal(image.shape, np.float32)
+    return np.clip(image, 0, 255, out=image).astype(np.uint8), true
+
+
+def _looked_at(true: TrueMap, rect: tuple[float, float, float, float], shape: tuple[int, int]) -> tuple[Image, Image]:
+    """For every pixel of the photo, which column and row of the picture it looks at."""
+    wide, high = true.size
+    px = np.stack(np.meshgrid(np.arange(wide) + 0.5, np.arange(high) + 0.5), axis=-1)
+    straight = unbend(px, true.lens, true.size)
+    u0, v0, u1, v1 = rect
+    rows, columns = shape
+    to_cells = np.array(
+        [
+            [columns / (u1 - u0), 0, -u0 * columns / (u1 - u0) - 0.5],
+            [0, -rows / (v1 - v0), v1 * rows / (v1 - v0) - 0.5],
+            [0, 0, 1],
+        ]
+    )
+    across, down, far = (row[0] * straight[..., 0] + row[1] * straight[..., 1] + row[2] for row in to_cells @ true.plane)
+    return (across / far).astype(np.float32), (down / far).astype(np.float32)

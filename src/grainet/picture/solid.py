@@ -34,21 +34,25 @@ class Look:
 
 
 LOOKS: dict[str, Look] = {
-    "walnut": Look((124, 90, 66), (74, 48, 33), 4.5, 0.55, 0.5, False, 0.0, 0.5, 0.3, sap=(205, 178, 140)),
-    "maple": Look((236, 214, 180), (206, 172, 132), 2.6, 0.28, 0.06, False, 0.10, 0.1, 0.16),
-    "sycamore": Look((240, 224, 196), (218, 192, 156), 2.8, 0.22, 0.04, False, 0.14, 0.05, 0.14, curl=0.42),
-    "beech": Look((221, 181, 146), (190, 142, 106), 2.4, 0.25, 0.06, False, 0.5, 0.05, 0.16),
-    "oak": Look((205, 172, 128), (158, 120, 78), 2.4, 0.45, 0.75, True, 0.55, 0.1, 0.3),
-    "ash": Look((226, 204, 168), (170, 134, 92), 3.2, 0.55, 0.7, True, 0.0, 0.1, 0.3),
-    "iroko": Look((176, 124, 70), (128, 82, 42), 6.0, 0.3, 0.6, False, 0.0, 0.35, 0.35),
-    "alder": Look((214, 166, 128), (186, 132, 94), 3.6, 0.22, 0.1, False, 0.08, 0.12, 0.2),
-    "cedar": Look((186, 124, 90), (126, 70, 48), 2.2, 0.5, 0.0, False, 0.0, 0.3, 0.3),
-    "spruce": Look((238, 216, 176), (196, 150, 98), 2.0, 0.5, 0.0, False, 0.05, 0.0, 0.2),
-    "rosewood": Look((98, 58, 44), (46, 26, 24), 5.0, 0.6, 0.45, False, 0.0, 0.8, 0.3),
-    "ebony": Look((52, 44, 42), (28, 24, 24), 4.0, 0.3, 0.2, False, 0.0, 0.3, 0.2),
-    "mahogany": Look((168, 98, 66), (132, 70, 46), 5.0, 0.25, 0.5, False, 0.0, 0.2, 0.35),
-    "cherry": Look((198, 138, 96), (164, 104, 68), 3.4, 0.3, 0.12, False, 0.15, 0.15, 0.2),
-    "unknown": Look((190, 158, 120), (150, 116, 82), 3.4, 0.35, 0.2, False, 0.0, 0.1, 0.25),
+    "walnut": Look(
+        (124, 90, 66), (74, 48, 33), 4.5, 0.55, 0.5, pores_early_only=False, rays=0.0, streaks=0.5, fibre=0.3, sap=(205, 178, 140)
+    ),
+    "maple": Look((236, 214, 180), (206, 172, 132), 2.6, 0.28, 0.06, pores_early_only=False, rays=0.10, streaks=0.1, fibre=0.16),
+    "sycamore": Look(
+        (240, 224, 196), (218, 192, 156), 2.8, 0.22, 0.04, pores_early_only=False, rays=0.14, streaks=0.05, fibre=0.14, curl=0.42
+    ),
+    "beech": Look((221, 181, 146), (190, 142, 106), 2.4, 0.25, 0.06, pores_early_only=False, rays=0.5, streaks=0.05, fibre=0.16),
+    "oak": Look((205, 172, 128), (158, 120, 78), 2.4, 0.45, 0.75, pores_early_only=True, rays=0.55, streaks=0.1, fibre=0.3),
+    "ash": Look((226, 204, 168), (170, 134, 92), 3.2, 0.55, 0.7, pores_early_only=True, rays=0.0, streaks=0.1, fibre=0.3),
+    "iroko": Look((176, 124, 70), (128, 82, 42), 6.0, 0.3, 0.6, pores_early_only=False, rays=0.0, streaks=0.35, fibre=0.35),
+    "alder": Look((214, 166, 128), (186, 132, 94), 3.6, 0.22, 0.1, pores_early_only=False, rays=0.08, streaks=0.12, fibre=0.2),
+    "cedar": Look((186, 124, 90), (126, 70, 48), 2.2, 0.5, 0.0, pores_early_only=False, rays=0.0, streaks=0.3, fibre=0.3),
+    "spruce": Look((238, 216, 176), (196, 150, 98), 2.0, 0.5, 0.0, pores_early_only=False, rays=0.05, streaks=0.0, fibre=0.2),
+    "rosewood": Look((98, 58, 44), (46, 26, 24), 5.0, 0.6, 0.45, pores_early_only=False, rays=0.0, streaks=0.8, fibre=0.3),
+    "ebony": Look((52, 44, 42), (28, 24, 24), 4.0, 0.3, 0.2, pores_early_only=False, rays=0.0, streaks=0.3, fibre=0.2),
+    "mahogany": Look((168, 98, 66), (132, 70, 46), 5.0, 0.25, 0.5, pores_early_only=False, rays=0.0, streaks=0.2, fibre=0.35),
+    "cherry": Look((198, 138, 96), (164, 104, 68), 3.4, 0.3, 0.12, pores_early_only=False, rays=0.15, streaks=0.15, fibre=0.2),
+    "unknown": Look((190, 158, 120), (150, 116, 82), 3.4, 0.35, 0.2, pores_early_only=False, rays=0.0, streaks=0.1, fibre=0.25),
 }
 _GROUPS = (
     ("walnut", ("walnut", "juglans", "butternut", "bubinga", "zebra", "wenge", "ovangkol")), ("sycamore", ("sycamore",)),

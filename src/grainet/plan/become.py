@@ -84,17 +84,17 @@ class Heap:
         ways = {component: way_of(g, component) for component in WAYS if component in ways_for(g)}
         short = self._plainly_fails(g)
         if short is not None:
-            return Becoming(g, ways, False, fails=short)
+            return Becoming(g, ways, fits=False, fails=short)
         job = self.job_of(g)
         made = self._laid(job, seconds)
         if made is None:
-            return Becoming(g, ways, False, fails=self._together(g))
+            return Becoming(g, ways, fits=False, fails=self._together(g))
         pieces: dict[str, list[str]] = {}
         for part, piece in made:
             pieces.setdefault(part, []).append(piece)
         margins = dict(self._margins(g, pieces))
         named = {part: ", ".join(dict.fromkeys(where)) for part, where in pieces.items()}
-        return Becoming(g, ways, True, named, margins, None, self.largest_scale(g))
+        return Becoming(g, ways, fits=True, pieces=named, margin_mm=margins, fails=None, largest_scale_mm=self.largest_scale(g))
 
     def _laid(self, job: Job, seconds: float) -> list[tuple[str, str]] | None:
         """(part, piece) of a plan that makes the build and that the verifier takes; None where there is none."""

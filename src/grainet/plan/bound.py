@@ -109,7 +109,7 @@ def could_fit(part: Part, sheet: BoardGeometry) -> bool:
     for turn in part.turns_deg:
         for tilt in steps:
             for over in (False, True):
-                px0, py0, px1, py1 = extents(placed(ring, 0, 0, turn + tilt, over))
+                px0, py0, px1, py1 = extents(placed(ring, 0, 0, turn + tilt, turned_over=over))
                 if px1 - px0 <= x1 - x0 + slack and py1 - py0 <= y1 - y0 + slack:
                     return True
     return False

@@ -107,7 +107,7 @@ def tilts_for(part: Part, sheet: BoardGeometry, effort: int = 1) -> list[float]:
 
 
 def candidates_for(
-    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, tilted: bool = True
+    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True
 ) -> tuple[list[Candidate], Misfit | None]:
     """Candidates of a part on a sheet, at most about ``most``, and the nearest miss where there are none."""
     sheet = layers.sheet

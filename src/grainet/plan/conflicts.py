@@ -19,6 +19,9 @@ from grainet.plan.candidates import Candidate
 EPS = 1e-6
 
 
+LARGEST = 1000  # sets against which the others are checked
+
+
 @dataclass(frozen=True)
 class Conflicts:
     """Index sets over the given candidates: at most one of each clique, not both of each pair."""
@@ -39,8 +42,7 @@ def conflicts(items: Sequence[Candidate], kit: CutKit) -> Conflicts:
     if len(a):
         hit = _collide(items, kit, a, b)
         a, b = a[hit], b[hit]
-    cliques = {tuple(np.flatnonzero(column).tolist()) for column in cover.T.astype(bool)}
-    return Conflicts(tuple(sorted(c for c in _maximal(cliques) if len(c) > 1)), tuple(zip(a.tolist(), b.tolist())))
+    return Conflicts(tuple(_maximal(cover)), tuple(zip(a.tolist(), b.tolist())))
 
 
 def _grown(items: Sequence[Candidate], kit: CutKit) -> NDArray[np.object_]:
@@ -90,15 +92,16 @@ def _collide(items: Sequence[Candidate], kit: CutKit, a: NDArray[np.int64], b: N
     return near
 
 
-def _maximal(cliques: set[tuple[int, ...]]) -> list[tuple[int, ...]]:
-    """Without those that stand wholly within a larger one (checked against the largest few hundred)."""
-    ordered = sorted(cliques, key=lambda c: (-len(c), c))
-    kept: list[tuple[int, ...]] = []
-    as_sets: list[frozenset[int]] = []
-    for clique in ordered:
-        members = frozenset(clique)
-        if any(members <= other for other in as_sets[:400]):
-            continue
-        kept.append(clique)
-        as_sets.append(members)
-    return kept
+def _maximal(cover: NDArray[np.float32]) -> list[tuple[int, ...]]:
+    """The candidates that hold a point together, for every point; without those that stand wholly within a larger set (checked against
+    the largest thousand)."""
+    columns = cover.T > 0
+    _, first = np.unique(np.packbits(columns, axis=1), axis=0, return_index=True)
+    columns = columns[first]
+    sizes = columns.sum(axis=1)
+    order = np.argsort(-sizes, kind="stable")
+    order = order[sizes[order] > 1]
+    columns, sizes = columns[order], sizes[order]
+    shared = columns.astype(np.float32) @ columns[:LARGEST].astype(np.float32).T
+    within = (shared == sizes[:, None]) & (sizes[:, None] < sizes[None, :LARGEST])
+    return sorted(tuple(np.flatnonzero(column).tolist()) for column in columns[~within.any(axis=1)])

@@ -110,7 +110,7 @@ def _lay_all(bench: Occupancy, order: Sequence[str], wanted: Sequence[tuple[Part
     """Lay every group, or nothing."""
     laid: list[Candidate] = []
     for part, count, together in wanted:
-        found = _lay_group(bench, order, part, count, together)
+        found = _lay_group(bench, order, part, count, together=together)
         if found is None:
             _undo(bench, laid)
             return None
@@ -118,7 +118,7 @@ def _lay_all(bench: Occupancy, order: Sequence[str], wanted: Sequence[tuple[Part
     return laid
 
 
-def _lay_group(bench: Occupancy, order: Sequence[str], part: Part, count: int, together: bool) -> list[Candidate] | None:
+def _lay_group(bench: Occupancy, order: Sequence[str], part: Part, count: int, *, together: bool) -> list[Candidate] | None:
     laid: list[Candidate] = []
     for piece in (p for p in order if (part.id, p) not in bench.barred):
         here: list[Candidate] = []

@@ -109,7 +109,7 @@ class Planner:
         """Make the sheets of every piece."""
         self._prepare()
 
-    def plan_with(self, candidates: Sequence[Candidate], plain_bound: bool = False) -> Plan:
+    def plan_with(self, candidates: Sequence[Candidate], *, plain_bound: bool = False) -> Plan:
         """The best plan out of given places alone. Raises PlanFault where the verifier refuses it.
 
         With ``plain_bound`` its bound is only what is asked for: enough where one wants to know whether a thing can be made.

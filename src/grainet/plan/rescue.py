@@ -197,7 +197,9 @@ class Rescuer:
                 continue
             main = self._cut(self.part.id, upper, (x0, y0))
             extra = self._cut(f"{self.part.id}.{'strip' if kind == 'centre strip' else 'third'}", lower, (x0, y0))
-            yield Try(kind, self._with_parts({self.part.id: (main, extra)}), main.id, 1 if kind == "third piece" else 2, 1, True)
+            yield Try(
+                kind, self._with_parts({self.part.id: (main, extra)}), main.id, 1 if kind == "third piece" else 2, 1, visible=True
+            )
 
     def _ripped(self) -> Iterator[Try]:
         """For a part that flattening makes too thin: two rips lose a quarter of the cup and half of the rocking each; a joint makes one of them."""
@@ -207,7 +209,7 @@ class Rescuer:
             return
         one = self._cut(self.part.id, clipped(ring, 1, high / 2, above=True), origin)
         other = self._cut(f"{self.part.id}.rip", clipped(ring, 1, high / 2, above=False), origin)
-        yield Try("shorten or rip before flattening", self._with_parts({self.part.id: (one, other)}), one.id, 1, 1, True)
+        yield Try("shorten or rip before flattening", self._with_parts({self.part.id: (one, other)}), one.id, 1, 1, visible=True)
 
     def _let_in(self) -> Iterator[Try]:
         """A strip let in along the part, where a defect lies or where the width is short: the rest of it is sawn from the piece."""
@@ -226,7 +228,7 @@ class Rescuer:
                 middle = clipped(clipped(ring, 1, low, above=True), 1, low + wide, above=False)
                 names = (self.part.id, f"{self.part.id}.other", f"{self.part.id}.insert")
                 made = tuple(self._cut(name, r, origin) for name, r in zip(names, (above, below, middle), strict=True))
-                yield Try("split and insert", self._with_parts({self.part.id: made}), self.part.id, 2, 1, True)
+                yield Try("split and insert", self._with_parts({self.part.id: made}), self.part.id, 2, 1, visible=True)
 
     def _cut(self, number: str, ring: Any, origin: tuple[float, float]) -> Part:
         """One piece of the part, its zones with it where they lie on it."""
@@ -243,7 +245,7 @@ class Rescuer:
         ring = tuple((x - origin[0], y - origin[1]) for x, y in zone.polygon)
         xs, ys = zip(*outline)
         for axis, at, above in ((0, min(xs), True), (0, max(xs), False), (1, min(ys), True), (1, max(ys), False)):
-            ring = clipped(ring, axis, at, above)
+            ring = clipped(ring, axis, at, above=above)
             if len(ring) < 3:
                 return None
         return zone.changed(polygon=ring) if abs(area_mm2(ring)) >= 1.0 else None
@@ -260,11 +262,11 @@ class Rescuer:
         if left >= LAYER_MM and part.leaves == 1:
             main = part.changed(thickness_mm=left)
             layer = part.changed(id=f"{part.id}.layer", thickness_mm=made_up + 2 * glue, zones=(), pin=None)
-            yield Try("extra layer", self._with_parts({part.id: (main, layer)}), part.id, 1, 1, True)
+            yield Try("extra layer", self._with_parts({part.id: (main, layer)}), part.id, 1, 1, visible=True)
             skin = part.changed(id=f"{part.id}.skin", thickness_mm=max(LAYER_MM, made_up / 2) + 2 * glue, zones=(), pin=None)
             thinner = part.changed(thickness_mm=part.thickness_mm - 2 * max(LAYER_MM, made_up / 2))
             if thinner.thickness_mm >= LAYER_MM:
-                yield Try("skins", self._with_parts({part.id: (thinner, skin)}, twice=skin.id), part.id, 2, 1, True)
+                yield Try("skins", self._with_parts({part.id: (thinner, skin)}, twice=skin.id), part.id, 2, 1, visible=True)
         least = round(part.thickness_mm - short - 0.05, 1)
         if role is not None and FACTS[role].group == "body" and least >= LEAST_BODY_MM:
             yield Try(
@@ -291,7 +293,7 @@ class Rescuer:
                     shorter = g.changed(scale_mm=tuple(float(int(s * share)) for s in g.scale_mm))
                     yield from self._as_drawn("shorter scale", shorter, 0, keeps=False)
 
-    def _as_drawn(self, kind: str, g: Instrument, seams: int, keeps: bool = True) -> Iterator[Try]:
+    def _as_drawn(self, kind: str, g: Instrument, seams: int, *, keeps: bool = True) -> Iterator[Try]:
         design = design_of(g)
         prefix = f"{g.id}."
         rest = tuple(p for p in self.job.parts if not p.id.startswith(prefix))

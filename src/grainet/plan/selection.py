@@ -156,18 +156,18 @@ class Selection:
         capped = status != cp.OPTIMAL and budget.wall_seconds is not None and solver.wall_time >= budget.wall_seconds
         if status not in (cp.OPTIMAL, cp.FEASIBLE):
             assert start is not None or status == cp.UNKNOWN
-            return self._choice(start or self._only([]), self._trivial_bound(), capped, solver)
-        return self._choice(solver, solver.best_objective_bound / self.scale, capped, solver)
+            return self._choice(start or self._only([]), self._trivial_bound(), capped=capped, searched=solver)
+        return self._choice(solver, solver.best_objective_bound / self.scale, capped=capped, searched=solver)
 
     def tidy(self, choice: Choice, dislike: Sequence[int], spread: Sequence[int], budget: Budget) -> Choice:
         """At the same value, the least dislike of the places taken and of the pieces opened (both in square centimetres)."""
         solver = self._tidy(round(choice.value * self.scale), choice.chosen, dislike, spread, budget)
-        return choice if solver is None else self._choice(solver, choice.bound, choice.capped)
+        return choice if solver is None else self._choice(solver, choice.bound, capped=choice.capped)
 
     def best_of(self, some: Sequence[int]) -> Choice:
         """The best choice among a few candidates alone."""
         self.model.maximize(self.value)
-        return self._choice(self._only(some), 0.0, False)
+        return self._choice(self._only(some), 0.0, capped=False)
 
     def _only(self, hint: Sequence[int]) -> Any:
         """The best choice among the hinted candidates alone: small, quickly whole, and a start for all variables."""
@@ -246,7 +246,7 @@ class Selection:
             return sum(max(r.value for r in b.recipes) for b in self.job.builds)
         return sum(p.value * len(self.items) for p in self.job.parts)
 
-    def _choice(self, solver: Any, bound: float, capped: bool, searched: Any = None) -> Choice:
+    def _choice(self, solver: Any, bound: float, *, capped: bool, searched: Any = None) -> Choice:
         chosen = [k for k, var in enumerate(self.take) if solver.boolean_value(var)]
         made = {p: int(solver.value(v)) for p, v in self.sets.items()}
         builds = {b: r for (b, r), var in self.recipe.items() if solver.boolean_value(var)}

@@ -135,7 +135,7 @@ def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterato
     if off > part.tilt_deg + 1e-6:
         yield Fault("turn", f"lies at {one.angle_deg:g} degrees, {off:.3g} off every allowed turn, at most {part.tilt_deg:g}")
     over = one.mirror != (one.face_up == "2")
-    want = _moved(part.outline, one, over)
+    want = _moved(part.outline, one, over=over)
     if len(want) != len(one.polygon) or any(math.dist(a, b) > PLACE_TOL for a, b in zip(want, one.polygon)):
         yield Fault("outline", "its polygon is not the part's outline at x, y, angle and mirror")
     footprint = Polygon(want)
@@ -150,10 +150,10 @@ def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterato
     _x0, y0, _x1, y1 = footprint.bounds
     if part.leaves > 1 and limit is not None and y1 - y0 > limit + TOL:
         yield Fault("resaw", f"{y1 - y0:.1f} high to resaw, the saw takes {limit:g}")
-    yield from _depth(one, part, footprint, over, piece, kit)
+    yield from _depth(one, part, footprint, over=over, piece=piece, kit=kit)
 
 
-def _moved(ring: Any, one: Placement, over: bool) -> list[tuple[float, float]]:
+def _moved(ring: Any, one: Placement, *, over: bool) -> list[tuple[float, float]]:
     turn = one.angle_deg % 360
     exact = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
     c, s = exact.get(turn, (math.cos(math.radians(turn)), math.sin(math.radians(turn))))  # type: ignore[call-overload]
@@ -330,7 +330,7 @@ def _flattening(footprint: Polygon, piece: Piece) -> float:
     return float(bow + cup + flat.rock_mm / 2 * length * width / ((flat.rock_span_mm or whole_l) * whole_w))
 
 
-def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit) -> Iterator[Fault]:
+def _depth(one: Placement, part: Part, footprint: Polygon, *, over: bool, piece: Piece, kit: CutKit) -> Iterator[Fault]:
     least = least_thickness(piece, footprint)
     step = part.thickness_mm + kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm
     stack = part.thickness_mm + (part.leaves - 1) * step
@@ -350,7 +350,7 @@ def _depth(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Pi
         yield Fault("thickness", f"reaches {first + loss + stack + kit.skim_mm:.2f} deep where {least:.2f} is thick")
     if one.flattening == "chain" and abs(one.spare_mm - max(0.0, spare)) > 0.25:
         yield Fault("thickness", f"says {one.spare_mm:.2f} to spare, comes to {max(0.0, spare):.2f}")
-    yield from _zones(one, part, footprint, over, piece, kit, loss)
+    yield from _zones(one, part, footprint, over=over, piece=piece, kit=kit, loss=loss)
 
 
 def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
@@ -383,8 +383,10 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
 
 
 # zones ----------------------------------------------------------------------------------------------------------------
-def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Piece, kit: CutKit, loss: float) -> Iterator[Fault]:
-    patches = _patches(one, part, footprint, over)
+def _zones(
+    one: Placement, part: Part, footprint: Polygon, *, over: bool, piece: Piece, kit: CutKit, loss: float
+) -> Iterator[Fault]:
+    patches = _patches(one, part, footprint, over=over)
     top, bottom = one.z_top_mm, one.z_top_mm + part.thickness_mm + loss
     for defect in piece.defects:
         if FAMILY[defect.kind] == "metal" and not defect.resolved:
@@ -405,19 +407,27 @@ def _zones(one: Placement, part: Part, footprint: Polygon, over: bool, piece: Pi
             continue
         for kind, both, patch in patches:
             if patch.intersection(shape).area > 1e-6 and not _tolerated(
-                kind, both, one.face_up, defect.kind, family, (low, high), (top, bottom), part.thickness_mm, loss
+                kind,
+                both=both,
+                face_up=one.face_up,
+                kind=defect.kind,
+                family=family,
+                depths=(low, high),
+                part_depths=(top, bottom),
+                thickness=part.thickness_mm,
+                loss=loss,
             ):
                 yield Fault("zone", f"{defect.kind.replace('_', ' ')} {defect.id} lies in its {kind} zone")
                 break
 
 
-def _patches(one: Placement, part: Part, footprint: Polygon, over: bool) -> list[tuple[str, bool, BaseGeometry]]:
+def _patches(one: Placement, part: Part, footprint: Polygon, *, over: bool) -> list[tuple[str, bool, BaseGeometry]]:
     left: BaseGeometry = footprint
     found: list[tuple[str, bool, BaseGeometry]] = []
     for kind in ("critical", "removed", "hidden", "seen"):
         for zone in part.zones:
             if zone.kind == kind and zone.polygon != "rest":
-                shape = left.intersection(Polygon(_moved(zone.polygon, one, over)))
+                shape = left.intersection(Polygon(_moved(zone.polygon, one, over=over)))
                 found.append((kind, zone.both_sides, shape))
                 left = left.difference(shape)
     rest = next((z for z in part.zones if z.polygon == "rest"), None)
@@ -425,7 +435,7 @@ def _patches(one: Placement, part: Part, footprint: Polygon, over: bool) -> list
     return found
 
 
-def _tolerated(zone: str, both: bool, face_up: str, kind: str, family: str, depths: tuple[float, float], part_depths: tuple[float, float], thickness: float, loss: float) -> bool:  # fmt: skip
+def _tolerated(zone: str, *, both: bool, face_up: str, kind: str, family: str, depths: tuple[float, float], part_depths: tuple[float, float], thickness: float, loss: float) -> bool:  # fmt: skip
     if zone == "removed":
         return True
     if zone == "hidden":

@@ -96,7 +96,7 @@ def ways_out(g: Instrument, lane: Lane, short_mm: tuple[float, float, float], st
         size = f"{format_length(g.head.length_mm, style)}x{format_length(head, style)}"
         found.append((f"head {format_length(head, style)} wide", f"head {size}", {"head.width_mm": head}))
     return [
-        WayChoice("else", Way(label, label, 0, 0, "changes the drawing: what the best piece lacks is taken off the figure"), False, "changes it", words, g.with_figures(told))
+        WayChoice("else", Way(label, label, 0, 0, "changes the drawing: what the best piece lacks is taken off the figure"), chosen=False, cost="changes it", words=words, makes=g.with_figures(told))
         for label, words, told in found
     ]  # fmt: skip
 

@@ -57,7 +57,7 @@ class FitView:
         rows = np.flatnonzero(field.fits[:, column])
         return field.shift(int(rows[len(rows) // 2]), column)
 
-    def next_orientation(self, now: int, over: bool) -> int | None:
+    def next_orientation(self, now: int, *, over: bool) -> int | None:
         """The next way of lying, turned, or on the other side; None where there is no other."""
         face = self.orientations[now].face_up
         order = [k for k, w in enumerate(self.orientations) if (w.face_up != face) == over and k != now]
@@ -98,7 +98,7 @@ def strokes(view: FitView, orientation: int, apart_mm: float) -> Iterator[Stroke
     field, lying = view.fields[orientation], view.orientations[orientation]
     if not field.fits.size:
         return
-    px, py = placed(as_array([view.part.pin or (0.0, 0.0)]), 0, 0, lying.angle_deg, lying.turned_over)[0]
+    px, py = placed(as_array([view.part.pin or (0.0, 0.0)]), 0, 0, lying.angle_deg, turned_over=lying.turned_over)[0]
     every = max(1, round(apart_mm / field.grid.step))
     for column in np.flatnonzero(field.fits.any(axis=0))[::every]:
         rows = np.flatnonzero(field.fits[:, column])
@@ -120,10 +120,10 @@ def answer_at(view: FitView, orientation: int, at: Place, board: BoardGeometry, 
     exact = Exact(board, view.orientations[orientation])
     found = exact.size_trouble() or exact.seat(*at)
     if not isinstance(found, ExactPlacement):
-        return PlaceAnswer(False, f"no: {found.text}")
+        return PlaceAnswer(holds=False, text=f"no: {found.text}")
     over = f", {found.covered_mm2 / 100:.1f} cm² of defects it bears" if found.covered_mm2 > 1 else ""
     spare, deep = format_length(found.spare_mm, style), format_length(found.z_top_mm, style)
-    return PlaceAnswer(True, f"holds: {spare} thick to spare, first cut {deep} deep{over}")
+    return PlaceAnswer(holds=True, text=f"holds: {spare} thick to spare, first cut {deep} deep{over}")
 
 
 def run_words(view: FitView, style: LengthStyle) -> list[tuple[tuple[float, float], str]]:

@@ -30,37 +30,39 @@ def fitting(*lines: str) -> str:
     return next((line for line in lines if len(line) <= MOST_LETTERS), lines[-1])
 
 
-def station_lines(shop: Shop, piece: Piece | None, design_id: str | None, planned: bool, waiting: int) -> dict[str, StationLine]:
+def station_lines(
+    shop: Shop, piece: Piece | None, design_id: str | None, *, planned: bool, waiting: int
+) -> dict[str, StationLine]:
     """The line of every station. ``planned``: a plan of the design was just made and is not accepted yet; ``waiting``: pieces that settle."""
     bring_in, look_over = _of_the_piece(shop, piece)
     return {
-        "bring_in": bring_in, "look_over": look_over, "draw_up": _draw_up(shop, design_id), "lay_out": _lay_out(shop, design_id, planned), "saw_and_wait": _saw(shop, waiting),
+        "bring_in": bring_in, "look_over": look_over, "draw_up": _draw_up(shop, design_id), "lay_out": _lay_out(shop, design_id, planned=planned), "saw_and_wait": _saw(shop, waiting),
         "put_back": _put_back(shop),
     }  # fmt: skip
 
 
 def _of_the_piece(shop: Shop, piece: Piece | None) -> tuple[StationLine, StationLine]:
     if piece is None:
-        return StationLine("start here", True), StationLine("after a first piece", False)
+        return StationLine("start here", waits=True), StationLine("after a first piece", waits=False)
     unread = len(tasks_of(piece, shop.kit.pin_depth_mm, shop.judgements.facts(piece.id).question))
     number, defects = f"No. {piece.id}", counted(len(piece.defects), "defect")
     read = fitting(f"{number}, {unread} not read", f"{unread} not read") if unread else fitting(f"{number}, all read", "all read")
-    return StationLine(read, bool(unread)), StationLine(fitting(f"{number}, {defects}", defects), False)
+    return StationLine(read, bool(unread)), StationLine(fitting(f"{number}, {defects}", defects), waits=False)
 
 
 def _draw_up(shop: Shop, design_id: str | None) -> StationLine:
     g = shop.instruments.find(design_id) or next(iter(shop.instruments.all()), None)
     if g is None:
-        return StationLine("begin a guitar", False)
+        return StationLine("begin a guitar", waits=False)
     red = sum(not check.holds for check in checks_of(g))
     word = counted(red, "figure") + " to mend" if red else "drawn up"
     return StationLine(fitting(f"{g.shown_name}: {word}", word), red > 0)
 
 
-def _lay_out(shop: Shop, design_id: str | None, planned: bool) -> StationLine:
+def _lay_out(shop: Shop, design_id: str | None, *, planned: bool) -> StationLine:
     design = next((d for d in shop.designs() if d.id == design_id), None)
     if design is None:
-        return StationLine("no build yet", False)
+        return StationLine("no build yet", waits=False)
     kept = shop.plans.accepted_for(design.id) is not None
     word = "Alt+S to saw it" if planned else "laid out" if kept else "not planned"
     return StationLine(fitting(f"{design.name}: {word}", word), not kept)
@@ -72,7 +74,7 @@ def _saw(shop: Shop, waiting: int) -> StationLine:
     cuts = counted(left, "cut")
     if accepted:
         return StationLine(fitting(f"{cuts}, {waiting} waiting", cuts), left > 0)
-    return StationLine(f"{waiting} waiting" if shop.pieces() else "nothing laid out", False)
+    return StationLine(f"{waiting} waiting" if shop.pieces() else "nothing laid out", waits=False)
 
 
 def _put_back(shop: Shop) -> StationLine:

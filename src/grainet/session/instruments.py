@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import chain, count
 
 from grainet.design.instrument import Instrument
 from grainet.design.parts import design_of, drawable
@@ -66,7 +67,7 @@ class Instruments:
         """An id that no instrument, design or plan has yet."""
         stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "guitar"
         taken = set(self.items.names(INSTRUMENTS)) | set(self.items.names(DESIGNS))
-        return next(n for n in (stem, *(f"{stem}-{k}" for k in range(2, 10_000))) if n not in taken)
+        return next(n for n in chain([stem], (f"{stem}-{k}" for k in count(2))) if n not in taken)
 
 
 def _stem(name: str) -> tuple[str, int]:

@@ -38,7 +38,7 @@ def unread_places(piece: Piece) -> list[tuple[float, float]]:
     """The reading grid's places that have no thickness yet."""
     read = [(s.x_mm, s.y_mm) for s in piece.stations]
     rows = piece.reading_grid[1] > 1
-    return [place for place in grid_places(piece) if not any(near_place(place, r, rows) for r in read)]
+    return [place for place in grid_places(piece) if not any(near_place(place, r, rows=rows) for r in read)]
 
 
 def _sizes(piece: Piece) -> list[Task]:

@@ -107,7 +107,7 @@ def _sort(word: str, kept: dict[str, set[str]], house: tuple[str, ...], library:
 def matches(piece: Piece, query: Query, kit: ShopProfile) -> bool:
     """Whether a piece answers a question."""
     return _words_hold(piece, query, kit) and (
-        not any(query.size_mm) or room_for(piece, query.size_mm, kit, "clear" in query.words)
+        not any(query.size_mm) or room_for(piece, query.size_mm, kit, clear="clear" in query.words)
     )
 
 
@@ -144,7 +144,7 @@ def _holds(piece: Piece, word: str, kit: ShopProfile) -> bool:
     }[word]  # fmt: skip
 
 
-def room_for(piece: Piece, size_mm: tuple[float, float, float], kit: ShopProfile, clear: bool) -> bool:
+def room_for(piece: Piece, size_mm: tuple[float, float, float], kit: ShopProfile, *, clear: bool) -> bool:
     """Whether a finished blank of (thickness, width, length) fits somewhere along the grain, losses counted; ``clear`` without
     any trouble in it. Worked on a 4 mm raster that never says yes where a trouble or the rim is touched."""
     if not piece.outline or not piece.all_thicknesses_mm:
@@ -157,10 +157,10 @@ def room_for(piece: Piece, size_mm: tuple[float, float, float], kit: ShopProfile
     if length + 2 * cuts.trim_mm > whole[0] + 1e-6 or need_w > whole[1] + 1e-6:
         return False
     loss = sum(link.takes_mm for link in flattening_links(piece.flatness, length, width, *whole)) + 2 * cuts.skim_mm
-    return _window(usable_cells(piece, thick + loss if thick else 0.0, kit, clear), need_w, length + 2 * cuts.trim_mm)
+    return _window(usable_cells(piece, thick + loss if thick else 0.0, kit, clear=clear), need_w, length + 2 * cuts.trim_mm)
 
 
-def usable_cells(piece: Piece, thick_mm: float, kit: ShopProfile, clear: bool) -> np.ndarray:
+def usable_cells(piece: Piece, thick_mm: float, kit: ShopProfile, *, clear: bool) -> np.ndarray:
     """Cells of the raster, shape (rows, columns), that lie whole on thick enough, wanted wood."""
     import cv2
 
@@ -174,7 +174,7 @@ def usable_cells(piece: Piece, thick_mm: float, kit: ShopProfile, clear: bool) -
         on = np.zeros((rows + 2, columns + 2), np.uint8)
         cv2.fillPoly(on, [_cells(piece.outline, x0 - GRID_MM, y0 - GRID_MM)], (1,))
         line = np.zeros_like(on)
-        cv2.polylines(line, [_cells(piece.outline, x0 - GRID_MM, y0 - GRID_MM)], True, (1,))
+        cv2.polylines(line, [_cells(piece.outline, x0 - GRID_MM, y0 - GRID_MM)], isClosed=True, color=(1,))
         off |= ((on == 0) | (line == 1)).astype(np.uint8)[1:-1, 1:-1]
     for defect in piece.defects:
         if not clear and defect.family not in ("metal", "breaks"):
@@ -188,7 +188,7 @@ def usable_cells(piece: Piece, thick_mm: float, kit: ShopProfile, clear: bool) -
         )
         ring = [_cells(defect.polygon, x0, y0)]
         cv2.fillPoly(off, ring, (1,))
-        cv2.polylines(off, ring, True, (1,), 1 + 2 * int(np.ceil(grow / GRID_MM)))
+        cv2.polylines(off, ring, isClosed=True, color=(1,), thickness=1 + 2 * int(np.ceil(grow / GRID_MM)))
     if thick_mm:
         field = ThicknessField.of(piece)
         if field.constant:

@@ -22,11 +22,11 @@ class Rack:
         self._places: tuple[int, dict[str, int]] | None = None
         self._loose: tuple[int, int] | None = None
 
-    def pieces(self, everything: bool = False) -> list[Piece]:
+    def pieces(self, *, everything: bool = False) -> list[Piece]:
         """Pieces on the rack by number; ``everything`` has those sawn up too."""
         kept = self._racks.get(everything)
         if kept is None or kept[0] != self.items.version:
-            kept = self._racks[everything] = (self.items.version, self._sorted_pieces(everything))
+            kept = self._racks[everything] = (self.items.version, self._sorted_pieces(everything=everything))
         return list(kept[1])
 
     def loose(self) -> int:
@@ -42,7 +42,7 @@ class Rack:
             kept = self._places = (self.items.version, {p.id: k for k, p in enumerate(self.pieces())})
         return kept[1].get(piece_id)
 
-    def _sorted_pieces(self, everything: bool) -> list[Piece]:
+    def _sorted_pieces(self, *, everything: bool) -> list[Piece]:
         found = self.items.all(PIECES)
         rack = [p for p in found if everything or not p.gone]
         return sorted(rack, key=lambda p: _natural(p.id))

@@ -63,7 +63,7 @@ def row_of(piece: Piece, kit: ShopProfile, basis: str) -> Row:
     stairs = np.zeros((2, BINS), np.uint16)
     if measured:
         for k, clear in enumerate((True, False)):
-            stairs[k] = staircase(usable_cells(piece, 0.0, kit, clear))
+            stairs[k] = staircase(usable_cells(piece, 0.0, kit, clear=clear))
     return Row(basis, figures, (piece.kind, piece.species.lower(), piece.place.lower()), stairs)
 
 

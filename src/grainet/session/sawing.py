@@ -46,7 +46,7 @@ def _before_gluing(shop: Shop, under_way: UnderWay, piece_id: str) -> Iterator[C
             yield Caution(f"glue_{one.code}", "glue", GRADES[one.grade], text, found.parts, found.name)
 
 
-def tick(shop: Shop, under_way: UnderWay, piece_id: str, step: Step, agreed: bool = False) -> UnderWay:
+def tick(shop: Shop, under_way: UnderWay, piece_id: str, step: Step, *, agreed: bool = False) -> UnderWay:
     """Mark the next step of a board done (or the last done one undone).
 
     Raises Held with what it waits for: another step, a measuring anew, what closes the wood, a grade A caution not agreed to.
@@ -58,7 +58,7 @@ def tick(shop: Shop, under_way: UnderWay, piece_id: str, step: Step, agreed: boo
     grave = _not_agreed(shop, under_way, piece_id, step)
     if grave and not agreed and not under_way.agreed(step.cut):
         raise Held(Hold("caution", "agree to it", "First agree to the caution: " + grave[0].sentence))
-    new = under_way.with_done(step.cut, bool(grave))
+    new = under_way.with_done(step.cut, agreed=bool(grave))
     if new.sawn(piece_id):
         return _return_offcuts(shop, new, piece_id, step)
     shop.apply(f"step {step.n} on No. {piece_id} done", new.progress)

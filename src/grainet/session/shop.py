@@ -46,9 +46,9 @@ class Shop:
         self.jobs = Jobs(self.judgements, self.promises)
 
     @classmethod
-    def open(cls, folder: Path, create: bool = False, read_only: bool = False, clock: Clock = wall_clock) -> Self:
+    def open(cls, folder: Path, *, create: bool = False, read_only: bool = False, clock: Clock = wall_clock) -> Self:
         """Open (or make) a shop. Raises ShopUnusable with a sentence where that cannot be done."""
-        return cls(ShopFile(Path(folder), create, read_only), clock)
+        return cls(ShopFile(Path(folder), create_new=create, read_only=read_only), clock)
 
     def __enter__(self) -> Self:
         return self
@@ -95,9 +95,9 @@ class Shop:
         """Whether a piece is there and can be understood."""
         return self.rack.has_piece(piece_id)
 
-    def pieces(self, everything: bool = False) -> list[Piece]:
+    def pieces(self, *, everything: bool = False) -> list[Piece]:
         """Pieces on the rack by number; ``everything`` has those sawn up too."""
-        return self.rack.pieces(everything)
+        return self.rack.pieces(everything=everything)
 
     def designs(self) -> list[Design]:
         """Every design, in the order of their making."""

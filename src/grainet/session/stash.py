@@ -40,7 +40,7 @@ def days_on_rack(piece: Piece, today: date) -> int | None:
         return None
 
 
-def aged(shop: Shop, today: date, with_offers: bool = True) -> list[Aged]:
+def aged(shop: Shop, today: date, *, with_offers: bool = True) -> list[Aged]:
     """Pieces that have lain longer than the house rule, the oldest first."""
     found = []
     for piece in shop.pieces():

@@ -70,7 +70,7 @@ class ShopLost(ShopUnusable):
 class ShopFile:
     """An open shop. One writer at a time; a second one opens read-only, and ``read_only_because`` says why."""
 
-    def __init__(self, folder: Path, create_new: bool = False, read_only: bool = False) -> None:
+    def __init__(self, folder: Path, *, create_new: bool = False, read_only: bool = False) -> None:
         self.folder = folder
         self.path = folder / FILE_NAME
         if create_new and not self.path.exists():
@@ -88,7 +88,7 @@ class ShopFile:
         self.read_only = bool(self.read_only_because)
         try:
             self._db = self._connect()
-            self._open(create_new)
+            self._open(create_new=create_new)
         except UNREADABLE as fault:
             self._release()
             raise self._damaged(str(fault)) from None
@@ -168,7 +168,7 @@ class ShopFile:
                 shutil.copyfile(self.folder / name, Path(self._aside.name) / name)
         return sqlite3.connect(Path(self._aside.name) / FILE_NAME, isolation_level=None)
 
-    def _open(self, create_new: bool) -> None:
+    def _open(self, *, create_new: bool) -> None:
         version = self._db.execute("PRAGMA user_version").fetchone()[0]
         if version > LATEST:
             raise ShopUnusable(

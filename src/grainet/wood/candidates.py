@@ -43,14 +43,29 @@ def _weigh(species: Species, density: float | None, look: tuple[str, ...]) -> Ca
         off = (density - species.density_12_kg_m3) / (species.density_12_kg_m3 * species.density_spread)
         if abs(off) > WIDEST_SD:
             word = "heavier" if off > 0 else "lighter"
-            return Candidate(species, False, f"{density:.0f} kg/m³ is far {word} than its {species.density_12_kg_m3:.0f}", off)
+            return Candidate(
+                species,
+                stands=False,
+                why_not=f"{density:.0f} kg/m³ is far {word} than its {species.density_12_kg_m3:.0f}",
+                off_sd=off,
+            )
     pores = {w for w in look if w in POROSITIES}
     if pores and species.porosity and species.porosity not in pores:
-        return Candidate(species, False, f"its pores are {_pores(species.porosity)}, {_pores(next(iter(pores)))} was seen", off)
+        return Candidate(
+            species,
+            stands=False,
+            why_not=f"its pores are {_pores(species.porosity)}, {_pores(next(iter(pores)))} was seen",
+            off_sd=off,
+        )
     colours = {w for w in look if w in COLOURS}
     if colours and species.colours and not colours & set(species.colours):
-        return Candidate(species, False, f"it is {' to '.join(species.colours)}, {' and '.join(sorted(colours))} was seen", off)
-    return Candidate(species, True, "", off)
+        return Candidate(
+            species,
+            stands=False,
+            why_not=f"it is {' to '.join(species.colours)}, {' and '.join(sorted(colours))} was seen",
+            off_sd=off,
+        )
+    return Candidate(species, stands=True, off_sd=off)
 
 
 def _pores(word: str) -> str:

@@ -67,7 +67,7 @@ class Consequence:
     short: str = ""
 
 
-def consequences(coating: Coating, reclaimed: bool) -> tuple[Consequence, ...]:
+def consequences(coating: Coating, *, reclaimed: bool) -> tuple[Consequence, ...]:
     """Every consequence of a piece's coating, the gravest first; reclaimed wood needs a declaration at all."""
     found: list[Consequence] = []
     if coating.barred:

@@ -81,7 +81,7 @@ def moisture_state(readings: Sequence[MoistureReading], thickness_mm: float | No
     """Sum up readings against the target: mean, the one furthest from the target, spread, and whether the core is known."""
     thick = (thickness_mm or 0.0) >= THICK_ENOUGH_FOR_A_CORE_MM
     if not readings:
-        return MoistureState(None, None, 0.0, 0.0, False, thick)
+        return MoistureState(None, None, 0.0, 0.0, core_read=False, has_core=thick)
     values = [r.moisture_pct for r in readings]
     deepest = max(r.depth_mm for r in readings)
     core = thickness_mm is not None and deepest >= CORE_REACH * thickness_mm

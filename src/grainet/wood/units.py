@@ -116,7 +116,7 @@ def _fraction(text: str, whole_entry: str) -> float:
     return top / bottom
 
 
-def _in_range(mm: float, entry: str, nominal: bool = False) -> Length:
+def _in_range(mm: float, entry: str, *, nominal: bool = False) -> Length:
     if not math.isfinite(mm) or mm > LONGEST_MM:
         raise BadEntry(f"“{entry}” is {mm / 1000:.3g} m; at most {LONGEST_MM / 1000:.0f} m.")
     return Length(round(mm, 6), nominal)  # 7/4 is 44.45, not a bit less
@@ -153,7 +153,7 @@ def entry_unit(style: LengthStyle) -> Literal["mm", "in"]:
     return "mm" if style == "mm" else "in"
 
 
-def format_length(mm: float, style: LengthStyle = "mm", unit: bool = False) -> str:
+def format_length(mm: float, style: LengthStyle = "mm", *, unit: bool = False) -> str:
     """Write a length in mm the way ``style`` reads it; ``unit`` adds the unit's sign."""
     if style == "mm":
         text = f"{_half_up(mm, 1)}" if abs(mm) < 99.95 else f"{_half_up(mm, 0)}"

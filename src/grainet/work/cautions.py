@@ -63,7 +63,7 @@ def _of_the_wood(piece: Piece, library: SpeciesLibrary) -> list[Caution]:
                 "Reclaimed: look over every face and edge for metal again; detectors miss small, deep or non-ferrous pieces.",
             )
         )
-    coats = consequences(piece.coating, piece.reclaimed)
+    coats = consequences(piece.coating, reclaimed=piece.reclaimed)
     found += [Caution(c.code, "finish", c.grade, c.text) for c in coats]
     if not coats and any(d.kind == "old_finish" and not d.cleared for d in piece.defects) and not piece.coating.tested_clean:
         found.append(

@@ -128,7 +128,7 @@ class UnderWay:
         """Whether every cut on a board is made."""
         return all(self.done(cut) for cut in self.cuts_of(board))
 
-    def with_done(self, cut: Cut, agreed: bool) -> UnderWay:
+    def with_done(self, cut: Cut, *, agreed: bool) -> UnderWay:
         """One cut more is made; its cautions were agreed to."""
         name, now = self.cut_plan.names[cut.n], self.progress
         more = tuple(dict.fromkeys((*now.agreed, name))) if agreed else now.agreed

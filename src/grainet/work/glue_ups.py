@@ -93,7 +93,7 @@ def beside(first: Piece, second: Piece, kit: ShopProfile, year: YearAir) -> list
 def _of(members: list[Glued], kit: ShopProfile, year: YearAir) -> list[JointWarning]:
     rules = kit.rules
     return warnings_of(
-        members, year.driest_pct, year.dampest_pct, kit.glue.water_based, rules.most_movement_mm, rules.gap_warns_pct, rules.gap_blocks_pct
+        members, year.driest_pct, year.dampest_pct, water_based=kit.glue.water_based, most_movement_mm=rules.most_movement_mm, gap_warns_pct=rules.gap_warns_pct, gap_blocks_pct=rules.gap_blocks_pct
     )  # fmt: skip
 
 

@@ -39,7 +39,7 @@ class Held(BadEntry):
 
 def of_the_piece(piece: Piece) -> Iterator[Hold]:
     """What closes every machining step on a piece: an untested old finish, a treatment, a face not swept for metal."""
-    for one in consequences(piece.coating, piece.reclaimed):
+    for one in consequences(piece.coating, reclaimed=piece.reclaimed):
         if one.closes and one.grade == "A":
             yield Hold("finish", one.cleared_by, f"No. {piece.id} waits: {one.short} ({one.cleared_by}).")
     for face in piece.unswept_faces[:1]:

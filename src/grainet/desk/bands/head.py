@@ -14,7 +14,8 @@ from typing_extensions import override
 from grainet.desk.bands.tape_panel import TapePanel
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import HEAD_H, LEFT, font
-from grainet.desk.view_state import State
+from grainet.desk.view_state import Message, State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, wrapped
 from grainet.desk.widgets.keypad import Keypad
 from grainet.present.draw_up import key_figures
@@ -83,7 +84,7 @@ class TapeLine(QLineEdit):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         room = self.width() - 16
-        fits = (words for words in INVITES if draw.text_width(words, 20, 600, True) <= room)
+        fits = (words for words in INVITES if draw.text_width(words, 20, 600, figures=True) <= room)
         self.setPlaceholderText(next(fits, INVITES[-1]))
 
     def event(self, event: QEvent) -> bool:
@@ -120,13 +121,13 @@ class HeadBand(QWidget):
         self.tape.setAccessibleName("Tape line")
         self.tape.setToolTip("Type a figure: 760 moves the marker, t 52.4 a thickness there, ? lists the words")
         self.tape.setFrame(False)
-        self.tape.setFont(font(20, 600, True))
+        self.tape.setFont(font(20, 600, figures=True))
         self.tape.setPlaceholderText(INVITES[0])
         self.tape.textChanged.connect(self._read)
         self.tape.returnPressed.connect(self._keep)
         self.tape.closed.connect(self._close)
         self.tape.stepped.connect(self._step_words)
-        self.keys = WordButton(state, "123", "", False, self, "tape.keys")
+        self.keys = WordButton(state, "123", "", chalk=False, parent=self, name="tape.keys")
         self.keys.setFixedHeight(34)
         self.keys.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.keys.setToolTip("Keys for the tape line, to read a piece in with the mouse alone")
@@ -167,7 +168,7 @@ class HeadBand(QWidget):
         self.keypad.setVisible(not self.keypad.isVisible())
         at = self._below()
         size = self.keypad.sizeHint()
-        self.keypad.setGeometry(at.x() - size.width(), at.y(), size.width(), size.height())
+        flow.row_to_right([(self.keypad, size.width())], at.x(), at.y(), high=size.height())
         self.keypad.raise_()
         self.tape.setFocus()
         self._look()
@@ -224,8 +225,8 @@ class HeadBand(QWidget):
         parent.setFocus()
         self.update()
 
-    def _said(self, text: str, caution: bool) -> None:
-        self.gloss, self.bad, self.final, self.fault = text, caution, caution, None
+    def _said(self, message: Message) -> None:
+        self.gloss, self.bad, self.final, self.fault = message.text, message.caution, message.caution, None
         self._look()
 
     def _look(self) -> None:
@@ -239,9 +240,9 @@ class HeadBand(QWidget):
         if typed.strip().startswith("?"):
             self.panel.list_words(typed.strip()[1:])
         elif isinstance(self.fault, Choose):
-            self.panel.offer(self.gloss, typed, self.fault.found, self.fault.choices, self.final)
+            self.panel.offer(self.gloss, typed, self.fault.found, self.fault.choices, caution=self.final)
         elif self.gloss and not self._fits():
-            self.panel.say(self.gloss, self.bad and self.final)
+            self.panel.say(self.gloss, caution=self.bad and self.final)
         else:
             self.panel.away()
 
@@ -264,8 +265,8 @@ class HeadBand(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         box = self.tape_box()
-        self.tape.setGeometry(int(box.x()) + 12, int(box.y()) + 4, self._tape_wide(box), int(box.height()) - 8)
-        self.keys.setGeometry(int(box.right()) - 52, int(box.y()) + 4, 48, 34)
+        flow.row([(self.tape, self._tape_wide(box))], box.x() + 12, box.y() + 4, high=int(box.height()) - 8)
+        flow.row_to_right([(self.keys, 48)], int(box.right()) - 4, box.y() + 4, high=34)
 
     def tape_box(self) -> QRectF:
         """Where the tape line stands."""
@@ -309,11 +310,11 @@ class HeadBand(QWidget):
         if piece is None:
             draw.text_at(p, LEFT, 36, "Nothing on the rack yet", theme.ink, 26, 800, room=limit - LEFT)
             return
-        x = LEFT + draw.text_at(p, LEFT, 38, f"No. {piece.id}", theme.ink, 30, 800, True) + 14
+        x = LEFT + draw.text_at(p, LEFT, 38, f"No. {piece.id}", theme.ink, 30, 800, figures=True) + 14
         figures = figures_of(piece, self.state)
         if any(f.unit.startswith("kg/m³") for f in figures):
             figures = [f for f in figures if f.unit != "kg"]  # the density says it, and the name needs the room
-        wide = sum(draw.text_width(f.text, 20, 600, True) + draw.text_width(f.unit, 13) + 22 for f in figures)
+        wide = sum(draw.text_width(f.text, 20, 600, figures=True) + draw.text_width(f.unit, 13) + 22 for f in figures)
         name = ", ".join(dict.fromkeys([self._species_words(piece), piece.kind.replace("_", " ")]))
         x += (
             draw.text_at(
@@ -329,14 +330,14 @@ class HeadBand(QWidget):
             + 16
         )
         for figure in figures:
-            need = draw.text_width(figure.text, 20, 600, True) + draw.text_width(figure.unit, 13) + 22
+            need = draw.text_width(figure.text, 20, 600, figures=True) + draw.text_width(figure.unit, 13) + 22
             if x + need > limit + 18:
                 break
             if figure.unread:
                 box = draw.label(p, theme, x, 16, "?", dashed=True, height=24, px=16)
                 x = box.right() + 4
             else:
-                x += draw.text_at(p, x, 36, figure.text, theme.ochre if figure.waits else theme.ink, 20, 600, True) + 4
+                x += draw.text_at(p, x, 36, figure.text, theme.ochre if figure.waits else theme.ink, 20, 600, figures=True) + 4
             x += draw.text_at(p, x, 36, figure.unit, theme.ink2, 13) + 14
 
     def _instrument(self, p: QPainter, limit: float) -> None:
@@ -353,8 +354,8 @@ class HeadBand(QWidget):
             + 16
         )
         for text, unit in key_figures(g, self.state.shop.kit):
-            need = draw.text_width(text, 20, 600, True) + draw.text_width(unit, 13) + 22
+            need = draw.text_width(text, 20, 600, figures=True) + draw.text_width(unit, 13) + 22
             if x + need > limit + 18:
                 break
-            x += draw.text_at(p, x, 36, text, theme.ink, 20, 600, True) + 4
+            x += draw.text_at(p, x, 36, text, theme.ink, 20, 600, figures=True) + 4
             x += draw.text_at(p, x, 36, unit, theme.ink2, 13) + 14

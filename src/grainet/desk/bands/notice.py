@@ -11,6 +11,7 @@ from typing_extensions import override
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, wrapped
 
 HIGH = 52
@@ -28,7 +29,7 @@ class NoticeBand(QWidget):
         self.setObjectName("notice")
         self.setFixedHeight(HIGH)
         self.text, self.grave, self.kind = "", False, ""
-        self.act = WordButton(state, "", "", False, self, "notice.act")
+        self.act = WordButton(state, "", "", chalk=False, parent=self, name="notice.act")
         self.act.clicked.connect(self._do)
         self.hide()
 
@@ -41,14 +42,14 @@ class NoticeBand(QWidget):
                 "adrift",
                 f"{shop.items.adrift} {count.capitalize()} since then {'are' if count[:2] != '1 ' else 'is'} kept in memory only.",
                 "Save it elsewhere",
-                True,
+                grave=True,
             )
         elif shop.file.read_only:
             self._say(
                 "read",
                 f"This shop can only be read: {shop.file.read_only_because}. What you change here cannot be kept.",
                 "Save a copy elsewhere",
-                False,
+                grave=False,
             )
         elif shop.items.set_aside:
             first = shop.items.set_aside[0]
@@ -57,13 +58,13 @@ class NoticeBand(QWidget):
                 "aside",
                 f"{first.message} It was set aside as it is; the rest of the shop is open.{more}",
                 "See what was set aside",
-                False,
+                grave=False,
             )
         else:
             self.kind = ""
             self.hide()
 
-    def _say(self, kind: str, text: str, act: str, grave: bool) -> None:
+    def _say(self, kind: str, text: str, act: str, *, grave: bool) -> None:
         self.kind, self.text, self.grave = kind, text, grave
         self.setAccessibleName(text)
         self.act.say(act)
@@ -75,8 +76,7 @@ class NoticeBand(QWidget):
         (self.aside_wanted if self.kind == "aside" else self.save_wanted).emit()
 
     def _place(self) -> None:
-        wide = self.act.sizeHint().width()
-        self.act.setGeometry(self.width() - RIGHT - wide, 4, wide, 44)
+        flow.row_to_right([self.act], self.width() - RIGHT, 4)
 
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -11,6 +11,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import count_of
 from grainet.grade.verdict import after_work
 from grainet.wood.piece import Piece
@@ -87,13 +88,19 @@ class RackEnd(QAbstractButton):
         draw.outline(p, shape, theme.ink, 1)
         if self.count > 1:
             draw.label(
-                p, theme, END_W - 4 - draw.text_width(f"×{self.count}", 13, 600, True) - 12, 6, f"×{self.count}", px=13, height=18
+                p,
+                theme,
+                END_W - 4 - draw.text_width(f"×{self.count}", 13, 600, figures=True) - 12,
+                6,
+                f"×{self.count}",
+                px=13,
+                height=18,
             )
 
     def _answer(self, p: QPainter) -> None:
         theme, answer = self.state.theme, self.answer
         long = len(self.piece.id) > 3
-        x = 4 + draw.text_at(p, 4, 70, self.piece.id, theme.ink, 15 if long else 17, 600, True) + (3 if long else 6)
+        x = 4 + draw.text_at(p, 4, 70, self.piece.id, theme.ink, 15 if long else 17, 600, figures=True) + (3 if long else 6)
         box = QRectF(x, 56, 18, 16)
         if answer == "?":
             pen = QPen(theme.ochre, 1.5)
@@ -112,7 +119,7 @@ class RackEnd(QAbstractButton):
             shape.addRect(box if full else QRectF(x, 66, 18, 6))
             draw.wood_texture(p, theme, shape, self.state.pictures.get(self.piece, "end"), box, plain_colour(self.piece.species))
             draw.outline(p, shape, theme.ink if full else theme.ochre, 1.5)
-            draw.text_at(p, box.right() + 5, 70, count, theme.ink if full else theme.ochre, 16, 600, True)
+            draw.text_at(p, box.right() + 5, 70, count, theme.ink if full else theme.ochre, 16, 600, figures=True)
 
 
 class RackBand(QWidget):
@@ -131,7 +138,7 @@ class RackBand(QWidget):
         self._ends_known: list[tuple[Piece, ...]] = []
         self._at: dict[str, int] = {}
         self.question = Question(state, self)
-        self.question.setGeometry(12, 31, 160, 50)
+        flow.row([(self.question, 160)], 12, 31, high=50)
         state.changed.connect(self.refresh)
         self.refresh()
 
@@ -216,7 +223,16 @@ class RackBand(QWidget):
         if self.more > 0:
             text = f"{self.more} more"
             draw.text_at(p, self.width() - 20 - draw.text_width(text, 14, 600), 28, text, theme.ink, 14, 600)
-            draw.text_at(p, self.width() - 20 - draw.text_width("PgDn", 14, 400, True), 70, "PgDn", theme.ink2, 14, 400, True)
+            draw.text_at(
+                p,
+                self.width() - 20 - draw.text_width("PgDn", 14, 400, figures=True),
+                70,
+                "PgDn",
+                theme.ink2,
+                14,
+                400,
+                figures=True,
+            )
 
 
 class Question(QAbstractButton):

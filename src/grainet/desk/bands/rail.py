@@ -29,7 +29,7 @@ class NavButton(QAbstractButton):
         self.setAccessibleName(label)
         self.setToolTip(f"{label} ({key})")
 
-    def say(self, line: str, waits: bool) -> None:
+    def say(self, line: str, *, waits: bool) -> None:
         """Its live line, and whether something waits there for the person."""
         self.line, self.waits = line, waits
         self.setAccessibleDescription(line)
@@ -51,7 +51,7 @@ class NavButton(QAbstractButton):
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(QPointF(self.width() - 1, 16), QPointF(self.width() - 1, 48))
         draw.text_at(
-            p, 22 if self.name != "more" else 16, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, True
+            p, 22 if self.name != "more" else 16, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, figures=True
         )
         room = self.width() - 64
         draw.text_at(p, 54, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
@@ -77,7 +77,7 @@ class Rail(QWidget):
         self.more = NavButton(state, "more", "F10", "More")
         self.more.setCheckable(False)
         self.more.setFixedWidth(MORE_W)
-        self.more.say("sort, plots, kit", False)
+        self.more.say("sort, plots, kit", waits=False)
         self.more.setToolTip("Sort the rack (F11), plots (Ctrl+Shift+P), kit book (Ctrl+K) and every other action (F10)")
         row.addWidget(self.more)
 

@@ -49,15 +49,17 @@ class RulerBand(QWidget):
         p.drawLines([QLineF(x, 30 - height, x, 30) for x, _, height in ticks])
         for x, label, _ in ticks:
             if label and abs(x - flag) > 34:
-                draw.text_at(p, x - draw.text_width(label, 15, 500, True) / 2, 17, label, theme.ink, 15, 500, True)
+                draw.text_at(
+                    p, x - draw.text_width(label, 15, 500, figures=True) / 2, 17, label, theme.ink, 15, 500, figures=True
+                )
         if flagged:
             self._flag(p, flag, format_length(marker, style))
 
     def _flag(self, p: QPainter, x: float, text: str) -> None:
         theme = self.state.theme
-        half = max(22.0, draw.text_width(text, 17, 600, True) / 2 + 8)
+        half = max(22.0, draw.text_width(text, 17, 600, figures=True) / 2 + 8)
         p.setBrush(theme.chalk)
         p.setPen(Qt.PenStyle.NoPen)
         p.drawRect(QRectF(x - half, 1, 2 * half, 20))
         p.drawPolygon(QPolygonF([QPointF(x - half, 21), QPointF(x + half, 21), QPointF(x, 32)]))
-        draw.text_at(p, x - draw.text_width(text, 17, 600, True) / 2, 17, text, theme.on_chalk, 17, 600, True)
+        draw.text_at(p, x - draw.text_width(text, 17, 600, figures=True) / 2, 17, text, theme.on_chalk, 17, 600, figures=True)

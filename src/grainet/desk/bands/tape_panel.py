@@ -9,6 +9,7 @@ from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, wrapped
 from grainet.desk.widgets.pick_list import Pick, PickList
 from grainet.session.commands.word_list import found_words
@@ -35,14 +36,14 @@ class TapePanel(QWidget):
         self.right_edge, self.top_edge = 0, 0
         self.hide()
 
-    def say(self, text: str, caution: bool) -> None:
+    def say(self, text: str, *, caution: bool) -> None:
         """A whole sentence, and nothing to choose."""
-        self._set(text, caution, (), [])
+        self._set(text, caution=caution, choices=(), rows=[])
 
-    def offer(self, text: str, typed: str, found: str, choices: tuple[str, ...], caution: bool) -> None:
+    def offer(self, text: str, typed: str, found: str, choices: tuple[str, ...], *, caution: bool) -> None:
         """A sentence with what ``found`` in the typed line may stand for; pressing one puts it into the line."""
         self.typed, self.found = typed, found
-        self._set(text, caution, choices, [])
+        self._set(text, caution=caution, choices=choices, rows=[])
 
     def list_words(self, wanted: str) -> None:
         """The words that a person may mean, grouped as they stand in the list where nothing is searched for."""
@@ -55,7 +56,9 @@ class TapePanel(QWidget):
                 rows.append(Pick(group))
             rows.append(Pick(one.form, one.does, one.example, one.example))
         message = "Press a word to put its example into the line, or search: ? beam, ? paint, ? blank." if found else ""
-        self._set(message or f"No word means “{wanted.strip()}”. Try another: ? lists them all.", False, (), rows)
+        self._set(
+            message or f"No word means “{wanted.strip()}”. Try another: ? lists them all.", caution=False, choices=(), rows=rows
+        )
 
     def away(self) -> None:
         """Put it away and give the keys back."""
@@ -67,7 +70,7 @@ class TapePanel(QWidget):
         """Whether words are shown that the arrows can step through."""
         return self.isVisible() and bool(self.words.rows.rows)
 
-    def _set(self, text: str, caution: bool, choices: tuple[str, ...], rows: list[Pick]) -> None:
+    def _set(self, text: str, *, caution: bool, choices: tuple[str, ...], rows: list[Pick]) -> None:
         self.text, self.caution = text, caution
         self.setAccessibleName(text)
         for old in self.choices:
@@ -75,7 +78,7 @@ class TapePanel(QWidget):
             old.deleteLater()
         self.choices = []
         for k, choice in enumerate(choices):
-            button = WordButton(self.state, choice, "", False, self, f"tape.choice{k}")
+            button = WordButton(self.state, choice, "", chalk=False, parent=self, name=f"tape.choice{k}")
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             button.clicked.connect(lambda _=False, c=choice: self.chosen.emit(self._with(c)))
             button.show()
@@ -103,21 +106,13 @@ class TapePanel(QWidget):
         wide = min(WIDE, room.width() - 40)
         lines = wrapped(self.text, 15, wide - 2 * PAD) if self.text else []
         y = PAD + LINE_H * len(lines) + (4 if lines else 0)
-        x = PAD
-        for button in self.choices:
-            size = button.sizeHint().width()
-            if x > PAD and x + size > wide - PAD:
-                x, y = PAD, y + 48
-            button.setGeometry(x, y, min(size, wide - 2 * PAD), 44)
-            x += size + 8
-        y += 52 if self.choices else 0
+        y = flow.wrapped(self.choices, PAD, y, wide - PAD, gap=8)
         if self.words.rows.rows:
             most = max(120, min(MOST_LIST_H, room.height() - self.top_edge - y - 80))
             high = min(most, self.words.height_of_all() + 2)
-            self.words.setGeometry(6, y, wide - 12, high)
-            y += high
+            y = flow.column([self.words], 6, y, wide - 12, high=high, gap=0)
         right = min(self.right_edge, room.width() - 8)
-        self.setGeometry(max(8, right - wide), self.top_edge, wide, y + PAD - 4)
+        flow.row([(self, wide)], max(8, right - wide), self.top_edge, high=y + PAD - 4)
 
     @override
     @draw.painted

@@ -11,6 +11,7 @@ from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.wood.defects import FAMILY, GROWING, SEVERITY_WORDS, Defect, label_of, name_of
 from grainet.wood.suggestion import Suggestion
@@ -26,12 +27,12 @@ class MarkCard(QWidget):
         super().__init__()
         self.state = state
         self.setObjectName("markCard")
-        self.buttons = {name: WordButton(state, name, "", False, self, f"mark.{name}") for name in BUTTONS}
+        self.buttons = {name: WordButton(state, name, "", chalk=False, parent=self, name=f"mark.{name}") for name in BUTTONS}
         for name, button in self.buttons.items():
             button.clicked.connect(lambda _=False, n=name: self._press(n))
-        self.keep = WordButton(state, "Keep it", "Enter", True, self, "mark.keep")
+        self.keep = WordButton(state, "Keep it", "Enter", chalk=True, parent=self, name="mark.keep")
         self.keep.clicked.connect(lambda: self._words("take {}"))
-        self.wrong = WordButton(state, "Drop it", "Del", False, self, "mark.wrong")
+        self.wrong = WordButton(state, "Drop it", "Del", chalk=False, parent=self, name="mark.wrong")
         self.wrong.clicked.connect(lambda: self._words("drop {}"))
         self.hide()
 
@@ -59,16 +60,16 @@ class MarkCard(QWidget):
             button.setVisible(defect is not None)
             if defect is not None:
                 text, enabled = _said(name, defect)
-                button.say(text, enabled)
+                button.say(text, enabled=enabled)
                 button.caution = name == "drop"
         self.keep.setVisible(suggestion is not None)
         self.wrong.setVisible(suggestion is not None)
         crop = 150 if self.width() > 560 else 0
-        wide = (self.width() - crop - 24) // 4
-        for k, name in enumerate(BUTTONS):
-            self.buttons[name].setGeometry(8 + (k % 4) * (wide + 4), 48 + (k // 4) * 50, wide, 44)
-        self.keep.setGeometry(8, 76, 150, 44)
-        self.wrong.setGeometry(166, 76, 150, 44)
+        for k in (0, 4):
+            flow.grid(
+                [self.buttons[name] for name in BUTTONS[k : k + 4]], 8, 48 + k // 4 * 50, self.width() - crop - 12, 4, gap=4
+            )
+        flow.row([(self.keep, 150), (self.wrong, 150)], 8, 76, gap=8)
         self.update()
 
     def _press(self, name: str) -> None:
@@ -128,7 +129,7 @@ class MarkCard(QWidget):
         try:
             self.state.keep_meaning(self.state.understand(line, piece))
         except BadEntry as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
 
     @override
     @draw.painted

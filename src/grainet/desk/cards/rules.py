@@ -12,6 +12,7 @@ from typing_extensions import override
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 
 ROW_H = 30
@@ -27,9 +28,9 @@ class RulesPanel(QWidget):
         super().__init__(parent)
         self.state = state
         self.setObjectName("rules")
-        self.away = WordButton(state, "Lanes again", "Ctrl+U", False, self, "rules.away")
+        self.away = WordButton(state, "Lanes again", "Ctrl+U", chalk=False, parent=self, name="rules.away")
         self.away.clicked.connect(self.closed)
-        self.edit = WordButton(state, "Change the rule", "Ctrl+K", False, self, "rules.edit")
+        self.edit = WordButton(state, "Change the rule", "Ctrl+K", chalk=False, parent=self, name="rules.edit")
         self.edit.clicked.connect(self._edit)
         self.hide()
 
@@ -54,8 +55,7 @@ class RulesPanel(QWidget):
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.away.setGeometry(self.width() - RIGHT - 180, 4, 180, 40)
-        self.edit.setGeometry(self.width() - RIGHT - 370, 4, 180, 40)
+        flow.row_to_right([(self.away, 180), (self.edit, 180)], self.width() - RIGHT, 4, high=40)
 
     @override
     @draw.painted

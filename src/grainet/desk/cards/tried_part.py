@@ -9,6 +9,7 @@ from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.wood.flatness import Link
 from grainet.wood.part_forecast import SubPiece, sub_piece
@@ -23,7 +24,7 @@ class LinkButton(QAbstractButton):
         self.setCheckable(True)
         self.clicked.connect(lambda: self.state.switch_link(self.link.name))
 
-    def set(self, link: Link, on: bool, share: float) -> None:
+    def set(self, link: Link, *, on: bool, share: float) -> None:
         """Show a link of the loss chain, on or off, and its share of all that is lost."""
         self.link, self.share = link, share
         self.setChecked(on)
@@ -46,7 +47,7 @@ class LinkButton(QAbstractButton):
         p.drawRoundedRect(box, 3, 3)
         draw.text_at(p, 8, 18, self.link.name, theme.ink if on else theme.ink2, 13.5, room=self.width() - 16)
         figure = ("0" if self.link.takes_mm < 0.005 else f"−{self.link.takes_mm:.2f}") if on else f"({self.link.takes_mm:.2f})"
-        draw.text_at(p, 8, 36, figure, theme.ink if on else theme.ink2, 16, 600, True)
+        draw.text_at(p, 8, 36, figure, theme.ink if on else theme.ink2, 16, 600, figures=True)
         bar = QRectF(70, 28, max(0.0, (self.width() - 80) * min(1.0, self.share)), 6)
         p.fillRect(bar, theme.ochre if on else theme.hair)
         if self.hasFocus():
@@ -61,7 +62,7 @@ class PartCard(QWidget):
         self.state = state
         self.setObjectName("partCard")
         self.links: list[LinkButton] = []
-        self.away = WordButton(state, "Put it away", "Esc", False, self, "part.away")
+        self.away = WordButton(state, "Put it away", "Esc", chalk=False, parent=self, name="part.away")
         self.away.clicked.connect(lambda: state.try_part(None))
         self.hide()
 
@@ -82,14 +83,13 @@ class PartCard(QWidget):
             self.links.append(button)
         most = max((link.takes_mm for link in links), default=1.0) or 1.0
         columns = 3 if self.width() < 640 else 4
-        wide = (self.width() - 190) // columns
         for k, button in enumerate(self.links):
             button.setVisible(k < len(links))
             if k < len(links):
                 link = links[k]
-                button.set(link, link.name not in self.state.part_off, link.takes_mm / most)
-                button.setGeometry(180 + (k % columns) * wide, 6 + (k // columns) * 48, wide - 4, 46)
-        self.away.setGeometry(8, self.height() - 50, 160, 44)
+                button.set(link, on=link.name not in self.state.part_off, share=link.takes_mm / most)
+        flow.grid(self.links[: len(links)], 180, 6, self.width() - 190, columns, high=46, gap=2)
+        flow.row([(self.away, 160)], 8, self.height() - 50)
         self.update()
 
     @override
@@ -103,7 +103,7 @@ class PartCard(QWidget):
             draw.text_at(p, 8, 50, "read a thickness first: t 52.4", theme.ochre, 14)
             return
         draw.text_at(p, 8, 48, f"least under it {found.thickness.reading_mm:.2f}", theme.ink2, 14)
-        x = 8 + draw.text_at(p, 8, 84, f"{found.thickness.left_mm:.2f}", theme.ink, 30, 700, True) + 6
+        x = 8 + draw.text_at(p, 8, 84, f"{found.thickness.left_mm:.2f}", theme.ink, 30, 700, figures=True) + 6
         draw.text_at(p, x, 84, "thick", theme.ink2, 14)
         draw.text_at(p, 8, 106, f"{found.width.left_mm:.1f} wide, {found.length_mm:.0f} long", theme.ink2, 14)
         exact = f"exact planes give {found.exact_mm:.2f}" if found.exact_mm is not None else "exact: heights unread (h)"
@@ -116,12 +116,12 @@ class PartCard(QWidget):
         rows = 1 + (len(found.thickness.links) - 1) // (3 if self.width() < 640 else 4)
         y = 6 + rows * 48 + 20
         draw.text_at(p, 184, y, found.gains[0].act, theme.ink2, 13.5)
-        draw.text_at(p, 310, y, f"leaves {found.gains[0].left_mm:.2f}", theme.ink2, 14, 500, True)
+        draw.text_at(p, 310, y, f"leaves {found.gains[0].left_mm:.2f}", theme.ink2, 14, 500, figures=True)
         for gain in found.gains[1:]:
             y += 20
             if y > self.height() - 4:
                 return
             draw.text_at(p, 184, y, gain.act, theme.ink, 13.5)
-            draw.text_at(p, 310, y, f"gains {gain.gains_mm:.2f}", theme.ink, 14, 600, True)
+            draw.text_at(p, 310, y, f"gains {gain.gains_mm:.2f}", theme.ink, 14, 600, figures=True)
         for k, text in enumerate(found.unread[:3]):
             draw.text_at(p, 400, 6 + rows * 48 + 20 + 20 * k, text, theme.ochre, 13.5, room=max(20, self.width() - 406))

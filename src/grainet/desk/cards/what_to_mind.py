@@ -10,6 +10,7 @@ from typing_extensions import override
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.job.answer import Plan
 from grainet.job.job import Job
@@ -30,7 +31,7 @@ class MindsPanel(QWidget):
         self.moves: list[PartMovement] = []
         self.minds: list[tuple[str, str, str, str]] = []  # grade, glue-up, text, step
         self._of: object = None
-        self.away = WordButton(state, "Boards again", "Ctrl+G", False, self, "minds.away")
+        self.away = WordButton(state, "Boards again", "Ctrl+G", chalk=False, parent=self, name="minds.away")
         self.away.clicked.connect(self.closed)
         self.hide()
 
@@ -71,7 +72,7 @@ class MindsPanel(QWidget):
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.away.setGeometry(self.width() - RIGHT - 180, 6, 180, 40)
+        flow.row_to_right([(self.away, 180)], self.width() - RIGHT, 6, high=40)
 
     @override
     @draw.painted
@@ -87,7 +88,7 @@ class MindsPanel(QWidget):
         for name, kg in self.weights:
             last = name == "all its wood"
             draw.text_at(p, LEFT, y, name, theme.ink, 14.5, 700 if last else 400, room=240)
-            draw.text_at(p, LEFT + 250, y, kg, theme.ink, 16, 700 if last else 600, True, room=180)
+            draw.text_at(p, LEFT + 250, y, kg, theme.ink, 16, 700 if last else 600, figures=True, room=180)
             y += 26
         y = self._moves(p, y + 18)
         x = LEFT + 450
@@ -131,5 +132,5 @@ class MindsPanel(QWidget):
                 (LEFT + 312, f"{one.year.cup_mm:.2f}"),
                 (LEFT + 366, f"{one.year.out_of_square_deg:.2f}°"),
             ):
-                draw.text_at(p, x, y, text, theme.ochre if one.over else theme.ink, 15, 600, True)
+                draw.text_at(p, x, y, text, theme.ochre if one.over else theme.ink, 15, 600, figures=True)
         return y + 26

@@ -101,7 +101,7 @@ class TagButton(QAbstractButton):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         defect = self.mark.defect
         chosen = self.board.state.chosen_tag == defect.id
-        draw.tag(p, self.board.state.theme, QPointF(22, 13), defect.id, defect.kind, chosen, self.mark.suggested)
+        draw.tag(p, self.board.state.theme, QPointF(22, 13), defect.id, defect.kind, chosen=chosen, suggested=self.mark.suggested)
         if self.hasFocus():
             draw.focus_ring(p, self.board.state.theme, QRectF(self.rect()))
 
@@ -115,7 +115,7 @@ class BoardView(QWidget):
     reshaped = Signal(str, list)  # a mark's id and its new ring
     part_drawn = Signal(float, float, float, float)  # a part tried on the board: x0, y0, x1, y1 in mm
 
-    def __init__(self, state: State, both: bool = True) -> None:
+    def __init__(self, state: State, *, both: bool = True) -> None:
         super().__init__()
         self.state, self.both = state, both
         self.axis = Axis(0, 1000, 1280)
@@ -154,7 +154,13 @@ class BoardView(QWidget):
             own = [Mark(d) for d in piece.defects if d.face == face or d.face in ("through", "edge")]
         for one in piece.suggestions:
             if one.what == "defect" and one.kind is not None and one.face == face:
-                own.append(Mark(Defect(id=one.id, kind=one.kind, face=face, polygon=one.polygon), True, one.confidence))
+                own.append(
+                    Mark(
+                        Defect(id=one.id, kind=one.kind, face=face, polygon=one.polygon),
+                        suggested=True,
+                        confidence=one.confidence,
+                    )
+                )
         return own
 
     def _rows(self, face: str) -> int:
@@ -419,7 +425,7 @@ class BoardView(QWidget):
         taken = handle_at(at, (spot for _, _, spot in rings))
         return None if taken is None else rings[taken][:2]
 
-    def _drag_edge(self, at: QPointF, keep: bool) -> None:
+    def _drag_edge(self, at: QPointF, *, keep: bool) -> None:
         """Read the edge under the pointer, to a millimetre; kept when the button is let go."""
         piece = self.piece
         if piece is None or self._held_edge is None:
@@ -432,7 +438,7 @@ class BoardView(QWidget):
         if keep:
             self.edge_dragged.emit(which, k, mm)
         else:
-            self.state.message.emit(f"{which} {mm:.0f}: let go to keep it", False)
+            self.state.notify(f"{which} {mm:.0f}: let go to keep it")
 
     @override
     def mouseDoubleClickEvent(self, _event: QMouseEvent) -> None:
@@ -498,10 +504,12 @@ class BoardView(QWidget):
             if defect.face == box.face or defect.face in ("through", "edge"):
                 held = self._held_ring if self._held_mark and self._held_mark[0] == defect.id and self._held_ring else None
                 shown = defect.changed(polygon=held) if held else defect
-                draw.trouble(p, theme, shown, self.axis.x, box.y, self.state.chosen_tag == defect.id)
+                draw.trouble(p, theme, shown, self.axis.x, box.y, chosen=self.state.chosen_tag == defect.id)
         for mark in self.marks(box.face):
             if mark.suggested:
-                draw.trouble(p, theme, mark.defect, self.axis.x, box.y, self.state.chosen_tag == mark.defect.id, True)
+                draw.trouble(
+                    p, theme, mark.defect, self.axis.x, box.y, chosen=self.state.chosen_tag == mark.defect.id, suggested=True
+                )
         self._planing(p, piece, box)
 
     def _snapped_line(self, p: QPainter, piece: Piece, box: FaceBox, end: float) -> None:
@@ -540,10 +548,10 @@ class BoardView(QWidget):
             return
         theme, y = self.state.theme, box.top + 5
         if way == "both_ways_tear":
-            draw.planing_chevrons(p, theme.ochre, 136, y, True, 2)
-            draw.planing_chevrons(p, theme.ochre, 160, y, False, 2)
+            draw.planing_chevrons(p, theme.ochre, 136, y, right=True, count=2)
+            draw.planing_chevrons(p, theme.ochre, 160, y, right=False, count=2)
         else:
-            draw.planing_chevrons(p, theme.ink, 138 if way == "far" else 158, y, way == "far")
+            draw.planing_chevrons(p, theme.ink, 138 if way == "far" else 158, y, right=way == "far")
 
     def _edge(self, p: QPainter, piece: Piece, box: QRectF) -> None:
         theme, style = self.state.theme, self.state.shop.kit.length_style
@@ -607,7 +615,7 @@ class BoardView(QWidget):
                     rim = box.top
                     start, bend = QPointF(x, rim - slant - 2 - row * ROW), rim - slant
                 chosen = self.state.chosen_tag == mark.defect.id
-                draw.leader(p, self.state.theme, start, bend, rim, target, chosen, mark.suggested)
+                draw.leader(p, self.state.theme, start, bend, rim, target, chosen=chosen, dashed=mark.suggested)
 
     def _plumb(self, p: QPainter, top: float, bottom: float) -> None:
         x = self.axis.x(self.state.cursor_mm)
@@ -631,9 +639,9 @@ class BoardView(QWidget):
             p.drawRect(QRectF(spot.x() - 4, spot.y() - 4, 8, 8))
         if defect.ends_closed is not None or defect.family == "breaks":
             for closed, (x, y), side in zip(defect.ends_closed or (False, False), long_ends(defect.polygon), (-1, 1)):
-                self._crack_end(p, QPointF(self.axis.x(x) + side * 12, box.y(y)), side, closed)
+                self._crack_end(p, QPointF(self.axis.x(x) + side * 12, box.y(y)), side, closed=closed)
 
-    def _crack_end(self, p: QPainter, at: QPointF, side: int, closed: bool) -> None:
+    def _crack_end(self, p: QPainter, at: QPointF, side: int, *, closed: bool) -> None:
         """A post where the crack ends for certain; an open arrow where it may run on."""
         theme = self.state.theme
         for pen in (QPen(theme.slip, 5), QPen(theme.wine if not closed else theme.chalk, 2)):

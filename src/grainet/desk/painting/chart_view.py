@@ -31,9 +31,9 @@ def paint_chart(p: QPainter, theme: Theme, chart: Chart, width: float, height: f
         colour = ink(theme, one.ink)
         if isinstance(one, Words):
             weight = 700 if one.bold else 400
-            wide = draw.text_width(one.text, one.px, weight, one.figures)
+            wide = draw.text_width(one.text, one.px, weight, figures=one.figures)
             x = one.x - {"left": 0.0, "middle": wide / 2, "right": wide}[one.align]
-            draw.text_at(p, x, one.y, one.text, colour, one.px, weight, one.figures)
+            draw.text_at(p, x, one.y, one.text, colour, one.px, weight, figures=one.figures)
             continue
         shape = QPolygonF([QPointF(x, y) for x, y in one.points])
         if isinstance(one, Fill):

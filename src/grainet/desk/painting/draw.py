@@ -30,17 +30,17 @@ def painted(paint: Callable[[Any, QPainter], None]) -> Callable[[Any, QPaintEven
     return paint_event
 
 
-def text_width(text: str, px: float, weight: int = 400, figures: bool = False) -> float:
+def text_width(text: str, px: float, weight: int = 400, *, figures: bool = False) -> float:
     """How wide words are, px."""
-    return width_of(text, px, weight, figures)
+    return width_of(text, px, weight, figures=figures)
 
 
 LEAST_PX = 13.0
 
 
-def fitted(text: str, room: float, px: float, weight: int = 500, figures: bool = False) -> str:
+def fitted(text: str, room: float, px: float, weight: int = 500, *, figures: bool = False) -> str:
     """Words written short enough for a width, never cut with dots: the bracket goes first, then the last clauses, then words."""
-    return _short(text, room, px, weight, figures)
+    return _short(text, room, px, weight, figures=figures)
 
 
 def fitted_name(name: str, room: float, px: float, weight: int = 400) -> str:
@@ -51,8 +51,8 @@ def fitted_name(name: str, room: float, px: float, weight: int = 400) -> str:
 
 
 @lru_cache(maxsize=2048)
-def _short(text: str, room: float, px: float, weight: int, figures: bool) -> str:
-    metrics = QFontMetricsF(font(px, weight, figures))
+def _short(text: str, room: float, px: float, weight: int, *, figures: bool) -> str:
+    metrics = QFontMetricsF(font(px, weight, figures=figures))
     if metrics.horizontalAdvance(text) <= room:
         return text
     shorter = re.sub(r"\s*\([^()]*\)", "", text)
@@ -69,14 +69,14 @@ def _short(text: str, room: float, px: float, weight: int, figures: bool) -> str
     return shorter
 
 
-def in_room(text: str, room: float, px: float, weight: int, figures: bool) -> tuple[str, tuple[float, int, bool]]:
-    """The words and the letters that fit a width: as they are, a little smaller, narrower, and only then written short."""
+def in_room(text: str, room: float, px: float, weight: int, *, figures: bool) -> tuple[str, float, bool]:
+    """The words, their height and whether in the narrow letters, so that they fit a width: as they are, a little smaller, narrower, and only then written short."""
     ways = [(px, figures), (max(LEAST_PX, px - 1.5), figures), (max(LEAST_PX, px - 1), True), (max(LEAST_PX, px - 2.5), True)]
     for size, narrow in ways:
-        if width_of(text, size, weight, narrow) <= room:
-            return text, (size, weight, narrow)
+        if width_of(text, size, weight, figures=narrow) <= room:
+            return text, size, narrow
     size, narrow = ways[-1]
-    return fitted(text, room, size, weight, narrow), (size, weight, narrow)
+    return fitted(text, room, size, weight, figures=narrow), size, narrow
 
 
 def text_at(
@@ -87,16 +87,17 @@ def text_at(
     colour: QColor,
     px: float = 14,
     weight: int = 400,
+    *,
     figures: bool = False,
     room: float | None = None,
 ) -> float:
     """Text at a baseline, made to fit ``room`` without dots; returns its width."""
-    shown, made = (text, (px, weight, figures)) if room is None else in_room(text, room, px, weight, figures)
-    p.setFont(font(*made))
+    shown, size, narrow = (text, px, figures) if room is None else in_room(text, room, px, weight, figures=figures)
+    p.setFont(font(size, weight, figures=narrow))
     p.setPen(colour)
     p.drawText(QPointF(x, baseline), shown)
     tell(x, baseline, text)
-    return width_of(shown, *made)
+    return width_of(shown, size, weight, figures=narrow)
 
 
 def empty(p: QPainter, theme: Theme, box: QRectF, heading: str, told: Sequence[str]) -> None:
@@ -134,7 +135,7 @@ def label(
     chosen: bool = False,
 ) -> QRectF:
     """Words on wood: a white slip; dashed ochre while not read. ``x`` is its left, or its middle when centred."""
-    width = text_width(text, px, weight, figures) + 12
+    width = text_width(text, px, weight, figures=figures) + 12
     box = QRectF(x - width / 2 if centred else x, y, width, height)
     p.setBrush(theme.slip)
     pen = QPen(theme.ochre if dashed or ochre else theme.chalk if chosen else theme.ink, 1.5 if dashed or chosen else 1)
@@ -143,7 +144,14 @@ def label(
     p.setPen(pen)
     p.drawRoundedRect(box, 2, 2)
     text_at(
-        p, box.x() + 6, box.y() + height / 2 + px * 0.36, text, theme.ochre if dashed or ochre else theme.ink, px, weight, figures
+        p,
+        box.x() + 6,
+        box.y() + height / 2 + px * 0.36,
+        text,
+        theme.ochre if dashed or ochre else theme.ink,
+        px,
+        weight,
+        figures=figures,
     )
     return box
 
@@ -179,7 +187,7 @@ def wood_texture(
     p.restore()
 
 
-def outline(p: QPainter, shape: QPainterPath, colour: QColor, width: float = 1.5, dashed: bool = False) -> None:
+def outline(p: QPainter, shape: QPainterPath, colour: QColor, width: float = 1.5, *, dashed: bool = False) -> None:
     """The rim of a shape."""
     pen = QPen(colour, width)
     if dashed:
@@ -251,7 +259,7 @@ def _tag_path(family: str, x: float, y: float, w: float, h: float) -> QPainterPa
 
 
 def tag(
-    p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, chosen: bool = False, suggested: bool = False
+    p: QPainter, theme: Theme, centre: QPointF, code: str, kind: str, *, chosen: bool = False, suggested: bool = False
 ) -> None:  # fmt: skip
     """A trouble's tag: its family's shape with its letter and number; dashed ochre while it is only suggested."""
     family = FAMILY[kind]
@@ -273,11 +281,11 @@ def tag(
         p.setPen(QPen(colour, 1))
         p.drawRect(QRectF(x - w + 7, y - h + 3, 2 * w - 14, 2 * h - 6))
     ink = theme.slip if solid else colour
-    text_at(p, x - text_width(code, 14, 600, True) / 2, y + 5, code, ink, 14, 600, True)
+    text_at(p, x - text_width(code, 14, 600, figures=True) / 2, y + 5, code, ink, 14, 600, figures=True)
 
 
 def trouble(
-    p: QPainter, theme: Theme, defect: Defect, to_x: Callable[[float], float], to_y: Callable[[float], float], chosen: bool = False, suggested: bool = False
+    p: QPainter, theme: Theme, defect: Defect, to_x: Callable[[float], float], to_y: Callable[[float], float], *, chosen: bool = False, suggested: bool = False
 ) -> None:  # fmt: skip
     """A trouble at its true size: white rim, its family's colour, its kind's fill; dashed ochre while only suggested."""
     shape = path_of(defect.polygon, to_x, to_y)
@@ -331,6 +339,7 @@ def leader(
     bend_y: float,
     rim_y: float,
     target: QPointF,
+    *,
     chosen: bool = False,
     dashed: bool = False,
 ) -> None:
@@ -372,7 +381,15 @@ def _spaced(wanted: Sequence[float], low: float, high: float, gap: float) -> lis
 
 
 def part_pattern(
-    p: QPainter, theme: Theme, part: Any, ring_path: QPainterPath, zone_paths: Any, letter: str, arrow: str, ghost: bool = False
+    p: QPainter,
+    theme: Theme,
+    part: Any,
+    ring_path: QPainterPath,
+    zone_paths: Any,
+    letter: str,
+    arrow: str,
+    *,
+    ghost: bool = False,
 ) -> None:
     """A part as a paper pattern: outline, zones, its letter on a slip; never a coloured block."""
     p.setPen(QPen(QColor(255, 255, 255, 235), 5))
@@ -403,7 +420,7 @@ def part_pattern(
     label(p, theme, box.center().x(), box.center().y() - 12, name, px=16, weight=600, height=24, centred=True, chosen=ghost)
 
 
-def planing_chevrons(p: QPainter, colour: QColor, x: float, y: float, right: bool, count: int = 3) -> None:
+def planing_chevrons(p: QPainter, colour: QColor, x: float, y: float, *, right: bool, count: int = 3) -> None:
     """Chevrons that say which way a face planes clean."""
     p.setPen(QPen(colour, 2.0))
     s = 1 if right else -1
@@ -413,7 +430,7 @@ def planing_chevrons(p: QPainter, colour: QColor, x: float, y: float, right: boo
         p.drawLine(QPointF(at + s * 5, y), QPointF(at, y + 5))
 
 
-def grain_arrow(p: QPainter, colour: QColor, x: float, y: float, length: float = 44, away: bool = True) -> None:
+def grain_arrow(p: QPainter, colour: QColor, x: float, y: float, length: float = 44, *, away: bool = True) -> None:
     """The fletched grain arrow."""
     s = 1 if away else -1
     p.setPen(QPen(colour, 1.8))

@@ -44,11 +44,11 @@ class Theme:
     slip: QColor
 
 
-def _theme(dark: bool, codes: dict[str, str]) -> Theme:
+def _theme(*, dark: bool, codes: dict[str, str]) -> Theme:
     return Theme(dark, **{name: QColor(code) for name, code in codes.items()})
 
 
-LIGHT, DARK = _theme(False, colours.LIGHT), _theme(True, colours.DARK)
+LIGHT, DARK = _theme(dark=False, codes=colours.LIGHT), _theme(dark=True, codes=colours.DARK)
 
 
 def contrast(a: QColor, b: QColor) -> float:
@@ -76,13 +76,13 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFontFromData((folder / font).read_bytes())
 
 
-def font(pixels: float, weight: int = 400, figures: bool = False) -> QFont:
+def font(pixels: float, weight: int = 400, *, figures: bool = False) -> QFont:
     """A font by its height in px; figures are tabular. One and the same is given each time, so nobody changes it."""
-    return _font(max(13, round(pixels)), weight, figures)
+    return _font(max(13, round(pixels)), weight, figures=figures)
 
 
 @lru_cache(maxsize=256)
-def _font(pixels: int, weight: int, figures: bool) -> QFont:
+def _font(pixels: int, weight: int, *, figures: bool) -> QFont:
     made = QFont(FIGURES if figures else WORDS)
     made.setPixelSize(pixels)
     made.setWeight(QFont.Weight(weight))
@@ -92,9 +92,9 @@ def _font(pixels: int, weight: int, figures: bool) -> QFont:
 
 
 @lru_cache(maxsize=8192)
-def width_of(text: str, pixels: float, weight: int, figures: bool) -> float:
+def width_of(text: str, pixels: float, weight: int, *, figures: bool) -> float:
     """How wide words come out, in px."""
-    return QFontMetricsF(font(pixels, weight, figures)).horizontalAdvance(text)
+    return QFontMetricsF(font(pixels, weight, figures=figures)).horizontalAdvance(text)
 
 
 def theme_for(choice: str) -> Theme:

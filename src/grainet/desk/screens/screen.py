@@ -25,7 +25,7 @@ class Desk:
     state: State
     planner: WorkerClient
     bring_photo: Callable[[str, str], None]
-    print_labels: Callable[[bool], None]
+    print_labels: Callable[..., None]  # sheet=
     bring_list: Callable[[], None]
     open_demo: Callable[[], None]
 
@@ -68,7 +68,7 @@ class Screen(QWidget):
     def save_as(self) -> None:
         """Save what it shows as a file."""
         told = "everything is kept already; plots (Ctrl+Shift+P) and lists (Ctrl+E) are what can be saved as a file"
-        self.state.message.emit(told, False)
+        self.state.notify(told)
 
     def axis(self, width: int, height: int) -> Axis:
         """The axis that fits the board into so many px."""

@@ -34,12 +34,12 @@ class ScreenRow:
 
 
 ROWS = (
-    ScreenRow("bring_in", "F2", "Bring in", "bring_in.screen", "BringIn", True),
-    ScreenRow("look_over", "F3", "Look over", "look_over.screen", "LookOver", True),
-    ScreenRow("draw_up", "F4", "Draw up", "draw_up.screen", "DrawUp", True),
-    ScreenRow("lay_out", "F5", "Lay out", "lay_out.screen", "LayOut", True),
-    ScreenRow("saw_and_wait", "F7", "Saw", "saw.screen", "SawAndWait", True),
-    ScreenRow("put_back", "F9", "Put back", "put_back.screen", "PutBack", True),
+    ScreenRow("bring_in", "F2", "Bring in", "bring_in.screen", "BringIn", station=True),
+    ScreenRow("look_over", "F3", "Look over", "look_over.screen", "LookOver", station=True),
+    ScreenRow("draw_up", "F4", "Draw up", "draw_up.screen", "DrawUp", station=True),
+    ScreenRow("lay_out", "F5", "Lay out", "lay_out.screen", "LayOut", station=True),
+    ScreenRow("saw_and_wait", "F7", "Saw", "saw.screen", "SawAndWait", station=True),
+    ScreenRow("put_back", "F9", "Put back", "put_back.screen", "PutBack", station=True),
     ScreenRow("buy_list", "Ctrl+B", "Buy list", "buy_list.screen", "BuyList"),
     ScreenRow("become", "Ctrl+Shift+B", "What the wood can become", "become.screen", "BecomeScreen"),
     ScreenRow("sort_rack", "F11", "Sort the rack", "sort_rack.screen", "SortRack"),

@@ -34,7 +34,7 @@ def folder_to_use(parent: QWidget | None, title: str, begin: Path | None = None)
     return _done(parent, QFileDialog.getExistingDirectory(parent, title, str(begin or begin_in())), folder=True)
 
 
-def _done(parent: QWidget | None, chosen: str, folder: bool = False) -> str:
+def _done(parent: QWidget | None, chosen: str, *, folder: bool = False) -> str:
     if chosen:
         _last[:] = [Path(chosen) if folder else Path(chosen).parent]
     give_keys_back(parent)

@@ -70,7 +70,7 @@ class InstrumentPanel(QObject):
             return
         kind = self.next_kind(piece)
         if not kind:
-            self.state.message.emit("every instrument has read what it can; take one in hand to read more", False)
+            self.state.notify("every instrument has read what it can; take one in hand to read more")
             return
         if kind == "camera":
             self.photo_wanted.emit(
@@ -78,7 +78,7 @@ class InstrumentPanel(QObject):
             )
             return
         if kind in ("callipers", "moisture", "tap") and not piece.outline:
-            self.state.message.emit("its length and width first: l 2390, then w 231", True)
+            self.state.warn("its length and width first: l 2390, then w 231")
             return
         self._ask(kind, piece)
 
@@ -97,7 +97,7 @@ class InstrumentPanel(QObject):
                 return fault
 
         self.state.background.start(work, lambda result: self._come(kind, piece, x, y, result), 3)
-        self.state.message.emit(f"{one.name} is reading ...", False)
+        self.state.notify(f"{one.name} is reading ...")
 
     def _place(self, kind: str, piece: Piece) -> tuple[float, float]:
         """Where it is read: thickness at the next unread place by the plumb, all else at the plumb."""
@@ -110,7 +110,7 @@ class InstrumentPanel(QObject):
     def _come(self, kind: str, piece: Piece, x: float, y: float, result: object) -> None:
         self.busy = False
         if isinstance(result, InstrumentFault):
-            self.state.message.emit(str(result), True)
+            self.state.warn(str(result))
         elif kind == "climate":
             self._climate(str(result))
         elif isinstance(result, Reading) and self.state.piece is not None and self.state.piece.id == piece.id:
@@ -134,15 +134,15 @@ class InstrumentPanel(QObject):
         if reading.doubt:
             self.state.tape_by = reading.by
             self.state.tape_wanted.emit(words)
-            self.state.message.emit(f"{reading.by}: {reading.doubt} Enter keeps {reading.value:g}, Esc drops it", True)
+            self.state.warn(f"{reading.by}: {reading.doubt} Enter keeps {reading.value:g}, Esc drops it")
             return
         try:
             meaning = self.state.understand(words, by=reading.by)
         except BadEntry as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
         self.state.keep_meaning(meaning)
-        self.state.message.emit(f"kept: {meaning.gloss}, by {reading.by}", False)
+        self.state.notify(f"kept: {meaning.gloss}, by {reading.by}")
         left = unread_places(self.state.piece) if self.state.piece and reading.kind == "callipers" else []
         if left:
             self.state.move_cursor(left[0][0])
@@ -151,12 +151,12 @@ class InstrumentPanel(QObject):
         """``20.3 C 46.0 %`` becomes the shop's climate."""
         found = re.match(r"^\s*(-?[\d.]+)\s*([CF])\s+([\d.]+)\s*%\s*$", line)
         if not found:
-            self.state.message.emit(f"the climate logger sent “{line[:30]}”; needs such as 20.3 C 46 %", True)
+            self.state.warn(f"the climate logger sent “{line[:30]}”; needs such as 20.3 C 46 %")
             return
         celsius = float(found[1]) if found[2] == "C" else (float(found[1]) - 32) / 1.8
         humidity = float(found[3]) / 100
         if not (-20 <= celsius <= 60 and 0.05 <= humidity <= 0.95):
-            self.state.message.emit(f"the climate logger sent {line}: out of reach, nothing was kept", True)
+            self.state.warn(f"the climate logger sent {line}: out of reach, nothing was kept")
             return
         kit = self.state.shop.kit.changed(temperature_c=round(celsius, 1), humidity=round(humidity, 3))
         reading = AirReading(
@@ -167,9 +167,7 @@ class InstrumentPanel(QObject):
         )
         self.state.log_air([reading])
         if self.state.keep("climate by the logger", kit):
-            self.state.message.emit(
-                f"this shop: {celsius:.1f} °C, {humidity:.0%}; wood settles at {kit.target_moisture_pct:.1f} %", False
-            )
+            self.state.notify(f"this shop: {celsius:.1f} °C, {humidity:.0%}; wood settles at {kit.target_moisture_pct:.1f} %")
 
     def menu(self, parent: QWidget) -> QMenu:
         """Take an instrument in hand, zero it, or let a stand-in misbehave."""

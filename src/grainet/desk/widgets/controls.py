@@ -19,7 +19,7 @@ class WordButton(QAbstractButton):
     """A verb in words with its key; chalk-filled for the window's one chosen action, outlined otherwise."""
 
     def __init__(
-        self, state: State, text: str, key: str = "", chalk: bool = False, parent: QWidget | None = None, name: str = ""
+        self, state: State, text: str, key: str = "", *, chalk: bool = False, parent: QWidget | None = None, name: str = ""
     ) -> None:
         super().__init__(parent)
         self.state, self.key, self.chalk, self.caution = state, key, chalk, False
@@ -34,7 +34,7 @@ class WordButton(QAbstractButton):
         self.setAccessibleName(self.text())
         self.setToolTip(f"{self.text()} ({self.key})" if self.key else self.text())
 
-    def say(self, text: str, enabled: bool = True) -> None:
+    def say(self, text: str, *, enabled: bool = True) -> None:
         """Other words, and whether it can be pressed."""
         if text != self.text():
             self.setText(text)
@@ -46,7 +46,11 @@ class WordButton(QAbstractButton):
     @override
     def sizeHint(self) -> QSize:
         return QSize(
-            int(draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0) + 30),
+            int(
+                draw.text_width(self.text(), 15, 600)
+                + (draw.text_width(self.key, 15, 500, figures=True) + 8 if self.key else 0)
+                + 30
+            ),
             44,
         )
 
@@ -63,11 +67,14 @@ class WordButton(QAbstractButton):
         p.drawRoundedRect(box, 4, 4)
         ink = theme.on_chalk if filled else theme.ink if self.isEnabled() else theme.ink2
         room = box.width() - 12
-        wide = draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, True) + 8 if self.key else 0)
+        wide = draw.text_width(self.text(), 15, 600) + (draw.text_width(self.key, 15, 500, figures=True) + 8 if self.key else 0)
         x = box.x() + max(6.0, (box.width() - wide) / 2)
         if self.key:
             x += (
-                draw.text_at(p, x, box.center().y() + 5.5, self.key, theme.on_chalk if filled else theme.chalk, 15, 500, True) + 8
+                draw.text_at(
+                    p, x, box.center().y() + 5.5, self.key, theme.on_chalk if filled else theme.chalk, 15, 500, figures=True
+                )
+                + 8
             )
         draw.text_at(p, x, box.center().y() + 5.5, self.text(), ink, 15, 600, room=room)
         if self.hasFocus():
@@ -85,7 +92,7 @@ class ReadingButton(QAbstractButton):
         self.setFixedSize(58, 36)
         self.clicked.connect(lambda: state.tape_wanted.emit(self.words))
 
-    def set(self, words: str, shown: str, unread: bool, what: str) -> None:
+    def set(self, words: str, shown: str, *, unread: bool, what: str) -> None:
         """Show a reading, or that it is still to take."""
         self.words, self.shown, self.unread = words, shown, unread
         self.setAccessibleName(f"{what}: {'not read' if unread else shown}")

@@ -29,7 +29,12 @@ class Keypad(QWidget):
         for r, row in enumerate(ROWS):
             for c, key in enumerate(row.split()):
                 button = WordButton(
-                    state, key, "", key == "keep", self, f"keypad.{'point' if key == '.' else 'over' if key == '/' else key}"
+                    state,
+                    key,
+                    "",
+                    chalk=key == "keep",
+                    parent=self,
+                    name=f"keypad.{'point' if key == '.' else 'over' if key == '/' else key}",
                 )
                 button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
                 button.setMinimumWidth(64)

@@ -90,14 +90,14 @@ class PickPainter(QStyledItemDelegate):
             p.fillRect(QRectF(box.left(), box.top(), 4, box.height()), theme.chalk)
         base = box.center().y() + 5
         draw.text_at(p, box.left() + 12, base, row.left, theme.ink, 15, 600, room=self.left_w - 16)
-        right = min(draw.text_width(row.right, 14, 500, True), box.width() * 0.36) if row.right else 0.0
+        right = min(draw.text_width(row.right, 14, 500, figures=True), box.width() * 0.36) if row.right else 0.0
         room = box.width() - self.left_w - right - 34
         lines = wrapped(row.text, 13.5, max(40.0, room))[:2]
         for k, line in enumerate(lines):
             at = base if len(lines) == 1 else box.center().y() - 3 + 17 * k
             draw.text_at(p, box.left() + self.left_w, at, line, theme.ink2, 13.5, room=max(40.0, room))
         if row.right:
-            draw.text_at(p, box.right() - right - 12, base, row.right, theme.chalk, 14, 500, True, room=right + 2)
+            draw.text_at(p, box.right() - right - 12, base, row.right, theme.chalk, 14, 500, figures=True, room=right + 2)
         p.setPen(QPen(theme.hair, 0.8))
         p.drawLine(QPointF(box.left() + 8, box.bottom() - 0.5), QPointF(box.right() - 8, box.bottom() - 0.5))
         p.restore()
@@ -119,7 +119,7 @@ class PickList(QListView):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.clicked.connect(self._pressed)
 
-    def show_rows(self, rows: Sequence[Pick], choose: bool = True) -> None:
+    def show_rows(self, rows: Sequence[Pick], *, choose: bool = True) -> None:
         """Show other rows; the first that can be picked is chosen."""
         self.rows.set_rows(rows)
         first = next((k for k, row in enumerate(rows) if not row.heading), None)

@@ -34,6 +34,22 @@ class ScrollsWhenSmall(QScrollArea):
             event.ignore()
 
 
+class ScrolledColumn(QScrollArea):
+    """Rows below each other that scroll up and down and never sideways; the rows' parent is ``inner``."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.inner = QWidget()
+        self.setWidget(self.inner)
+
+    def set_size(self, wide: int, high: int) -> None:
+        """How much room all rows take, px."""
+        self.inner.setFixedSize(wide, max(1, high))
+
+
 def bar_apart(area: QScrollArea) -> QScrollBar:
     """An upright bar for an area that stands elsewhere: its own would lie out of sight where the window scrolls across. It is there
     only while there is something to scroll."""

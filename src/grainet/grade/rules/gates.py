@@ -22,7 +22,7 @@ def sweeps(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
 def coating(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     """Old finish and treatment: what bars the piece from use, and what must be tested or declared first."""
     coating, source = facts.piece.coating, "old finish and treatment"
-    for one in consequences(coating, facts.piece.reclaimed):
+    for one in consequences(coating, reclaimed=facts.piece.reclaimed):
         if one.closes == "use":
             text = (
                 f"treated ({coating.treatment.replace('_', ' ')}): not for an instrument unless known safe"

@@ -41,7 +41,7 @@ class Word:
 
 
 def word(
-    name: str, group: str = "", form: str = "", does: str = "", example: str = "", also: str = "", free: bool = False, placed: bool = False
+    name: str, group: str = "", form: str = "", does: str = "", example: str = "", also: str = "", *, free: bool = False, placed: bool = False
 ) -> Callable[[F], F]:  # fmt: skip
     """Define a word at the method that reads it."""
 

@@ -81,11 +81,11 @@ class FigureReader:
                 known = ", ".join(g.shown_name for g in self.instruments.all()) or "none yet"
                 raise BadEntry(f"“{' '.join(rest)}” is no instrument of this shop; there are: {known}.")
             made = self.instruments.like(old)
-            return Change(made, f"{made.shown_name}, another one like {old.shown_name}", True)
+            return Change(made, f"{made.shown_name}, another one like {old.shown_name}", begins=True)
         if not rest:
             raise BadEntry(f"new needs a starting point: {', '.join(POINTS)}; then a name if you like: new bolt-on Heron 8.")
         made = self.instruments.new(rest[0].lower(), " ".join(rest[1:]))
-        return Change(made, f"{made.shown_name}: {POINTS[rest[0].lower()][0]}", True)
+        return Change(made, f"{made.shown_name}: {POINTS[rest[0].lower()][0]}", begins=True)
 
     # figures ----------------------------------------------------------------------------------------------------------
     def _changes(self) -> Change:

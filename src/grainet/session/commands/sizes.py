@@ -82,7 +82,7 @@ class SizeWords(ReaderBase):
         low, high = (inset, end - inset) if end > 4 * inset else (0.0, end)
         return [round(low + (high - low) * k / (count - 1), 1) for k in range(count)] if count > 1 else [end / 2]
 
-    def _with_edges(self, read: dict[float, tuple[float, float]], gloss: str, anew: bool = False) -> Command:
+    def _with_edges(self, read: dict[float, tuple[float, float]], gloss: str, *, anew: bool = False) -> Command:
         if self.piece.length_mm and max(read) > self.piece.length_mm + 1e-6:
             raise BadEntry(f"{max(read):.0f} is off the piece, which is {self.piece.length_mm:.0f} long.")
         if any(far + near < 1 for far, near in read.values()):
@@ -150,7 +150,7 @@ class SizeWords(ReaderBase):
             stations, f"{len(figures)} thicknesses, least {self.shown(min(figures))}", anew=y is None, y_said=y is not None
         )
 
-    def _with_stations(self, new: list[Station], gloss: str, anew: bool = False, y_said: bool = False) -> Command:
+    def _with_stations(self, new: list[Station], gloss: str, *, anew: bool = False, y_said: bool = False) -> Command:
         """New readings in place of old ones at the same spot; the same x is the same spot unless a y was said or rows are read."""
         one_row = not y_said and self.piece.reading_grid[1] == 1 and len({round(s.y_mm) for s in self.piece.stations}) <= 1
 

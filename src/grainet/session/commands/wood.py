@@ -57,7 +57,7 @@ class WoodWords(ReaderBase):
         may = ", ".join((first, *others))
         return Command(f"{may}: unsure; the strictest caution of what it may be counts", new, label="species")
 
-    def _renamed(self, name: str, sure: bool) -> Piece:
+    def _renamed(self, name: str, *, sure: bool) -> Piece:
         """The piece under another name, with the old one in its story."""
         piece = self.piece
         history = piece.history

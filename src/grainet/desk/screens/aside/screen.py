@@ -14,6 +14,7 @@ from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.screens.screen import Page
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.desk.widgets.pick_list import Pick, PickList
 from grainet.exchange.json_file import Unusable, write_text
@@ -26,7 +27,7 @@ class AsideScreen(Page):
         super().__init__(state)
         self.setObjectName("aside")
         self.list = PickList(state, 230, self, "aside.list")
-        self.save = WordButton(state, "Write their texts to a file", "", True, self, "aside.save")
+        self.save = WordButton(state, "Write their texts to a file", "", chalk=True, parent=self, name="aside.save")
         self.save.clicked.connect(lambda: self.save_texts())
         state.changed.connect(self.refresh)
 
@@ -37,9 +38,8 @@ class AsideScreen(Page):
         found = self.state.shop.items.look_through()
         self.list.show_rows([Pick(f"{one.kind} {one.id.partition(':')[2] or one.id}", one.why, "", one) for one in found])
         self.save.setEnabled(bool(found))
-        wide = self.save.sizeHint().width()
-        self.save.setGeometry(self.width() - RIGHT - wide, 14, wide, 44)
-        self.list.setGeometry(LEFT - 8, 84, self.width() - LEFT - RIGHT + 16, max(60, self.height() - 100))
+        flow.row_to_right([self.save], self.width() - RIGHT, 14)
+        flow.fill(self.list, LEFT - 8, 84, self.width() - RIGHT + 8, max(144, self.height() - 16))
         self.update()
 
     def primary_action(self) -> None:
@@ -50,7 +50,7 @@ class AsideScreen(Page):
         """Write what stands in the shop for every item that was set aside, as it stands there."""
         shop = self.state.shop
         if not shop.items.set_aside:
-            self.state.message.emit("Nothing was set aside: everything in this shop is understood.", False)
+            self.state.notify("Nothing was set aside: everything in this shop is understood.")
             return
         chosen = path or file_to_write(self, "What was set aside", "set aside.json", "JSON (*.json)")[0]
         if not chosen:
@@ -59,9 +59,9 @@ class AsideScreen(Page):
         try:
             write_text(Path(chosen), json.dumps(rows, indent=1, ensure_ascii=False) + "\n")
         except Unusable as fault:
-            self.state.message.emit(fault.lines[0], True)
+            self.state.warn(fault.lines[0])
             return
-        self.state.message.emit(f"{count_of(len(rows), 'text')} written to {Path(chosen).name}", False)
+        self.state.notify(f"{count_of(len(rows), 'text')} written to {Path(chosen).name}")
 
     @override
     @draw.painted

@@ -76,7 +76,7 @@ class Heap:
             action = menu.addAction(self._row(piece))
             action.setCheckable(True)
             action.setChecked(self.chosen is None or piece.id in self.chosen)
-            action.triggered.connect(lambda on, number=piece.id: self._tick(number, on))
+            action.triggered.connect(lambda on, number=piece.id: self._tick(number, on=on))
         # a menu closes before it says what was chosen in it
         menu.aboutToHide.connect(lambda: QTimer.singleShot(0, lambda: asked() if self.chosen != before else None))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -85,7 +85,7 @@ class Heap:
     def _take(self, chosen: frozenset[str] | None) -> None:
         self.chosen = chosen
 
-    def _tick(self, number: str, on: bool) -> None:
+    def _tick(self, number: str, *, on: bool) -> None:
         every = frozenset(p.id for p in self.state.shop.pieces())
         now = every if self.chosen is None else self.chosen & every
         now = now | {number} if on else now - {number}

@@ -7,7 +7,7 @@ from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QHideEvent, QPainter, QPen, QResizeEvent
-from PySide6.QtWidgets import QAbstractButton, QScrollArea, QWidget
+from PySide6.QtWidgets import QAbstractButton, QWidget
 from typing_extensions import override
 
 from grainet.design.blanks import blanks_of
@@ -23,7 +23,9 @@ from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.services.planner_process import WorkerClient
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
+from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.plan.becoming import Becoming, from_data
 from grainet.wood.units import format_length
 
@@ -35,7 +37,7 @@ class BecomeRow(QAbstractButton):
     """One answer: a small plan in the woods that it would take, what it is, what is to spare, how far its scale reaches."""
 
     def __init__(self, screen: BecomeScreen, answer: Becoming) -> None:
-        super().__init__(screen.column)
+        super().__init__(screen.scroll.inner)
         self.screen, self.answer = screen, answer
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         first, second = self.words()
@@ -150,16 +152,11 @@ class BecomeScreen(Screen):
         self.worker.answered.connect(self._known)
         self.worker.failed.connect(self._failed)
         self._asked_at = -1
-        self.scroll = QScrollArea(self)
-        self.scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.column = QWidget()
-        self.scroll.setWidget(self.column)
-        self.ask_it = WordButton(state, "Ask anew", "Ctrl+Enter", True, self, "become.ask")
+        self.scroll = ScrolledColumn(self)
+        self.ask_it = WordButton(state, "Ask anew", "Ctrl+Enter", chalk=True, parent=self, name="become.ask")
         self.ask_it.clicked.connect(self.primary_action)
         self.heap = Heap(state)
-        self.heap_button = WordButton(state, self.heap.text(), "", False, self, "become.heap")
+        self.heap_button = WordButton(state, self.heap.text(), "", chalk=False, parent=self, name="become.heap")
         self.heap_button.clicked.connect(self.choose_heap)
         state.changed.connect(self.refresh)
 
@@ -252,15 +249,13 @@ class BecomeScreen(Screen):
             self.rows = [BecomeRow(self, answer) for answer in shown]
             for k, row in enumerate(self.rows):
                 row.setObjectName(f"become.{k + 1}")
-        for k, row in enumerate(self.rows):
-            row.setGeometry(0, k * ROW_H, self.width(), ROW_H)
+        flow.column(self.rows, 0, 0, self.width(), high=ROW_H, gap=0)
+        for row in self.rows:
             row.show()
-        self.scroll.setGeometry(0, TOP, self.width(), max(0, self.height() - TOP))
-        self.column.setFixedSize(self.width(), len(self.rows) * ROW_H)
-        self.ask_it.setGeometry(self.width() - RIGHT - 170, 8, 170, 44)
-        self.heap_button.say(self.heap.text(), bool(self.state.shop.pieces()))
-        wide = self.heap_button.sizeHint().width()
-        self.heap_button.setGeometry(self.width() - RIGHT - 182 - wide, 8, wide, 44)
+        flow.fill(self.scroll, 0, TOP, self.width(), self.height())
+        self.scroll.set_size(self.width(), len(self.rows) * ROW_H)
+        self.heap_button.say(self.heap.text(), enabled=bool(self.state.shop.pieces()))
+        flow.row_to_right([(self.ask_it, 170), self.heap_button], self.width() - RIGHT, 8, gap=12)
         self.update()
 
     @property

@@ -9,6 +9,7 @@ from typing_extensions import override
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.session.commands.line import read
 from grainet.wood.units import MM_PER_INCH, entry_unit
@@ -33,7 +34,7 @@ class BundleForm(QWidget):
                 field.setRange(low, high)
                 field.setObjectName(f"bundle.{row}.{name}")
                 field.setAccessibleName(f"row {row + 1}, {name}")
-                field.setFont(font(16, 500, True))
+                field.setFont(font(16, 500, figures=True))
                 field.setSpecialValueText("–" if row or name == "count" else "?")
                 if isinstance(field, QDoubleSpinBox):
                     field.setDecimals(1)
@@ -41,9 +42,9 @@ class BundleForm(QWidget):
                 field.valueChanged.connect(self.refresh)
                 line.append(field)
             self.fields.append(line)
-        self.take = WordButton(state, "Put them on the rack", "", True, self, "bundle.take")
+        self.take = WordButton(state, "Put them on the rack", "", chalk=True, parent=self, name="bundle.take")
         self.take.clicked.connect(self.keep)
-        self.away = WordButton(state, "Leave it", "Esc", False, self, "bundle.away")
+        self.away = WordButton(state, "Leave it", "Esc", chalk=False, parent=self, name="bundle.away")
         self.away.clicked.connect(self.close_form)
         self.opened_on: str | None = None
         self.hide()
@@ -90,7 +91,7 @@ class BundleForm(QWidget):
         try:
             meaning = read(self.line(), self.state.piece, 0.0, "mm", self.state.today.isoformat())  # the form's figures are mm
         except BadEntry as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
         self.open = False
         self.state.keep_meaning(meaning)
@@ -98,14 +99,12 @@ class BundleForm(QWidget):
     def refresh(self) -> None:
         """Bring everything up to date and in its place."""
         wide = max(70, min(120, (self.width() - 320) // 4))
-        for row, line in enumerate(self.fields):
-            for k, field in enumerate(line):
-                field.setGeometry(8 + k * (wide + 6), 42 + row * 46, wide, 40)
+        for k, line in enumerate(self.fields):
+            flow.row([(field, wide) for field in line], 8, 42 + k * 46, high=40, gap=6)
         x = 8 + 4 * (wide + 6) + 10
-        self.take.setGeometry(x, 44, max(190, self.width() - x - 10), 44)
-        self.away.setGeometry(x, 92, max(190, self.width() - x - 10), 44)
+        flow.column([self.take, self.away], x, 44, max(190, self.width() - x - 10), gap=4)
         count = sum(line[0].value() for line in self.fields)
-        self.take.say(f"Put {count:g} on the rack", count > 0)
+        self.take.say(f"Put {count:g} on the rack", enabled=count > 0)
         self.update()
 
     @override

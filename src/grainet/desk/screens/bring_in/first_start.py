@@ -13,6 +13,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words
 from grainet.kit.machine import Work, machine_for
 from grainet.wood.units import format_length
@@ -29,16 +30,18 @@ class FirstStart(Screen):
     def __init__(self, state: State, open_list: Callable[[], None], open_demo: Callable[[], None]) -> None:
         super().__init__(state)
         self.setObjectName("firstStart")
-        self.mm = WordButton(state, "millimetres", "", False, self, "first.mm")
-        self.inches = WordButton(state, "inches", "", False, self, "first.inches")
+        self.mm = WordButton(state, "millimetres", "", chalk=False, parent=self, name="first.mm")
+        self.inches = WordButton(state, "inches", "", chalk=False, parent=self, name="first.inches")
         for button, style in ((self.mm, "mm"), (self.inches, "fraction")):
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, s=style: state.keep("the tape's side", state.shop.kit.changed(length_style=s)))
-        self.begin = WordButton(state, "Measure your first piece", "Ctrl+Enter", True, self, "first.begin")
+        self.begin = WordButton(state, "Measure your first piece", "Ctrl+Enter", chalk=True, parent=self, name="first.begin")
         self.begin.clicked.connect(self.primary_action)
-        self.from_list = WordButton(state, "A list that you kept (CSV or JSON)", "Ctrl+O", False, self, "first.list")
+        self.from_list = WordButton(
+            state, "A list that you kept (CSV or JSON)", "Ctrl+O", chalk=False, parent=self, name="first.list"
+        )
         self.from_list.clicked.connect(open_list)
-        self.demo = WordButton(state, "The demo shop, to look around", "", False, self, "first.demo")
+        self.demo = WordButton(state, "The demo shop, to look around", "", chalk=False, parent=self, name="first.demo")
         self.demo.clicked.connect(open_demo)
         state.changed.connect(self.refresh)
 
@@ -53,11 +56,9 @@ class FirstStart(Screen):
         self.mm.setChecked(not inches)
         self.inches.setChecked(inches)
         right = self.width() - RIGHT
-        self.mm.setGeometry(right - 130, 10, 130, 44)
-        self.inches.setGeometry(right - 130, 58, 130, 44)
-        self.begin.setGeometry(AXIS_X, 330, 320, 44)
-        self.from_list.setGeometry(AXIS_X + 336, 330, 320, 44)
-        self.demo.setGeometry(AXIS_X + 672, 330, max(220, min(320, right - AXIS_X - 672)), 44)
+        flow.column([self.mm, self.inches], right - 130, 10, 130, gap=4)
+        x = flow.row([(self.begin, 320), (self.from_list, 320)], AXIS_X, 330, gap=16)
+        flow.row([(self.demo, max(220, min(320, right - x)))], x, 330)
         self.update()
 
     @override
@@ -87,13 +88,13 @@ class FirstStart(Screen):
             x = AXIS_X + mm * scale
             p.drawLine(QPointF(x, 56), QPointF(x, 56 - (18 if mm % 200 == 0 else 8)))
             if mm % 200 == 0 and mm:
-                draw.text_at(p, x - 14, 32, str(mm), theme.ink, 15, 500, True)
+                draw.text_at(p, x - 14, 32, str(mm), theme.ink, 15, 500, figures=True)
                 p.setPen(QPen(theme.edge, 1))
         for inch in range(94):
             x = AXIS_X + inch * 25.4 * scale
             p.drawLine(QPointF(x, 56), QPointF(x, 56 + (18 if inch % 12 == 0 else 8)))
             if inch % 12 == 0 and inch:
-                draw.text_at(p, x - 14, 92, f"{inch} in", theme.ink, 15, 500, True)
+                draw.text_at(p, x - 14, 92, f"{inch} in", theme.ink, 15, 500, figures=True)
                 p.setPen(QPen(theme.edge, 1))
 
     def _first_piece(self, p: QPainter, right: float) -> None:

@@ -45,7 +45,7 @@ class Menus:
         try:
             self.state.keep_meaning(self.state.understand(line))
         except BadEntry as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
 
     def _say(self, line: str) -> Callable[[], None]:
         return lambda: self.words(line)
@@ -137,14 +137,14 @@ class Menus:
             if family not in groups:
                 groups[family] = (menu.addMenu(FAMILY_WORDS[family]), polygons.addMenu(FAMILY_WORDS[family]))
             for own, corners in zip(groups[family], (False, True)):
-                own.addAction(label_of(kind).capitalize(), lambda k=kind, c=corners: screen.take_mark(k, c))
+                own.addAction(label_of(kind).capitalize(), lambda k=kind, c=corners: screen.take_mark(k, polygon=c))
         for word, kind in ALIASES.items():
             for own, corners in zip(groups[FAMILY[kind]], (False, True)):
-                own.addAction(label_of(word).capitalize(), lambda w=word, c=corners: screen.take_mark(w, c))
+                own.addAction(label_of(word).capitalize(), lambda w=word, c=corners: screen.take_mark(w, polygon=c))
         menu.addMenu(polygons)
         figure = menu.addMenu("Figure here ...")
         for one in FIGURE_KINDS:
-            figure.addAction(label_of(one).capitalize(), lambda k=one: screen.take_mark(k, False))
+            figure.addAction(label_of(one).capitalize(), lambda k=one: screen.take_mark(k, polygon=False))
         piece = self.state.piece
         if piece is not None and piece.figure:
             away = menu.addMenu("Take a figure away")
@@ -228,7 +228,7 @@ class Menus:
             new = self.state.understand(f"{word} {one.id}", new).piece or new
         verb = "kept" if word == "take" else "dropped"
         if self.state.keep(f"No. {piece.id}: {len(piece.suggestions)} suggestions {verb}", new):
-            self.state.message.emit(f"{len(piece.suggestions)} suggestions {verb}", False)
+            self.state.notify(f"{len(piece.suggestions)} suggestions {verb}")
 
     def _of_the_wood(self, menu: QMenu) -> None:
         """Grain, readings, flatness, and sawing apart."""
@@ -276,7 +276,7 @@ class Menus:
     def more(self) -> None:
         """Everything else that can be told of a piece."""
         menu, screen = QMenu(self.screen), self.screen
-        menu.addAction("Try a part: drag it on the wood", lambda: screen.try_part(True))
+        menu.addAction("Try a part: drag it on the wood", lambda: screen.try_part(on=True))
         menu.addAction("Roll the board, see the other face (/)", self.state.roll)
         menu.addSeparator()
         for label, word in (
@@ -297,6 +297,6 @@ class Menus:
         menu.addAction("A knock ...", self._tape("tap "))
         menu.addAction("Note ...", self._tape("note "))
         menu.addSeparator()
-        menu.addAction("Print its label ...", lambda: screen.label_wanted.emit(False))
-        menu.addAction("Print a sheet of labels ...", lambda: screen.label_wanted.emit(True))
+        menu.addAction("Print its label ...", lambda: screen.label_wanted.emit())
+        menu.addAction("Print a sheet of labels ...", lambda: screen.label_sheet_wanted.emit())
         self._open(screen.more, menu)

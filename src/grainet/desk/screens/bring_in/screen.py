@@ -20,6 +20,7 @@ from grainet.desk.screens.bring_in.menus import Menus
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.instruments import InstrumentPanel
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import ReadingButton, WordButton, count_of, left_words, wrapped
 from grainet.present.ring_edit import handle_points
 from grainet.session.commands.command import Command
@@ -44,14 +45,16 @@ class BringIn(Screen):
     has_axis = True
 
     photo_wanted = Signal(str, str)  # the side, and camera, file or again
-    label_wanted = Signal(bool)  # a whole sheet, or the piece in hand
+    label_wanted = Signal()  # of the piece in hand
+    label_sheet_wanted = Signal()
 
     @classmethod
     def made(cls, desk: Desk) -> Self:
         """A screen in a window."""
         screen = cls(desk.state)
         screen.photo_wanted.connect(desk.bring_photo)
-        screen.label_wanted.connect(desk.print_labels)
+        screen.label_wanted.connect(lambda: desk.print_labels(sheet=False))
+        screen.label_sheet_wanted.connect(lambda: desk.print_labels(sheet=True))
         return screen
 
     def __init__(self, state: State) -> None:
@@ -83,12 +86,12 @@ class BringIn(Screen):
     def _buttons(self) -> None:
         state, menus = self.state, self.menus
 
-        def button(text: str, key: str, name: str, act: Any, chalk: bool = False) -> WordButton:
-            made = WordButton(state, text, key, chalk, self, f"bringIn.{name}")
+        def button(text: str, key: str, name: str, act: Any, *, chalk: bool = False) -> WordButton:
+            made = WordButton(state, text, key, chalk=chalk, parent=self, name=f"bringIn.{name}")
             made.clicked.connect(lambda _=False: act())
             return made
 
-        self.rack_it = button("Rack it as it is", "", "rack", self.primary_action, True)
+        self.rack_it = button("Rack it as it is", "", "rack", self.primary_action, chalk=True)
         self.another = button("Next piece", "Ctrl+N", "next", state.new_piece)
         self.kind = button("Kind", "", "kind", menus.kind)
         self.species = button("Species", "", "species", menus.species)
@@ -98,7 +101,7 @@ class BringIn(Screen):
         self.read = button("Instruments", "F12", "read", self.bench.read_next)
         self.instruments = button("…", "", "instruments", lambda: self._bench_menu())
         self.photo = button("Photos", "", "photos", menus.photos)
-        self.tried = button("Try a part", "", "part", lambda: self.try_part(not self.board.part_mode))
+        self.tried = button("Try a part", "", "part", lambda: self.try_part(on=not self.board.part_mode))
         self.tried.setCheckable(True)
         self.more = button("More", "", "more", menus.more)
 
@@ -122,7 +125,7 @@ class BringIn(Screen):
     def set_axis(self, axis: Axis) -> None:
         """Show the board on an axis."""
         self.board.axis = axis
-        self.board.setGeometry(0, 4, self.width(), max(60, self.board.wanted_height()))
+        flow.fill(self.board, 0, 4, self.width(), 4 + max(60, self.board.wanted_height()))
         self.refresh()
 
     # the doings ---------------------------------------------------------------------------------------------------
@@ -136,11 +139,11 @@ class BringIn(Screen):
         elif not piece.racked:
             self.state.keep(f"No. {piece.id} racked", piece.changed(racked=True))
             missing = len(tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.judgements.facts(piece.id).question))
-            self.state.message.emit(
-                f"No. {piece.id} is on the rack" + (f", {missing} things not read: its grades say if" if missing else ""), False
+            self.state.notify(
+                f"No. {piece.id} is on the rack" + (f", {missing} things not read: its grades say if" if missing else "")
             )
         else:
-            self.state.message.emit(f"No. {piece.id} is on the rack already", False)
+            self.state.notify(f"No. {piece.id} is on the rack already")
 
     def _do_task(self, words: str) -> None:
         """A task that waits for nothing is done; the others open the tape line."""
@@ -149,14 +152,14 @@ class BringIn(Screen):
         else:
             self.state.tape_wanted.emit(words)
 
-    def try_part(self, on: bool) -> None:
+    def try_part(self, *, on: bool) -> None:
         """Take up the frame: a part is dragged out on the wood; or put it down."""
         self.board.part_mode = on
         self.board.mark_kind = None
         self.board.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
         if on:
             self.state.choose_tag(None)
-            self.state.message.emit("drag a part out on the wood, or type part 700x90; Esc lets go", False)
+            self.state.notify("drag a part out on the wood, or type part 700x90; Esc lets go")
         else:
             self.state.try_part(None)
         self.refresh()
@@ -174,7 +177,7 @@ class BringIn(Screen):
                     ALIASES.get(kind, kind), tuple(ring), face, None, note=kind if kind in ALIASES else ""
                 )
         except (BadEntry, ValueError) as fault:
-            self.state.message.emit(str(fault).splitlines()[0], True)
+            self.state.warn(str(fault).splitlines()[0])
             return
         self.state.keep_meaning(meaning)
         if meaning.piece is not None and kind not in FIGURE_KINDS:
@@ -194,8 +197,8 @@ class BringIn(Screen):
         if which == "length":
             beyond = [w.x_mm for w in piece.width_stations if w.x_mm > mm]
             if beyond or not 0 < mm <= 20_000:
-                self.state.message.emit(
-                    f"{mm:.0f} long would cut off the width read at {max(beyond, default=0):.0f}; read that anew first", True
+                self.state.warn(
+                    f"{mm:.0f} long would cut off the width read at {max(beyond, default=0):.0f}; read that anew first"
                 )
                 return
             self.state.keep(f"No. {piece.id}: length", with_readings(piece, length_mm=mm))
@@ -203,11 +206,11 @@ class BringIn(Screen):
         old = piece.width_stations[k]
         new = old.changed(**{f"{which}_mm": mm})
         if new.far_mm + new.near_mm < 1:
-            self.state.message.emit("the two edges would meet there; the old reading stays", True)
+            self.state.warn("the two edges would meet there; the old reading stays")
             return
         stations = tuple(new if j == k else w for j, w in enumerate(piece.width_stations))
         self.state.keep(f"No. {piece.id}: {which} edge at {old.x_mm:.0f}", with_readings(piece, width_stations=stations))
-        self.state.message.emit(f"{which} edge {mm:.0f} at {old.x_mm:.0f}", False)
+        self.state.notify(f"{which} edge {mm:.0f} at {old.x_mm:.0f}")
 
     def ghost_box(self) -> QRectF:
         """Where the piece stands in before its outline is known."""
@@ -246,19 +249,19 @@ class BringIn(Screen):
             stations = tuple(WidthStation(x_mm=x, far_mm=mm) for x in ends)
             self.state.keep(f"No. {piece.id}: width", with_readings(piece, width_stations=stations))
 
-    def take_mark(self, kind: str | None, polygon: bool) -> None:
+    def take_mark(self, kind: str | None, *, polygon: bool) -> None:
         """Take a kind of mark up, to draw it on the wood; None puts it down."""
         self.board.part_mode = False
         self.board.mark_kind, self.board.mark_polygon = kind, polygon
         self.board.setCursor(Qt.CursorShape.CrossCursor if kind else Qt.CursorShape.ArrowCursor)
         if kind:
             how = "click its corners, double-click ends" if polygon else "drag over it, or click"
-            self.state.message.emit(f"{label_of(kind)}: {how}; Esc lets go", False)
+            self.state.notify(f"{label_of(kind)}: {how}; Esc lets go")
         self.refresh()
 
     def let_go(self) -> None:
         """Put down what is in hand: a mark's kind, the frame, the bundle."""
-        self.take_mark(None, False)
+        self.take_mark(None, polygon=False)
         if self.state.part_box is not None:
             self.state.try_part(None)
         self.bundle.open = False
@@ -301,7 +304,7 @@ class BringIn(Screen):
                 row.say(task.words.strip() or "?")
                 row.setProperty("words", task.words)
                 row.setAccessibleName(f"{task.what}: {task.how}")
-                row.setGeometry(self._mouse_x() - 190, top + 8 + k * 47, 166, 44)
+                flow.row([(row, 166)], self._mouse_x() - 190, top + 8 + k * 47)
         self.tasks = tasks
         self._place_buttons(piece, top)
         self.update()
@@ -319,48 +322,47 @@ class BringIn(Screen):
         for panel in (self.bundle, self.card, self.part):
             panel.setVisible(panel is wanted)
         if wanted is not None:
-            wanted.setGeometry(AXIS_X - 14, top + 1, self._mouse_x() - AXIS_X, LIST_H - 2)
+            flow.fill(wanted, AXIS_X - 14, top + 1, self._mouse_x() - 14, top + LIST_H - 1)
             wanted.refresh()
             wanted.raise_()
         return wanted
 
     def _place_buttons(self, piece: Piece | None, top: float) -> None:
         self.rack_it.chalk = not (self.bundle.open or self.card.suggestion is not None)  # one chalk action in a window
-        self.rack_it.setGeometry(LEFT, self.height() - 100, 144, 44)
-        self.another.setGeometry(LEFT, self.height() - 52, 144, 44)
+        flow.column([self.rack_it, self.another], LEFT, self.height() - 100, 144, gap=4)
         self.rack_it.say(
-            "Rack it as it is" if piece is None or not piece.racked else "On the rack", piece is not None and not piece.racked
+            "Rack it as it is" if piece is None or not piece.racked else "On the rack",
+            enabled=piece is not None and not piece.racked,
         )
         reclaimed = piece is not None and piece.reclaimed
         self.kind.say(
-            (label_of(piece.kind) + (", reclaimed" if reclaimed else "")).capitalize() if piece else "Kind", piece is not None
+            (label_of(piece.kind) + (", reclaimed" if reclaimed else "")).capitalize() if piece else "Kind",
+            enabled=piece is not None,
         )
-        self.species.say(piece.species if piece and piece.species != "unknown" else "Species unknown", piece is not None)
+        self.species.say(piece.species if piece and piece.species != "unknown" else "Species unknown", enabled=piece is not None)
         marking = self.board.mark_kind
         self.mark.setChecked(marking is not None)
         measured = piece is not None and bool(piece.outline)
-        self.mark.say(f"Marking: {label_of(marking)}" if marking else "Mark a defect", measured)
+        self.mark.say(f"Marking: {label_of(marking)}" if marking else "Mark a defect", enabled=measured)
         text, caution = _gate_words(piece)
-        self.gate.say(text, piece is not None)
+        self.gate.say(text, enabled=piece is not None)
         self.gate.caution = caution
-        self.read.say(self.bench.label, piece is not None and not self.bench.busy)
+        self.read.say(self.bench.label, enabled=piece is not None and not self.bench.busy)
         waiting = len(piece.suggestions) if piece else 0
         self.photo.say(
             f"Photos, {waiting} suggested" if waiting else f"Photos{f' ({len(piece.photos)})' if piece and piece.photos else ''}",
-            piece is not None,
+            enabled=piece is not None,
         )
         self.tried.setChecked(self.board.part_mode or self.state.part_box is not None)
-        self.tried.say("Try a part", measured)
-        self.more.say("More", piece is not None)
+        self.tried.say("Try a part", enabled=measured)
+        self.more.say("More", enabled=piece is not None)
         self.instruments.setEnabled(piece is not None)
         x = self._mouse_x()
         wide = (self.width() - RIGHT - x - 8) // 2
-        grid = ((self.kind, self.species), (self.mark, self.gate), (self.read, self.photo), (self.tried, self.more))
-        for r, pair in enumerate(grid):
-            for c, button in enumerate(pair):
-                narrow = 46 if button is self.read else 0
-                button.setGeometry(x + c * (wide + 8), int(top) + 8 + r * 48, wide - narrow, 44)
-        self.instruments.setGeometry(x + wide - 42, int(top) + 8 + 2 * 48, 42, 44)
+        pairs = ((self.kind, self.species), (self.mark, self.gate), (self.read, self.photo), (self.tried, self.more))
+        for r, pair in enumerate(pairs):
+            flow.grid(pair, x, top + 8 + r * 48, 2 * wide + 8, 2, gap=8)
+        flow.row([(self.read, wide - 46), (self.instruments, 42)], x, top + 8 + 2 * 48, gap=4)
 
     def _place_sockets(self, piece: Piece | None) -> None:
         """Thickness sockets where read and where wanted: one row under the near edge, or on the wood where rows are read."""
@@ -379,7 +381,7 @@ class BringIn(Screen):
             x, y, read, by = places[k]
             words = f"{x:.0f} t " if not rows else f"{x:.0f} t  y {y:.0f}"
             where = f"thickness at {x:.0f}" + (f", {y:.0f} up" if rows else "") + (f", by {by}" if by else "")
-            socket.set(words, format_length(read, style) if read else "?", read is None, where)
+            socket.set(words, format_length(read, style) if read else "?", unread=read is None, what=where)
             row = round(y) if rows else 0
             px = max(axis.x(x) - 29, last.get(row, -100.0) + 60)
             last[row] = px
@@ -402,7 +404,9 @@ class BringIn(Screen):
             []
             if not rows and len(read) >= 3
             else [
-                (x, y, None, "") for x, y in grid_places(piece) if not any(near_place((x, y), (r[0], r[1]), rows) for r in read)
+                (x, y, None, "")
+                for x, y in grid_places(piece)
+                if not any(near_place((x, y), (r[0], r[1]), rows=rows) for r in read)
             ]
         )
         return sorted([*read, *wanted], key=lambda p: (p[0], p[1]))
@@ -478,11 +482,11 @@ class BringIn(Screen):
         room = axis.right - (60 if len(rows) > 1 else 0)
         for k, reading in enumerate(rows):
             text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
-            wide = draw.text_width(text, 15, 500, True)
+            wide = draw.text_width(text, 15, 500, figures=True)
             x = max(used, min(axis.x(reading.x_mm), room - wide))
             if x + wide > room + 0.5:
                 return x + draw.text_at(p, x, y, f"{len(rows) - k} more", theme.ink2, 14) + 14
-            draw.text_at(p, x, y, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, True)
+            draw.text_at(p, x, y, text, theme.ochre if reading.moisture_pct > limit else theme.ink, 15, 500, figures=True)
             used = x + wide + 14
         return used
 
@@ -580,7 +584,7 @@ class BringIn(Screen):
             half = (self._mouse_x() - AXIS_X - 30) / 2
             x = AXIS_X + (k % 2) * half
             draw.label(p, theme, x, y - 16, word.example, px=14)
-            used = draw.text_width(word.example, 14, 500, True)
+            used = draw.text_width(word.example, 14, 500, figures=True)
             draw.text_at(p, x + used + 20, y, word.does, theme.ink2, 13, room=half - used - 34)
 
     @override

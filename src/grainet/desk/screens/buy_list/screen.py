@@ -14,6 +14,7 @@ from grainet.desk.screens.screen import Page
 from grainet.desk.services.background import Failed
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.desk.widgets.pick_list import Pick, PickList
 from grainet.session.shopping import Missing, shopping_list
@@ -33,7 +34,7 @@ class BuyList(Page):
         self._rows: list[Pick] = []
         self.list = PickList(state, 250, self, "buyList.lines")
         self.list.picked.connect(self.bought)
-        self.write = WordButton(state, "Write or print it", "Ctrl+P", True, self, "buyList.write")
+        self.write = WordButton(state, "Write or print it", "Ctrl+P", chalk=True, parent=self, name="buyList.write")
         self.write.clicked.connect(lambda: self.save_as())
         state.changed.connect(self.refresh)
 
@@ -56,10 +57,9 @@ class BuyList(Page):
         if rows != self._rows:
             self._rows = rows
             self.list.show_rows(rows)
-        wide = self.write.sizeHint().width()
-        self.write.setGeometry(self.width() - RIGHT - wide, 14, wide, 44)
+        flow.row_to_right([self.write], self.width() - RIGHT, 14)
         self.write.setEnabled(bool(self.lines))
-        self.list.setGeometry(LEFT - 8, 84, self.width() - LEFT - RIGHT + 16, max(60, self.height() - 100))
+        flow.fill(self.list, LEFT - 8, 84, self.width() - RIGHT + 8, max(144, self.height() - 16))
         self.update()
 
     def _known(self, basis: object, found: object) -> None:
@@ -89,7 +89,7 @@ class BuyList(Page):
 
         g, shop = self.state.instrument, self.state.shop
         if g is None or not self.lines:
-            self.state.message.emit(self.sentence, False)
+            self.state.notify(self.sentence)
             return
         chosen = path or file_to_write(self, "The buy list", f"{g.id}-buy.pdf", "PDF (*.pdf);;CSV table (*.csv)")[0]
         if not chosen:
@@ -103,9 +103,9 @@ class BuyList(Page):
         try:
             write_report(Path(chosen), f"{shop.kit.name}: to buy for {g.shown_name}", self.sentence, rows)
         except (Unusable, ValueError) as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
-        self.state.message.emit(f"written: {Path(chosen).name}", False)
+        self.state.notify(f"written: {Path(chosen).name}")
 
     @property
     def sentence(self) -> str:

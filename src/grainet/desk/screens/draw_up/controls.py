@@ -43,7 +43,7 @@ class SlipButton(QAbstractButton):
         sure = ", only guessed" if slip.guessed else ""
         self.setAccessibleName(f"{figure.label}: {slip.text}{sure}")
         self.setToolTip(f"{figure.label}{sure}{'. ' + figure.help if figure.help else ''}\nPress and type, or turn the wheel")
-        self.setFixedSize(int(draw.text_width(slip.text, 14, 500, True)) + 14, SLIP_H)
+        self.setFixedSize(int(draw.text_width(slip.text, 14, 500, figures=True)) + 14, SLIP_H)
         self.update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
@@ -73,7 +73,7 @@ class SlipButton(QAbstractButton):
         p.setPen(pen)
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 2, 2)
         ink = theme.on_chalk if moved else theme.ochre if self.slip.guessed else theme.ink
-        draw.text_at(p, 7, 16, self.slip.text, ink, 14, 500, True)
+        draw.text_at(p, 7, 16, self.slip.text, ink, 14, 500, figures=True)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.slip)
 
@@ -94,7 +94,7 @@ class PartLane(QAbstractButton):
         if self.lane is not None:
             self.screen.choose_lane(self.lane.blank.part)
 
-    def say(self, lane: Lane, answer: StockAnswer | None, chosen: bool) -> None:
+    def say(self, lane: Lane, answer: StockAnswer | None, *, chosen: bool) -> None:
         """Show a blank and its answer."""
         self.lane, self.answer = lane, answer
         self.setObjectName(f"blank.{lane.blank.part}")
@@ -123,7 +123,7 @@ class PartLane(QAbstractButton):
         draw.text_at(p, 44, 16, lane.label[:1].upper() + lane.label[1:], theme.ink, 14.5, 600, room=96 if count else 124)
         if count:
             draw.text_at(p, 168 - draw.text_width(count, 14, 600), 16, count, theme.ink, 14, 600)
-        draw.text_at(p, 44, 31, lane.size, theme.ink2, 13, 400, True, room=126)
+        draw.text_at(p, 44, 31, lane.size, theme.ink2, 13, 400, figures=True, room=126)
         self._bar(p, lane)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.chalk_wash if self.isChecked() else theme.bench)

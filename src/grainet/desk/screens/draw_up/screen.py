@@ -8,7 +8,7 @@ from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QMouseEvent, QPainter, QPen, QResizeEvent
-from PySide6.QtWidgets import QLabel, QMenu, QScrollArea, QWidget
+from PySide6.QtWidgets import QLabel, QMenu, QWidget
 from typing_extensions import override
 
 from grainet.design.checks import checks_of
@@ -28,7 +28,9 @@ from grainet.desk.services.background import Failed
 from grainet.desk.services.dialogs import file_to_read, file_to_write
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words
+from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.present.draw_up import (
     COMPONENT_WORD,
     Lane,
@@ -77,21 +79,15 @@ class DrawUp(Screen):
         self.slips: dict[str, SlipButton] = {}
         self.chips: list[WayChip] = []
         self.rows: list[PartLane] = []
-        self.scroll = QScrollArea(self)
-        self.scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.scroll.setWidgetResizable(False)
-        self.scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.column = QWidget()
-        self.scroll.setWidget(self.column)
-        self.keep_it = WordButton(state, "Lay out", "Ctrl+Enter", True, self, "drawUp.layOut")
+        self.scroll = ScrolledColumn(self)
+        self.keep_it = WordButton(state, "Lay out", "Ctrl+Enter", chalk=True, parent=self, name="drawUp.layOut")
         self.keep_it.clicked.connect(self.primary_action)
-        self.leave_it = WordButton(state, "Leave it", "Esc", False, self, "drawUp.leave")
+        self.leave_it = WordButton(state, "Leave it", "Esc", chalk=False, parent=self, name="drawUp.leave")
         self.leave_it.clicked.connect(self.leave)
-        self.others = WordButton(state, "Instruments", "", False, self, "drawUp.instruments")
+        self.others = WordButton(state, "Instruments", "", chalk=False, parent=self, name="drawUp.instruments")
         self.others.clicked.connect(self.open_menu)
         self.from_wood = WordButton(
-            state, "From the wood: what the rack can become", "Ctrl+Shift+B", False, self, "begin.fromTheWood"
+            state, "From the wood: what the rack can become", "Ctrl+Shift+B", chalk=False, parent=self, name="begin.fromTheWood"
         )
         self.from_wood.clicked.connect(lambda: state.screen_wanted.emit("become"))
         self.groups: dict[str, QLabel] = {}
@@ -101,7 +97,12 @@ class DrawUp(Screen):
 
     def _door(self, point: str) -> WordButton:
         door = WordButton(
-            self.state, POINTS[point][0].removeprefix("a ").capitalize(), "", point == "bolt-on", self, f"begin.{point}"
+            self.state,
+            POINTS[point][0].removeprefix("a ").capitalize(),
+            "",
+            chalk=point == "bolt-on",
+            parent=self,
+            name=f"begin.{point}",
         )
         door.setToolTip(f"Begin with {POINTS[point][0]}; every figure can be changed (new {point})")
         door.clicked.connect(lambda: self.state.keep_instrument("begun", self.state.shop.instruments.new(point)))
@@ -268,13 +269,13 @@ class DrawUp(Screen):
 
     def _show_outline(self, found: object) -> None:
         if isinstance(found, str):
-            self.state.message.emit(found, True)
+            self.state.warn(found)
         elif isinstance(found, tuple):
             g, drawing = found
             open_ = f"; {'; '.join(gap.text for gap in drawing.gaps[:3])}" if drawing.gaps else ""
             self.state.show_preview(g)
-            self.state.message.emit(
-                f"{len(drawing.loops)} outlines, {drawing.units}{open_}: Ctrl+Enter keeps it, Esc leaves it", bool(open_)
+            self.state.notify(
+                f"{len(drawing.loops)} outlines, {drawing.units}{open_}: Ctrl+Enter keeps it, Esc leaves it", caution=bool(open_)
             )
 
     def save_as(self, path: str | None = None) -> None:
@@ -284,7 +285,7 @@ class DrawUp(Screen):
 
         g = self.shown
         if g is None:
-            self.state.message.emit("no guitar is drawn up yet", False)
+            self.state.notify("no guitar is drawn up yet")
             return
         chosen = path or file_to_write(self, "Write the outlines", f"{g.id}.dxf", "Outlines (*.dxf *.svg)")[0]
         if not chosen:
@@ -292,28 +293,28 @@ class DrawUp(Screen):
         try:
             write_outlines(Path(chosen), g)
         except Unusable as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
-        self.state.message.emit(f"the outlines are in {Path(chosen).name}", False)
+        self.state.notify(f"the outlines are in {Path(chosen).name}")
 
-    def print_map(self, path: str | None = None, mirrored: bool = False, paper: str = "A4") -> None:
+    def print_map(self, path: str | None = None, *, mirrored: bool = False, paper: str = "A4") -> None:
         """Print the outlines at full size over pages that tile."""
         from grainet.exchange.full_size import write_full_size
         from grainet.exchange.json_file import Unusable
 
         g = self.shown
         if g is None:
-            self.state.message.emit("no guitar is drawn up yet", False)
+            self.state.notify("no guitar is drawn up yet")
             return
         chosen = path or file_to_write(self, "Outlines at full size", f"{g.id}-full-size.pdf", "PDF (*.pdf)")[0]
         if not chosen:
             return
         try:
-            tiles = write_full_size(Path(chosen), g, paper, mirrored)
+            tiles = write_full_size(Path(chosen), g, paper, mirrored=mirrored)
         except Unusable as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
-        self.state.message.emit(f"{tiles.pages} pages of {paper} and a map in {Path(chosen).name}; print at 100 %", False)
+        self.state.notify(f"{tiles.pages} pages of {paper} and a map in {Path(chosen).name}; print at 100 %")
 
     def print_frets(self, path: str | None = None) -> None:
         """The fret table, each fret from the nut and rounded once, to PDF or CSV."""
@@ -337,9 +338,9 @@ class DrawUp(Screen):
                 rows,
             )
         except (Unusable, ValueError) as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
-        self.state.message.emit(f"the fret table is in {Path(chosen).name}", False)
+        self.state.notify(f"the fret table is in {Path(chosen).name}")
 
     def choose_lane(self, part: str) -> None:
         """Open a lane: its ways stand under it, and the rack answers for its use."""
@@ -452,9 +453,9 @@ class DrawUp(Screen):
         self._place_lanes(g)
         x, y = self.width() - PANEL_W + 14, self.plan_h + CHAIN_H + SIDE_H - 56
         self.keep_it.say("Keep it" if self.state.preview is not None else "Lay out")
-        self.keep_it.setGeometry(self.width() - RIGHT - 158, y, 158, 44)
-        self.leave_it.setGeometry(x, y, 110, 44)
-        self.others.setGeometry(LEFT, self.plan_h - 52, 128, 44)
+        flow.row_to_right([(self.keep_it, 158)], self.width() - RIGHT, y)
+        flow.row([(self.leave_it, 110)], x, y)
+        flow.row([(self.others, 128)], LEFT, self.plan_h - 52)
 
     def _moved(self, g: Instrument) -> frozenset[str]:
         """Figures that the change which is shown makes other."""
@@ -498,7 +499,7 @@ class DrawUp(Screen):
 
     def _place_lanes(self, g: Instrument) -> None:
         while len(self.rows) < len(self.lanes):
-            self.rows.append(PartLane(self, self.column))
+            self.rows.append(PartLane(self, self.scroll.inner))
         self._make_chips(g)
         wide, y = self.width(), 0
         for k, row in enumerate(self.rows):
@@ -507,13 +508,12 @@ class DrawUp(Screen):
                 continue
             lane = self.lanes[k]
             chosen = lane.blank.part == self.chosen
-            row.say(lane, self.answer(lane), chosen)
-            row.setGeometry(0, y, wide, LANE_H)
-            y += LANE_H
+            row.say(lane, self.answer(lane), chosen=chosen)
+            y = flow.column([row], 0, y, wide, high=LANE_H, gap=0)
             if chosen and self.chips:
                 y = self._place_chips(y, wide)
-        self.scroll.setGeometry(0, self.lanes_top, wide, max(0, self.height() - self.lanes_top))
-        self.column.setFixedSize(wide, y)
+        flow.fill(self.scroll, 0, self.lanes_top, wide, self.height())
+        self.scroll.set_size(wide, y)
 
     def _make_chips(self, g: Instrument) -> None:
         lane = next((one for one in self.lanes if one.blank.part == self.chosen), None)
@@ -530,7 +530,7 @@ class DrawUp(Screen):
             chip.deleteLater()
         self.chips = [WayChip(self, choice) for choice in choices] if len(choices) > 1 else []
         for chip in self.chips:
-            chip.setParent(self.column)
+            chip.setParent(self.scroll.inner)
 
     def _place_chips(self, y: int, wide: int) -> int:
         """The chips of the chosen lane in rows; the y below them."""
@@ -554,16 +554,15 @@ class DrawUp(Screen):
     def _group(self, component: str, x: int, y: int) -> None:
         """The component's word before its chips."""
         if component not in self.groups:
-            self.groups[component] = QLabel(COMPONENT_WORD[component], self.column)
+            self.groups[component] = QLabel(COMPONENT_WORD[component], self.scroll.inner)
             self.groups[component].setFont(font(14, 600))
         label = self.groups[component]
-        label.setGeometry(x, y, 44, CHIPS_H - 4)
+        flow.row([(label, 44)], x, y, high=CHIPS_H - 4)
         label.show()
 
     def _place_doors(self) -> None:
-        for k, door in enumerate(self.doors.values()):
-            door.setGeometry(AXIS_X + (k % 3) * 310, 250 + (k // 3) * 54, 300, 44)
-        self.from_wood.setGeometry(AXIS_X, 362, 456, 44)
+        below = flow.grid(list(self.doors.values()), AXIS_X, 250, 920, 3)
+        flow.row([(self.from_wood, 456)], AXIS_X, below + 4)
 
     # the mouse ------------------------------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -703,9 +702,9 @@ class DrawUp(Screen):
                 draw.text_at(p, x, y, f"and {len(rows) - k} more", theme.ink2, 14)
                 break
             ink = theme.wine if row.trouble else theme.ink
-            wide = draw.text_width(row.delta, 14, 600, True)
+            wide = draw.text_width(row.delta, 14, 600, figures=True)
             draw.text_at(p, x, y, row.what[:1].upper() + row.what[1:], ink, 14, 600, room=PANEL_W - 44 - wide)
-            draw.text_at(p, self.width() - RIGHT - wide, y, row.delta, theme.chalk, 14, 600, True)
+            draw.text_at(p, self.width() - RIGHT - wide, y, row.delta, theme.chalk, 14, 600, figures=True)
             draw.text_at(p, x, y + 16, f"{row.old} → {row.new}", theme.wine if row.trouble else theme.ink2, 13, room=PANEL_W - 42)
             y += 38
 

@@ -13,6 +13,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
 from grainet.desk.screens.screen import Page
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.pick_list import Pick, PickList
 
 LIST_W, MOST_W = 232, 860
@@ -51,9 +52,9 @@ class GuideScreen(Page):
             named = re.sub(r"<h2>(.*?)</h2>", lambda m: f'<h2><a name="{m[1]}"></a>{m[1]}</h2>', self.words)
             self.page.document().setDefaultStyleSheet(style)
             self.page.setHtml(named)
-        self.chapters.setGeometry(LEFT - 8, 14, LIST_W, self.height() - 28)
+        flow.fill(self.chapters, LEFT - 8, 14, LEFT - 8 + LIST_W, self.height() - 14)
         x = LEFT + LIST_W + 14
-        self.page.setGeometry(x, 6, min(MOST_W, self.width() - x - RIGHT), self.height() - 12)
+        flow.fill(self.page, x, 6, min(x + MOST_W, self.width() - RIGHT), self.height() - 6)
         self.update()
 
     def go_to(self, title: object) -> None:

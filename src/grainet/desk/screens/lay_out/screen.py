@@ -21,6 +21,7 @@ from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.services.planner_process import WorkerClient
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, arrow_step_mm, left_words, wrapped
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
@@ -85,7 +86,7 @@ class PartChip(QAbstractButton):
 
     def wanted(self) -> int:
         """How wide it must be, px."""
-        letter = draw.text_width(self.part.letter, 19, 700, True)
+        letter = draw.text_width(self.part.letter, 19, 700, figures=True)
         return int(letter + (22 if self.letter_only else draw.text_width(self.part.shown_name, 15, 600) + 30))
 
     @override
@@ -96,7 +97,7 @@ class PartChip(QAbstractButton):
         p.setBrush(theme.chalk_wash if on else theme.slip)
         p.setPen(QPen(theme.chalk if on else theme.edge, 2 if on else 1.2))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        x = 11 + draw.text_at(p, 11, 28, self.part.letter, theme.ink, 19, 700, True) + 7
+        x = 11 + draw.text_at(p, 11, 28, self.part.letter, theme.ink, 19, 700, figures=True) + 7
         if not self.letter_only:
             draw.text_at(p, x, 28, self.part.shown_name, theme.ink, 15, 600)
         if self.hasFocus():
@@ -190,18 +191,18 @@ class LayOut(Screen):
         self.chips: list[PartChip] = []
         self.designs: list[WordButton] = []
         self.ghost = DraggedPart(self)
-        self.plan_it = WordButton(state, "Plan the build", "Ctrl+Enter", True, self, "layOut.plan")
+        self.plan_it = WordButton(state, "Plan the build", "Ctrl+Enter", chalk=True, parent=self, name="layOut.plan")
         self.plan_it.clicked.connect(self.primary_action)
-        self.keep_it = WordButton(state, "Saw it", "Alt+S", False, self, "layOut.keep")
+        self.keep_it = WordButton(state, "Saw it", "Alt+S", chalk=False, parent=self, name="layOut.keep")
         self.keep_it.clicked.connect(self.keep_plan)
         self.minds = MindsPanel(state, self)
-        self.minds.closed.connect(lambda: self.show_warnings(False))
-        self.all_builds = WordButton(state, "Builds", "", False, self, "layOut.builds")
+        self.minds.closed.connect(lambda: self.show_warnings(on=False))
+        self.all_builds = WordButton(state, "Builds", "", chalk=False, parent=self, name="layOut.builds")
         self.all_builds.setToolTip("Choose another build")
         self.all_builds.clicked.connect(self._open_builds)
-        self.warnings_button = WordButton(state, "What to mind", "Ctrl+G", False, self, "layOut.minds")
-        self.warnings_button.clicked.connect(lambda: self.show_warnings(True))
-        self.ways_to_open = [WordButton(state, "", "", False, self, f"layOut.opening{k}") for k in range(2)]
+        self.warnings_button = WordButton(state, "What to mind", "Ctrl+G", chalk=False, parent=self, name="layOut.minds")
+        self.warnings_button.clicked.connect(lambda: self.show_warnings(on=True))
+        self.ways_to_open = [WordButton(state, "", "", chalk=False, parent=self, name=f"layOut.opening{k}") for k in range(2)]
         for k, button in enumerate(self.ways_to_open):
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, k=k: self._open(k))
@@ -220,12 +221,12 @@ class LayOut(Screen):
         if self.worker.busy or self.asking:
             self.worker.cancel()
             self.told, self.asking = "", False
-            self.state.message.emit("planning stopped; nothing was changed", False)
+            self.state.notify("planning stopped; nothing was changed")
             self.refresh()
             return
         design = self.state.design
         if design is None:
-            self.state.message.emit("there is no build to plan yet", True)
+            self.state.warn("there is no build to plan yet")
             return
         if self.asking:
             return
@@ -250,7 +251,7 @@ class LayOut(Screen):
             return
         job, text = found
         if not job.pieces:
-            self.state.message.emit("there is no measured piece to plan on: F2", True)
+            self.state.warn("there is no measured piece to plan on: F2")
         else:
             self.told, self.share = "starting", 0.0
             self.worker.plan(job, text=text)
@@ -266,15 +267,15 @@ class LayOut(Screen):
         boards = list(dict.fromkeys(p.piece for p in plan.placements))
         if boards and self.state.piece_id not in boards:
             self.state.choose_piece(boards[0])
-        self.state.message.emit(summary(plan), False)
+        self.state.notify(summary(plan))
         self.refresh()
 
     def _failed(self, text: str) -> None:
         self.told = ""
-        self.state.message.emit(text, True)
+        self.state.warn(text)
         self.refresh()
 
-    def show_warnings(self, on: bool | None = None) -> None:
+    def show_warnings(self, *, on: bool | None = None) -> None:
         """Lay what to mind of the plan over the board, or take it away again."""
         self.minds.setVisible(not self.minds.isVisible() if on is None else on)
         self.refresh()
@@ -306,13 +307,13 @@ class LayOut(Screen):
         kept = self.state.shop.plans.accepted_for(design.id)
         if kept is not None and kept.progress.done:
             made = len(kept.progress.done)
-            self.state.message.emit(f"{design.name} is being sawn already: {made} cuts are done. Undo them first.", True)
+            self.state.warn(f"{design.name} is being sawn already: {made} cuts are done. Undo them first.")
             return
         job, plan = self.fresh
         chosen = self._openings()
         if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
             self.fresh = None
-            self.state.message.emit(f"{design.name} is laid out; saw it: F7", False)
+            self.state.notify(f"{design.name} is laid out; saw it: F7")
 
     # the part in hand ---------------------------------------------------------------------------------------------
     @property
@@ -337,11 +338,11 @@ class LayOut(Screen):
         self._place_ghost()
         self.update()
 
-    def turn(self, over: bool = False) -> None:
+    def turn(self, *, over: bool = False) -> None:
         """The next way of lying: turned, or on its other side."""
         if self.view is None or self.at is None:
             return
-        new = self.view.next_orientation(self.orientation, over)
+        new = self.view.next_orientation(self.orientation, over=over)
         if new is not None:
             self.at = self.view.moved_to_orientation(self.at, self.orientation, new)
             self.orientation = new
@@ -418,23 +419,22 @@ class LayOut(Screen):
         self._place_ghost()
         plan = self.shown_plan()
         busy = self.worker.busy or self.asking
-        self.plan_it.say("Stop planning" if busy else "Plan the build", self.state.design is not None)
+        self.plan_it.say("Stop planning" if busy else "Plan the build", enabled=self.state.design is not None)
         self.keep_it.say(
             "Saw it" if self.fresh else "Laid out" if plan else "Saw it",
-            self.fresh is not None and bool(self.fresh[1].placements) and not busy,
+            enabled=self.fresh is not None and bool(self.fresh[1].placements) and not busy,
         )
         w = self.width()
-        self.plan_it.setGeometry(w - RIGHT - 210, 6, 210, 44)
-        self.keep_it.setGeometry(w - RIGHT - 330, 6, 110, 44)
-        self.warnings_button.setGeometry(w - RIGHT - 510, 6, 170, 44)
+        flow.row_to_right([(self.plan_it, 210), (self.keep_it, 110), (self.warnings_button, 170)], w - RIGHT, 6)
         self.warnings_button.setVisible(plan is not None and not busy)
         self.minds.look(plan)
         if self.minds.isVisible():
             if plan is None:
                 self.minds.hide()
-            self.minds.setGeometry(0, 62, self.width(), self.height() - 62)
+            flow.fill(self.minds, 0, 62, w, self.height())
             self.minds.raise_()
         ways = self._openings()
+        flow.row([(button, 196) for button in self.ways_to_open], w - PAIR_W - RIGHT + 12, self.height() - 52, gap=8)
         self.opening = self._opening_kept(ways)
         for k, button in enumerate(self.ways_to_open):
             button.setVisible(bool(ways))
@@ -442,7 +442,6 @@ class LayOut(Screen):
                 one = ways[k]
                 button.say(f"{one.seam} edge in")
                 button.setChecked(k == self.opening)
-                button.setGeometry(w - PAIR_W - RIGHT + 12 + k * 204, self.height() - 52, 196, 44)
         self.update()
 
     def _strip(self) -> None:
@@ -452,7 +451,7 @@ class LayOut(Screen):
                 old.deleteLater()
             self.designs = []
             for design in designs:
-                button = WordButton(self.state, design.name, "", False, self, f"build.{design.id}")
+                button = WordButton(self.state, design.name, "", chalk=False, parent=self, name=f"build.{design.id}")
                 button.setProperty("design", design.id)
                 button.setCheckable(True)
                 button.clicked.connect(lambda _=False, d=design.id: self._choose_design(d))
@@ -474,8 +473,7 @@ class LayOut(Screen):
         tight = x + sum(chip.wanted() + 6 for chip in self.chips) > self.width() - RIGHT - self.acts_w
         for chip in self.chips:
             chip.letter_only = tight and not chip.isChecked()
-            chip.setGeometry(x, 6, chip.wanted(), 44)
-            x += chip.wanted() + 6
+            x = flow.row([(chip, chip.wanted())], x, 6, gap=6)
 
     @property
     def acts_w(self) -> int:
@@ -494,14 +492,12 @@ class LayOut(Screen):
             button.setChecked(button.property("design") == self.state.design_id)
             button.setVisible(not folded)
             if not folded:
-                button.setGeometry(x, 6, w, 44)
-                x += w + 8
+                x = flow.row([(button, w)], x, 6, gap=8)
         if folded:
             name = self.state.design.name if self.state.design is not None else "Builds"
             self.all_builds.say(name)
             w = int(draw.text_width(name, 15, 600)) + 44
-            self.all_builds.setGeometry(x, 6, w, 44)
-            x += w + 8
+            x = flow.row([(self.all_builds, w)], x, 6, gap=8)
         return x
 
     def _open_builds(self) -> None:
@@ -522,7 +518,7 @@ class LayOut(Screen):
         x0, y0, x1, y1 = self.view.orientations[self.orientation].bounds
         left, right = self.axis_now.x(x0 + self.at[0]), self.axis_now.x(x1 + self.at[0])
         top, bottom = self._y(y1 + self.at[1]), self._y(y0 + self.at[1])
-        self.ghost.setGeometry(int(left) - 2, int(top) - 2, int(right - left) + 4, int(bottom - top) + 4)
+        flow.fill(self.ghost, left - 2, top - 2, right + 2, bottom + 2)
         self.ghost.setAccessibleName(f"{self.view.part.shown_name} in hand: {self.answer}")
         self.ghost.show()
 
@@ -657,7 +653,9 @@ class LayOut(Screen):
         zones = []
         for zone in self.view.part.zones:
             if zone.polygon != "rest":
-                moved = placed(as_array(zone.polygon), self.at[0], self.at[1], orientation.angle_deg, orientation.turned_over)
+                moved = placed(
+                    as_array(zone.polygon), self.at[0], self.at[1], orientation.angle_deg, turned_over=orientation.turned_over
+                )
                 zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y)))
         draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
         y = self._board_bottom() + self._tags_high() + 22
@@ -728,7 +726,7 @@ class LayOut(Screen):
         draw.outline(p, shape, theme.ink, 1.2)
         p.fillRect(QRectF(AXIS_X - 6, top, 5, target.height()), theme.chalk)
         middle = top + min(target.height() / 2 + 5, 18)
-        x = LEFT + draw.text_at(p, LEFT, middle, f"No. {piece.id}", theme.ink, 16, 600, True) + 8
+        x = LEFT + draw.text_at(p, LEFT, middle, f"No. {piece.id}", theme.ink, 16, 600, figures=True) + 8
         name = draw.fitted_name(short_name(piece.species).lower(), AXIS_X - 14 - x, 13)
         draw.text_at(p, x, middle, name, theme.ink2, 13)
         for one in made.placements:
@@ -741,7 +739,7 @@ class LayOut(Screen):
         zones = []
         for zone in part.zones:
             if zone.polygon != "rest":
-                ring = placed(as_array(zone.polygon), one.x, one.y, one.angle_deg, one.mirror != (one.face_up == "2"))
+                ring = placed(as_array(zone.polygon), one.x, one.y, one.angle_deg, turned_over=one.mirror != (one.face_up == "2"))
                 zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in ring], to_x, to_y)))
         leaves = " ×2" if part.leaves == 2 else f" ×{part.leaves}" if part.leaves > 2 else ""
         draw.part_pattern(p, self.state.theme, part, path, zones, part.letter + leaves, "")
@@ -840,14 +838,14 @@ class LayOut(Screen):
                 picture,
                 (left, seam, scale),
                 1 if k == 0 else -1,
-                opening.seam == "far",
-                f"{part.letter} leaf {k + 1}",
+                flip=opening.seam == "far",
+                name=f"{part.letter} leaf {k + 1}",
             )
         p.setPen(QPen(theme.chalk, 2))
         p.drawLine(QPointF(left - 8, seam), QPointF(left + (x1 - x0) * scale + 8, seam))
 
     def _leaf(
-        self, p: QPainter, piece: Piece, one: Placement, picture: QImage | None, at: tuple[float, float, float], side: int, flip: bool,
+        self, p: QPainter, piece: Piece, one: Placement, picture: QImage | None, at: tuple[float, float, float], side: int, *, flip: bool,
         name: str,
     ) -> None:  # fmt: skip
         """One leaf of an opened pair, above (1) or below (-1) the seam. ``at``: left, seam and px per mm; ``flip``: the far edges meet."""

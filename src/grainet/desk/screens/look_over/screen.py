@@ -17,6 +17,7 @@ from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.screen import Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, left_words, wrapped
 from grainet.grade.verdict import Stretch, Verdict, after_work
 from grainet.kit.uses import UseRule
@@ -110,10 +111,17 @@ class Lane(QAbstractButton):
         x = 164.0
         if verdict.gives_if and verdict.outcome == "if":
             count = str(verdict.gives_if)
-            draw.text_at(p, x - draw.text_width(count, 18, 600, True), 26, count, theme.ochre, 18, 600, True)
+            draw.text_at(p, x - draw.text_width(count, 18, 600, figures=True), 26, count, theme.ochre, 18, 600, figures=True)
         elif verdict.gives:
             draw.text_at(
-                p, x - draw.text_width(str(verdict.gives), 18, 600, True), 26, str(verdict.gives), theme.ink, 18, 600, True
+                p,
+                x - draw.text_width(str(verdict.gives), 18, 600, figures=True),
+                26,
+                str(verdict.gives),
+                theme.ink,
+                18,
+                600,
+                figures=True,
             )
         for stretch in verdict.stretches:
             after = [s.from_mm for s in verdict.stretches if s.from_mm > stretch.from_mm + 1e-6]
@@ -194,12 +202,12 @@ class LookOver(Screen):
         self.lanes = {rule.use: Lane(state, rule, self) for rule in state.shop.kit.every_use}
         self.first, self.hidden, self._use = 0, 0, ""
         self.rules = RulesPanel(state, self)
-        self.rules.closed.connect(lambda: self.show_rules(False))
-        self.more = WordButton(state, "Every rule", "Ctrl+U", False, self, "lookOver.rules")
-        self.more.clicked.connect(lambda: self.show_rules(True))
+        self.rules.closed.connect(lambda: self.show_rules(on=False))
+        self.more = WordButton(state, "Every rule", "Ctrl+U", chalk=False, parent=self, name="lookOver.rules")
+        self.more.clicked.connect(lambda: self.show_rules(on=True))
         state.changed.connect(self.refresh)
 
-    def show_rules(self, on: bool | None = None) -> None:
+    def show_rules(self, *, on: bool | None = None) -> None:
         """Lay every rule of the chosen lane over the lanes, or take it away again."""
         self.rules.setVisible(not self.rules.isVisible() if on is None else on)
         self.refresh()
@@ -227,7 +235,7 @@ class LookOver(Screen):
     def set_axis(self, axis: Axis) -> None:
         """Show the board on an axis."""
         self.board.axis = axis
-        self.board.setGeometry(0, 0, self.width(), max(60, self.board.wanted_height()))
+        flow.fill(self.board, 0, 0, self.width(), max(60, self.board.wanted_height()))
         self.refresh()
 
     def first_stop(self) -> QWidget | None:
@@ -280,14 +288,14 @@ class LookOver(Screen):
         each = int(max(36, min(52, room / fit)))
         for lane in self.lanes.values():
             lane.setVisible(lane in shown and piece is not None)
-        for k, lane in enumerate(shown):
-            lane.setGeometry(0, int(self.top + KEY_H + k * each), self.width(), each)
+        flow.column(shown, 0, self.top + KEY_H, self.width(), high=each, gap=0)
         self.more.setVisible(piece is not None)
-        self.more.setGeometry(self.width() - RIGHT - 170, self.height() - WHY_H - (WONT_H if self.wont else 0) + 4, 170, 44)
+        why_top = self.height() - WHY_H - (WONT_H if self.wont else 0)
+        flow.row_to_right([(self.more, 170)], self.width() - RIGHT, why_top + 4)
         if self.rules.isVisible():
             least = 76 + 24 * len(self.rules.lines())
             top = max(0, min(int(self.top), self.height() - least))
-            self.rules.setGeometry(0, top, self.width(), self.height() - top)
+            flow.fill(self.rules, 0, top, self.width(), self.height())
             self.rules.raise_()
             self.rules.refresh()
         self.update()
@@ -369,7 +377,7 @@ class LookOver(Screen):
             text = f"{reading.moisture_pct:g} %" + (f" over {limit:.1f}" if over and not message else "")
             message = message or over
             x = max(min(axis.x(reading.x_mm), axis.right - 90), right + 12)
-            right = x + draw.text_at(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, True)
+            right = x + draw.text_at(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, figures=True)
         flat = piece.flatness
         text = "   ".join(
             f"{word} {mm:g}" + (f" over {span:.0f}" if span else "")
@@ -380,7 +388,7 @@ class LookOver(Screen):
             if mm or word in ("bow", "cup")
         )  # fmt: skip
         if right < axis.right - 230:
-            draw.text_at(p, axis.right - draw.text_width(text, 15, 500, True), y, text, theme.ink2, 15, 500, True)
+            draw.text_at(p, axis.right - draw.text_width(text, 15, 500, figures=True), y, text, theme.ink2, 15, 500, figures=True)
 
     def _key(self, p: QPainter) -> None:
         theme = self.state.theme

@@ -20,6 +20,7 @@ from grainet.desk.screens.screen import Screen
 from grainet.desk.services.background import Failed
 from grainet.desk.services.pictures import to_image
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words, wrapped
 from grainet.desk.widgets.handles import GRIP_PX, handle_at
 from grainet.wood.photo import FLATNESS_PICTURES, SIDE_WORDS, Photo, TruePoint
@@ -82,15 +83,15 @@ class PhotoScreen(Screen):
             field.setObjectName(f"photo.{name}")
             field.setAccessibleName(words)
             field.setToolTip(f"{words}: a length; Enter keeps it")
-            field.setFont(font(16, 500, True))
+            field.setFont(font(16, 500, figures=True))
             field.editingFinished.connect(self._typed)
             self.fields[name] = field
-        self.later = WordButton(state, "Leave for later", "Esc", False, self, "photo.later")
+        self.later = WordButton(state, "Leave for later", "Esc", chalk=False, parent=self, name="photo.later")
         self.later.clicked.connect(self.leave)
-        self.add = WordButton(state, "Add points on the edges", "", False, self, "photo.add")
+        self.add = WordButton(state, "Add points on the edges", "", chalk=False, parent=self, name="photo.add")
         self.add.setCheckable(True)
         self.add.clicked.connect(self._toggle_adding)
-        self.make = WordButton(state, "Make it true", "Ctrl+Enter", True, self, "photo.make")
+        self.make = WordButton(state, "Make it true", "Ctrl+Enter", chalk=True, parent=self, name="photo.make")
         self.make.clicked.connect(self.primary_action)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -121,7 +122,7 @@ class PhotoScreen(Screen):
     def _show(self, result: object, again: Photo | None) -> None:
         self.busy = ""
         if isinstance(result, (str, Failed)):
-            self.state.message.emit(result if isinstance(result, str) else result.text, True)
+            self.state.warn(result if isinstance(result, str) else result.text)
             self.finished.emit()
             return
         found: Any = result
@@ -217,7 +218,7 @@ class PhotoScreen(Screen):
             for name in self.fields:
                 self._figure(name)
         except BadEntry as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
         if self.taken is not None and self.taken >= 4 and self.fields["at"].text().strip():
             self.spots[self.taken] = replace(self.spots[self.taken], u_mm=self._figure("at"))
@@ -254,9 +255,9 @@ class PhotoScreen(Screen):
         self.adding = not self.adding
         if self.adding and self._is_end():
             self.ring = []
-            self.state.message.emit("click two places or more along one growth ring, near the middle of the end", False)
+            self.state.notify("click two places or more along one growth ring, near the middle of the end")
         elif self.adding:
-            self.state.message.emit("click along the two long edges; type where a point lies if your tape tells it", False)
+            self.state.notify("click along the two long edges; type where a point lies if your tape tells it")
         self.refresh()
 
     @override
@@ -272,7 +273,7 @@ class PhotoScreen(Screen):
             self.ring.append(self._to_photo(at))
             angle = self.ring_angle()
             if angle is not None:
-                self.state.message.emit(f"the ring lies at {angle:.0f}°; make it true to keep it", False)
+                self.state.notify(f"the ring lies at {angle:.0f}°; make it true to keep it")
         elif self.adding and self.view().contains(at):
             self._add_point(at)
         else:
@@ -295,7 +296,7 @@ class PhotoScreen(Screen):
         """A point on the long edge that lies nearest, its place along it still unknown."""
         places = self.places()
         if places is None or len(self.spots) < 4:
-            self.state.message.emit("the two lengths first", True)
+            self.state.warn("the two lengths first")
             return
         px, py = self._to_photo(at)
         upper = _distance((px, py), self.spots[0], self.spots[1])
@@ -375,13 +376,13 @@ class PhotoScreen(Screen):
         if self.loaded is None:
             return
         if self.blind:
-            self.state.message.emit("drag the points onto their places first", True)
+            self.state.warn("drag the points onto their places first")
         elif self.flat:
             self._read_flat()
         elif self.true is not None and self.true.miss_mm <= self.limit_mm:
             self._store(tuple(self.points()))
         else:
-            self.state.message.emit(self.fault or f"worst miss {self.true.miss_mm:.1f}, at most {self.limit_mm:.1f}", True)
+            self.state.warn(self.fault or f"worst miss {self.true.miss_mm:.1f}, at most {self.limit_mm:.1f}")
 
     def _store(self, points: tuple[TruePoint, ...]) -> None:
         """Keep the original and its points; when true, let it suggest what it shows."""
@@ -417,7 +418,7 @@ class PhotoScreen(Screen):
                 if isinstance(photo, str)
                 else f"No. {number} is not there any more"
             )
-            self.state.message.emit(told, True)
+            self.state.warn(told)
             self.finished.emit()
             return
         piece = self.state.shop.piece(number)
@@ -429,7 +430,7 @@ class PhotoScreen(Screen):
             piece = piece.changed(ring_angle_deg=tuple(both), read_by=(*others, ("ring_angle_deg", "drawn on the photo")))
         self.state.keep(f"No. {number}: photo of {SIDE_WORDS[photo.side].lower()}", piece.changed(photos=photos))
         if photo.is_true:
-            self.state.message.emit("true; looking at what it shows ...", False)
+            self.state.notify("true; looking at what it shows ...")
             self.state.background.start(
                 lambda: _suggestions(image, piece, photo), lambda found: self._suggested(number, photo, found), 2
             )
@@ -450,7 +451,7 @@ class PhotoScreen(Screen):
         if new != self.state.shop.piece(number):
             self.state.keep(f"No. {number}: what the photo suggests", new)
         told = f"{count} suggested by the photo; each waits to be kept or dropped" if count else "the photo suggests nothing"
-        self.state.message.emit(f"{told}; {message}" if message else told, False)
+        self.state.notify(f"{told}; {message}" if message else told)
 
     def _laid_on_face_1(self, piece: Piece, photo: Photo, found: tuple[Suggestion, ...]) -> Any:
         """Lay the photo of face 2 under face 1, so that marks that go through coincide: (piece, its suggestions, what to say).
@@ -500,7 +501,7 @@ class PhotoScreen(Screen):
         if side == "twist":
             angle, width = self.winding(), piece.extents[3] - piece.extents[1]
             if angle is None or not width:
-                self.state.message.emit("the sticks are too short in the picture" if width else "its width first: w 231", True)
+                self.state.warn("the sticks are too short in the picture" if width else "its width first: w 231")
                 return
             high = abs(width * float(np.tan(np.radians(angle))))
             self._suggest_flat(
@@ -508,7 +509,7 @@ class PhotoScreen(Screen):
             )
             return
         if not along:
-            self.state.message.emit("type the straightedge's length first: 1 to 2", True)
+            self.state.warn("type the straightedge's length first: 1 to 2")
             return
         image, (a, b) = self.loaded.image, self.spots[:2]
         self.busy = "reading the gap ..."
@@ -525,7 +526,7 @@ class PhotoScreen(Screen):
     def _gap_read(self, number: str, side: str, along: float, gap: Any) -> None:
         self.busy = ""
         if isinstance(gap, (str, Failed)):
-            self.state.message.emit(gap if isinstance(gap, str) else gap.text, True)
+            self.state.warn(gap if isinstance(gap, str) else gap.text)
             self.refresh()
             return
         self._suggest_flat(number, side, gap.bow_mm, along, gap.confidence, f"{side} {gap.bow_mm:.1f} over {along:.0f}")
@@ -540,7 +541,7 @@ class PhotoScreen(Screen):
         piece = self.state.shop.piece(number)
         others = tuple(s for s in piece.suggestions if s.face == "edge" and s.what != side)
         self.state.keep(f"No. {number}: {side} by a picture", suggested(piece, (*others, one), "edge"))
-        self.state.message.emit(f"{text}, {confidence:.2f} sure: keep it or drop it", False)
+        self.state.notify(f"{text}, {confidence:.2f} sure: keep it or drop it")
         self.loaded = None
         self.finished.emit()
 
@@ -554,12 +555,8 @@ class PhotoScreen(Screen):
             shown = shown and (name != "at" or (self.taken is not None and self.taken >= 4))
             field.setVisible(shown)
             if shown:
-                field.setGeometry(LEFT + 66, y, 82, 34)
-                y += 40
-        right, bottom = self.width() - RIGHT, self.height() - 54
-        self.make.setGeometry(right - 240, bottom, 240, 44)
-        self.add.setGeometry(right - 490, bottom, 240, 44)
-        self.later.setGeometry(right - 690, bottom, 190, 44)
+                y = flow.column([field], LEFT + 66, y, 82, high=34, gap=6)
+        flow.row_to_right([(self.make, 240), (self.add, 240), (self.later, 190)], self.width() - RIGHT, self.height() - 54)
         self.add.setVisible(not straightedge)
         self.add.setChecked(self.adding)
         adding, begin = (
@@ -567,14 +564,14 @@ class PhotoScreen(Screen):
             if self._is_end()
             else ("Click the edges; press when done", "Add points on the edges")
         )
-        self.add.say(adding if self.adding else begin, self.loaded is not None)
+        self.add.say(adding if self.adding else begin, enabled=self.loaded is not None)
         ready = (
             self.loaded is not None
             and not self.busy
             and not self.blind
             and (straightedge or (self.true is not None and self.true.miss_mm <= self.limit_mm))
         )
-        self.make.say(f"Read the {self.side}" if straightedge else "Make it true", ready)
+        self.make.say(f"Read the {self.side}" if straightedge else "Make it true", enabled=ready)
         self.update()
 
     @override
@@ -680,13 +677,13 @@ class PhotoScreen(Screen):
             text = NAMES[k]
             draw.text_at(
                 p,
-                at.x() - draw.text_width(text, 15, 700, True) / 2,
+                at.x() - draw.text_width(text, 15, 700, figures=True) / 2,
                 at.y() + 5,
                 text,
                 theme.on_chalk if held else theme.chalk,
                 15,
                 700,
-                True,
+                figures=True,
             )
 
     def _loupe(self, p: QPainter, spot: Spot) -> None:

@@ -21,6 +21,7 @@ from grainet.desk.screens.screen import Screen
 from grainet.desk.services.background import Failed
 from grainet.desk.services.dialogs import file_to_read, file_to_write
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.exchange.json_file import Unusable
 from grainet.session.charts import chart_of
@@ -57,7 +58,7 @@ class Plots(Screen):
         self.view = ChartView(lambda: state.theme, self)
         self.tabs: dict[str, WordButton] = {}
         for name, words, _ in KINDS:
-            tab = WordButton(state, words, "", False, self, f"plots.{name}")
+            tab = WordButton(state, words, "", chalk=False, parent=self, name=f"plots.{name}")
             tab.setCheckable(True)
             tab.clicked.connect(lambda _=False, n=name: self.show_kind(n))
             self.tabs[name] = tab
@@ -69,11 +70,11 @@ class Plots(Screen):
         self.stack.setFont(font(15, 500))
         self.stack.addItems(["as it lies", *(STACKING_WORDS[s] for s in STACKINGS[1:])])
         self.stack.currentIndexChanged.connect(lambda _: self._again())
-        self.act = WordButton(state, "Weigh it", "", True, self, "plots.act")
+        self.act = WordButton(state, "Weigh it", "", chalk=True, parent=self, name="plots.act")
         self.act.clicked.connect(self.primary_action)
-        self.save = WordButton(state, "Save as ...", "Ctrl+S", False, self, "plots.save")
+        self.save = WordButton(state, "Save as ...", "Ctrl+S", chalk=False, parent=self, name="plots.save")
         self.save.clicked.connect(lambda: self.save_as())
-        self.print = WordButton(state, "Print all", "Ctrl+P", False, self, "plots.print")
+        self.print = WordButton(state, "Print all", "Ctrl+P", chalk=False, parent=self, name="plots.print")
         self.print.clicked.connect(lambda: self.print_map())
         state.changed.connect(self.refresh)
 
@@ -82,7 +83,7 @@ class Plots(Screen):
         field.setObjectName(name)
         field.setAccessibleName(words)
         field.setToolTip(f"{words}; Enter draws it")
-        field.setFont(font(16, 600, True))
+        field.setFont(font(16, 600, figures=True))
         field.editingFinished.connect(self._again)
         return field
 
@@ -152,7 +153,7 @@ class Plots(Screen):
                 if not 2 <= air <= 25:
                     raise BadEntry(f"{air:g} %: the air's equilibrium needs 2 to 25.")
         except (BadEntry, ValueError) as fault:
-            self.state.message.emit(str(fault) if isinstance(fault, BadEntry) else f"“{self.air.text()}” is not a figure.", True)
+            self.state.warn(str(fault) if isinstance(fault, BadEntry) else f"“{self.air.text()}” is not a figure.")
             return None, None, None
         k = self.stack.currentIndex()
         return thick, STACKINGS[k] if k > 0 else None, air
@@ -165,7 +166,7 @@ class Plots(Screen):
             if width is not None and not 1 <= width <= 2000:
                 raise BadEntry(f"{width:g} wide: a blank needs 1 to 2000.")
         except BadEntry as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return None
         return width
 
@@ -190,20 +191,18 @@ class Plots(Screen):
             y += 22 if k and own != KINDS[k - 1][2] else 0
             tab = self.tabs[name]
             tab.setChecked(name == self.kind)
-            tab.setGeometry(LEFT, y, SIDE_W - LEFT - 8, 40)
-            y += 44
-        self.view.setGeometry(SIDE_W, 4, self.width() - SIDE_W, self.height() - FOOT_H - 4)
+            y = flow.column([tab], LEFT, y, SIDE_W - LEFT - 8, high=40, gap=4)
+        flow.fill(self.view, SIDE_W, 4, self.width(), self.height() - FOOT_H)
         foot = self.height() - FOOT_H + 10
         what_if = self.kind == "moisture"
         for widget, x, w in ((self.thick, SIDE_W + 128, 84), (self.stack, SIDE_W + 226, 160), (self.air, SIDE_W + 436, 72)):
-            widget.setGeometry(x, foot, w, 38)
+            flow.row([(widget, w)], x, foot, high=38)
             widget.setVisible(what_if or (widget is self.thick and self.kind == "movement"))
-        right = self.width() - RIGHT
-        self.print.setGeometry(right - 138, foot - 3, 138, 44)
-        self.save.setGeometry(right - 306, foot - 3, 160, 44)
-        self.act.setGeometry(right - 474, foot - 3, 160, 44)
+        flow.row_to_right([(self.print, 138), (self.save, 160), (self.act, 160)], self.width() - RIGHT, foot - 3, gap=8)
         self.act.setVisible(self.kind in NEXT_WORD or self.kind in ("air", "taps"))
-        self.act.say({"air": "Log the air", "taps": "Knock it"}.get(self.kind) or NEXT_WORD.get(self.kind, ("", ""))[1], True)
+        self.act.say(
+            {"air": "Log the air", "taps": "Knock it"}.get(self.kind) or NEXT_WORD.get(self.kind, ("", ""))[1], enabled=True
+        )
 
     @override
     @draw.painted
@@ -273,7 +272,7 @@ class Plots(Screen):
 
         def heard(found: object) -> None:
             if isinstance(found, Unusable):
-                self.state.message.emit(found.lines[0], True)
+                self.state.warn(found.lines[0])
             elif isinstance(found, tuple):
                 self.state.tape_by = Path(chosen).name
                 self.state.tape_wanted.emit(f"tap {found[0]:.1f} d {found[1]:.3f}")
@@ -288,7 +287,7 @@ class Plots(Screen):
         try:
             self.state.log_air([logger_reading(self.state.today.isoformat(), clock=self.state.shop.clock)])
         except InstrumentFault as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
 
     def bring_air(self, path: str | None = None) -> None:
         """Readings of the air from a CSV list."""
@@ -307,7 +306,7 @@ class Plots(Screen):
         def come(found: object) -> None:
             if isinstance(found, Unusable):
                 more = f" (and {len(found.lines) - 1} more)" if len(found.lines) > 1 else ""
-                self.state.message.emit(found.lines[0] + more, True)
+                self.state.warn(found.lines[0] + more)
             elif isinstance(found, list):
                 self.state.log_air(found)
 
@@ -330,9 +329,9 @@ class Plots(Screen):
         try:
             write_any(target, self.view.chart)
         except (Unusable, ValueError) as fault:
-            self.state.message.emit(fault.lines[0] if isinstance(fault, Unusable) else str(fault), True)
+            self.state.warn(fault.lines[0] if isinstance(fault, Unusable) else str(fault))
             return
-        self.state.message.emit(f"written: {target.name}", False)
+        self.state.notify(f"written: {target.name}")
 
     def print_map(self, path: str | None = None) -> None:
         """Every plot that says something, of the piece in hand or of the shop, as one PDF to print."""
@@ -354,9 +353,9 @@ class Plots(Screen):
         try:
             write_bytes(target, charts_pdf(full, name))
         except Unusable as fault:
-            self.state.message.emit(fault.lines[0], True)
+            self.state.warn(fault.lines[0])
             return
-        self.state.message.emit(f"written: {target.name}, {len(full)} pages", False)
+        self.state.notify(f"written: {target.name}, {len(full)} pages")
 
     @override
     def showEvent(self, event: QShowEvent) -> None:

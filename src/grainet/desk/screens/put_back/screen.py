@@ -16,6 +16,7 @@ from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.screen import Screen
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, left_words
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
@@ -48,7 +49,7 @@ class OffcutCard(QAbstractButton):
         self.setObjectName(f"ticket.{piece.id}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(lambda: screen.state.choose_piece(self.piece.id))
-        self.shelve = WordButton(screen.state, "shelve", "", False, self, f"shelve.{piece.id}")
+        self.shelve = WordButton(screen.state, "shelve", "", chalk=False, parent=self, name=f"shelve.{piece.id}")
         self.shelve.clicked.connect(self._shelve)
 
     def _shelve(self) -> None:
@@ -59,7 +60,7 @@ class OffcutCard(QAbstractButton):
         """Show an offcut."""
         self.piece = piece
         self.shelve.say(f"shelf {piece.place}" if piece.place else "shelve it")
-        self.shelve.setGeometry(10, self.height() - 52, min(150, self.width() - 20), 44)
+        flow.row([(self.shelve, min(150, self.width() - 20))], 10, self.height() - 52)
         self.setAccessibleName(f"No. {piece.id}, {self.size_text()}, {'on ' + piece.place if piece.place else 'not shelved'}")
         self.setToolTip(self.accessibleName() + ". Press to take it in hand")
         self.update()
@@ -83,8 +84,8 @@ class OffcutCard(QAbstractButton):
         p.setPen(pen)
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
         room = self.width() - 20
-        x = 12 + draw.text_at(p, 12, 30, piece.id, theme.ink, 22, 800, True) + 10
-        draw.text_at(p, x, 28, self.size_text(), theme.ink, 15, 600, True, room=room - x)
+        x = 12 + draw.text_at(p, 12, 30, piece.id, theme.ink, 22, 800, figures=True) + 10
+        draw.text_at(p, x, 28, self.size_text(), theme.ink, 15, 600, figures=True, room=room - x)
         worst = max((r.moisture_pct for r in piece.moisture_now), default=None)
         words = ", ".join(
             w
@@ -127,7 +128,7 @@ class PutBack(Screen):
         self.parent_id: str | None = None
         self.buttons: list[WordButton] = []
         self.tickets: dict[str, OffcutCard] = {}
-        self.shelve_it = WordButton(state, "Shelve the next", "Ctrl+Enter", True, self, "putBack.shelve")
+        self.shelve_it = WordButton(state, "Shelve the next", "Ctrl+Enter", chalk=True, parent=self, name="putBack.shelve")
         self.shelve_it.clicked.connect(self.primary_action)
         state.changed.connect(self.refresh)
 
@@ -201,11 +202,13 @@ class PutBack(Screen):
             if ticket is None:
                 ticket = self.tickets[piece.id] = OffcutCard(self, piece)
                 ticket.show()
-            ticket.setGeometry(int(AXIS_X + k * (each + 10)), int(top + 8), int(max(120, each)), TICKET_H)
+            flow.row([(ticket, max(120, each))], AXIS_X + k * (each + 10), top + 8, high=TICKET_H)
             ticket.set(piece)
         waiting = self.unshelved()
-        self.shelve_it.say("Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", bool(waiting))
-        self.shelve_it.setGeometry(self.width() - RIGHT - 230, 5, 230, 44)
+        self.shelve_it.say(
+            "Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", enabled=bool(waiting)
+        )
+        flow.row_to_right([(self.shelve_it, 230)], self.width() - RIGHT, 5)
         self.update()
 
     def _parent_buttons(self, parent: Piece | None) -> None:
@@ -215,15 +218,15 @@ class PutBack(Screen):
                 old.deleteLater()
             self.buttons = []
             for one in parents:
-                button = WordButton(self.state, f"No. {one.id}", "", False, self, f"putBack.{one.id}")
+                button = WordButton(self.state, f"No. {one.id}", "", chalk=False, parent=self, name=f"putBack.{one.id}")
                 button.setProperty("parent", one.id)
                 button.setCheckable(True)
                 button.clicked.connect(lambda _=False, i=one.id: self._choose(i))
                 button.show()
                 self.buttons.append(button)
-        for k, button in enumerate(self.buttons):
+        for button in self.buttons:
             button.setChecked(parent is not None and button.property("parent") == parent.id)
-            button.setGeometry(LEFT + k * 96, 5, 88, 44)
+        flow.row([(button, 88) for button in self.buttons], LEFT, 5, gap=8)
 
     def _choose(self, parent_id: str) -> None:
         self.parent_id = parent_id

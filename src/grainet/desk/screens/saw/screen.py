@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
-from PySide6.QtWidgets import QAbstractButton, QScrollArea, QWidget
+from PySide6.QtWidgets import QAbstractButton, QWidget
 from typing_extensions import override
 
 from grainet.design.shape import as_array
@@ -19,7 +19,9 @@ from grainet.desk.screens.screen import Screen
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, left_words
+from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.grade.ready import prepare
 from grainet.session.sawing import board_steps, tick
@@ -54,7 +56,7 @@ class StepLane(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self._press)
 
-    def set(self, step: Step, piece: Piece, done: bool, is_next: bool) -> None:
+    def set(self, step: Step, piece: Piece, *, done: bool, is_next: bool) -> None:
         """Show a step, done or not, and whether it is the next."""
         self.step, self.piece, self.done, self.next = step, piece, done, is_next
         self.setObjectName(f"step.{step.n}")
@@ -82,7 +84,9 @@ class StepLane(QAbstractButton):
         p.drawRoundedRect(box, 2, 2)
         number = str(step.n)
         ink = theme.on_chalk if self.next else theme.ink2 if self.done else theme.ink
-        draw.text_at(p, box.center().x() - draw.text_width(number, 15, 600, True) / 2, 26, number, ink, 15, 600, True)
+        draw.text_at(
+            p, box.center().x() - draw.text_width(number, 15, 600, figures=True) / 2, 26, number, ink, 15, 600, figures=True
+        )
         draw.text_at(p, 52, 26, step.tool, theme.ink2 if self.done else theme.ink, 14, 600, room=112)
         if self.done:
             p.setPen(QPen(theme.chalk, 2.4))
@@ -138,7 +142,9 @@ class StepLane(QAbstractButton):
         for hand in self.step.after:
             if hand.part and hand.id in made:
                 xs = [x for x, _ in hand.ring]
-                draw.label(p, theme, axis.x(max(xs)) - draw.text_width(hand.part, 15, 500, True) - 16, 9, hand.part, px=15)
+                draw.label(
+                    p, theme, axis.x(max(xs)) - draw.text_width(hand.part, 15, 500, figures=True) - 16, 9, hand.part, px=15
+                )
 
 
 class SawAndWait(Screen):
@@ -158,14 +164,10 @@ class SawAndWait(Screen):
         self.builds: list[WordButton] = []
         self.boards: list[WordButton] = []
         self.lanes: list[StepLane] = []
-        self.scroll = QScrollArea(self)
-        self.scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.inner = QWidget()
-        self.scroll.setWidget(self.inner)
-        self.tick_it = WordButton(state, "Step done", "Ctrl+Enter", True, self, "saw.tick")
+        self.scroll = ScrolledColumn(self)
+        self.tick_it = WordButton(state, "Step done", "Ctrl+Enter", chalk=True, parent=self, name="saw.tick")
         self.tick_it.clicked.connect(self.primary_action)
-        self.print_it = WordButton(state, "Cut map", "Ctrl+P", False, self, "saw.print")
+        self.print_it = WordButton(state, "Cut map", "Ctrl+P", chalk=False, parent=self, name="saw.print")
         self.print_it.clicked.connect(self.print_map)
         state.changed.connect(self.refresh)
 
@@ -229,20 +231,20 @@ class SawAndWait(Screen):
             return
         agreed = getattr(self, "_asked", None) == (board, step.cut.n)
         try:
-            new = tick(self.state.shop, under_way, board, step, agreed)
+            new = tick(self.state.shop, under_way, board, step, agreed=agreed)
         except Held as fault:
             self._asked = (board, step.cut.n) if fault.hold.kind == "caution" else None
-            self.state.message.emit(str(fault) + (" Press once more to agree." if self._asked else ""), True)
+            self.state.warn(str(fault) + (" Press once more to agree." if self._asked else ""))
             self.refresh()
             return
         self._asked = None
         if board in new.returned and board not in under_way.returned:
             back = sum(o.keep for o in new.plan.offcuts if o.piece == board)
             self._board = board
-            self.state.message.emit(f"No. {board} is sawn; {count_of(back, 'offcut')} came back: F9", False)
+            self.state.notify(f"No. {board} is sawn; {count_of(back, 'offcut')} came back: F9")
             self.state.choose_piece(next((b for b in new.boards if not new.sawn(b)), self.state.piece_id or ""))
         else:
-            self.state.message.emit(f"step {step.n} {'done' if new.done(step.cut) else 'taken back'}", False)
+            self.state.notify(f"step {step.n} {'done' if new.done(step.cut) else 'taken back'}")
 
     def print_map(self, path: str | None = None) -> None:
         """The cut list and true-size map of the board as PDF."""
@@ -250,7 +252,7 @@ class SawAndWait(Screen):
 
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
-            self.state.message.emit("there is no plan to print yet: F5", True)
+            self.state.warn("there is no plan to print yet: F5")
             return
         if not path:
             path, _ = file_to_write(self, "Cut map", f"{under_way.id} No {board}.pdf", "PDF (*.pdf)")
@@ -270,9 +272,9 @@ class SawAndWait(Screen):
                 ),
             )
         except Unusable as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
-        self.state.message.emit(f"the cut map of No. {board} is in {Path(path).name}", False)
+        self.state.notify(f"the cut map of No. {board} is in {Path(path).name}")
 
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
@@ -306,7 +308,7 @@ class SawAndWait(Screen):
         self._buttons(under_way, board)
         steps = self.steps()
         while len(self.lanes) < len(steps):
-            self.lanes.append(StepLane(self, self.inner))
+            self.lanes.append(StepLane(self, self.scroll.inner))
         upcoming = self.next_step()
         for k, lane in enumerate(self.lanes):
             lane.setVisible(k < len(steps))
@@ -314,23 +316,23 @@ class SawAndWait(Screen):
                 lane.set(
                     steps[k],
                     under_way.job.piece(board),
-                    under_way.done(steps[k].cut),
-                    upcoming is not None and steps[k].n == upcoming.n,
+                    done=under_way.done(steps[k].cut),
+                    is_next=upcoming is not None and steps[k].n == upcoming.n,
                 )
-                lane.setGeometry(0, k * LANE_H, self.width(), LANE_H)
+        flow.column(self.lanes[: len(steps)], 0, 0, self.width(), high=LANE_H, gap=0)
         top = int(STRIP_H + self._board_high() + 16)
         notes = len(self.before_gluing())
-        self.scroll.setGeometry(0, top, self.width(), max(40, self.height() - WAIT_H - top - (notes * 19 + 12 if notes else 0)))
-        self.inner.resize(self.width(), max(1, len(steps) * LANE_H))
+        bottom = self.height() - WAIT_H - (notes * 19 + 12 if notes else 0)
+        flow.fill(self.scroll, 0, top, self.width(), max(top + 40, bottom))
+        self.scroll.set_size(self.width(), len(steps) * LANE_H)
         if upcoming is not None and getattr(self, "_shown_step", None) != (board, upcoming.n):
             self._shown_step = (board, upcoming.n)
             self.scroll.ensureVisible(10, upcoming.n * LANE_H - LANE_H // 2, 0, 2 * LANE_H)
-        self.tick_it.say("Step done" if upcoming else "All sawn" if steps else "Nothing to saw", upcoming is not None)
+        self.tick_it.say("Step done" if upcoming else "All sawn" if steps else "Nothing to saw", enabled=upcoming is not None)
         self.scroll.setVisible(under_way is not None and board is not None)
         wide, second = max(180, self.tick_it.sizeHint().width()), max(120, self.print_it.sizeHint().width())
-        self.tick_it.setGeometry(self.width() - RIGHT - wide, 5, wide, 44)
-        self.print_it.setGeometry(self.width() - RIGHT - wide - 10 - second, 5, second, 44)
-        self.print_it.say("Cut map", bool(steps))
+        flow.row_to_right([(self.tick_it, wide), (self.print_it, second)], self.width() - RIGHT, 5)
+        self.print_it.say("Cut map", enabled=bool(steps))
         self.update()
 
     def _buttons(self, under_way: UnderWay | None, board: str | None) -> None:
@@ -344,7 +346,7 @@ class SawAndWait(Screen):
                 old.deleteLater()
             self.builds = []
             for kind, ident, label in wanted:
-                button = WordButton(self.state, label, "", False, self, f"saw.{kind}.{ident}")
+                button = WordButton(self.state, label, "", chalk=False, parent=self, name=f"saw.{kind}.{ident}")
                 button.setProperty("means", (kind, ident))
                 button.setCheckable(True)
                 act = self.state.choose_design if kind == "build" else self._choose_board
@@ -357,8 +359,7 @@ class SawAndWait(Screen):
             button.say(label + (" sawn" if done else ""))
             button.setChecked(ident == (under_way.designs[0] if kind == "build" and under_way else board))
             wide = int(draw.text_width(button.text(), 15, 600)) + 28
-            button.setGeometry(x, 5, wide, 44)
-            x += wide + (8 if kind == "board" else 14)
+            x = flow.row([(button, wide)], x, 5, gap=8 if kind == "board" else 14)
 
     # painting -----------------------------------------------------------------------------------------------------
     @override
@@ -547,9 +548,9 @@ class SawAndWait(Screen):
             p.setPen(pen)
             p.drawLine(QPointF(flag, top + 30), QPointF(flag, top + WAIT_H - 4))
         text = f"{today:%a} {today.day}"
-        wide = draw.text_width(text, 14, 600, True) + 12
+        wide = draw.text_width(text, 14, 600, figures=True) + 12
         p.fillRect(QRectF(flag - wide / 2, top + 8, wide, 20), theme.chalk)
-        draw.text_at(p, flag - wide / 2 + 6, top + 23, text, theme.on_chalk, 14, 600, True)
+        draw.text_at(p, flag - wide / 2 + 6, top + 23, text, theme.on_chalk, 14, 600, figures=True)
 
     def _calendar(self, p: QPainter, top: float, first: date, days: int, x_of: Any) -> None:
         theme = self.state.theme
@@ -563,7 +564,7 @@ class SawAndWait(Screen):
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(QPointF(x, top + 32), QPointF(x, top + 38))
             if abs(x - flag) > 56:
-                draw.text_at(p, x, top + 26, f"{day.day} {day:%b}", theme.ink, 14, 500, True)
+                draw.text_at(p, x, top + 26, f"{day.day} {day:%b}", theme.ink, 14, 500, figures=True)
 
     def _wedge(self, p: QPainter, wait: Wait, y: float, x_of: Any, today: date) -> None:
         """A wedge that tapers with the moisture gap: what is past solid, what is forecast pale, half to double as a bar."""

@@ -14,6 +14,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
 from grainet.desk.screens.screen import Page
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
@@ -85,7 +86,7 @@ class FiguresPage(Page):
             field = QLineEdit(self)
             field.editingFinished.connect(lambda f=field, r=row: self._keep(f, r))
         field.setObjectName(row.object_name)
-        field.setFont(font(16, 600, True))
+        field.setFont(font(16, 600, figures=True))
         field.setAccessibleName(row.name)
         reach = (
             f"{row.low:g} to {row.high:g} {row.unit or ('mm' if row.is_length else '')}".strip()
@@ -109,7 +110,7 @@ class FiguresPage(Page):
         if row.get(kit) != field.currentText() and self.state.keep(
             f"{row.name.lower()} {field.currentText()}", row.put(kit, field.currentText())
         ):
-            self.state.message.emit(f"{row.name.lower()}: {field.currentText()} everywhere now", False)
+            self.state.notify(f"{row.name.lower()}: {field.currentText()} everywhere now")
 
     def _keep(self, field: QLineEdit, row: Row) -> None:
         text = field.text().strip()
@@ -121,10 +122,10 @@ class FiguresPage(Page):
         except (BadEntry, ValueError) as fault:
             words = str(fault) if isinstance(fault, BadEntry) else f"“{text}” is not a figure."
             field.setText(self._shown(row))
-            self.state.message.emit(f"{words} Still {self._shown(row) or 'not known'}.", True)
+            self.state.warn(f"{words} Still {self._shown(row) or 'not known'}.")
             return
         if self.state.keep(f"{row.name.lower()} {text or 'not known'}", row.put(kit, value)):
-            self.state.message.emit(f"{row.name.lower()} is {text or 'not known'} everywhere now", False)
+            self.state.notify(f"{row.name.lower()} is {text or 'not known'} everywhere now")
 
     def _value(self, text: str, row: Row) -> float | int | None:
         if not text and row.may_be_empty:
@@ -150,7 +151,7 @@ class FiguresPage(Page):
             elif not field.hasFocus():
                 field.setText(self._shown(row))
             x = self.groups.index(row.group) * wide
-            field.setGeometry(int(x + wide - 112), self.top + 46 + k * self.row_h, 88, min(38, self.row_h - 4))
+            flow.row([(field, 88)], x + wide - 112, self.top + 46 + k * self.row_h, high=min(38, self.row_h - 4))
         self.update()
 
     @override

@@ -12,6 +12,7 @@ from grainet.desk.screens.shop_profile.figures import FiguresPage, Row, inner
 from grainet.desk.screens.shop_profile.plain import SimplePage
 from grainet.desk.screens.shop_profile.tables import Column, TableBlock, free_id
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.kit.machine import SAW_WORK, USUAL_WORK, Machine, MachineKind, Work, machine_for, read_work
 from grainet.wood.value import Value
@@ -54,7 +55,7 @@ class MachinesPage(SimplePage):
         self.machines = TableBlock(state, "kit.machines", COLUMNS, self.keep_kit("machines"), self._machine, self)
         self.losses = FiguresPage(state, LOSS_ROWS, ("Levelling takes", "Caution keeps", "The shop"), "", -14, 40)
         self.losses.setParent(self)
-        self.first = WordButton(state, "Use it first", "", False, self, "kit.machines.first")
+        self.first = WordButton(state, "Use it first", "", chalk=False, parent=self, name="kit.machines.first")
         self.first.setToolTip("Where several machines do the same work, the one that stands first does it")
         self.first.clicked.connect(self.use_first)
 
@@ -66,7 +67,7 @@ class MachinesPage(SimplePage):
         """Put the chosen machine before the others, so that it does its work."""
         row, rows = self.machines.table.currentIndex().row(), self.machines.model.values
         if not 0 <= row < len(rows):
-            self.state.message.emit("Choose the machine first.", True)
+            self.state.warn("Choose the machine first.")
             return
         chosen = rows[row]
         turned = (chosen, *rows[:row], *rows[row + 1 :])
@@ -81,10 +82,10 @@ class MachinesPage(SimplePage):
 
     def place(self) -> None:
         """Put everything in its place."""
-        foot = 204
-        self.machines.setGeometry(0, 46, self.width(), self.height() - foot - 52)
-        self.first.setGeometry(290, self.machines.geometry().bottom() - 43, 130, 44)
-        self.losses.setGeometry(0, self.height() - foot, self.width(), foot)
+        foot = self.height() - 204
+        flow.fill(self.machines, 0, 46, self.width(), foot - 6)
+        flow.row([(self.first, 130)], 290, foot - 50)
+        flow.fill(self.losses, 0, foot, self.width(), self.height())
 
     @override
     @draw.painted

@@ -14,6 +14,7 @@ from grainet.desk.painting.tokens import font
 from grainet.desk.screens.shop_profile.figures import FiguresPage, Row, inner
 from grainet.desk.screens.shop_profile.tables import Column, TableBlock, free_id
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.kit.gluing import PRESSURE_KINDS, WORKING_FORCE_KN, Clamp, Glue
 from grainet.kit.shop_profile import ShopProfile
 from grainet.kit.uses import use_of_role
@@ -30,21 +31,21 @@ def with_reach(kit: ShopProfile, mm: float) -> ShopProfile:
 
 
 AIR_ROWS: tuple[Row, ...] = (
-    Row("Temperature", "The air the wood is dried to", *inner("temperature_c"), -20, 60, False, "°C", why="Shipped 20: a heated shop"),
-    Row("Humidity", "The air the wood is dried to", lambda k: k.humidity * 100, lambda k, v: k.changed(humidity=v / 100), 5, 95, False, "%", why="Shipped 45: a middling year; your own log is better (Ctrl+Shift+P)"),
+    Row("Temperature", "The air the wood is dried to", *inner("temperature_c"), -20, 60, is_length=False, unit="°C", why="Shipped 20: a heated shop"),
+    Row("Humidity", "The air the wood is dried to", lambda k: k.humidity * 100, lambda k, v: k.changed(humidity=v / 100), 5, 95, is_length=False, unit="%", why="Shipped 45: a middling year; your own log is better (Ctrl+Shift+P)"),
     Row("Meter pins reach", "The air the wood is dried to", lambda k: k.pin_depth_mm, with_reach, 1, 200, why="What a reading typed with mc is taken at; the meter in hand reaches as deep"),
 )  # fmt: skip
 GATES = ("block", "advise", "off")
 RULE_ROWS: tuple[Row, ...] = (
-    Row("Ready within", "Moisture", *inner("rules", "ready_within_pct"), 0.1, 10, False, "% of the air's", why="Shipped 1: the forecast's own tolerance"),
-    Row("Mating parts, warn over", "Moisture", *inner("rules", "gap_warns_pct"), 0.1, 10, False, "% apart", why="Shipped 2, the usual advice for glue lines"),
-    Row("Mating parts, stop over", "Moisture", *inner("rules", "gap_blocks_pct"), 0.1, 20, False, "% apart", why="Shipped 3"),
+    Row("Ready within", "Moisture", *inner("rules", "ready_within_pct"), 0.1, 10, is_length=False, unit="% of the air's", why="Shipped 1: the forecast's own tolerance"),
+    Row("Mating parts, warn over", "Moisture", *inner("rules", "gap_warns_pct"), 0.1, 10, is_length=False, unit="% apart", why="Shipped 2, the usual advice for glue lines"),
+    Row("Mating parts, stop over", "Moisture", *inner("rules", "gap_blocks_pct"), 0.1, 20, is_length=False, unit="% apart", why="Shipped 3"),
     Row("Glue lines may move", "Moisture", *inner("rules", "most_movement_mm"), 0.05, 20, why="Over a year, one member against the other; shipped judgement"),
     Row("Still means within", "Rest", *inner("rules", "rest_within_mm"), 0.05, 10, why="About what shows as light under a rule"),
-    Row("Still for", "Rest", *inner("rules", "rest_days"), 1, 365, False, "days"), Row("A moving neck piece", "Rest", *inner("rules", "rest_neck"), choices=GATES, why="A bent neck costs more than waiting"),
+    Row("Still for", "Rest", *inner("rules", "rest_days"), 1, 365, is_length=False, unit="days"), Row("A moving neck piece", "Rest", *inner("rules", "rest_neck"), choices=GATES, why="A bent neck costs more than waiting"),
     Row("A moving fretboard", "Rest", *inner("rules", "rest_fretboard"), choices=GATES), Row("A moving body piece", "Rest", *inner("rules", "rest_body"), choices=GATES, why="Bodies forgive: advised only"),
-    Row("Stash after", "Keeping", *inner("rules", "stash_days"), 1, 10_000, False, "days"), Row("Suppliers stand out from", "Keeping", *inner("rules", "surprise_rate_pct"), 0, 100, False, "% of pieces that hid something"),
-    Row("A knock weighs", "Keeping", *inner("rules", "tap_weight"), 0, 10, False, "0 leaves it out", why="Builders disagree whether it matters; recorded, weightless unless you say so"),
+    Row("Stash after", "Keeping", *inner("rules", "stash_days"), 1, 10_000, is_length=False, unit="days"), Row("Suppliers stand out from", "Keeping", *inner("rules", "surprise_rate_pct"), 0, 100, is_length=False, unit="% of pieces that hid something"),
+    Row("A knock weighs", "Keeping", *inner("rules", "tap_weight"), 0, 10, is_length=False, unit="0 leaves it out", why="Builders disagree whether it matters; recorded, weightless unless you say so"),
 )  # fmt: skip
 CLAMP_COLUMNS = (
     Column("Name", "name"), Column("Kind", "kind", "choice", 100, PRESSURE_KINDS), Column("Opens", "reach_mm", "length", 84), Column("kN", "force_kn", "number", 64),
@@ -154,9 +155,9 @@ class GluingPage(SimplePage):
     def place(self) -> None:
         """Put everything in its place."""
         half = (self.height() - 76) // 2
-        self.clamps.setGeometry(0, 28, self.width(), half - 34)
-        self.glues.setGeometry(0, half + 50, self.width(), self.height() - half - 56)
-        self.use.setGeometry(self.width() - 230, half + 6, 230, 38)
+        flow.fill(self.clamps, 0, 28, self.width(), half - 6)
+        flow.fill(self.glues, 0, half + 50, self.width(), self.height() - 6)
+        flow.row_to_right([(self.use, 230)], self.width(), half + 6, high=38)
 
     @override
     @draw.painted
@@ -207,7 +208,7 @@ class MetersPage(SimplePage):
         known = [kit.library.find(v.species) for v in values]
         if None in known:
             lost = values[known.index(None)].species
-            self.state.message.emit(f"“{lost}” is not in the species library; a correction needs a species of it.", True)
+            self.state.warn(f"“{lost}” is not in the species library; a correction needs a species of it.")
             return False
         meter = kit.meter.changed(corrections=values)
         return self.state.keep(
@@ -236,11 +237,11 @@ class MetersPage(SimplePage):
     def place(self) -> None:
         """Put everything in its place."""
         left = int(self.width() * 0.62)
-        self.meters.setGeometry(0, 28, left - 30, 190)
-        self.hand.setGeometry(left - 250, 230, 220, 38)
-        self.corrections.setGeometry(0, 276, left - 30, self.height() - 282)
-        self.figures.setGeometry(left, 0, self.width() - left, 190)
-        self.months.setGeometry(left, 268, self.width() - left, self.height() - 274)
+        flow.fill(self.meters, 0, 28, left - 30, 218)
+        flow.row_to_right([(self.hand, 220)], left - 30, 230, high=38)
+        flow.fill(self.corrections, 0, 276, left - 30, self.height() - 6)
+        flow.fill(self.figures, left, 0, self.width(), 190)
+        flow.fill(self.months, left, 268, self.width(), self.height() - 6)
 
     @override
     @draw.painted
@@ -301,10 +302,10 @@ class RulesPage(FiguresPage):
             return
         if not 2 <= len(found) <= 9 or len(set(found)) != len(found) or any(" " in w or len(w) > 20 for w in found):
             line.setText(", ".join(kept))
-            self.state.message.emit("House words want two to nine different single words, weakest first, parted by commas.", True)
+            self.state.warn("House words want two to nine different single words, weakest first, parted by commas.")
             return
         if self.state.keep(f"house words: {', '.join(found)}", kit.changed(**{field: found})):
-            self.state.message.emit(f"{message} {', '.join(found)} here now", False)
+            self.state.notify(f"{message} {', '.join(found)} here now")
 
     def refresh(self) -> None:
         """Bring everything up to date and in its place."""
@@ -312,7 +313,7 @@ class RulesPage(FiguresPage):
         if not self.isVisible():
             return
         for line, y, field in ((self.words, 400, "figure_words"), (self.ranks, 480, "rank_words")):
-            line.setGeometry(0, y, int(self.width() * 0.6), 38)
+            flow.row([(line, self.width() * 0.6)], 0, y, high=38)
             if not line.hasFocus():
                 line.setText(", ".join(getattr(self.state.shop.kit, field)))
 
@@ -350,7 +351,7 @@ class BriefPage(SimplePage):
         design = self.state.design
         kinds = [v.kind for v in values]
         if len(set(kinds)) != len(kinds):
-            self.state.message.emit("That part stands in the brief already.", True)
+            self.state.warn("That part stands in the brief already.")
             return False
         return design is not None and self.state.keep(f"{design.name}: {label}", design.changed(brief=values))
 
@@ -366,8 +367,8 @@ class BriefPage(SimplePage):
 
     def place(self) -> None:
         """Put everything in its place."""
-        self.design.setGeometry(70, 0, 240, 40)
-        self.table.setGeometry(0, 56, int(self.width() * 0.52), self.height() - 62)
+        flow.row([(self.design, 240)], 70, 0, high=40)
+        flow.fill(self.table, 0, 56, self.width() * 0.52, self.height() - 6)
 
     @override
     @draw.painted
@@ -386,7 +387,9 @@ class BriefPage(SimplePage):
             y += 44
             figure = format_length(one.least_mm, style)
             draw.text_at(p, x, y, one.what, theme.ink, 15, 600)
-            draw.text_at(p, self.width() - draw.text_width(figure, 19, 600, True), y, figure, theme.ink, 19, 600, True)
+            draw.text_at(
+                p, self.width() - draw.text_width(figure, 19, 600, figures=True), y, figure, theme.ink, 19, 600, figures=True
+            )
             words = one.sum_text + (f"; only guessed: {', '.join(one.guessed).lower()}" if one.guessed else "")
             draw.text_at(p, x, y + 18, words, theme.ochre if one.guessed else theme.ink2, 13.5, room=self.width() - x - 10)
         y += 52

@@ -16,6 +16,7 @@ from grainet.desk.screens.shop_profile.plain import BriefPage, GluingPage, Meter
 from grainet.desk.screens.shop_profile.species import SpeciesPage
 from grainet.desk.screens.shop_profile.uses import UsesPage
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 
 SIDE_W = 196
@@ -42,7 +43,7 @@ class KitBook(Screen):
         for name, words, make in PAGES:
             self.pages[name] = make(state)
             self.stack.addWidget(self.pages[name])
-            tab = WordButton(state, words, "", False, self, f"kit.page.{name}")
+            tab = WordButton(state, words, "", chalk=False, parent=self, name=f"kit.page.{name}")
             tab.setCheckable(True)
             tab.clicked.connect(lambda _=False, n=name: self.show_page(n))
             self.tabs[name] = tab
@@ -84,6 +85,5 @@ class KitBook(Screen):
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        for k, tab in enumerate(self.tabs.values()):
-            tab.setGeometry(LEFT, 54 + k * 48, SIDE_W - LEFT - 8, 42)
-        self.stack.setGeometry(SIDE_W + 12, 12, self.width() - SIDE_W - 12 - RIGHT, self.height() - 20)
+        flow.column(self.tabs.values(), LEFT, 54, SIDE_W - LEFT - 8, high=42, gap=6)
+        flow.fill(self.stack, SIDE_W + 12, 12, self.width() - RIGHT, self.height() - 8)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from pydantic import ValidationError
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QRectF, QSignalBlocker, Qt
 from PySide6.QtGui import QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 from typing_extensions import override
@@ -14,6 +14,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.wood.candidates import Candidate, standing
 from grainet.wood.species import COLOURS, FLAG_WORDS, FLAGS, POROSITIES, Species, library, plain
@@ -60,24 +61,33 @@ class SpeciesPage(QWidget):
             field = QLineEdit(self)
             field.setObjectName(f"kit.species.{name}")
             field.setAccessibleName(words)
-            field.setFont(font(15, 500, name in NUMBERS))
+            field.setFont(font(15, 500, figures=name in NUMBERS))
             field.setToolTip(f"{words}{f', {unit}' if unit else ''}; Enter keeps it for this shop")
             field.editingFinished.connect(lambda f=field, n=name: self._keep_field(f, n))
             self.fields[name] = field
         self.flags: dict[str, WordButton] = {}
         for flag in FLAGS:
-            chip = WordButton(state, FLAG_WORDS[flag], "", False, self, f"kit.species.{flag}")
+            chip = WordButton(state, FLAG_WORDS[flag], "", chalk=False, parent=self, name=f"kit.species.{flag}")
             chip.setCheckable(True)
-            chip.clicked.connect(lambda on, f=flag: self._keep_flag(f, on))
+            chip.clicked.connect(lambda on, f=flag: self._keep_flag(f, on=on))
             self.flags[flag] = chip
-        self.add = WordButton(state, "Add a species like it", "", False, self, "kit.species.add")
+        self.add = WordButton(state, "Add a species like it", "", chalk=False, parent=self, name="kit.species.add")
         self.add.clicked.connect(self.add_one)
-        self.back = WordButton(state, "As it was shipped", "", False, self, "kit.species.back")
+        self.back = WordButton(state, "As it was shipped", "", chalk=False, parent=self, name="kit.species.back")
         self.back.clicked.connect(self.take_back)
         state.changed.connect(self.refresh)
 
     # the list -----------------------------------------------------------------------------------------------------
-    def list_names(self, fresh: bool = False) -> None:
+    def _row(self, one: Species, candidate: Candidate | None, own: set[str]) -> QListWidgetItem:
+        """A species' name; of one that was weighed against the piece in hand, what came of it."""
+        item = QListWidgetItem(one.common + ("  (this shop)" if plain(one.common) in own else ""))
+        item.setData(Qt.ItemDataRole.UserRole, one.common)
+        if candidate is not None and self.state.piece is not None:
+            item.setText(f"{one.common}: {'may be No. ' if candidate.stands else 'not No. '}{self.state.piece.id}")
+            item.setToolTip(candidate.why_not or "nothing measured speaks against it")
+        return item
+
+    def list_names(self, *, fresh: bool = False) -> None:
         """Names that hold the typed words; the piece's own candidates first while nothing is typed."""
         shop, text = self.state.shop, self.search.text().strip()
         found = shop.kit.library.suggest(text, 500) if text else list(shop.kit.library.all)
@@ -94,18 +104,13 @@ class SpeciesPage(QWidget):
             )
             found = [*first, *(s for s in found if s not in first)]
         keep = self.chosen.common if self.chosen and not fresh else None  # what is typed decides
-        self.list.blockSignals(True)
-        self.list.clear()
-        for one in found:
-            item = QListWidgetItem(one.common + ("  (this shop)" if plain(one.common) in own else ""))
-            item.setData(Qt.ItemDataRole.UserRole, one.common)
-            if (c := weighed.get(one.common)) is not None and piece is not None:
-                item.setText(f"{one.common}: {'may be No. ' + piece.id if c.stands else 'not No. ' + piece.id}")
-                item.setToolTip(c.why_not or "nothing measured speaks against it")
-            self.list.addItem(item)
-            if one.common == keep:
-                self.list.setCurrentItem(item)
-        self.list.blockSignals(False)
+        with QSignalBlocker(self.list):
+            self.list.clear()
+            for one in found:
+                item = self._row(one, weighed.get(one.common) if piece else None, own)
+                self.list.addItem(item)
+                if one.common == keep:
+                    self.list.setCurrentItem(item)
         if self.list.currentItem() is None and self.list.count():
             self.list.setCurrentRow(0)
         elif self.list.currentItem() is not None:
@@ -156,9 +161,7 @@ class SpeciesPage(QWidget):
             new = self.chosen.changed(**{name: value, "source": "this shop"})
         except ValueError as fault:
             text = fault.errors()[0]["msg"].lower() if isinstance(fault, ValidationError) else str(fault)
-            self.state.message.emit(
-                f"{field.accessibleName()} “{field.text()}”: {text}. Still {self._shown(name) or 'empty'}.", True
-            )
+            self.state.warn(f"{field.accessibleName()} “{field.text()}”: {text}. Still {self._shown(name) or 'empty'}.")
             field.setText(self._shown(name))
             return
         self._keep(self.chosen, new, f"{name.replace('_', ' ')} {field.text()}")
@@ -181,7 +184,7 @@ class SpeciesPage(QWidget):
             raise ValueError(f"needs one of {', '.join(POROSITIES)}")
         return text
 
-    def _keep_flag(self, flag: str, on: bool) -> None:
+    def _keep_flag(self, flag: str, *, on: bool) -> None:
         if self.chosen is not None:
             flags = self.chosen.flags | {flag} if on else self.chosen.flags - {flag}
             self._keep(
@@ -193,7 +196,7 @@ class SpeciesPage(QWidget):
     def _keep(self, old: Species, new: Species, label: str) -> None:
         kit = self.state.shop.kit
         if plain(new.common) != plain(old.common) and kit.library.find(new.common) is not None:
-            self.state.message.emit(f"{new.common} is in the library already.", True)
+            self.state.warn(f"{new.common} is in the library already.")
             self._show()
             return
         shipped = any(plain(s.common) == plain(old.common) for s in library())
@@ -202,7 +205,7 @@ class SpeciesPage(QWidget):
         )
         self.chosen = new
         if self.state.keep(f"{new.common}: {label}", kit.changed(species=(*others, new))):
-            self.state.message.emit(f"{new.common}: {label}; it counts everywhere now", False)
+            self.state.notify(f"{new.common}: {label}; it counts everywhere now")
         self.list_names()
 
     def add_one(self) -> None:
@@ -226,7 +229,7 @@ class SpeciesPage(QWidget):
         used = [p.id for p in self.state.shop.pieces() if kit.library.find(p.species) is self.chosen]
         shipped = any(plain(s.common) == plain(name) for s in library())
         if used and not shipped:
-            self.state.message.emit(f"No. {used[0]} is {name}; rename it first.", True)
+            self.state.warn(f"No. {used[0]} is {name}; rename it first.")
             return
         self.state.keep(
             f"{name} as shipped" if shipped else f"{name} taken away",
@@ -255,22 +258,19 @@ class SpeciesPage(QWidget):
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.search.setGeometry(0, 0, LIST_W, 40)
-        self.list.setGeometry(0, 48, LIST_W, self.height() - 104)
-        self.add.setGeometry(0, self.height() - 48, LIST_W, 44)
+        flow.column([self.search], 0, 0, LIST_W, high=40)
+        flow.fill(self.list, 0, 48, LIST_W, self.height() - 56)
+        flow.column([self.add], 0, self.height() - 48, LIST_W)
         left, wide = LIST_W + 36, self.width() - LIST_W - 36
         half = wide // 2
-        for k, (name, _, _) in enumerate(FIELDS):
-            column, row = divmod(k, 8)
-            self.fields[name].setGeometry(left + column * half + 150, 58 + row * 46, half - 178, 36)
-        x, y = left, 58 + 8 * 46 + 26
-        for chip in self.flags.values():
-            w = chip.sizeHint().width() - 6
-            if x + w > self.width():
-                x, y = left, y + 48
-            chip.setGeometry(x, y, w, 42)
-            x += w + 8
-        self.back.setGeometry(self.width() - 190, 0, 190, 44)
+        fields = [self.fields[name] for name, _, _ in FIELDS]
+        for column in (0, 1):
+            below = flow.column(fields[column * 8 :][:8], left + column * half + 150, 58, half - 178, high=36)
+            below = max(below, 58 + 8 * 46)
+        flow.wrapped(
+            [(chip, chip.sizeHint().width() - 6) for chip in self.flags.values()], left, below + 26, self.width(), high=42, gap=6
+        )
+        flow.row_to_right([(self.back, 190)], self.width(), 0)
 
     @override
     @draw.painted

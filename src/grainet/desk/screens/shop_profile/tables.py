@@ -14,6 +14,7 @@ from typing_extensions import override
 
 from grainet.desk.painting.tokens import font
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry, Value
@@ -135,12 +136,11 @@ class ValueTable(QAbstractTableModel):
             sure = {"guessed": old.guessed - {column.field}} if hasattr(old, "guessed") else {}
             new = old.changed(**{column.field: column.read(str(value), style)}, **sure)
         except BadEntry as fault:
-            self.state.message.emit(f"{fault} Still {column.shown(old, style) or 'empty'}.", True)
+            self.state.warn(f"{fault} Still {column.shown(old, style) or 'empty'}.")
             return False
         except ValidationError as fault:
-            self.state.message.emit(
-                f"{column.title} “{value}”: {fault.errors()[0]['msg'].lower()}. Still {column.shown(old, style) or 'empty'}.",
-                True,
+            self.state.warn(
+                f"{column.title} “{value}”: {fault.errors()[0]['msg'].lower()}. Still {column.shown(old, style) or 'empty'}."
             )
             return False
         rows = list(self.values)
@@ -207,9 +207,9 @@ class TableBlock(QWidget):
         for k, column in enumerate(columns):
             self.table.setColumnWidth(k, column.wide)
         self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        self.add = WordButton(state, "Add one", "", False, self, f"{name}.add")
+        self.add = WordButton(state, "Add one", "", chalk=False, parent=self, name=f"{name}.add")
         self.add.clicked.connect(self.add_one)
-        self.away = WordButton(state, "Take it away", "", False, self, f"{name}.away")
+        self.away = WordButton(state, "Take it away", "", chalk=False, parent=self, name=f"{name}.away")
         self.away.clicked.connect(self.take_away)
         for button in (self.add, self.away):
             button.setVisible(blank is not None)
@@ -229,7 +229,7 @@ class TableBlock(QWidget):
         """Take the chosen row away."""
         row = self.table.currentIndex().row()
         if not 0 <= row < len(self.model.values):
-            self.state.message.emit("Choose the row to take away first.", True)
+            self.state.warn("Choose the row to take away first.")
             return
         rest = self.model.values[:row] + self.model.values[row + 1 :]
         if self.keep("one taken away", rest):
@@ -239,9 +239,8 @@ class TableBlock(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         foot = 50 if self.blank is not None else 0
-        self.table.setGeometry(0, 0, self.width(), self.height() - foot)
-        self.add.setGeometry(0, self.height() - 44, 120, 44)
-        self.away.setGeometry(130, self.height() - 44, 150, 44)
+        flow.fill(self.table, 0, 0, self.width(), self.height() - foot)
+        flow.row([(self.add, 120), (self.away, 150)], 0, self.height() - 44)
 
 
 def free_id(values: Sequence[Any], stem: str) -> str:

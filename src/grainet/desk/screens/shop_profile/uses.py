@@ -13,6 +13,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import font
 from grainet.desk.screens.screen import Page
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.kit.uses import PRESETS, RULES, UseRule, as_preset, shipped
 from grainet.session.sorting import Change, preview
@@ -52,23 +53,23 @@ class UsesPage(Page):
         self.use.activated.connect(self._choose)
         self.presets: dict[str, WordButton] = {}
         for name in PRESETS:
-            button = WordButton(state, name.capitalize(), "", False, self, f"kit.preset.{name}")
+            button = WordButton(state, name.capitalize(), "", chalk=False, parent=self, name=f"kit.preset.{name}")
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, n=name: self.try_rule(as_preset(self.rule, n)))
             self.presets[name] = button
-        self.back = WordButton(state, "As shipped", "", False, self, "kit.preset.shipped")
+        self.back = WordButton(state, "As shipped", "", chalk=False, parent=self, name="kit.preset.shipped")
         self.back.clicked.connect(lambda: self.try_rule(shipped(self.rule.use)))
         self.fields: dict[str, QLineEdit] = {}
         for name, words, _kind in FIELDS:
             field = QLineEdit(self)
             field.setObjectName(f"kit.use.{name}")
             field.setAccessibleName(words)
-            field.setFont(font(15, 600, True))
+            field.setFont(font(15, 600, figures=True))
             field.editingFinished.connect(lambda f=field, n=name: self._try_field(f, n))
             self.fields[name] = field
         self.sight: dict[str, WordButton] = {}
         for name, words in SIGHT:
-            chip = WordButton(state, words, "", False, self, f"kit.use.{name}")
+            chip = WordButton(state, words, "", chalk=False, parent=self, name=f"kit.use.{name}")
             chip.setCheckable(True)
             chip.clicked.connect(lambda on, n=name: self.try_rule(self.rule.changed(**{n: on, "preset": "own"})))
             self.sight[name] = chip
@@ -85,12 +86,12 @@ class UsesPage(Page):
             field = QLineEdit(self)
             field.setObjectName(f"kit.weight.{name}")
             field.setAccessibleName(f"What it counts in the ranking: {RULES[name][0]}")
-            field.setFont(font(15, 600, True))
+            field.setFont(font(15, 600, figures=True))
             field.editingFinished.connect(lambda f=field, r=name: self._try_weight(f, r))
             self.weight[name] = field
-        self.keep = WordButton(state, "Keep it", "Ctrl+Enter", True, self, "kit.use.keep")
+        self.keep = WordButton(state, "Keep it", "Ctrl+Enter", chalk=True, parent=self, name="kit.use.keep")
         self.keep.clicked.connect(self.primary_action)
-        self.drop = WordButton(state, "Leave it as it was", "Esc", False, self, "kit.use.drop")
+        self.drop = WordButton(state, "Leave it as it was", "Esc", chalk=False, parent=self, name="kit.use.drop")
         self.drop.clicked.connect(self.start)
         state.changed.connect(self.refresh)
 
@@ -143,9 +144,7 @@ class UsesPage(Page):
             )
         except (BadEntry, ValueError) as fault:
             words = fault.errors()[0]["msg"].lower() if isinstance(fault, ValidationError) else str(fault)
-            self.state.message.emit(
-                f"{field.accessibleName()} “{text}”: {words}. Still {self._shown(name) or 'not asked'}.", True
-            )
+            self.state.warn(f"{field.accessibleName()} “{text}”: {words}. Still {self._shown(name) or 'not asked'}.")
             field.setText(self._shown(name))
 
     def _read(self, name: str, text: str) -> dict[str, Any]:
@@ -175,7 +174,7 @@ class UsesPage(Page):
             value = float(field.text().replace(",", "."))
             new = self.rule.changed(weights=(*((r, w) for r, w in self.rule.weights if r != rule), (rule, value)), preset="own")
         except ValueError:
-            self.state.message.emit(f"{field.accessibleName()}: “{field.text()}” needs a figure from 0 to 10.", True)
+            self.state.warn(f"{field.accessibleName()}: “{field.text()}” needs a figure from 0 to 10.")
             field.setText(f"{self.rule.weight(rule):g}")
             return
         self.try_rule(new)
@@ -194,7 +193,7 @@ class UsesPage(Page):
         uses = tuple(kept if r.use == draft.use else r for r in kit.every_use)
         if self.state.keep(f"what a {draft.label.lower()} needs", kit.changed(uses=uses)):
             changed = count_of(len(self.changes), "piece") if self.changes is not None else "pieces"
-            self.state.message.emit(f"{draft.label}: kept, {changed} change", False)
+            self.state.notify(f"{draft.label}: kept, {changed} change")
         self.start()
 
     def _shown(self, name: str) -> str:
@@ -231,30 +230,21 @@ class UsesPage(Page):
                 self.weight[rule].setText(f"{self.rule.weight(rule):g}")
         for name, button in self.presets.items():
             button.setChecked(self.rule.preset == name)
-        self.keep.say("Keep it", self.draft is not None)
+        self.keep.say("Keep it", enabled=self.draft is not None)
         self.drop.setVisible(self.draft is not None)
         self._place()
         self.update()
 
     def _place(self) -> None:
-        self.use.setGeometry(0, 0, 210, 40)
-        x = 224
-        for button in (*self.presets.values(), self.back):
-            button.setGeometry(x, 0, 112, 44)
-            x += 120
+        x = flow.row([(self.use, 210)], 0, 0, high=40, gap=14)
+        flow.row([(button, 112) for button in (*self.presets.values(), self.back)], x, 0, gap=8)
         third = self.width() / 3
-        for k, (name, _, _) in enumerate(FIELDS):
-            self.fields[name].setGeometry(int(third - 110), 56 + k * (ROW_H - 3), 84, 32)
-        for k, rule in enumerate(RULES):
-            y = 80 + k * (ROW_H - 3)
-            self.how[rule].setGeometry(int(2 * third - 156), y, 88, 32)
-            self.weight[rule].setGeometry(int(2 * third - 60), y, 40, 32)
-        y = self.height() - 48 - 3 * 48 - 6
-        for chip in self.sight.values():
-            chip.setGeometry(int(2 * third + 8), y, int(third - 8), 44)
-            y += 48
-        self.keep.setGeometry(self.width() - 170, self.height() - 48, 170, 44)
-        self.drop.setGeometry(self.width() - 380, self.height() - 48, 200, 44)
+        gap = ROW_H - 3 - 32
+        flow.column([self.fields[name] for name, _, _ in FIELDS], third - 110, 56, 84, high=32, gap=gap)
+        flow.column([self.how[rule] for rule in RULES], 2 * third - 156, 80, 88, high=32, gap=gap)
+        flow.column([self.weight[rule] for rule in RULES], 2 * third - 60, 80, 40, high=32, gap=gap)
+        flow.column(self.sight.values(), 2 * third + 8, self.height() - 48 - 3 * 48 - 6, third - 8, gap=4)
+        flow.row_to_right([(self.keep, 170), (self.drop, 200)], self.width(), self.height() - 48)
 
     @override
     @draw.painted

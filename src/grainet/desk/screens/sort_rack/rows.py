@@ -73,7 +73,7 @@ class RowPainter(QStyledItemDelegate):
             p.fillRect(QRectF(box.left(), box.top(), 5, box.height()), theme.chalk)
         self._end(p, row, box)
         x = box.left() + 76
-        draw.text_at(p, x, box.top() + 31, row.shown or row.piece, theme.ink, 19, 600, True, room=78)
+        draw.text_at(p, x, box.top() + 31, row.shown or row.piece, theme.ink, 19, 600, figures=True, room=78)
         self._sliver(p, row, QRectF(x + 82, box.top() + 11, 120, 28))
         words = x + 224 if row.word else x + 84
         right = draw.text_width(row.right, 14) + 16 if row.right else 0.0

@@ -19,6 +19,7 @@ from grainet.desk.screens.screen import Page
 from grainet.desk.screens.sort_rack.rows import RowPainter, Rows
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.session import lists
 from grainet.session.lists import Listed, ListRow
@@ -69,7 +70,7 @@ class SortRack(Page):
         self.list.doubleClicked.connect(self._opened)
         self.modes: dict[str, WordButton] = {}
         for name, words in MODES:
-            tab = WordButton(state, words, "", False, self, f"sortRack.{name}")
+            tab = WordButton(state, words, "", chalk=False, parent=self, name=f"sortRack.{name}")
             tab.setCheckable(True)
             tab.clicked.connect(lambda _=False, n=name: self.show_mode(n))
             self.modes[name] = tab
@@ -81,11 +82,11 @@ class SortRack(Page):
             self.use.addItem(rule.label, rule.use)
         self.use.activated.connect(lambda k: self.state.choose_use(self.use.itemData(k)))
         self._form()
-        self.open = WordButton(state, "Look it over", "F3", True, self, "sortRack.open")
+        self.open = WordButton(state, "Look it over", "F3", chalk=True, parent=self, name="sortRack.open")
         self.open.clicked.connect(lambda: self._opened(self.list.currentIndex()))
-        self.second = WordButton(state, "", "", False, self, "sortRack.second")
+        self.second = WordButton(state, "", "", chalk=False, parent=self, name="sortRack.second")
         self.second.clicked.connect(self._second)
-        self.third = WordButton(state, "Give it back", "", False, self, "sortRack.third")
+        self.third = WordButton(state, "Give it back", "", chalk=False, parent=self, name="sortRack.third")
         self.third.clicked.connect(self._give_back)
         state.changed.connect(self.refresh)
 
@@ -97,7 +98,7 @@ class SortRack(Page):
             field.setObjectName(f"sortRack.{name}")
             field.setAccessibleName(f"Least finished {name}")
             field.setPlaceholderText(name)
-            field.setFont(font(16, 600, True))
+            field.setFont(font(16, 600, figures=True))
             field.editingFinished.connect(self.ask)
             self.sizes.append(field)
         self.words = QLineEdit(self)
@@ -108,7 +109,7 @@ class SortRack(Page):
         self.words.editingFinished.connect(self.ask)
         self.chips: dict[str, WordButton] = {}
         for word in CHIPS:
-            chip = WordButton(self.state, word, "", False, self, f"sortRack.chip.{word}")
+            chip = WordButton(self.state, word, "", chalk=False, parent=self, name=f"sortRack.chip.{word}")
             chip.setCheckable(True)
             chip.clicked.connect(lambda _=False: self.ask())
             self.chips[word] = chip
@@ -152,7 +153,7 @@ class SortRack(Page):
                 else Query()
             )
         except BadEntry as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
         words = asked.words | {w for w, chip in self.chips.items() if chip.isChecked()}
         if any(asked.size_mm):
@@ -269,7 +270,7 @@ class SortRack(Page):
         row = self.model.rows[index.row()] if index.isValid() else ListRow()
         claim = row.first.split(",")[0] if row.piece else ""
         if not claim:
-            self.state.message.emit("Choose the claim to give back first.", True)
+            self.state.warn("Choose the claim to give back first.")
             return
         self.state.free(row.piece, claim)
 
@@ -295,9 +296,9 @@ class SortRack(Page):
                 Path(chosen), f"{self.state.shop.kit.name}: {title.lower()}, {self.state.today.isoformat()}", self.message, rows
             )
         except (Unusable, ValueError) as fault:
-            self.state.message.emit(fault.lines[0] if isinstance(fault, Unusable) else str(fault), True)
+            self.state.warn(fault.lines[0] if isinstance(fault, Unusable) else str(fault))
             return
-        self.state.message.emit(f"written: {Path(chosen).name}", False)
+        self.state.notify(f"written: {Path(chosen).name}")
 
     def print_map(self, path: str | None = None) -> None:
         """The list as a page to print."""
@@ -305,28 +306,21 @@ class SortRack(Page):
 
     # laying out ---------------------------------------------------------------------------------------------------
     def _place(self) -> None:
-        for k, (name, _) in enumerate(MODES):
-            self.modes[name].setGeometry(LEFT, 54 + k * 48, SIDE_W - LEFT - 8, 42)
-            self.modes[name].setChecked(name == self.mode)
-        self.use.setGeometry(LEFT, 54 + len(MODES) * 48 + 30, SIDE_W - LEFT - 8, 40)
+        for name, button in self.modes.items():
+            button.setChecked(name == self.mode)
+        below = flow.column([self.modes[name] for name, _ in MODES], LEFT, 54, SIDE_W - LEFT - 8, high=42, gap=6)
+        flow.column([self.use], LEFT, below + 30, SIDE_W - LEFT - 8, high=40)
         self.use.setVisible(self.mode == "use")
         find = self.mode == "find"
         top = 48
-        x = SIDE_W + 8
-        for field in self.sizes:
-            field.setGeometry(x, top, 92, 38)
+        for field in (*self.sizes, *self.chips.values(), self.words):
             field.setVisible(find)
-            x += 114
-        for chip in self.chips.values():
-            wide = chip.sizeHint().width() - 8
-            chip.setGeometry(x, top - 3, wide, 44)
-            chip.setVisible(find)
-            x += wide + 8
-        self.words.setGeometry(x, top, max(120, self.width() - RIGHT - x), 38)
-        self.words.setVisible(find)
+        x = flow.row([(field, 92) for field in self.sizes], SIDE_W + 8, top, high=38, gap=22)
+        x = flow.row([(chip, chip.sizeHint().width() - 8) for chip in self.chips.values()], x, top - 3, gap=8)
+        flow.row([(self.words, max(120, self.width() - RIGHT - x))], x, top, high=38)
         list_top = top + 56 if find else 46
-        self.list.setGeometry(SIDE_W + 8, list_top, self.width() - SIDE_W - 8 - RIGHT, self.height() - list_top - 56)
-        self.open.setGeometry(self.width() - RIGHT - 200, self.height() - 50, 200, 44)
+        flow.fill(self.list, SIDE_W + 8, list_top, self.width() - RIGHT, self.height() - 56)
+        flow.row_to_right([(self.open, 200), (self.second, 200), (self.third, 140)], self.width() - RIGHT, self.height() - 50)
         words = {
             "use": "Keep it for ...",
             "find": "Clear the question",
@@ -334,10 +328,8 @@ class SortRack(Page):
             "claims": "Claim it ...",
             "supply": "Note a surprise",
         }[self.mode]
-        self.second.say(words, self.mode == "find" or self.state.piece is not None)
-        self.second.setGeometry(self.width() - RIGHT - 410, self.height() - 50, 200, 44)
+        self.second.say(words, enabled=self.mode == "find" or self.state.piece is not None)
         self.third.setVisible(self.mode == "claims")
-        self.third.setGeometry(self.width() - RIGHT - 560, self.height() - 50, 140, 44)
         self.open.setEnabled(self.list.currentIndex().isValid())
         palette = self.list.palette()
         palette.setColor(palette.ColorRole.Base, self.state.theme.bench)

@@ -13,6 +13,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
 from grainet.desk.screens.screen import Screen
 from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.session.import_preview import COUNTED, WORDS, Row, bring_in
 from grainet.store.shop_file import ShopUnusable
@@ -68,7 +69,7 @@ class RowModel(QAbstractTableModel):
         self.dataChanged.emit(index, index)
         return True
 
-    def tick_all(self, outcome: str, on: bool) -> None:
+    def tick_all(self, outcome: str, *, on: bool) -> None:
         """Tick or untick every row of one outcome."""
         found = {k for k, row in enumerate(self.rows) if row.outcome == outcome and row.may_go_in}
         self.ticked = self.ticked | found if on else self.ticked - found
@@ -94,12 +95,12 @@ class StockList(Screen):
         self.table.setAlternatingRowColors(True)
         self.table.setShowGrid(False)
         self.table.setWordWrap(False)
-        self.changes = WordButton(state, "Let changes in too", "", False, self, "stockList.changes")
+        self.changes = WordButton(state, "Let changes in too", "", chalk=False, parent=self, name="stockList.changes")
         self.changes.setCheckable(True)
-        self.changes.clicked.connect(lambda on: self.model.tick_all("changes", on))
-        self.away = WordButton(state, "Leave it all", "Esc", False, self, "stockList.away")
+        self.changes.clicked.connect(lambda on: self.model.tick_all("changes", on=on))
+        self.away = WordButton(state, "Leave it all", "Esc", chalk=False, parent=self, name="stockList.away")
         self.away.clicked.connect(self.finished)
-        self.take = WordButton(state, "Bring in", "Ctrl+Enter", True, self, "stockList.take")
+        self.take = WordButton(state, "Bring in", "Ctrl+Enter", chalk=True, parent=self, name="stockList.take")
         self.take.clicked.connect(self.primary_action)
 
     def show_rows(self, name: str, rows: list[Row]) -> None:
@@ -123,9 +124,9 @@ class StockList(Screen):
         try:
             count = bring_in(self.state.shop, self.model.chosen())
         except ShopUnusable as fault:
-            self.state.message.emit(str(fault), True)
+            self.state.warn(str(fault))
             return
-        self.state.message.emit(f"{count_of(count, 'piece')} brought in", False)
+        self.state.notify(f"{count_of(count, 'piece')} brought in")
         self.finished.emit()
 
     @override
@@ -138,13 +139,11 @@ class StockList(Screen):
     def refresh(self) -> None:
         """Bring everything up to date and in its place."""
         bottom = self.height() - 56
-        self.table.setGeometry(LEFT, 62, self.width() - LEFT - RIGHT, max(60, bottom - 74))
         right = self.width() - RIGHT
-        self.take.setGeometry(right - 280, bottom, 280, 44)
-        self.away.setGeometry(right - 450, bottom, 160, 44)
-        self.changes.setGeometry(right - 690, bottom, 230, 44)
+        flow.fill(self.table, LEFT, 62, right, max(122, bottom - 12))
+        flow.row_to_right([(self.take, 280), (self.away, 160), (self.changes, 230)], right, bottom)
         count = len(self.model.ticked)
-        self.take.say(f"Bring in {count_of(count, 'row')}", count > 0)
+        self.take.say(f"Bring in {count_of(count, 'row')}", enabled=count > 0)
         self.changes.setVisible(any(r.outcome == "changes" for r in self.model.rows))
         self.update()
 
