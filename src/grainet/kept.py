@@ -61,7 +61,9 @@ def kept_per_value(most: int = 32) -> Callable[[Callable[Concatenate[F, P], V]],
             found = kept.get(key)
             if found is not None:
                 return found[1]
-            return kept.put(key, (first, function(first, *rest, **named)))[1]  # the value is held, so that its id is not given twice
+            return kept.put(key, (first, function(first, *rest, **named)))[
+                1
+            ]  # the value is held, so that its id is not given twice
 
         return ask
 

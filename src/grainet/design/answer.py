@@ -7,7 +7,8 @@ from typing import Literal
 from pydantic import Field
 
 from grainet.design.allowances import Allowances
-from grainet.design.blanks import Blank, blanks_of
+from grainet.design.blank import Blank
+from grainet.design.blanks import blanks_of
 from grainet.design.checks import checks_of
 from grainet.design.instrument import Instrument
 from grainet.design.parts import label_of

@@ -12,8 +12,10 @@ from dataclasses import dataclass, replace
 
 from grainet.design import formulas
 from grainet.design.allowances import Allowances
+from grainet.design.blank import Blank, after_glue, box, long_sum, thick_sum, wide_sum
 from grainet.design.clip import area_mm2, clipped, moved
 from grainet.design.instrument import Instrument
+from grainet.design.mends import mended
 from grainet.design.sums import Sum, Term, given, sum_of, taken
 from grainet.design.ways import way_of
 from grainet.kept import kept_per_value
@@ -21,32 +23,6 @@ from grainet.wood.value import Ring
 
 SKIN_MM = 6.0  # a skin's finished thickness, shipped judgement
 CENTRE_STRIP_MM = 30.0  # between two halves, shipped judgement
-
-
-@dataclass(frozen=True)
-class Blank:
-    """One kind of blank: which part and member of the tree it is, its way, how many, and its three sums.
-
-    ``leaves`` come resawn from one piece of stock, ``footprint`` thick; ``outline`` is the finished part in its own frame, lower left at
-    0, 0; ``mate`` names the other half of a pair.
-    """
-
-    part: str
-    member: str
-    component: str
-    way: str
-    length: Sum
-    width: Sum
-    thickness: Sum
-    count: int = 1
-    leaves: int = 1
-    species: tuple[str, ...] = ()
-    role: str = ""
-    outline: Ring = ()
-    frame_mm: tuple[float, float] = (0.0, 0.0)  # where its frame's 0, 0 lies in the instrument's
-    footprint: Sum | None = None
-    mate: str = ""
-    joint_side: str = ""  # the side of its frame that is glued to its mate: low or high
 
 
 def blanks_of(instrument: Instrument, kit: Allowances) -> list[Blank]:
@@ -58,7 +34,7 @@ def blanks_of(instrument: Instrument, kit: Allowances) -> list[Blank]:
 def _blanks_of(instrument: Instrument, kit: Allowances) -> tuple[Blank, ...]:
     makers: tuple[Callable[[Instrument, Allowances], Iterator[Blank]], ...] = (_cap, _body, _neck, _fretboard, _plate, _binding)
     found = [blank for make in makers for blank in make(instrument, kit)]
-    return tuple(_switched(instrument, blank) for blank in found)
+    return tuple(_switched(instrument, blank) for blank in mended(found, instrument, kit))
 
 
 def _switched(instrument: Instrument, blank: Blank) -> Blank:
@@ -70,33 +46,6 @@ def _switched(instrument: Instrument, blank: Blank) -> Blank:
         if part == blank.part and measure in ("length", "width", "thickness"):
             changed = replace(changed, **{measure: getattr(changed, measure).without(what)})
     return changed
-
-
-# what every blank loses -----------------------------------------------------------------------------------------------
-def _long(instrument: Instrument, kit: Allowances, *terms: Term) -> Sum:
-    return sum_of(*terms).plus(
-        taken("two ends trimmed", 2 * kit.trim_mm, "kit: trim, each end", "kit.trim_mm"),
-        taken("snipe at both ends", 2 * instrument.snipe_mm, "snipe", "snipe_mm"),
-    )
-
-
-def _wide(kit: Allowances, *terms: Term) -> Sum:
-    return sum_of(*terms).plus(taken("two edges", 2 * kit.edge_mm, "kit: edge, each long side", "kit.edge_mm"))
-
-
-def _thick(kit: Allowances, *terms: Term) -> Sum:
-    return sum_of(*terms).plus(taken("two faces skimmed", 2 * kit.skim_mm, "kit: skim, each face", "kit.skim_mm"))
-
-
-def _after_glue(instrument: Instrument, faces: int) -> Term:
-    words = "one face" if faces == 1 else "both faces"
-    return taken(
-        f"{words} after gluing", faces * instrument.skim_after_glue_mm, "skim after gluing, each face", "skim_after_glue_mm"
-    )
-
-
-def _box(length: float, width: float) -> Ring:
-    return ((0.0, 0.0), (length, 0.0), (length, width), (0.0, width))
 
 
 # body -----------------------------------------------------------------------------------------------------------------
@@ -148,9 +97,9 @@ def _body(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     cap = given("less the top", -g.body.cap_mm, "top", "body.cap_mm") if way_of(g, "cap") != "none" else given("", 0.0, "")
     skins = given("less two skins", -2 * SKIN_MM, "skins", "ways.body") if way == "skins" else given("", 0.0, "")
     glued = joined or bool(cap.mm) or bool(skins.mm)
-    thickness = _thick(
+    thickness = thick_sum(
         kit, given("body", g.body.thickness_mm, "body thickness", "body.thickness_mm"), cap, skins,
-        _after_glue(g, 2) if glued else given("", 0.0, ""),
+        after_glue(g, 2) if glued else given("", 0.0, ""),
     )  # fmt: skip
     for one in slices:
         ring, frame = moved(one.ring)
@@ -159,8 +108,8 @@ def _body(g: Instrument, kit: Allowances) -> Iterator[Blank]:
         mates = {"treble": "body.bass", "bass": "body.treble", "treble wing": "body.bass_wing", "bass wing": "body.treble_wing"}
         yield Blank(
             part=member, member=member, component="body", way="wings" if g.kind == "through" else way,
-            length=_long(g, kit, given(f"{one.name} of the body", long, "the outline", "body.outline")),
-            width=_wide(kit, given(f"{one.name} of the body", wide, "the outline", "body.outline")), thickness=thickness,
+            length=long_sum(g, kit, given(f"{one.name} of the body", long, "the outline", "body.outline")),
+            width=wide_sum(kit, given(f"{one.name} of the body", wide, "the outline", "body.outline")), thickness=thickness,
             species=g.body.species, role="wing" if "wing" in one.name else "core" if one.name in ("core", "centre strip") else "body_half",
             outline=ring, frame_mm=frame, mate=mates.get(one.name, "") if len(slices) > 1 else "",
             joint_side=_joint_side(one),
@@ -179,9 +128,9 @@ def _skins(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     ring, frame = moved(g.body.outline)
     yield Blank(
         part="body.skin", member="body.skin", component="skins", way="skins", count=2,
-        length=_long(g, kit, given("body", max(x for x, _ in ring), "the outline", "body.outline")),
-        width=_wide(kit, given("body", max(y for _, y in ring), "the outline", "body.outline")),
-        thickness=_thick(kit, given("skin", SKIN_MM, "skins", "ways.body"), _after_glue(g, 2)), species=g.body.species, role="matched_top",
+        length=long_sum(g, kit, given("body", max(x for x, _ in ring), "the outline", "body.outline")),
+        width=wide_sum(kit, given("body", max(y for _, y in ring), "the outline", "body.outline")),
+        thickness=thick_sum(kit, given("skin", SKIN_MM, "skins", "ways.body"), after_glue(g, 2)), species=g.body.species, role="matched_top",
         outline=ring, frame_mm=frame,
     )  # fmt: skip
 
@@ -193,7 +142,7 @@ def _cap(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     halves = [
         s for s in (slice_of(g.body.outline, "treble", -1e4, 0.0), slice_of(g.body.outline, "bass", 0.0, 1e4)) if s is not None
     ]
-    leaf = _thick(kit, given("top", g.body.cap_mm, "top", "body.cap_mm"), _after_glue(g, 1))
+    leaf = thick_sum(kit, given("top", g.body.cap_mm, "top", "body.cap_mm"), after_glue(g, 1))
     both = way == "resaw"  # two leaves from one footprint: it must hold either half
     for one in halves[:1] if both else halves:
         ring = _union_of_halves(halves) if both else moved(one.ring)[0]
@@ -201,8 +150,8 @@ def _cap(g: Instrument, kit: Allowances) -> Iterator[Blank]:
         member = "cap" if both else f"cap.{one.name}"
         yield Blank(
             part=member, member=member, component="cap", way=way, leaves=2 if both else 1,
-            length=_long(g, kit, given("half of the body", long, "the outline", "body.outline")),
-            width=_wide(kit, given("half of the body", wide, "the outline", "body.outline")), thickness=leaf,
+            length=long_sum(g, kit, given("half of the body", long, "the outline", "body.outline")),
+            width=wide_sum(kit, given("half of the body", wide, "the outline", "body.outline")), thickness=leaf,
             footprint=_footprint(leaf, kit) if both else None, species=g.body.cap_species, role="matched_top", outline=ring,
             frame_mm=(min(x for h in halves for x, _ in h.ring), 0.0) if both else moved(one.ring)[1], mate="" if both else f"cap.{'bass' if one.name == 'treble' else 'treble'}",
             joint_side="low" if both else _joint_side(one),
@@ -303,7 +252,7 @@ def _neck_length(g: Instrument, kit: Allowances) -> Sum:
     else:
         along = head.length_mm * math.cos(math.radians(head.angle_deg))
         terms.append(given("head along the blank", along, "head length and angle", "head.length_mm"))
-    return _long(g, kit, *terms)
+    return long_sum(g, kit, *terms)
 
 
 def _full_width(g: Instrument) -> tuple[Term, ...]:
@@ -330,15 +279,15 @@ def _neck(g: Instrument, kit: Allowances) -> Iterator[Blank]:
         yield from _layers(g, kit, length, depth)
     else:
         narrow = (given("board at its end", board_end_width_mm(g), "nut, spread, scale", "spread_mm"), _sides(g))
-        width = _wide(kit, *(narrow if way == "ears" else _full_width(g)))
-        yield _neck_blank(g, "neck", "neck", way, length, width, _thick(kit, depth))
+        width = wide_sum(kit, *(narrow if way == "ears" else _full_width(g)))
+        yield _neck_blank(g, "neck", "neck", way, length, width, thick_sum(kit, depth))
     if way == "ears":
         yield from _ears(g, kit, depth)
     yield from _head_parts(g, kit, depth)
 
 
 def _neck_blank(g: Instrument, part: str, role: str, way: str, length: Sum, width: Sum, thickness: Sum, count: int = 1) -> Blank:
-    ring = _box(length.finished_mm, width.finished_mm)
+    ring = box(length.finished_mm, width.finished_mm)
     species = g.neck.species
     return Blank(
         part=part, member=part, component="neck", way=way, count=count, length=length, width=width, thickness=thickness,
@@ -355,10 +304,10 @@ def _ears(g: Instrument, kit: Allowances, depth: Term) -> Iterator[Blank]:
     head = g.head.thickness_mm if g.head.route in ("flat", "scarf") else depth.mm
     yield Blank(
         part="neck.ear", member="neck.ear", component="ears", way="ears", count=2,
-        length=_long(g, kit, given("head", g.head.length_mm, "head length", "head.length_mm")),
-        width=_wide(kit, given("half of what the head is wider, and a side trim", ear, "head width, neck width", "head.width_mm")),
-        thickness=_thick(kit, given("head", head, "head thickness", "head.thickness_mm"), _after_glue(g, 2)), species=g.neck.species,
-        role="ear", outline=_box(g.head.length_mm, ear),
+        length=long_sum(g, kit, given("head", g.head.length_mm, "head length", "head.length_mm")),
+        width=wide_sum(kit, given("half of what the head is wider, and a side trim", ear, "head width, neck width", "head.width_mm")),
+        thickness=thick_sum(kit, given("head", head, "head thickness", "head.thickness_mm"), after_glue(g, 2)), species=g.neck.species,
+        role="ear", outline=box(g.head.length_mm, ear),
     )  # fmt: skip
 
 
@@ -374,7 +323,7 @@ def _strips(g: Instrument, kit: Allowances, length: Sum, depth: Term) -> Iterato
         words = "accent" if accent else "strip"
         made = _neck_blank(
             g, f"neck.{words}{k}", "laminate_strip", "strips", length,
-            _wide(kit, depth, _after_glue(g, 2)), _thick(kit, given(words, wide, "strips", "strips")), count + more,
+            wide_sum(kit, depth, after_glue(g, 2)), thick_sum(kit, given(words, wide, "strips", "strips")), count + more,
         )  # fmt: skip
         yield replace(made, species=(species,) if species else g.neck.species)
 
@@ -391,7 +340,7 @@ def _layers(g: Instrument, kit: Allowances, length: Sum, depth: Term) -> Iterato
     """Two layers that together reach the depth."""
     half = depth.changed(what=f"half of the {depth.what}", mm=depth.mm / 2)
     yield _neck_blank(
-        g, "neck.layer", "neck", "layers", length, _wide(kit, *_full_width(g)), _thick(kit, half, _after_glue(g, 2)), 2
+        g, "neck.layer", "neck", "layers", length, wide_sum(kit, *_full_width(g)), thick_sum(kit, half, after_glue(g, 2)), 2
     )
 
 
@@ -400,36 +349,36 @@ def _head_parts(g: Instrument, kit: Allowances, depth: Term) -> Iterator[Blank]:
     head = g.head
     narrow = way_of(g, "neck") == "ears"  # its ears make it as wide as a head
     end = given("board at its end", board_end_width_mm(g), "nut, spread, scale", "spread_mm")
-    width = _wide(kit, end if narrow else given("head", head.width_mm, "head width", "head.width_mm"), _sides(g))
+    width = wide_sum(kit, end if narrow else given("head", head.width_mm, "head width", "head.width_mm"), _sides(g))
     if head.route == "scarf":
         face = formulas.scarf_face_mm(depth.mm, head.angle_deg)
-        length = _long(
+        length = long_sum(
             g, kit, given("head", head.length_mm, "head length", "head.length_mm"), given("scarf's face", face, "neck depth, head angle", "head.angle_deg")
         )  # fmt: skip
-        thickness = _thick(kit, given("head", head.thickness_mm, "head thickness", "head.thickness_mm"), _after_glue(g, 1))
+        thickness = thick_sum(kit, given("head", head.thickness_mm, "head thickness", "head.thickness_mm"), after_glue(g, 1))
     elif head.route == "stacked":
         along = head.length_mm * math.cos(math.radians(head.angle_deg))
         block = formulas.solid_head_mm(head.length_mm, head.thickness_mm, head.angle_deg) - depth.mm
         if block <= 0:
             return
-        length = _long(g, kit, given("head along the blank", along, "head length and angle", "head.length_mm"))
-        thickness = _thick(kit, given("what the pitch is deeper than the neck", block, "head length, thickness and angle", "head.angle_deg"), _after_glue(g, 1))  # fmt: skip
+        length = long_sum(g, kit, given("head along the blank", along, "head length and angle", "head.length_mm"))
+        thickness = thick_sum(kit, given("what the pitch is deeper than the neck", block, "head length, thickness and angle", "head.angle_deg"), after_glue(g, 1))  # fmt: skip
     else:
         return
     made = _neck_blank(g, "neck.head", "neck", head.route, length, width, thickness)
-    yield replace(made, outline=_box(length.finished_mm, width.finished_mm))
+    yield replace(made, outline=box(length.finished_mm, width.finished_mm))
 
 
 # board, plate, binding --------------------------------------------------------------------------------------------------
 def _fretboard(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     end = given("board at its end", board_end_width_mm(g), "nut, spread, scale", "spread_mm")
     binding = given("less two bindings", -2 * g.fretboard.binding_mm, "binding", "fretboard.binding_mm")
-    length = _long(g, kit, given("nut to the end of the board", board_end_mm(g), "scale, frets, overhang", "frets"))
-    width = _wide(kit, end, binding)
+    length = long_sum(g, kit, given("nut to the end of the board", board_end_mm(g), "scale, frets, overhang", "frets"))
+    width = wide_sum(kit, end, binding)
     yield Blank(
         part="fretboard", member="fretboard", component="fretboard", way=way_of(g, "fretboard"), length=length, width=width,
-        thickness=_thick(kit, given("board", g.fretboard.thickness_mm, "fretboard thickness", "fretboard.thickness_mm")),
-        species=g.fretboard.species, role="fretboard", outline=_box(length.finished_mm, width.finished_mm),
+        thickness=thick_sum(kit, given("board", g.fretboard.thickness_mm, "fretboard thickness", "fretboard.thickness_mm")),
+        species=g.fretboard.species, role="fretboard", outline=box(length.finished_mm, width.finished_mm),
     )  # fmt: skip
 
 
@@ -437,25 +386,25 @@ def _plate(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     if not g.plate.thickness_mm:
         return
     folded = way_of(g, "plate") == "fold"
-    length = _long(g, kit, given("head", g.head.length_mm, "head length", "head.length_mm"))
+    length = long_sum(g, kit, given("head", g.head.length_mm, "head length", "head.length_mm"))
     across = given(
         "half of the head" if folded else "head", g.head.width_mm / (2 if folded else 1), "head width", "head.width_mm"
     )
-    width = _wide(kit, across)
+    width = wide_sum(kit, across)
     yield Blank(
         part="plate", member="plate", component="plate", way=way_of(g, "plate"), count=2 if folded else 1, length=length, width=width,
-        thickness=_thick(kit, given("plate", g.plate.thickness_mm, "head plate", "plate.thickness_mm")), species=g.plate.species,
-        role="head_plate", outline=_box(length.finished_mm, width.finished_mm),
+        thickness=thick_sum(kit, given("plate", g.plate.thickness_mm, "head plate", "plate.thickness_mm")), species=g.plate.species,
+        role="head_plate", outline=box(length.finished_mm, width.finished_mm),
     )  # fmt: skip
 
 
 def _binding(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     if not g.fretboard.binding_mm:
         return
-    length = _long(g, kit, given("nut to the end of the board", board_end_mm(g), "scale, frets, overhang", "frets"))
-    width = _wide(kit, given("board's thickness", g.fretboard.thickness_mm, "fretboard thickness", "fretboard.thickness_mm"))
+    length = long_sum(g, kit, given("nut to the end of the board", board_end_mm(g), "scale, frets, overhang", "frets"))
+    width = wide_sum(kit, given("board's thickness", g.fretboard.thickness_mm, "fretboard thickness", "fretboard.thickness_mm"))
     yield Blank(
         part="binding", member="fretboard.binding", component="binding", way="bound", count=2, length=length, width=width,
-        thickness=_thick(kit, given("binding", g.fretboard.binding_mm, "binding", "fretboard.binding_mm")), role="binding",
-        outline=_box(length.finished_mm, width.finished_mm),
+        thickness=thick_sum(kit, given("binding", g.fretboard.binding_mm, "binding", "fretboard.binding_mm")), role="binding",
+        outline=box(length.finished_mm, width.finished_mm),
     )  # fmt: skip

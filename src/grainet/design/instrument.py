@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, ValidationInfo, field_validator
 
+from grainet.design.mend import Mend
 from grainet.design.part import Zone
 from grainet.design.shape_library import BODIES
 from grainet.wood.outline import ring_fault
@@ -158,6 +159,7 @@ class Instrument(Value):
     snipe_mm: Some = 0.0
     reserve_mm: dict[str, Some] = {}
     spare: dict[str, Annotated[int, Field(ge=0, le=100)]] = {}
+    mends: Annotated[tuple[Mend, ...], Field(max_length=40)] = Field(default=(), alias="x-mends")  # ways out that were taken
     off: tuple[str, ...] = Field(default=(), alias="x-off")  # terms that are switched off: "neck.length: two ends trimmed"
 
     def changed(self, **changes: Any) -> Self:

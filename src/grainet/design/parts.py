@@ -4,13 +4,16 @@ the job's kit counts those."""
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from grainet.design.allowances import Allowances
-from grainet.design.blanks import Blank, blanks_of
+from grainet.design.blank import Blank
+from grainet.design.blanks import blanks_of
 from grainet.design.brief import Hardware
 from grainet.design.clip import clipped_to, mirrored, same_mirrored
 from grainet.design.design import Design
 from grainet.design.instrument import Instrument
+from grainet.design.mends import laid_freely
 from grainet.design.part import Part, Zone
 from grainet.design.recipe import Recipe
 from grainet.design.sums import Sum
@@ -47,7 +50,9 @@ def design_of(g: Instrument, name: str = "") -> Design:
     parts = tuple(_part(g, blank, LETTERS[k % 26], count) for k, (blank, count) in enumerate(blanks))
     needs = {part.id: count for part, (_, count) in zip(parts, blanks)}
     value = sum(WORTH.get(blank.component, 5.0) for blank, _ in blanks)
-    pairs = tuple(part.id for part, (blank, count) in zip(parts, blanks) if blank.component == "body" and count == 2)
+    pairs = tuple(
+        part.id for part, (blank, count) in zip(parts, blanks) if blank.component == "body" and count == 2 and not blank.cut
+    )
     recipes = [Recipe(id="as drawn", value=value, needs=needs)]
     if pairs:  # halves of one board are the better body
         recipes.insert(0, Recipe(id="halves of one board", value=value + 20, needs=needs, same_piece=pairs))
@@ -103,16 +108,20 @@ def _part(g: Instrument, blank: Blank, letter: str, count: int) -> Part:
         long, wide = planned_mm(blank.length), planned_mm(blank.width)
         outline = ((0.0, 0.0), (long, 0.0), (long, wide), (0.0, wide))
     pin = (g.tail_mm - blank.frame_mm[0], max(0.0, -blank.frame_mm[1])) if made else None
-    return Part(
+    made_part = Part(
         id=f"{g.id}.{blank.part}", label=label_of(blank, count), letter=letter, role=blank.role, outline=outline,
         thickness_mm=planned_mm(blank.thickness), leaves=blank.leaves, value=WORTH.get(blank.component, 5.0), tilt_deg=2.0 if made else 1.0,
         zones=tuple(_zones(g, blank)) if made else (Zone(kind="critical" if blank.component == "neck" else "seen", polygon="rest"),),
         pin=pin, pin_name="bridge pin" if made else "", ring_wish_deg=60.0 if blank.role == "neck" else None, species_wish=blank.species,
     )  # fmt: skip
+    return laid_freely(made_part, [m for m in g.mends if m.part in (blank.part, blank.mate)])
 
 
 def label_of(blank: Blank, count: int = 1) -> str:
     """What a builder calls a blank."""
+    if blank.cut:
+        whole = replace(blank, cut="", part=blank.part.removesuffix(f"_{blank.cut.replace(' ', '_')}"))
+        return f"{label_of(whole, count)}: {blank.cut}"
     if blank.component == "body":
         words = {"body": "body", "body.bass": "body, bass half", "body.treble": "body, treble half"}
         if blank.part in words:

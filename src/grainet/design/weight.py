@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from grainet.design.allowances import Allowances
-from grainet.design.blanks import Blank, blanks_of
+from grainet.design.blank import Blank
+from grainet.design.blanks import blanks_of
 from grainet.design.clip import area_mm2
 from grainet.design.instrument import Instrument
 from grainet.design.role import FACTS, Role

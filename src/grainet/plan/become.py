@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
-from grainet.design.blanks import Blank, blanks_of
+from grainet.design.blank import Blank
+from grainet.design.blanks import blanks_of
 from grainet.design.instrument import Instrument
 from grainet.design.parts import alike, design_of
 from grainet.design.ways import WAYS, way_of, ways_for, with_way

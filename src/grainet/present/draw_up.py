@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from grainet.design.allowances import Allowances
-from grainet.design.blanks import Blank, blanks_of
+from grainet.design.blank import Blank
+from grainet.design.blanks import blanks_of
 from grainet.design.checks import Check, checks_of
 from grainet.design.drawing import Stations, made_where, stations
 from grainet.design.figures import BY_PATH

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 
 from grainet.design.allowances import Allowances
-from grainet.design.blanks import Blank, blanks_of
+from grainet.design.blank import Blank
+from grainet.design.blanks import blanks_of
 from grainet.design.instrument import Instrument
 from grainet.design.parts import alike, design_of, label_of
 from grainet.kit.uses import use_of_role

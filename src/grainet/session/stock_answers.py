@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from grainet.design.blanks import Blank
+from grainet.design.blank import Blank
 from grainet.design.part import Part
 from grainet.session.shop import Shop
 from grainet.wood.piece import Piece

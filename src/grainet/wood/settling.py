@@ -216,22 +216,29 @@ def _step(m: Array, d: Array, dx: Array, dt: Array, level: Array, emission: Arra
     between = 1 / (half[:, :-1] + half[:, 1:])
     with np.errstate(divide="ignore"):  # a sealed face lets nothing through
         out = 1 / (1 / emission + half[:, [0, -1]])
-    left, right = np.hstack([out[:, :1], between]), np.hstack([between, out[:, 1:]])
     r = dt[:, None] / dx
-    padded = np.hstack([level[:, None], m, level[:, None]])
-    flux = left * (padded[:, :-2] - m) + right * (padded[:, 2:] - m)
+    inward = between * np.diff(m, axis=1)
+    flux, conducts = np.zeros_like(m), np.zeros_like(m)
+    flux[:, :-1] += inward
+    flux[:, 1:] -= inward
+    conducts[:, :-1] += between
+    conducts[:, 1:] += between
+    for cell, face in ((0, 0), (-1, 1)):
+        flux[:, cell] += out[:, face] * (level - m[:, cell])
+        conducts[:, cell] += out[:, face]
     rhs = m + (1 - theta) * r * flux
     rhs[:, 0] += theta * r[:, 0] * out[:, 0] * level
     rhs[:, -1] += theta * r[:, -1] * out[:, 1] * level
-    return _solved(-theta * r[:, 1:] * between, 1 + theta * r * (left + right), -theta * r[:, :-1] * between, rhs)
+    return _solved(-theta * r[:, 1:] * between, 1 + theta * r * conducts, -theta * r[:, :-1] * between, rhs)
 
 
 def _solved(below: Array, middle: Array, above: Array, rhs: Array) -> Array:
-    """Tridiagonal systems, one a row: plain figures for a few, one sweep over all boards at once for many."""
+    """Tridiagonal systems, one a row: one after the other for a few, one sweep over all boards at once for many."""
+    from scipy.linalg.lapack import dgtsv
+
     boards, cells = middle.shape
-    if boards <= 4:
-        rows = zip(below.tolist(), middle.tolist(), above.tolist(), rhs.tolist())
-        return np.array([_swept(*row) for row in rows])
+    if boards <= 60:
+        return np.array([dgtsv(*row)[3] for row in zip(below, middle, above, rhs)])
     b, c, x = below.T.copy(), above.T.copy(), rhs.T.copy()
     pivot = middle.T.copy()
     for k in range(1, cells):
@@ -242,18 +249,6 @@ def _solved(below: Array, middle: Array, above: Array, rhs: Array) -> Array:
     for k in range(cells - 2, -1, -1):
         x[k] = (x[k] - c[k] * x[k + 1]) / pivot[k]
     return x.T
-
-
-def _swept(below: list[float], pivot: list[float], above: list[float], x: list[float]) -> list[float]:
-    """One tridiagonal system by elimination; for some thirty cells plain figures beat arrays."""
-    for k in range(1, len(x)):
-        w = below[k - 1] / pivot[k - 1]
-        pivot[k] -= w * above[k - 1]
-        x[k] -= w * x[k - 1]
-    x[-1] /= pivot[-1]
-    for k in range(len(x) - 2, -1, -1):
-        x[k] = (x[k] - above[k] * x[k + 1]) / pivot[k]
-    return x
 
 
 @dataclass(frozen=True)
