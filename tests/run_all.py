@@ -31,7 +31,7 @@ def main() -> int:
 
 def run_parts() -> int:
     """Both parts at once; the sum of what they counted, and 1 where one failed or counted nothing."""
-    alone = {name: "1" for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "OPENCV_FOR_THREADS_NUM")}  # two share two cores
+    alone = dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "OPENCV_FOR_THREADS_NUM"), "1")  # two share two cores
     running = [
         subprocess.Popen(
             [sys.executable, __file__, part],

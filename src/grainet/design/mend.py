@@ -12,7 +12,11 @@ MendKind = Literal[
     "shift and tilt", "swap or flip halves", "other end or face up", "shorten or rip before flattening", "centre strip", "third piece",
     "split and insert", "extra layer", "skins",
 ]  # fmt: skip
-PLACING = ("shift and tilt", "swap or flip halves", "other end or face up")  # these change how a part may lie, not what it is
+PLACING: tuple[MendKind, ...] = (
+    "shift and tilt",
+    "swap or flip halves",
+    "other end or face up",
+)  # these change how a part may lie, not what it is
 
 
 class Mend(Value):

@@ -6,7 +6,7 @@ import json
 from pathlib import Path
 
 from grainet.exchange.json_file import write_text
-from grainet.plan.rescue import Rescued
+from grainet.plan.rescuing import Rescued
 
 
 def write_rescue(path: Path, found: Rescued) -> None:
@@ -20,6 +20,6 @@ def write_rescue(path: Path, found: Rescued) -> None:
             }
             for w in found.ways
         ],
-        "x-tried": list(found.tried),
+        "x-tried": list(found.tried), "x-complete": found.complete,
     }  # fmt: skip
     write_text(path, json.dumps(data, indent=1) + "\n")

@@ -13,8 +13,10 @@ from typing import Any
 
 from grainet.design.clip import area_mm2, clipped, moved
 from grainet.design.instrument import Instrument
+from grainet.design.mend import PLACING, Mend, MendKind
+from grainet.design.mends import laid_freely, with_mend
 from grainet.design.part import Part, Zone
-from grainet.design.parts import design_of
+from grainet.design.parts import design_of, drawable
 from grainet.design.recipe import Build
 from grainet.design.role import FACTS, role_of
 from grainet.design.ways import way_of, ways_for, with_way
@@ -27,43 +29,13 @@ from grainet.job.job import Job
 from grainet.plan.by_hand import by_hand
 from grainet.plan.candidates import candidates_for
 from grainet.plan.planner import PlanFault, Planner, PlannerCache
+from grainet.plan.rescuing import Rescue, Rescued
 from grainet.wood.piece import Piece
+from grainet.wood.value import BadEntry
 
 LEAST_BODY_MM = 32.0  # a body thinned further is another instrument
-TILT_DEG = 5.0
 STRIP_MM, LAYER_MM = 10.0, 3.0  # the least centre strip and the least layer that are worth sawing
 SHORTEST_SCALE = 0.9  # of the drawn one
-
-
-@dataclass(frozen=True)
-class Rescue:
-    """One way out: its kind, the patch, seams and days it costs, the wood it takes besides, what is to spare, whether it shows."""
-
-    kind: str
-    change: tuple[dict[str, Any], ...]
-    seams: int
-    days: int
-    wood: tuple[tuple[str, float], ...]  # piece, length of it in mm
-    margin_mm: float
-    visible: bool
-    keeps_drawing: bool = True
-
-    @property
-    def price(self) -> tuple[bool, int, int, float]:
-        """What is weighed, in its order: what keeps the drawing, then seams, days, wood."""
-        return (not self.keeps_drawing, self.seams, self.days, sum(mm for _, mm in self.wood))
-
-
-@dataclass(frozen=True)
-class Rescued:
-    """The answer: how much is missing on the piece (None where nothing plain is), and the ways out, best first."""
-
-    part: str
-    piece: str
-    short_mm: float | None
-    what: str
-    ways: tuple[Rescue, ...]
-    tried: tuple[str, ...]  # kinds that were tried without help
 
 
 @dataclass(frozen=True)
@@ -78,6 +50,7 @@ class Try:
     visible: bool = False
     keeps_drawing: bool = True
     on_piece: bool = True
+    guitar: Instrument | None = None
 
 
 class Rescuer:
@@ -89,6 +62,8 @@ class Rescuer:
         self.memory = PlannerCache()
         self.ends = time.monotonic() + seconds
         self.short = self._shortage()
+        self.without: dict[str, None] = {}
+        self.complete = True
 
     # what is missing ----------------------------------------------------------------------------------------------
     def _shortage(self) -> tuple[str, float] | None:
@@ -100,26 +75,38 @@ class Rescuer:
         least = min((m for m in found if m is not None), key=lambda m: m.short_mm or 0.0)
         return least.rule, float(least.short_mm or 0.0)
 
+    @property
+    def fits(self) -> bool:
+        """Whether the piece gives the part as it is, so that nothing needs a way out."""
+        return self.short is None and self._spare(self.part, self.piece) is not None
+
     def rescue(self) -> Rescued:
         """Every way out that holds, best first."""
-        ways: list[Rescue] = []
-        without: list[str] = []
+        return self.answer(list(self.ways()))
+
+    def ways(self) -> Iterator[Rescue]:
+        """The ways out as they are found, one of each kind; what the time does not reach is not tried, and not said to be."""
+        kinds: set[str] = set()
         for one in self._tries():
-            if any(w.kind == one.kind for w in ways):
+            if one.kind in kinds:
                 continue
             if time.monotonic() >= self.ends:
-                break  # what the time did not reach was not tried, and is not said to be
+                self.complete = False
+                return
             made = self._made(one)
-            if made is not None:
-                ways.append(made)
-            elif one.kind not in without:
-                without.append(one.kind)
-        ways.sort(key=lambda w: w.price)
-        kinds = {w.kind for w in ways}
-        short = self.short
-        return Rescued(
-            self.part.id, self.piece.id, short[1] if short else None, short[0] if short else "", tuple(ways), tuple(k for k in without if k not in kinds)
-        )  # fmt: skip
+            if made is None:
+                self.without[one.kind] = None
+            else:
+                kinds.add(one.kind)
+                yield made
+
+    def answer(self, ways: Sequence[Rescue]) -> Rescued:
+        """The whole answer once the ways were found."""
+        what, short = self.short or ("", None)
+        kinds = {way.kind for way in ways}
+        best_first = tuple(sorted(ways, key=lambda w: w.price))
+        without = tuple(kind for kind in self.without if kind not in kinds)
+        return Rescued(self.part.id, self.piece.id, short, what, best_first, without, self.complete)
 
     def _made(self, one: Try) -> Rescue | None:
         """A try that holds: the part lies on the piece by the exact test, and the planner makes the changed job."""
@@ -140,7 +127,15 @@ class Rescuer:
         margin = spare if one.on_piece else min(p.spare_mm for p in placed)
         change = tuple(patch_between(self.job, one.job))
         return Rescue(
-            one.kind, change, one.seams, one.days, tuple(dict(wood).items()), round(margin, 2), one.visible, one.keeps_drawing
+            one.kind,
+            change,
+            one.seams,
+            one.days,
+            tuple(dict(wood).items()),
+            round(margin, 2),
+            one.visible,
+            one.keeps_drawing,
+            one.guitar,
         )
 
     def _spare(self, part: Part, piece: Piece) -> float | None:
@@ -165,11 +160,8 @@ class Rescuer:
     def _tries(self) -> Iterator[Try]:
         """Ways in the order in which they change least."""
         part = self.part
-        both: tuple[Any, ...] = ("1", "2")
-        yield self._same("shift and tilt", part.changed(tilt_deg=max(part.tilt_deg, TILT_DEG)))
-        turns = tuple(sorted({*part.turns_deg, *((t + 180) % 360 for t in part.turns_deg)}))
-        yield self._same("swap or flip halves", part.changed(mirror=True, faces_up=both, turns_deg=turns))
-        yield self._same("other end or face up", part.changed(turns_deg=turns, faces_up=both))
+        for kind in PLACING:
+            yield from self._mended(kind, (), self._with_parts({part.id: (laid_freely(part, [self._mend(kind)]),)}))
         yield from self._ripped()
         yield Try("another piece", self.job, part.id, on_piece=False)
         yield from self._wider()
@@ -178,8 +170,20 @@ class Rescuer:
         if self.guitar is not None:
             yield from self._redrawn(self.guitar)
 
-    def _same(self, kind: str, part: Part) -> Try:
-        return Try(kind, self._with_parts({self.part.id: (part,)}), part.id)
+    @property
+    def _blank(self) -> str:
+        """The part as its instrument names it."""
+        return self.part.id.removeprefix(f"{self.guitar.id}.") if self.guitar is not None else self.part.id
+
+    def _mend(self, kind: MendKind, *at_mm: float) -> Mend:
+        return Mend(part=self._blank[:80], kind=kind, at_mm=tuple(round(mm, 2) for mm in at_mm))
+
+    def _mended(self, kind: MendKind, at_mm: Sequence[float], job: Job, seams: int = 0) -> Iterator[Try]:
+        """A mend of the part: of an instrument as its blanks then are, with what gluing takes; else of the job's part alone."""
+        if self.guitar is not None:
+            yield from self._as_drawn(kind, with_mend(self.guitar, self._mend(kind, *at_mm)), seams)
+        else:
+            yield Try(kind, job, self.part.id, seams, 1 if seams else 0, bool(seams))
 
     def _wider(self) -> Iterator[Try]:
         """For a part that is too wide: a strip at its joint, or a third piece."""
@@ -189,7 +193,8 @@ class Rescuer:
         if high <= 3 * STRIP_MM:
             return
         strip = max(STRIP_MM, short + 1.0)
-        for kind, cut in (("centre strip", strip), ("third piece", high / 2)):
+        kinds: tuple[tuple[MendKind, float], ...] = (("centre strip", strip), ("third piece", high / 2))
+        for kind, cut in kinds:
             if cut >= high - STRIP_MM:
                 continue
             upper, lower = clipped(ring, 1, cut, above=True), clipped(ring, 1, cut, above=False)
@@ -197,9 +202,7 @@ class Rescuer:
                 continue
             main = self._cut(self.part.id, upper, (x0, y0))
             extra = self._cut(f"{self.part.id}.{'strip' if kind == 'centre strip' else 'third'}", lower, (x0, y0))
-            yield Try(
-                kind, self._with_parts({self.part.id: (main, extra)}), main.id, 1 if kind == "third piece" else 2, 1, visible=True
-            )
+            yield from self._mended(kind, (cut,), self._with_parts({main.id: (main, extra)}), 1 if kind == "third piece" else 2)
 
     def _ripped(self) -> Iterator[Try]:
         """For a part that flattening makes too thin: two rips lose a quarter of the cup and half of the rocking each; a joint makes one of them."""
@@ -209,7 +212,7 @@ class Rescuer:
             return
         one = self._cut(self.part.id, clipped(ring, 1, high / 2, above=True), origin)
         other = self._cut(f"{self.part.id}.rip", clipped(ring, 1, high / 2, above=False), origin)
-        yield Try("shorten or rip before flattening", self._with_parts({self.part.id: (one, other)}), one.id, 1, 1, visible=True)
+        yield from self._mended("shorten or rip before flattening", (high / 2,), self._with_parts({one.id: (one, other)}), 1)
 
     def _let_in(self) -> Iterator[Try]:
         """A strip let in along the part, where a defect lies or where the width is short: the rest of it is sawn from the piece."""
@@ -228,7 +231,7 @@ class Rescuer:
                 middle = clipped(clipped(ring, 1, low, above=True), 1, low + wide, above=False)
                 names = (self.part.id, f"{self.part.id}.other", f"{self.part.id}.insert")
                 made = tuple(self._cut(name, r, origin) for name, r in zip(names, (above, below, middle), strict=True))
-                yield Try("split and insert", self._with_parts({self.part.id: made}), self.part.id, 2, 1, visible=True)
+                yield from self._mended("split and insert", (low, low + wide), self._with_parts({self.part.id: made}), 2)
 
     def _cut(self, number: str, ring: Any, origin: tuple[float, float]) -> Part:
         """One piece of the part, its zones with it where they lie on it."""
@@ -262,16 +265,20 @@ class Rescuer:
         if left >= LAYER_MM and part.leaves == 1:
             main = part.changed(thickness_mm=left)
             layer = part.changed(id=f"{part.id}.layer", thickness_mm=made_up + 2 * glue, zones=(), pin=None)
-            yield Try("extra layer", self._with_parts({part.id: (main, layer)}), part.id, 1, 1, visible=True)
+            yield from self._mended("extra layer", (made_up,), self._with_parts({part.id: (main, layer)}), 1)
             skin = part.changed(id=f"{part.id}.skin", thickness_mm=max(LAYER_MM, made_up / 2) + 2 * glue, zones=(), pin=None)
             thinner = part.changed(thickness_mm=part.thickness_mm - 2 * max(LAYER_MM, made_up / 2))
             if thinner.thickness_mm >= LAYER_MM:
-                yield Try("skins", self._with_parts({part.id: (thinner, skin)}, twice=skin.id), part.id, 2, 1, visible=True)
+                skinned = self._with_parts({part.id: (thinner, skin)}, twice=skin.id)
+                yield from self._mended("skins", (max(LAYER_MM, made_up / 2),), skinned, 2)
         least = round(part.thickness_mm - short - 0.05, 1)
         if role is not None and FACTS[role].group == "body" and least >= LEAST_BODY_MM:
-            yield Try(
-                "thinner body", self._with_parts({part.id: (part.changed(thickness_mm=least),)}), part.id, keeps_drawing=False
-            )
+            if self.guitar is not None:
+                body = float(int((self.guitar.body.thickness_mm - short) * 10)) / 10
+                yield from self._as_drawn("thinner body", self.guitar.with_figure("body.thickness_mm", body), 0, keeps=False)
+            else:
+                thin = self._with_parts({part.id: (part.changed(thickness_mm=least),)})
+                yield Try("thinner body", thin, part.id, keeps_drawing=False)
 
     def _redrawn(self, g: Instrument) -> Iterator[Try]:
         """Other ways of the instrument, and a shorter scale."""
@@ -294,14 +301,17 @@ class Rescuer:
                     yield from self._as_drawn("shorter scale", shorter, 0, keeps=False)
 
     def _as_drawn(self, kind: str, g: Instrument, seams: int, *, keeps: bool = True) -> Iterator[Try]:
-        design = design_of(g)
+        try:
+            design = design_of(drawable(g))
+        except BadEntry:
+            return  # its other figures do not go together then
         prefix = f"{g.id}."
         rest = tuple(p for p in self.job.parts if not p.id.startswith(prefix))
         builds = tuple(b if b.id != g.id else Build(id=b.id, recipes=(design.recipes[-1],)) for b in self.job.builds)
         job = self.job.changed(parts=(*rest, *design.parts), builds=builds, barred=())
         same = [p.id for p in design.parts if p.id == self.part.id]
         if same:
-            yield Try(kind, job, same[0], seams, 1 if seams else 0, bool(seams), keeps)
+            yield Try(kind, job, same[0], seams, 1 if seams else 0, bool(seams), keeps, guitar=g)
 
     def _with_parts(self, changed: dict[str, tuple[Part, ...]], twice: str = "") -> Job:
         """The job with parts in the place of one: each is wanted as often as that was, ``twice`` twice as often."""

@@ -3,6 +3,7 @@
 {"id": 1, "job": {...}, "effort": 1}   ->   {"id": 1, "tell": "...", "share": 0.4} ... {"id": 1, "plan": {...}} or {"id": 1, "fault": "..."}
 {"id": 2, "become": {"guitar": {...}, "pieces": [...], "kit": {...}}}   ->   {"id": 2, "answers": [...]}; pieces and kit may be left out
 where they are the ones that were sent before.
+{"id": 3, "rescue": {"guitar": {...}, "part": "...", "piece": "...", "pieces": [...], "kit": {...}}}   ->   {"id": 3, "way": {...}} ... {"id": 3, "rescued": {...}}
 """
 
 from __future__ import annotations
@@ -26,6 +27,8 @@ from grainet.kit.cut_kit import CutKit
 from grainet.plan.become import Heap
 from grainet.plan.becoming import to_data
 from grainet.plan.planner import PlannerCache, plan_job
+from grainet.plan.rescue import Rescuer
+from grainet.plan.rescuing import rest_to_data, way_to_data
 from grainet.wood.piece import Piece
 
 MOST_REMEMBERED = 400
@@ -61,6 +64,14 @@ def _serve(line: str, memory: PlannerCache) -> None:
         if "become" in asked:
             _say({"id": number, "answers": _become(asked["become"])})
             return
+        if "rescue" in asked:
+            rescuer = _rescuer(asked["rescue"])
+            ways = []
+            for way in rescuer.ways() if not rescuer.fits else ():
+                ways.append(way)
+                _say({"id": number, "way": way_to_data(way)})
+            _say({"id": number, "rescued": {**rest_to_data(rescuer.answer(ways)), "fits": rescuer.fits}})
+            return
         job = Job.model_validate_json(json.dumps(asked["job"]))
         plan = plan_job(job, int(asked.get("effort", 1)), asked.get("seconds"), int(asked.get("seed", 0)), tell, memory)
         _say({"id": number, "plan": json.loads(plan.model_dump_json(by_alias=True))})
@@ -79,6 +90,14 @@ def _become(asked: dict[str, Any]) -> list[dict[str, Any]]:
         _heap[:] = [Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"])))]
     g = Instrument.model_validate_json(json.dumps(asked["guitar"]))
     return [to_data(answer) for answer in _heap[0].becomes(g)]
+
+
+def _rescuer(asked: dict[str, Any]) -> Rescuer:
+    """Who looks for ways out for one part of a guitar on one piece of what may be used."""
+    pieces = [Piece.model_validate_json(json.dumps(p)) for p in asked["pieces"]]
+    g = Instrument.model_validate_json(json.dumps(asked["guitar"]))
+    job = Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"]))).job_of(g)
+    return Rescuer(job, asked["part"], asked["piece"], [g])
 
 
 def _say(message: dict[str, object]) -> None:

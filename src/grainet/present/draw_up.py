@@ -102,6 +102,18 @@ def ways_out(g: Instrument, lane: Lane, short_mm: tuple[float, float, float], st
     ]  # fmt: skip
 
 
+def as_drawn(g: Instrument, lane: Lane) -> list[WayChoice]:
+    """For a part that a way out was taken for: the part as it is drawn again."""
+    component = lane.blank.part.partition(".")[0]
+    kinds = [m.kind for m in g.mends if m.part.partition(".")[0] == component]
+    if not kinds:
+        return []
+    why = f"takes back: {', '.join(kinds)}"
+    plain = g.changed(mends=tuple(m for m in g.mends if m.part.partition(".")[0] != component))
+    words = f"{COMPONENT_WORD.get(component, component)} as drawn"
+    return [WayChoice("else", Way("as drawn", "as drawn", 0, 0, why), chosen=False, cost="no way out", words=words, makes=plain)]
+
+
 def way_choices(g: Instrument, component: str, kit: Allowances) -> list[WayChoice]:
     """The ways of a lane's component; a neck's lane has the head's ways beside its own."""
     components = {"neck": ("neck", "head"), "ears": ("neck", "head"), "skins": ("body",), "binding": ("fretboard",)}.get(

@@ -60,13 +60,18 @@ def room_of(piece: Piece, needed: tuple[float, float, float]) -> tuple[float, fl
     return x1 - x0 - needed[0], y1 - y0 - needed[1], thick - needed[2]
 
 
+def free_pieces(shop: Shop) -> list[Piece]:
+    """What may be used for something new: measured, and not held by an accepted plan."""
+    held = shop.promises.boards()
+    return [p for p in shop.pieces() if p.outline and p.all_thicknesses_mm and p.id not in held]
+
+
 def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> StockAnswer:
     """The best that the rack has for so many of a part, by the house's own judgement; wood that is promised or kept elsewhere is left
     out. Where one piece does not give them all, the next ones are taken to it."""
     needed = needed_mm(blank)
     wished = {s.lower() for s in part.species_wish}
-    held = shop.promises.boards()
-    free = [p for p in shop.pieces() if p.outline and p.all_thicknesses_mm and p.id not in held]
+    free = free_pieces(shop)
     if wished:
         free = [p for p in free if p.species.lower() in wished]
     rows = sorted(((room_of(p, needed), p) for p in free), key=lambda row: (min(row[0]) < -1e-6, _waste(row[0]), row[1].id))

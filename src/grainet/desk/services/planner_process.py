@@ -24,13 +24,15 @@ class WorkerClient(QObject):
     told = Signal(str, float)
     planned = Signal(object, object)  # Job, Plan
     answered = Signal(list)  # what a heap can become, plain data
+    way_found = Signal(dict)  # one way out, plain data
+    rescued = Signal(dict)  # what stands beside the ways out, plain data; no more come
     failed = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self._process: QProcess | None = None
         self._number = 0
-        self._job: Job | str | None = None  # the job under way, or "become"
+        self._job: Job | str | None = None  # the job under way, or "become", "rescue"
         self._buffer = b""
 
     @property
@@ -73,11 +75,20 @@ class WorkerClient(QObject):
 
     def become(self, asked: str) -> None:
         """Ask what a heap can become; ``asked`` is the question as JSON."""
+        self._ask("become", asked)
+
+    def rescue(self, asked: str) -> None:
+        """Ask for the ways out for a part; a question under way is dropped."""
+        if self.busy:
+            self.cancel()
+        self._ask("rescue", asked)
+
+    def _ask(self, what: str, asked: str) -> None:
         self.start()
         self._number += 1
-        self._job = "become"
+        self._job = what
         if self._process is not None:
-            self._process.write(f'{{"id": {self._number}, "become": {asked}}}\n'.encode())
+            self._process.write(f'{{"id": {self._number}, "{what}": {asked}}}\n'.encode())
 
     def cancel(self) -> None:
         """Kill the worker; a new one starts with the next job."""
@@ -113,6 +124,11 @@ class WorkerClient(QObject):
             return
         if "tell" in message:
             self.told.emit(message["tell"], float(message["share"]))
+        elif "way" in message:
+            self.way_found.emit(message["way"])
+        elif "rescued" in message:
+            self._job = None
+            self.rescued.emit(message["rescued"])
         elif "answers" in message:
             self._job = None
             self.answered.emit(message["answers"])

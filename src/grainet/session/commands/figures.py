@@ -193,11 +193,13 @@ class FigureReader:
 
     # ways, woods and the rest ---------------------------------------------------------------------------------------
     def _is_way_or_wood(self, word: str) -> bool:
-        return word == "of" or word in WAY_WORDS
+        return word in ("of", "as") or word in WAY_WORDS
 
     def _way_or_wood(self, g: Instrument, word: str) -> Instrument:
         if self.words[0].lower() == "of":
             return self._wood(g, word)
+        if self.words[0].lower() == "as":
+            return self._as_drawn(g, word)
         component = WAY_OF_WORD[word]
         way = WAY_WORDS[self.words.pop(0).lower()]
         for filler in ("piece", "pair", "strip", "pieces"):
@@ -212,6 +214,16 @@ class FigureReader:
             return with_way(g, component, way)
         except ValueError as fault:
             raise BadEntry(f"{fault}.") from None
+
+    def _as_drawn(self, g: Instrument, word: str) -> Instrument:
+        """``body as drawn``: without the ways out that were taken for it."""
+        del self.words[:2]
+        component = WAY_OF_WORD[word]
+        kept = tuple(m for m in g.mends if m.part.partition(".")[0] != component)
+        if len(kept) == len(g.mends):
+            raise BadEntry(f"The {word} is as it is drawn; no way out was taken for it.")
+        self.told.append(f"{word} as drawn")
+        return g.changed(mends=kept)
 
     def _wood(self, g: Instrument, word: str) -> Instrument:
         """``body of ash or alder``: the woods that a part is wished in; ``body of any`` wishes for none."""

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
 from grainet.desk.view_state import State
+from grainet.session.stock_answers import free_pieces
 from grainet.wood.piece import Piece
 from grainet.wood.units import format_length
 
@@ -44,9 +45,7 @@ class Heap:
 
     def pieces(self) -> list[Piece]:
         """What may be used: measured, and not held by an accepted plan."""
-        shop = self.state.shop
-        held = shop.promises.boards()
-        free = [p for p in shop.pieces() if p.id not in held and p.outline and p.all_thicknesses_mm]
+        free = free_pieces(self.state.shop)
         return free if self.chosen is None else [p for p in free if p.id in self.chosen]
 
     def text(self) -> str:

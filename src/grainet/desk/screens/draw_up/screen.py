@@ -35,6 +35,7 @@ from grainet.present.draw_up import (
     COMPONENT_WORD,
     Lane,
     WayChoice,
+    as_drawn,
     guessed_count,
     knock_ons,
     lanes_of,
@@ -90,6 +91,9 @@ class DrawUp(Screen):
             state, "From the wood: what the rack can become", "Ctrl+Shift+B", chalk=False, parent=self, name="begin.fromTheWood"
         )
         self.from_wood.clicked.connect(lambda: state.screen_wanted.emit("become"))
+        self.rescue_it = WordButton(state, "Every way out", "Ctrl+Shift+R", parent=self.scroll.inner, name="drawUp.waysOut")
+        self.rescue_it.setFixedHeight(CHIPS_H - 4)
+        self.rescue_it.clicked.connect(self.look_for_ways_out)
         self.groups: dict[str, QLabel] = {}
         self.doors = {point: self._door(point) for point in POINTS}
         state.changed.connect(self.refresh)
@@ -359,6 +363,11 @@ class DrawUp(Screen):
                 self.scroll.ensureVisible(0, low, 0, 4)
                 self.scroll.ensureVisible(0, row.y(), 0, 0)
 
+    def look_for_ways_out(self) -> None:
+        """Every way to make the chosen part in spite of what the nearest piece lacks."""
+        answer = self.answer_of_chosen()
+        self.state.look_for_ways_out(self.chosen, answer.piece if answer is not None else "")
+
     def step_lane(self, by: int) -> None:
         """Up and down: another lane."""
         names = [lane.blank.part for lane in self.lanes]
@@ -449,6 +458,7 @@ class DrawUp(Screen):
         self.moved_paths = self._moved(g)
         if self.lanes and self.chosen not in {lane.blank.part for lane in self.lanes}:
             self.chosen = next((n for n in ("neck",) if n in {lane.blank.part for lane in self.lanes}), self.lanes[0].blank.part)
+        self.state.rescue_part = self.chosen
         self._place_slips(g)
         self._place_lanes(g)
         x, y = self.width() - PANEL_W + 14, self.plan_h + CHAIN_H + SIDE_H - 56
@@ -510,7 +520,7 @@ class DrawUp(Screen):
             chosen = lane.blank.part == self.chosen
             row.say(lane, self.answer(lane), chosen=chosen)
             y = flow.column([row], 0, y, wide, high=LANE_H, gap=0)
-            if chosen and self.chips:
+            if chosen:
                 y = self._place_chips(y, wide)
         flow.fill(self.scroll, 0, self.lanes_top, wide, self.height())
         self.scroll.set_size(wide, y)
@@ -522,6 +532,7 @@ class DrawUp(Screen):
         if lane is not None and known is not None and known[1].word in ("wont", "none") and known[1].piece:
             lacks = tuple(max(0.0, -room) for room in known[1].room_mm)
             choices += ways_out(g, lane, lacks, self.state.shop.kit.length_style)
+        choices += as_drawn(g, lane) if lane is not None else []
         if choices == self._chips_key:
             return
         self._chips_key = choices
@@ -537,6 +548,10 @@ class DrawUp(Screen):
         x, before = AXIS_X, ""
         for label in self.groups.values():
             label.hide()
+        answer = self.answer_of_chosen()
+        self.rescue_it.setVisible(answer is not None and answer.word in ("wont", "if") and bool(answer.piece))
+        if not self.chips and not self.rescue_it.isVisibleTo(self.scroll.inner):
+            return y
         for chip in self.chips:
             if chip.choice.component != before:
                 x += 52 if before else 48
@@ -549,6 +564,11 @@ class DrawUp(Screen):
             chip.move(int(x), y + 2)
             chip.show()
             x += chip.width() + 6
+        if self.rescue_it.isVisibleTo(self.scroll.inner):
+            wanted = self.rescue_it.sizeHint().width()
+            if x + wanted > wide - RIGHT:
+                x, y = AXIS_X + 48, y + CHIPS_H
+            flow.row([(self.rescue_it, wanted)], x, y + 2, high=CHIPS_H - 4)
         return y + CHIPS_H
 
     def _group(self, component: str, x: int, y: int) -> None:
