@@ -10,6 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from grainet.design.blank import Blank
 from grainet.design.blanks import blanks_of
 from grainet.design.instrument import Instrument
+from grainet.design.part import Part
 from grainet.design.parts import alike, design_of
 from grainet.design.ways import WAYS, way_of, ways_for, with_way
 from grainet.job.job import Exclusion, Job
@@ -37,6 +38,19 @@ def sizes_of(piece: Piece) -> Sizes:
     return x1 - x0, y1 - y0, max(piece.all_thicknesses_mm, default=0.0)
 
 
+def wished_elsewhere(parts: Sequence[Part], pieces: Sequence[Piece]) -> tuple[Exclusion, ...]:
+    """Which parts take nothing of which pieces, since they are wished in other wood."""
+    return tuple(
+        Exclusion(
+            part=part.id, piece=piece.id, why=f"{part.shown_name} is wished in {', '.join(part.species_wish)}", code="species"
+        )
+        for part in parts
+        if part.species_wish
+        for piece in pieces
+        if piece.species.lower() not in {s.lower() for s in part.species_wish}
+    )
+
+
 class Heap:
     """Pieces that may become something, with the geometry that every question asks for made once."""
 
@@ -49,15 +63,7 @@ class Heap:
     def job_of(self, g: Instrument) -> Job:
         """The job that asks for one instrument, made as it is drawn. Wood of a species that it does not wish for is left out."""
         design = design_of(g)
-        barred = tuple(
-            Exclusion(
-                part=part.id, piece=piece.id, why=f"{part.shown_name} is wished in {', '.join(part.species_wish)}", code="species"
-            )
-            for part in design.parts
-            if part.species_wish
-            for piece in self.pieces
-            if piece.species.lower() not in {s.lower() for s in part.species_wish}
-        )
+        barred = wished_elsewhere(design.parts, self.pieces)
         build = design.build.changed(recipes=(design.recipes[-1],))
         return Job(kit=self.kit, pieces=tuple(self.pieces), parts=design.parts, builds=(build,), barred=barred)
 

@@ -11,6 +11,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from grainet.design.allowances import Allowances
+from grainet.design.blanks import blanks_of
 from grainet.design.clip import area_mm2, clipped, moved
 from grainet.design.instrument import Instrument
 from grainet.design.mend import PLACING, Mend, MendKind
@@ -26,6 +28,7 @@ from grainet.fit.field import Layers
 from grainet.fit.orientation import orientations_of
 from grainet.job.answer import Plan
 from grainet.job.job import Job
+from grainet.plan.become import wished_elsewhere
 from grainet.plan.by_hand import by_hand
 from grainet.plan.candidates import candidates_for
 from grainet.plan.planner import PlanFault, Planner, PlannerCache
@@ -56,11 +59,18 @@ class Try:
 class Rescuer:
     """Looks for ways out for one part on one piece of a job."""
 
-    def __init__(self, job: Job, part: str, piece: str, guitars: Sequence[Instrument] = (), seconds: float = 20.0) -> None:
-        self.job, self.part, self.piece = job, job.part(part), job.piece(piece)
+    def __init__(
+        self, job: Job, part: str, piece: str, guitars: Sequence[Instrument] = (), seconds: float = 20.0, *, alone: bool = False
+    ) -> None:
+        """``alone``: the part, and what a way out adds to it, is all that must be made; other parts of the job take no wood from it."""
+        self.given, self.alone = frozenset(_unlettered(p) for p in job.parts if p.id != part), alone
+        self.whole = job
+        self.job, self.part, self.piece = self._narrowed(job), job.part(part), job.piece(piece)
         self.guitar = next((g for g in guitars if part.startswith(f"{g.id}.")), None)
         self.memory = PlannerCache()
         self.ends = time.monotonic() + seconds
+        blanks = blanks_of(self.guitar, Allowances()) if self.guitar is not None else []
+        self._mates = frozenset(f"{part.partition('.')[0]}.{b.mate}" for b in blanks if b.part == self._blank and b.mate)
         self.short = self._shortage()
         self.without: dict[str, None] = {}
         self.complete = True
@@ -161,6 +171,8 @@ class Rescuer:
         """Ways in the order in which they change least."""
         part = self.part
         for kind in PLACING:
+            if laid_freely(part, [self._mend(kind)]) == part:
+                continue  # it may lie so already
             yield from self._mended(kind, (), self._with_parts({part.id: (laid_freely(part, [self._mend(kind)]),)}))
         yield from self._ripped()
         yield Try("another piece", self.job, part.id, on_piece=False)
@@ -181,7 +193,12 @@ class Rescuer:
     def _mended(self, kind: MendKind, at_mm: Sequence[float], job: Job, seams: int = 0) -> Iterator[Try]:
         """A mend of the part: of an instrument as its blanks then are, with what gluing takes; else of the job's part alone."""
         if self.guitar is not None:
-            yield from self._as_drawn(kind, with_mend(self.guitar, self._mend(kind, *at_mm)), seams)
+            g = with_mend(self.guitar, self._mend(kind, *at_mm))
+            wood = {"body": ("body.species", g.body.species), "cap": ("body.cap_species", g.body.cap_species)}
+            figure, wished = wood.get(self._blank.partition(".")[0], ("", ()))
+            if seams and figure and not wished:  # pieces that are joined had better be of one wood
+                yield from self._as_drawn(kind, g.with_figure(figure, [self.piece.species]), seams)
+            yield from self._as_drawn(kind, g, seams)
         else:
             yield Try(kind, job, self.part.id, seams, 1 if seams else 0, bool(seams))
 
@@ -193,7 +210,9 @@ class Rescuer:
         if high <= 3 * STRIP_MM:
             return
         strip = max(STRIP_MM, short + 1.0)
-        kinds: tuple[tuple[MendKind, float], ...] = (("centre strip", strip), ("third piece", high / 2))
+        kinds: tuple[tuple[MendKind, float], ...] = (
+            ("centre strip", strip), ("centre strip", strip + self._mate_wider(high)), ("third piece", high / 2),
+        )  # fmt: skip
         for kind, cut in kinds:
             if cut >= high - STRIP_MM:
                 continue
@@ -203,6 +222,11 @@ class Rescuer:
             main = self._cut(self.part.id, upper, (x0, y0))
             extra = self._cut(f"{self.part.id}.{'strip' if kind == 'centre strip' else 'third'}", lower, (x0, y0))
             yield from self._mended(kind, (cut,), self._with_parts({main.id: (main, extra)}), 1 if kind == "third piece" else 2)
+
+    def _mate_wider(self, high: float) -> float:
+        """By how much the other half is wider: a strip serves both or none."""
+        mates = [p for p in self.whole.parts if p.id in self._mates]
+        return max((max(y for _, y in p.outline) - high for p in mates), default=0.0)
 
     def _ripped(self) -> Iterator[Try]:
         """For a part that flattening makes too thin: two rips lose a quarter of the cup and half of the rocking each; a joint makes one of them."""
@@ -308,10 +332,33 @@ class Rescuer:
         prefix = f"{g.id}."
         rest = tuple(p for p in self.job.parts if not p.id.startswith(prefix))
         builds = tuple(b if b.id != g.id else Build(id=b.id, recipes=(design.recipes[-1],)) for b in self.job.builds)
-        job = self.job.changed(parts=(*rest, *design.parts), builds=builds, barred=())
+        barred = wished_elsewhere((*rest, *design.parts), self.job.pieces)
+        job = self._narrowed(self.job.changed(parts=(*rest, *design.parts), builds=builds, barred=barred))
         same = [p.id for p in design.parts if p.id == self.part.id]
         if same:
             yield Try(kind, job, same[0], seams, 1 if seams else 0, bool(seams), keeps, guitar=g)
+
+    def _narrowed(self, job: Job) -> Job:
+        """The job with what must be made: all of it, or the part with what is new beside it."""
+        if not self.alone:
+            return job
+        parts = tuple(p for p in job.parts if _unlettered(p) not in self.given)
+        kept = {p.id for p in parts}
+        builds = tuple(
+            build.changed(
+                recipes=tuple(
+                    r.changed(
+                        needs={k: n for k, n in r.needs.items() if k in kept},
+                        same_piece=tuple(k for k in r.same_piece if k in kept),
+                    )
+                    for r in build.recipes
+                    if kept & set(r.needs)
+                )
+            )
+            for build in job.builds
+        )
+        barred = tuple(b for b in job.barred if b.part in kept)
+        return job.changed(parts=parts, builds=tuple(b for b in builds if b.recipes), barred=barred)
 
     def _with_parts(self, changed: dict[str, tuple[Part, ...]], twice: str = "") -> Job:
         """The job with parts in the place of one: each is wanted as often as that was, ``twice`` twice as often."""
@@ -329,6 +376,11 @@ class Rescuer:
                 recipes.append(recipe.changed(needs=needs))
             builds.append(build.changed(recipes=tuple(recipes)))
         return self.job.changed(parts=tuple(parts), builds=tuple(builds))
+
+
+def _unlettered(part: Part) -> Part:
+    """A part without its letter, which goes by its place in the list."""
+    return part.changed(letter="")
 
 
 def _length(ring: Any) -> float:

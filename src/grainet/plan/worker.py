@@ -97,7 +97,7 @@ def _rescuer(asked: dict[str, Any]) -> Rescuer:
     pieces = [Piece.model_validate_json(json.dumps(p)) for p in asked["pieces"]]
     g = Instrument.model_validate_json(json.dumps(asked["guitar"]))
     job = Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"]))).job_of(g)
-    return Rescuer(job, asked["part"], asked["piece"], [g])
+    return Rescuer(job, asked["part"], asked["piece"], [g], alone=True)
 
 
 def _say(message: dict[str, object]) -> None:

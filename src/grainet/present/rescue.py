@@ -53,6 +53,9 @@ def card_of(way: Rescue, g: Instrument, piece: str, style: LengthStyle) -> WayCa
     """A way's card; ``g`` is the instrument as it is, ``piece`` the one that does not give the part."""
     title, what = TITLES[way.kind]
     after = way.guitar or g
+    new = {*after.body.species, *after.body.cap_species} - {*g.body.species, *g.body.cap_species}
+    if new:
+        what += f", all of {', '.join(sorted(new))}"
     if way.kind == "thinner body":
         what = f"{format_length(after.body.thickness_mm, style)} instead of {format_length(g.body.thickness_mm, style)}"
     elif way.kind == "shorter scale":

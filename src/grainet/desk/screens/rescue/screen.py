@@ -184,7 +184,7 @@ class RescueScreen(Screen):
         across = piece.extents[3] - piece.extents[1] if piece and piece.outline else 200.0
         if lane is not None:
             long, across = max(long, lane.blank.length.mm), max(across, lane.blank.width.mm)
-        scale = min((width - AXIS_X - RIGHT) / long, (BOARD_H - 56) / across)
+        scale = min((width - AXIS_X - RIGHT) / long, (BOARD_H - 74) / across)
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
     def set_axis(self, axis: Axis) -> None:
@@ -199,7 +199,7 @@ class RescueScreen(Screen):
             return
         lane, piece = self.lane, self.state.piece
         if lane is not None and piece is not None and piece.outline:
-            key = (self.state.instrument, lane.part, piece, self.state.shop.version)
+            key = (self.state.instrument, lane.part, piece, self.state.shop.kit.cuts, tuple(free_pieces(self.state.shop)))
             if key != self._asked:
                 self._asked = key
                 self._ask(lane, piece)
@@ -228,6 +228,8 @@ class RescueScreen(Screen):
     @property
     def sentences(self) -> tuple[str, str]:
         """What stands beside the heading: how far the looking is, and what was tried without help."""
+        if self.state.piece is None or not self.state.piece.outline:
+            return "Take a measured piece in hand: its ways out are looked for.", ""
         if self.fault:
             return self.fault, ""
         if self.rest is None:
@@ -255,7 +257,7 @@ class RescueScreen(Screen):
             draw.empty(p, theme, QRectF(AXIS_X, 30, self.width() - AXIS_X - RIGHT, 90), "No part asks for a way out.", told)
             return
         if piece is None or not piece.outline:
-            draw.text_at(p, AXIS_X, 60, "Take a measured piece in hand: its ways out are looked for.", theme.ink, 16)
+            draw.text_at(p, AXIS_X, 60, self.sentences[0], theme.ink, 16)
             return
         self._failing(p, lane, piece)
         draw.text_at(p, LEFT, BOARD_H + 33, "Ways out", theme.ink, 20, 700)
