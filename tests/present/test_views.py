@@ -146,7 +146,7 @@ class Stations(unittest.TestCase):
                 self.assertEqual((lines["bring_in"].text, lines["bring_in"].waits), ("start here", True))
                 self.assertEqual(lines["saw_and_wait"].text, "nothing laid out")
             with make_demo(Path(scratch) / "D.grainet") as shop:
-                design = shop.designs()[0]
+                design = next(d for d in shop.designs() if d.id == "plover")
                 lines = station_lines(shop, shop.piece("1"), design.id, planned=False, waiting=3)
                 self.assertTrue(lines["lay_out"].text.endswith("not planned"))
                 self.assertTrue(lines["lay_out"].waits)
