@@ -106,7 +106,7 @@ class Words(InAShop):
         left = self.told("left")
         self.assertEqual(left.hand, "left")
         self.assertEqual(max(y for _, y in left.body.outline), -min(y for _, y in self.g.body.outline))
-        strips = self.told("strips 12 a1.5 w10>5 =").strips
+        strips = self.told("strips 12 a1.5 walnut10>5 =").strips
         self.assertEqual(
             [(s.mm, s.taper_mm, s.accent) for s in strips],
             [(12, None, False), (1.5, None, True), (10, 5, False), (1.5, None, True), (12, None, False)],

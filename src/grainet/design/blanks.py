@@ -332,8 +332,12 @@ def strips_of(g: Instrument) -> list[tuple[str, float, float | None, bool]]:
     """(species, mm, taper, accent) of each strip, bass side first: as they are told, else five that make the neck's width."""
     if g.strips:
         return [(s.species, s.mm, s.taper_mm, s.accent) for s in g.strips]
-    each = (math.fsum(t.mm for t in _full_width(g)) if g.head.route != "scarf" else neck_width_mm(g)) / 5
-    return [("", round(each, 2), None, False)] * 5
+    return [("", round(laminate_width_mm(g) / 5, 2), None, False)] * 5
+
+
+def laminate_width_mm(g: Instrument) -> float:
+    """What the strips of a laminated neck must make together: the head's width where neck and head are one blank."""
+    return math.fsum(t.mm for t in _full_width(g)) if g.head.route != "scarf" else neck_width_mm(g)
 
 
 def _layers(g: Instrument, kit: Allowances, length: Sum, depth: Term) -> Iterator[Blank]:

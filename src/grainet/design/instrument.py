@@ -117,12 +117,14 @@ class Body(Value):
 
 
 class Strip(Value):
-    """One strip of a laminated neck, from the bass side on: its true thickness, where it tapers to, whether it is an accent."""
+    """One strip of a laminated neck, from the bass side on: its true thickness, where it tapers to, whether it is an accent, and to which
+    end its grain runs out at the top, where that was looked at."""
 
     species: str = ""
     mm: Mm
     taper_mm: Mm | None = None
     accent: bool = False
+    grain: Literal["", "head", "tail"] = Field(default="", alias="x-grain")
 
 
 class Instrument(Value):

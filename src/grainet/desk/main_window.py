@@ -201,13 +201,13 @@ class Window(QWidget):
         """Show a screen; an empty shop's Bring in is the first start."""
         if name in ("guide", "aside") and self.state.screen not in ("guide", "aside"):
             self.before = self.state.screen
-        if name != "draw_up":
-            self.state.show_preview(None)
         if not self.head.tape.text():
             self.panel.away()  # what was said on the screen before
             if name != self.state.screen and self.head.tape.hasFocus():
                 self.setFocus()  # so that Tab goes to what this screen is about; a letter opens the tape line again
         self.state.screen = name
+        if not self.state.drawing:
+            self.state.show_preview(None)
         if name == "bring_in" and not self.state.shop.pieces():
             name = "first_start"
         self.work.setCurrentWidget(self.screens[name])
@@ -266,7 +266,7 @@ class Window(QWidget):
 
     def new_piece(self) -> None:
         """Begin a new piece in Bring in, or in Draw up another instrument."""
-        if self.state.screen == "draw_up":
+        if self.state.drawing:
             self.state.tape_wanted.emit("new bolt-on")
             return
         self.show_screen("bring_in")
@@ -506,7 +506,7 @@ class Window(QWidget):
         key, screen = event.key(), self.work.currentWidget()
         step = arrow_step_mm(event)
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            at = self.state.draw_mm if self.state.screen == "draw_up" else self.state.cursor_mm
+            at = self.state.draw_mm if self.state.drawing else self.state.cursor_mm
             self.state.move_cursor(at + (step if key == Qt.Key.Key_Right else -step))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.in_front.step_lane(1 if key == Qt.Key.Key_Down else -1)

@@ -151,6 +151,11 @@ class State(QObject):
         return None
 
     @property
+    def drawing(self) -> bool:
+        """Whether a guitar is drawn in the screen in front, so that the tape line and the marker mean it and a change may be shown."""
+        return self.screen in ("draw_up", "strips", "outline")
+
+    @property
     def design(self) -> Design | None:
         """The design in hand; None where there is none."""
         return next((d for d in self.shop.designs() if d.id == self.design_id), None)
@@ -268,7 +273,7 @@ class State(QObject):
 
     def move_cursor(self, mm: float) -> None:
         """Move the marker along the board, or along the instrument in Draw up, mm."""
-        if self.screen == "draw_up":
+        if self.drawing:
             self.draw_mm = max(0.0, min(3000.0, mm))
             self._soon()
             return
@@ -356,7 +361,7 @@ class State(QObject):
     def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Command:
         """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""
         kit = self.shop.kit
-        if self.screen == "draw_up":
+        if self.drawing:
             drawn = FigureReader(self.instrument, self.shop.instruments, kit.library, kit.length_style).read(line)
             if drawn is not None:
                 return Command(drawn.gloss, draws=drawn)

@@ -304,7 +304,7 @@ class HeadBand(QWidget):
 
     def _name(self, p: QPainter, limit: float) -> None:
         theme, piece = self.state.theme, self.state.piece
-        if self.state.screen == "draw_up":
+        if self.state.drawing:
             self._instrument(p, limit)
             return
         if piece is None:

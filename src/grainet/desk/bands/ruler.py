@@ -38,7 +38,7 @@ class RulerBand(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme, style = self.state.theme, self.state.shop.kit.length_style
         p.fillRect(self.rect(), theme.bench)
-        drawn = self.state.screen == "draw_up"
+        drawn = self.state.drawing
         text, marker = ("from the tail", self.state.draw_mm) if drawn else ("from the marked end", self.state.cursor_mm)
         flag, flagged = self.axis.x(marker), drawn or self.state.piece is not None
         if flag > self.axis.left + 16 or not flagged:

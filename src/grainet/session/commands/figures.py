@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -9,12 +10,14 @@ from typing import Any
 from pydantic import ValidationError
 
 from grainet.design.figures import BY_WORD, FIGURES, Figure
-from grainet.design.instrument import KINDS, ROUTES, Instrument, Strip
+from grainet.design.instrument import KINDS, ROUTES, Instrument
 from grainet.design.outline_body import turned_body
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS
 from grainet.design.ways import WAYS, with_way
+from grainet.session.commands.strip_words import read_strip, read_strips
 from grainet.session.instruments import Instruments
+from grainet.session.kinds import PIECES
 from grainet.wood.species import SpeciesLibrary
 from grainet.wood.units import LengthStyle, entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry, why_not
@@ -34,7 +37,7 @@ WAY_WORDS = {
     "skins": "skins", "fold": "fold", "folded": "fold", "slip": "slip", "quiet": "quiet pair", "resaw": "resaw", "resawn": "resaw", "none": "none", "ears": "ears",
     "strips": "strips", "layers": "layers", "flat": "flat", "solid": "solid", "stacked": "stacked", "scarf": "scarf", "bound": "bound", "unbound": "unbound",
 }  # fmt: skip
-OPENERS = ("new", "as", "outline", "name", "strips", "left", "right", "through", "bolt-on", "set")
+OPENERS = ("new", "as", "outline", "name", "strips", "strip", "left", "right", "through", "bolt-on", "set")
 
 
 @dataclass(frozen=True)
@@ -69,6 +72,11 @@ class FigureReader:
         except ValidationError as fault:
             raise BadEntry(f"{line.strip()}: {why_not(fault)}.") from None
 
+    def rack_woods(self) -> list[str]:
+        """The woods of the rack, the most of them first."""
+        pieces = self.instruments.items.all(PIECES)
+        return [name for name, _ in Counter(p.species for p in pieces if not p.gone and p.species != "unknown").most_common()]
+
     def _is_ours(self, word: str) -> bool:
         return word in BY_WORD or word in OPENERS or word in WAY_OF_WORD
 
@@ -99,7 +107,7 @@ class FigureReader:
 
     def _one(self, g: Instrument, word: str) -> Instrument:
         handler: Callable[[Instrument], Instrument] | None = {
-            "name": self._name, "strips": self._strips, "head": self._head, "body": self._body, "top": self._top,
+            "name": self._name, "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
             "outline": self._outline,
             "left": lambda one: self._hand(one, "left"), "right": lambda one: self._hand(one, "right"),
         }.get(word)  # fmt: skip
@@ -322,34 +330,6 @@ class FigureReader:
             return self._way_or_wood(g, "top")
         return self._figure(g, BY_WORD["top"])
 
-    def _strips(self, g: Instrument) -> Instrument:
-        """``strips m12 a1.5 w10>5 m15 =``: a letter of the wood and its thickness; ``>`` tapers, ``=`` mirrors; a is an accent."""
-        if not self.words:
-            raise BadEntry(
-                "strips needs the strips from the bass side on: strips 12 a1.5 10 a1.5 12, or strips 12 a1.5 10 = to mirror."
-            )
-        strips: list[Strip] = []
-        while self.words:
-            text = self.words.pop(0)
-            if text == "=":
-                strips += strips[-2::-1]
-                break
-            strips.append(self._strip(text))
-        self.told.append(f"{len(strips)} strips, {sum(s.mm for s in strips):g} together")
-        data = [s.model_dump(mode="json") for s in strips]
-        return g.with_figures({"strips": data, "ways": {**g.ways, "neck": "strips"}})
-
-    def _strip(self, text: str) -> Strip:
-        accent = text[:1].lower() == "a"
-        body = text.lstrip("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ")
-        wide, _, narrow = body.partition(">")
-        try:
-            mm = parse_length(wide, entry_unit(self.style)).mm
-            taper = parse_length(narrow, entry_unit(self.style)).mm if narrow else None
-        except BadEntry:
-            raise BadEntry(f"“{text}” is no strip; needs a thickness such as 12, a1.5 (an accent) or 10>5 (tapered).") from None
-        return Strip(mm=mm, taper_mm=taper, accent=accent)
-
 
 def _scaled_body(g: Instrument, length: float, width: float) -> Instrument:
     """The body's outline and zones stretched to a length and a width."""
@@ -371,7 +351,7 @@ def words_for_drawing() -> list[tuple[str, str, str]]:
     rows += [(f.word, f.label + (f": {f.help}" if f.help else ""), f.word) for f in FIGURES]
     rows += [
         ("head", "size, pitch and way of the head", "head 178x82"), ("body", "thickness, size, way or wood of the body", "body 400x316"),
-        ("neck", "way or wood of the neck", "neck strips"), ("strips", "the strips of a laminated neck", "strips 12 a1.5 10 ="),
+        ("neck", "way or wood of the neck", "neck strips"), ("strips", "the strips of a laminated neck; swap changes their woods about", "strips 12 a1.5 10 ="), ("strip", "one strip: its thickness, taper, wood, grain", "strip 3 10>5 of walnut"),
         ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("name", "what it is called", "name Heron 8"),
     ]  # fmt: skip
     return rows

@@ -24,9 +24,9 @@ from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, font
 from grainet.desk.screens.draw_up.controls import CHIPS_H, LANE_H, SLIP_H, PartLane, SlipButton, WayChip
 from grainet.desk.screens.draw_up.drawing import Wood, paint_outline, paint_plan, paint_section, paint_side
 from grainet.desk.screens.screen import Desk, Screen
-from grainet.desk.services.background import Failed
 from grainet.desk.services.dialogs import file_to_read, file_to_write
 from grainet.desk.services.pictures import plain_colour
+from grainet.desk.services.rack_answers import RackAnswers
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words
@@ -72,7 +72,8 @@ class DrawUp(Screen):
         self.lanes: list[Lane] = []
         self.moved_paths: frozenset[str] = frozenset()
         self.chosen = "neck"
-        self._answers: dict[str, tuple[object, StockAnswer]] = {}
+        self.answers = RackAnswers(state, self)
+        self.answers.arrived.connect(self.refresh)
         self._asking: set[str] = set()
         self._way_answers: dict[tuple[str, str], tuple[object, StockAnswer | None]] = {}
         self._lane_key: object = None
@@ -94,6 +95,9 @@ class DrawUp(Screen):
         self.rescue_it = WordButton(state, "Every way out", "Ctrl+Shift+R", parent=self.scroll.inner, name="drawUp.waysOut")
         self.rescue_it.setFixedHeight(CHIPS_H - 4)
         self.rescue_it.clicked.connect(self.look_for_ways_out)
+        self.strips_it = WordButton(state, "The strips", "Ctrl+Shift+N", parent=self.scroll.inner, name="drawUp.strips")
+        self.strips_it.setFixedHeight(CHIPS_H - 4)
+        self.strips_it.clicked.connect(lambda: state.screen_wanted.emit("strips"))
         self.groups: dict[str, QLabel] = {}
         self.doors = {point: self._door(point) for point in POINTS}
         state.changed.connect(self.refresh)
@@ -130,32 +134,11 @@ class DrawUp(Screen):
 
     def answer(self, lane: Lane) -> StockAnswer | None:
         """The rack's answer for a lane; None while it is asked off the window's thread."""
-        shop = self.state.shop
-        basis = (lane.part, lane.blank, lane.count, shop.version)
-        known = self._answers.get(lane.blank.part)
-        if known is not None and known[0] == basis:
-            return known[1]
-        if lane.blank.part not in self._asking:
-            self._asking.add(lane.blank.part)
-            self.state.background.start(
-                lambda: shop.steady(lambda: stock_answer(shop, lane.part, lane.blank, lane.count)),
-                lambda found: self._answered(lane, basis, found),
-                3,
-            )
-        return None
-
-    def _answered(self, lane: Lane, basis: object, found: object) -> None:
-        self._asking.discard(lane.blank.part)
-        if isinstance(found, Failed):
-            found = StockAnswer("none")
-        if isinstance(found, StockAnswer):
-            self._answers[lane.blank.part] = (basis, found)
-        self.refresh()
+        return self.answers.of(lane)
 
     def answer_of_chosen(self) -> StockAnswer | None:
         """The answer of the lane that is open."""
-        known = self._answers.get(self.chosen)
-        return known[1] if known is not None else None
+        return self.answers.known(self.chosen)
 
     def way_answer(self, choice: WayChoice) -> StockAnswer | None:
         """What the rack gives for a way of the chosen part; None while it is asked, or where the way asks for nothing new."""
@@ -192,10 +175,9 @@ class DrawUp(Screen):
         """The wood of each component as the rack would give it."""
         found: dict[str, Wood] = {}
         for lane in self.lanes:
-            known = self._answers.get(lane.blank.part)
-            if known is None or lane.blank.component in found:
+            answer = self.answers.known(lane.blank.part)
+            if answer is None or lane.blank.component in found:
                 continue
-            answer = known[1]
             shop = self.state.shop
             colour = (
                 plain_colour(shop.piece(answer.piece).species)
@@ -528,9 +510,9 @@ class DrawUp(Screen):
     def _make_chips(self, g: Instrument) -> None:
         lane = next((one for one in self.lanes if one.blank.part == self.chosen), None)
         choices = way_choices(g, lane.blank.component, self.state.shop.kit.cuts.allowances) if lane is not None else []
-        known = self._answers.get(self.chosen)
-        if lane is not None and known is not None and known[1].word in ("wont", "none") and known[1].piece:
-            lacks = tuple(max(0.0, -room) for room in known[1].room_mm)
+        known = self.answer_of_chosen()
+        if lane is not None and known is not None and known.word in ("wont", "none") and known.piece:
+            lacks = tuple(max(0.0, -room) for room in known.room_mm)
             choices += ways_out(g, lane, lacks, self.state.shop.kit.length_style)
         choices += as_drawn(g, lane) if lane is not None else []
         if choices == self._chips_key:
@@ -550,7 +532,10 @@ class DrawUp(Screen):
             label.hide()
         answer = self.answer_of_chosen()
         self.rescue_it.setVisible(answer is not None and answer.word in ("wont", "if") and bool(answer.piece))
-        if not self.chips and not self.rescue_it.isVisibleTo(self.scroll.inner):
+        chosen = next((lane for lane in self.lanes if lane.blank.part == self.chosen), None)
+        self.strips_it.setVisible(chosen is not None and chosen.blank.component == "neck")
+        doors = [b for b in (self.strips_it, self.rescue_it) if b.isVisibleTo(self.scroll.inner)]
+        if not self.chips and not doors:
             return y
         for chip in self.chips:
             if chip.choice.component != before:
@@ -564,11 +549,11 @@ class DrawUp(Screen):
             chip.move(int(x), y + 2)
             chip.show()
             x += chip.width() + 6
-        if self.rescue_it.isVisibleTo(self.scroll.inner):
-            wanted = self.rescue_it.sizeHint().width()
+        for door in doors:
+            wanted = door.sizeHint().width()
             if x + wanted > wide - RIGHT:
                 x, y = AXIS_X + 48, y + CHIPS_H
-            flow.row([(self.rescue_it, wanted)], x, y + 2, high=CHIPS_H - 4)
+            x = flow.row([(door, wanted)], x, y + 2, high=CHIPS_H - 4, gap=6)
         return y + CHIPS_H
 
     def _group(self, component: str, x: int, y: int) -> None:
@@ -692,8 +677,8 @@ class DrawUp(Screen):
         if guessed:
             draw.text_at(p, x, y, f"{guessed} figures are only guessed: dashed ochre.", theme.ochre, 14, room=PANEL_W - 30)
             y += 20
-        known = [self._answers[lane.blank.part][1] for lane in self.lanes if lane.blank.part in self._answers]
-        gives = sum(a.word == "gives" for a in known)
+        known = [self.answers.known(lane.blank.part) for lane in self.lanes]
+        gives = sum(a is not None and a.word == "gives" for a in known)
         draw.text_at(
             p,
             x,

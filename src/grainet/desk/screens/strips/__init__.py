@@ -1,0 +1,1 @@
+"""A neck of strips."""
