@@ -42,6 +42,7 @@ ROWS = (
     ScreenRow("put_back", "F9", "Put back", "put_back.screen", "PutBack", station=True),
     ScreenRow("buy_list", "Ctrl+B", "Buy list", "buy_list.screen", "BuyList"),
     ScreenRow("become", "Ctrl+Shift+B", "What the wood can become", "become.screen", "BecomeScreen"),
+    ScreenRow("outline", "Ctrl+Shift+D", "Outline of the body", "outline.screen", "OutlineScreen"),
     ScreenRow("strips", "Ctrl+Shift+N", "Neck of strips", "strips.screen", "StripsScreen"),
     ScreenRow("rescue", "Ctrl+Shift+R", "Ways out for a part", "rescue.screen", "RescueScreen"),
     ScreenRow("sort_rack", "F11", "Sort the rack", "sort_rack.screen", "SortRack"),

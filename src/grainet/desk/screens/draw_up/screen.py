@@ -25,6 +25,7 @@ from grainet.desk.screens.draw_up.controls import CHIPS_H, LANE_H, SLIP_H, PartL
 from grainet.desk.screens.draw_up.drawing import Wood, paint_outline, paint_plan, paint_section, paint_side
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.dialogs import file_to_read, file_to_write
+from grainet.desk.services.outline_files import print_full_size, save_outlines
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.services.rack_answers import RackAnswers
 from grainet.desk.view_state import State
@@ -98,6 +99,9 @@ class DrawUp(Screen):
         self.strips_it = WordButton(state, "The strips", "Ctrl+Shift+N", parent=self.scroll.inner, name="drawUp.strips")
         self.strips_it.setFixedHeight(CHIPS_H - 4)
         self.strips_it.clicked.connect(lambda: state.screen_wanted.emit("strips"))
+        self.outline_it = WordButton(state, "The outline", "Ctrl+Shift+D", parent=self.scroll.inner, name="drawUp.outline")
+        self.outline_it.setFixedHeight(CHIPS_H - 4)
+        self.outline_it.clicked.connect(lambda: state.screen_wanted.emit("outline"))
         self.groups: dict[str, QLabel] = {}
         self.doors = {point: self._door(point) for point in POINTS}
         state.changed.connect(self.refresh)
@@ -266,41 +270,11 @@ class DrawUp(Screen):
 
     def save_as(self, path: str | None = None) -> None:
         """Write the outlines as DXF or SVG."""
-        from grainet.exchange.json_file import Unusable
-        from grainet.exchange.outline_write import write_outlines
-
-        g = self.shown
-        if g is None:
-            self.state.notify("no guitar is drawn up yet")
-            return
-        chosen = path or file_to_write(self, "Write the outlines", f"{g.id}.dxf", "Outlines (*.dxf *.svg)")[0]
-        if not chosen:
-            return
-        try:
-            write_outlines(Path(chosen), g)
-        except Unusable as fault:
-            self.state.warn(str(fault))
-            return
-        self.state.notify(f"the outlines are in {Path(chosen).name}")
+        save_outlines(self, self.state, self.shown, path)
 
     def print_map(self, path: str | None = None, *, mirrored: bool = False, paper: str = "A4") -> None:
         """Print the outlines at full size over pages that tile."""
-        from grainet.exchange.full_size import write_full_size
-        from grainet.exchange.json_file import Unusable
-
-        g = self.shown
-        if g is None:
-            self.state.notify("no guitar is drawn up yet")
-            return
-        chosen = path or file_to_write(self, "Outlines at full size", f"{g.id}-full-size.pdf", "PDF (*.pdf)")[0]
-        if not chosen:
-            return
-        try:
-            tiles = write_full_size(Path(chosen), g, paper, mirrored=mirrored)
-        except Unusable as fault:
-            self.state.warn(str(fault))
-            return
-        self.state.notify(f"{tiles.pages} pages of {paper} and a map in {Path(chosen).name}; print at 100 %")
+        print_full_size(self, self.state, self.shown, path, mirrored=mirrored, paper=paper)
 
     def print_frets(self, path: str | None = None) -> None:
         """The fret table, each fret from the nut and rounded once, to PDF or CSV."""
@@ -534,7 +508,8 @@ class DrawUp(Screen):
         self.rescue_it.setVisible(answer is not None and answer.word in ("wont", "if") and bool(answer.piece))
         chosen = next((lane for lane in self.lanes if lane.blank.part == self.chosen), None)
         self.strips_it.setVisible(chosen is not None and chosen.blank.component == "neck")
-        doors = [b for b in (self.strips_it, self.rescue_it) if b.isVisibleTo(self.scroll.inner)]
+        self.outline_it.setVisible(chosen is not None and chosen.blank.component in ("body", "cap", "skins"))
+        doors = [b for b in (self.outline_it, self.strips_it, self.rescue_it) if b.isVisibleTo(self.scroll.inner)]
         if not self.chips and not doors:
             return y
         for chip in self.chips:

@@ -1,0 +1,1 @@
+"""The body's outline: its handles, its zones, and where its lines come from."""

@@ -1,0 +1,50 @@
+"""Outlines written as files and printed at full size: asked for by the drawing and by the outline's own screen."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QWidget
+
+from grainet.design.instrument import Instrument
+from grainet.desk.services.dialogs import file_to_write
+from grainet.desk.view_state import State
+from grainet.exchange.json_file import Unusable
+
+
+def save_outlines(parent: QWidget, state: State, g: Instrument | None, path: str | None = None) -> None:
+    """Write the outlines as DXF or SVG; what came of it is said."""
+    from grainet.exchange.outline_write import write_outlines
+
+    if g is None:
+        state.notify("no guitar is drawn up yet")
+        return
+    chosen = path or file_to_write(parent, "Write the outlines", f"{g.id}.dxf", "Outlines (*.dxf *.svg)")[0]
+    if not chosen:
+        return
+    try:
+        write_outlines(Path(chosen), g)
+    except Unusable as fault:
+        state.warn(str(fault))
+        return
+    state.notify(f"the outlines are in {Path(chosen).name}")
+
+
+def print_full_size(
+    parent: QWidget, state: State, g: Instrument | None, path: str | None = None, *, mirrored: bool = False, paper: str = "A4"
+) -> None:
+    """Print the outlines at full size over pages that tile; what came of it is said."""
+    from grainet.exchange.full_size import write_full_size
+
+    if g is None:
+        state.notify("no guitar is drawn up yet")
+        return
+    chosen = path or file_to_write(parent, "Outlines at full size", f"{g.id}-full-size.pdf", "PDF (*.pdf)")[0]
+    if not chosen:
+        return
+    try:
+        tiles = write_full_size(Path(chosen), g, paper, mirrored=mirrored)
+    except Unusable as fault:
+        state.warn(str(fault))
+        return
+    state.notify(f"{tiles.pages} pages of {paper} and a map in {Path(chosen).name}; print at 100 %")
