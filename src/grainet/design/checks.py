@@ -9,6 +9,7 @@ from grainet.design import formulas
 from grainet.design.blanks import board_end_mm, board_end_width_mm
 from grainet.design.clip import clipped
 from grainet.design.instrument import Instrument
+from grainet.design.templates import walls_of
 
 
 @dataclass(frozen=True)
@@ -35,7 +36,7 @@ class Check:
 
 def checks_of(g: Instrument) -> list[Check]:
     """Every check of an instrument."""
-    return [*_rod(g), *_edge(g), *_floors(g), *_fit(g)]
+    return [*_rod(g), *_edge(g), *_floors(g), *_walls(g), *_fit(g)]
 
 
 def _rod(g: Instrument) -> Iterator[Check]:
@@ -67,6 +68,15 @@ def _floors(g: Instrument) -> Iterator[Check]:
         yield Check(f"floor under the {cavity.name}", left, formulas.FLOOR_UNDER_CAVITY_MM, why=why, figure="body.thickness_mm")
 
 
+def _walls(g: Instrument) -> Iterator[Check]:
+    """The thinnest wall, with its place."""
+    for wall in walls_of(g)[:1]:
+        x, y = wall.at
+        side = "on the centre line" if abs(y) < 0.5 else f"{abs(y):.0f} to the {'bass' if y > 0 else 'treble'}"
+        why = f"{x:.0f} from the tail, {side}"
+        yield Check(f"wall between {wall.between}", wall.mm, LEAST_WALL_MM, why=why, figure="body.cavities")
+
+
 def _fit(g: Instrument) -> Iterator[Check]:
     yield Check(
         "head", g.head.thickness_mm, g.tuner.shank_mm, most=True, why="what the tuners' shanks grip", figure="head.thickness_mm"
@@ -83,4 +93,5 @@ def _fit(g: Instrument) -> Iterator[Check]:
         yield Check("neck within the body", neck - end, 0.0, why=why, figure="tail_mm")
 
 
+LEAST_WALL_MM = 3.0  # between two hollows, or a hollow and the rim; shipped judgement
 FLOOR_UNDER_POCKET_MM = 12.0  # shipped judgement: what screws or bolts hold in

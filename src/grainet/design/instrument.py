@@ -40,11 +40,13 @@ class Head(Value):
 
 
 class NeckJoint(Value):
-    """How neck and body meet: pocket, tenon or the sloping run in the body; the heel's thickness; the neck's angle to the body."""
+    """How neck and body meet: pocket, tenon or the sloping run in the body; the heel's thickness; the neck's angle to the body; what the
+    pocket is wider than the heel, on each side."""
 
     length_mm: Mm = 70.0
     heel_mm: Mm = 22.0
     angle_deg: Degrees = 0.0
+    clearance_mm: Some = Field(default=0.1, alias="x-clearance_mm")
 
 
 class Neck(Value):
@@ -116,6 +118,13 @@ class Body(Value):
         return ring
 
 
+class Templates(Value):
+    """What templates are made for: the bearing that runs along them and the cutter below it, both across."""
+
+    bearing_mm: Mm = 12.7
+    cutter_mm: Mm = 12.7
+
+
 class Strip(Value):
     """One strip of a laminated neck, from the bass side on: its true thickness, where it tapers to, whether it is an accent, and to which
     end its grain runs out at the top, where that was looked at."""
@@ -161,6 +170,7 @@ class Instrument(Value):
     snipe_mm: Some = 0.0
     reserve_mm: dict[str, Some] = {}
     spare: dict[str, Annotated[int, Field(ge=0, le=100)]] = {}
+    templates: Templates = Field(default=Templates(), alias="x-templates")
     mends: Annotated[tuple[Mend, ...], Field(max_length=40)] = Field(default=(), alias="x-mends")  # ways out that were taken
     off: tuple[str, ...] = Field(default=(), alias="x-off")  # terms that are switched off: "neck.length: two ends trimmed"
 
@@ -194,10 +204,10 @@ class Instrument(Value):
                 if field is None:
                     raise BadEntry(f"“{path}” is no figure of an instrument.")
                 model = field.annotation  # type: ignore[assignment]
-                into = into.setdefault(group, {})
+                into = into.setdefault(field.alias or group, {})
             if name not in model.model_fields:
                 raise BadEntry(f"“{path}” is no figure of an instrument.")
-            into[name] = value
+            into[model.model_fields[name].alias or name] = value
         return type(self).model_validate_json(json.dumps(data))
 
     def figure(self, path: str) -> Any:

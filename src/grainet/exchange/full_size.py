@@ -11,7 +11,7 @@ from typing import Any
 
 from grainet.design.instrument import Instrument
 from grainet.exchange.json_file import write_bytes
-from grainet.exchange.outline_write import named_rings
+from grainet.exchange.outline_write import named_rings, template_rings
 from grainet.exchange.pdf_fonts import register_fonts
 from grainet.wood.value import Ring
 
@@ -49,12 +49,22 @@ def tiling(size_mm: tuple[float, float], paper: str) -> Tiling:
     return min(found, key=lambda t: t.pages)
 
 
-def full_size_pdf(g: Instrument, paper: str = "A4", *, mirrored: bool = False, names: Sequence[str] = ()) -> bytes:
-    """A PDF at true size: a map of the pages first, then the pages from the lower left, row by row. ``names`` keeps to some outlines."""
+def full_size_pdf(
+    g: Instrument,
+    paper: str = "A4",
+    *,
+    mirrored: bool = False,
+    names: Sequence[str] = (),
+    templates: bool = False,
+    copy: bool = False,
+) -> bytes:
+    """A PDF at true size: a map of the pages first, then the pages from the lower left, row by row. ``names`` keeps to some outlines;
+    ``templates`` prints the templates, set off for bearing and cutter, and a ``copy`` says on every page that it is one. Raises BadEntry."""
     from reportlab.pdfgen.canvas import Canvas
 
     register_fonts()
-    rows = [(name, kind, ring) for name, kind, ring in named_rings(g, mirrored=mirrored) if not names or name in names]
+    every = template_rings(g, mirrored=mirrored) if templates else named_rings(g, mirrored=mirrored)
+    rows = [(name, kind, ring) for name, kind, ring in every if not names or name in names]
     xs = [x for _, _, ring in rows for x, _ in ring]
     ys = [y for _, _, ring in rows for _, y in ring]
     origin = (min(xs) - 2, min(ys) - 2)
@@ -63,7 +73,9 @@ def full_size_pdf(g: Instrument, paper: str = "A4", *, mirrored: bool = False, n
     page = (tiles.shown_mm[0] + 2 * MARGIN_MM, tiles.shown_mm[1] + 2 * MARGIN_MM + FOOT_MM)
     stream = io.BytesIO()
     canvas = Canvas(stream, pagesize=(page[0] * MM, page[1] * MM), invariant=1)
-    title = f"{g.shown_name}{', back, mirrored' if mirrored else ''}"
+    title = (
+        f"{g.shown_name}{', templates' if templates else ''}{', back, mirrored' if mirrored else ''}{', COPY' if copy else ''}"
+    )
     canvas.setTitle(f"{title}, full size")
     _map(canvas, title, rows, origin, size, tiles, page)
     for r in range(tiles.rows):
@@ -73,11 +85,14 @@ def full_size_pdf(g: Instrument, paper: str = "A4", *, mirrored: bool = False, n
     return stream.getvalue()
 
 
-def write_full_size(path: Path, g: Instrument, paper: str = "A4", *, mirrored: bool = False) -> Tiling:
-    """The prints to a file; returns how they tile. Raises Unusable."""
-    write_bytes(path, full_size_pdf(g, paper, mirrored=mirrored))
-    xs = [x for _, _, ring in named_rings(g) for x, _ in ring]
-    ys = [y for _, _, ring in named_rings(g) for _, y in ring]
+def write_full_size(
+    path: Path, g: Instrument, paper: str = "A4", *, mirrored: bool = False, templates: bool = False, copy: bool = False
+) -> Tiling:
+    """The prints to a file; returns how they tile. Raises Unusable, and BadEntry."""
+    write_bytes(path, full_size_pdf(g, paper, mirrored=mirrored, templates=templates, copy=copy))
+    rings = [ring for _, _, ring in (template_rings(g) if templates else named_rings(g))]
+    xs = [x for ring in rings for x, _ in ring]
+    ys = [y for ring in rings for _, y in ring]
     return tiling((max(xs) - min(xs) + 4, max(ys) - min(ys) + 4), paper)
 
 
@@ -152,8 +167,11 @@ def _map(
     canvas.setFont("Words", 9)
     words = f"{size[0] - 4:.1f} x {size[1] - 4:.1f} mm. Pages overlap by {OVERLAP_MM:.0f}; lay the crosses on one another and check the bar."
     canvas.drawString(MARGIN_MM * MM, (page[1] - 20) * MM, words)
+    notes = [name for name, _, _ in rows if ": " in name][:12]
+    for k, note in enumerate(notes):
+        canvas.drawString(MARGIN_MM * MM, (page[1] - 26 - 5 * k) * MM, note)
     whole = (tiles.step_mm[0] * tiles.columns + OVERLAP_MM, tiles.step_mm[1] * tiles.rows + OVERLAP_MM)
-    scale = min((page[0] - 2 * MARGIN_MM) / whole[0], (page[1] - 50) / whole[1])
+    scale = min((page[0] - 2 * MARGIN_MM) / whole[0], (page[1] - 50 - 5 * len(notes)) / whole[1])
     canvas.saveState()
     canvas.translate(MARGIN_MM * MM, 20 * MM)
     _draw(canvas, rows, scale * MM, (-origin[0], -origin[1]))

@@ -10,6 +10,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 from grainet.design.drawing import plan_of
 from grainet.design.instrument import Instrument
+from grainet.design.templates import templates_of
 from grainet.exchange.json_file import Unusable, write_bytes, write_text
 from grainet.wood.value import Ring
 
@@ -30,17 +31,24 @@ def named_rings(g: Instrument, *, mirrored: bool = False) -> Iterator[tuple[str,
         yield name, kind, tuple((x, -y) for x, y in reversed(ring)) if mirrored else ring
 
 
-def write_outlines(path: Path, g: Instrument, *, mirrored: bool = False) -> None:
+def template_rings(g: Instrument, *, mirrored: bool = False) -> Iterator[tuple[str, str, Ring]]:
+    """(name and what is to be known of it, kind, ring) of every template. Raises BadEntry."""
+    for one in templates_of(g):
+        ring = tuple((x, -y) for x, y in reversed(one.ring)) if mirrored else one.ring
+        yield f"{one.name}: {one.note}", "outline" if not one.inside else "removed", ring
+
+
+def write_outlines(path: Path, g: Instrument, *, mirrored: bool = False, templates: bool = False) -> None:
     """Outlines to a DXF or SVG file, by its ending. Raises Unusable."""
     if path.suffix.lower() == ".dxf":
-        write_bytes(path, dxf_of(g, mirrored=mirrored))
+        write_bytes(path, dxf_of(g, mirrored=mirrored, templates=templates))
     elif path.suffix.lower() == ".svg":
-        write_text(path, svg_of(g, mirrored=mirrored))
+        write_text(path, svg_of(g, mirrored=mirrored, templates=templates))
     else:
         raise Unusable([f"{path.name}: outlines are written as .dxf or .svg"])
 
 
-def dxf_of(g: Instrument, *, mirrored: bool = False) -> bytes:
+def dxf_of(g: Instrument, *, mirrored: bool = False, templates: bool = False) -> bytes:
     """A DXF of 2010, units mm, closed polylines on a layer for each name."""
     from ezdxf import units
     from ezdxf.filemanagement import new
@@ -48,12 +56,13 @@ def dxf_of(g: Instrument, *, mirrored: bool = False) -> bytes:
     document = new("R2010")
     document.units = units.MM
     space = document.modelspace()
-    for name, _, ring in named_rings(g, mirrored=mirrored):
+    rows = list(template_rings(g, mirrored=mirrored) if templates else named_rings(g, mirrored=mirrored))
+    for name, _, ring in rows:
         layer = re.sub(r'[<>/\\":;?*|=\',`]+', " ", name).strip()[:60] or "outline"
         if layer not in document.layers:
             document.layers.add(layer)
         space.add_lwpolyline(ring, close=True, dxfattribs={"layer": layer})
-    end = max(x for _, _, ring in named_rings(g) for x, _ in ring)
+    end = max(x for _, _, ring in rows for x, _ in ring)
     document.layers.add(CENTRE)
     space.add_line((0, 0), (end, 0), dxfattribs={"layer": CENTRE})
     stream = io.StringIO()
@@ -61,9 +70,9 @@ def dxf_of(g: Instrument, *, mirrored: bool = False) -> bytes:
     return stream.getvalue().encode("utf-8")
 
 
-def svg_of(g: Instrument, *, mirrored: bool = False) -> str:
+def svg_of(g: Instrument, *, mirrored: bool = False, templates: bool = False) -> str:
     """An SVG whose page is the drawing's size in mm; y runs down there, so the bass side stays up."""
-    rows = list(named_rings(g, mirrored=mirrored))
+    rows = list(template_rings(g, mirrored=mirrored) if templates else named_rings(g, mirrored=mirrored))
     xs = [x for _, _, ring in rows for x, _ in ring]
     ys = [y for _, _, ring in rows for _, y in ring]
     x0, y0, wide, high = min(xs) - 5, -max(ys) - 5, max(xs) - min(xs) + 10, max(ys) - min(ys) + 10

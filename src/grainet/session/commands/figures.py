@@ -37,7 +37,7 @@ WAY_WORDS = {
     "skins": "skins", "fold": "fold", "folded": "fold", "slip": "slip", "quiet": "quiet pair", "resaw": "resaw", "resawn": "resaw", "none": "none", "ears": "ears",
     "strips": "strips", "layers": "layers", "flat": "flat", "solid": "solid", "stacked": "stacked", "scarf": "scarf", "bound": "bound", "unbound": "unbound",
 }  # fmt: skip
-OPENERS = ("new", "as", "outline", "name", "strips", "strip", "left", "right", "through", "bolt-on", "set")
+OPENERS = ("new", "as", "outline", "cavity", "name", "strips", "strip", "left", "right", "through", "bolt-on", "set")
 
 
 @dataclass(frozen=True)
@@ -107,7 +107,7 @@ class FigureReader:
 
     def _one(self, g: Instrument, word: str) -> Instrument:
         handler: Callable[[Instrument], Instrument] | None = {
-            "name": self._name, "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
+            "name": self._name, "cavity": self._cavity, "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
             "outline": self._outline,
             "left": lambda one: self._hand(one, "left"), "right": lambda one: self._hand(one, "right"),
         }.get(word)  # fmt: skip
@@ -272,6 +272,38 @@ class FigureReader:
         self.told.append("the body turned end for end" if how == "turn" else "the body mirrored")
         return turned_body(g, how)
 
+    def _cavity(self, g: Instrument) -> Instrument:
+        """``cavity control 32 at 120 -80 60x40`` (from the tail, from the centre line, bass side up), ``cavity control 30``, ``cavity control
+        away``."""
+        example = "cavity control 32 at 120 -80 60x40"
+        if len(self.words) < 2:
+            raise BadEntry(f"cavity needs a name and a depth, such as {example}.")
+        name, told = self.words.pop(0).lower(), self.words.pop(0)
+        kept = [c.model_dump(mode="json") for c in g.body.cavities if c.name.lower() != name]
+        old = next((c for c in g.body.cavities if c.name.lower() == name), None)
+        if told.lower() == "away":
+            if old is None:
+                raise BadEntry(
+                    f"There is no cavity “{name}”; there are: {', '.join(c.name for c in g.body.cavities) or 'none yet'}."
+                )
+            self.told.append(f"no cavity {name}")
+            return g.with_figure("body.cavities", kept)
+        unit = entry_unit(self.style)
+        depth = parse_length(told, unit).mm
+        if self.words and self.words[0].lower() == "at":
+            if len(self.words) < 4 or "x" not in self.words[3]:
+                raise BadEntry(f"cavity {name} {told} at needs its middle and its size: {example}.")
+            x, y = (_signed(word, unit) for word in self.words[1:3])
+            long, wide = (parse_length(part, unit).mm / 2 for part in self.words[3].split("x", 1))
+            del self.words[:4]
+            ring = [[x - long, y - wide], [x + long, y - wide], [x + long, y + wide], [x - long, y + wide]]
+        elif old is not None:
+            ring = [list(p) for p in old.polygon]
+        else:
+            raise BadEntry(f"cavity {name} needs its place and size too: {example}.")
+        self.told.append(f"cavity {name}, {format_length(depth, self.style)} deep")
+        return g.with_figure("body.cavities", [*kept, {"name": name, "depth_mm": depth, "polygon": ring}])
+
     def _hand(self, g: Instrument, hand: str) -> Instrument:
         self.told.append(f"{hand}-handed")
         if hand == g.hand:
@@ -331,6 +363,11 @@ class FigureReader:
         return self._figure(g, BY_WORD["top"])
 
 
+def _signed(word: str, unit: str) -> float:
+    """A length that may lie below the centre line. Raises BadEntry."""
+    return -parse_length(word[1:], unit).mm if word.startswith("-") else parse_length(word, unit).mm if word.strip("0.") else 0.0
+
+
 def _scaled_body(g: Instrument, length: float, width: float) -> Instrument:
     """The body's outline and zones stretched to a length and a width."""
     xs, ys = zip(*g.body.outline)
@@ -352,6 +389,6 @@ def words_for_drawing() -> list[tuple[str, str, str]]:
     rows += [
         ("head", "size, pitch and way of the head", "head 178x82"), ("body", "thickness, size, way or wood of the body", "body 400x316"),
         ("neck", "way or wood of the neck", "neck strips"), ("strips", "the strips of a laminated neck; swap changes their woods about", "strips 12 a1.5 10 ="), ("strip", "one strip: its thickness, taper, wood, grain", "strip 3 10>5 of walnut"),
-        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("name", "what it is called", "name Heron 8"),
+        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("cavity", "a hollow routed from the show side: its name, depth, middle and size", "cavity control 32 at 120 -80 60x40"), ("name", "what it is called", "name Heron 8"),
     ]  # fmt: skip
     return rows

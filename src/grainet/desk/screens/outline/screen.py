@@ -18,6 +18,7 @@ from grainet.design.clip import area_mm2
 from grainet.design.instrument import Instrument
 from grainet.design.outline_edit import even, handles_of, share_near, shares
 from grainet.design.part import ZoneKind
+from grainet.design.templates import pocket_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
@@ -191,6 +192,11 @@ class OutlineScreen(Screen):
         menu.addSeparator()
         menu.addAction("Write the outlines as DXF or SVG (Ctrl+S)", lambda: self.save_as())
         menu.addAction("Print at full size, mirrored for the back", lambda: self.print_map(mirrored=True))
+        menu.addSeparator()
+        menu.addAction("Print the templates", lambda: self.print_templates())
+        menu.addAction("Print a copy of the templates, marked as one", lambda: self.print_templates(copy=True))
+        menu.addAction("Write the templates as DXF or SVG", lambda: self.save_templates())
+        menu.addAction("Set bearing and cutter of the templates", lambda: self.state.tape_wanted.emit("bearing "))
         menu.popup(self.bring.mapToGlobal(self.bring.rect().bottomLeft()))
 
     def bring_drawing(self, path: str | None = None) -> None:
@@ -249,6 +255,14 @@ class OutlineScreen(Screen):
     def print_map(self, path: str | None = None, *, mirrored: bool = False, paper: str = "A4") -> None:
         """Print the outlines at full size over pages that tile."""
         print_full_size(self, self.state, self.shown, path, mirrored=mirrored, paper=paper)
+
+    def print_templates(self, path: str | None = None, *, copy: bool = False) -> None:
+        """The templates at full size, set off for bearing and cutter."""
+        print_full_size(self, self.state, self.shown, path, templates=True, copy=copy)
+
+    def save_templates(self, path: str | None = None) -> None:
+        """The templates as DXF or SVG."""
+        save_outlines(self, self.state, self.shown, path, templates=True)
 
     # zones ----------------------------------------------------------------------------------------------------------
     def mark(self, kind: ZoneKind | None) -> None:
@@ -425,6 +439,22 @@ class OutlineScreen(Screen):
         for k, zone in enumerate(g.body.zones):
             if zone.polygon != "rest":
                 self._zone(p, draw.path_of(zone.polygon, to_x, to_y), zone.kind, chosen=k == self.zone)
+        for cavity in g.body.cavities:
+            hollow = draw.path_of(cavity.polygon, to_x, to_y)
+            self._zone(p, hollow, "removed", chosen=False)
+            at = hollow.boundingRect().center()
+            draw.label(
+                p, theme, at.x(), at.y() - 11, f"{cavity.name} {cavity.depth_mm:g} deep", px=13, figures=False, centred=True
+            )
+        pocket = pocket_of(g)
+        if pocket is not None:
+            ring = draw.path_of(pocket.ring, to_x, to_y)
+            draw.outline(p, ring, theme.wine, 1.4)
+            words = f"pocket {pocket.width_mm:.1f} wide, {pocket.depth_mouth_mm:.1f} deep"
+            if abs(pocket.wedge_mm) > 0.05:
+                words += f", {pocket.depth_end_mm:.1f} at its end"
+            box = ring.boundingRect()
+            draw.label(p, theme, box.center().x(), box.bottom() + 4, words, px=13, figures=False, centred=True)
         old = self.state.instrument
         if self.state.preview is not None and old is not None and old.id == g.id:
             draw.outline(p, draw.path_of(old.body.outline, to_x, to_y), theme.edge, 1.2, dashed=True)
