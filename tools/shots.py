@@ -140,8 +140,6 @@ class Shots:
             state.keep("shelved", offcuts[0].changed(place="C2"))
             state.choose_piece(offcuts[-1].id)
         self.take("put-back-light")
-        window.show_screen("kit_book")
-        self.take("kit-book-light")
 
     def drawing_up(self) -> None:
         """The laminated through-neck with its ways, and what the wood can become."""
@@ -154,6 +152,16 @@ class Shots:
         for _ in range(6):
             self.settle()
         self.take("draw-up-light")
+        window.show_screen("strips")
+        state.keep_meaning(state.understand("strips maple12 a1.5 walnut10>5 maple15 ="))
+        self.take("strips-light")
+        state.undo()
+        state.choose_design("bittern")
+        window.show_screen("outline")
+        self.settle()
+        self.take("outline-light")
+        if not self.only or self.only in "rescue-light":
+            self.rescued()
         if not self.only or self.only in "become-light":
             window.show_screen("become")
             self.settle()
@@ -161,6 +169,26 @@ class Shots:
                 self.pause(200)
             self.take("become-light")
         state.choose_design("plover")
+
+    def rescued(self) -> None:
+        """A board that is too narrow for a body's half, and the ways out. Undone."""
+        from grainet.wood.piece import Piece
+
+        window, state = self.window, self.state
+        ring = ((0.0, 0.0), (1240.0, 0.0), (1240.0, 140.0), (0.0, 140.0))
+        state.keep("a narrow board", Piece(id="70", species="Black cherry", outline=ring, thickness_mm=49.0))
+        state.keep_instrument("begun", state.shop.instruments.new("bolt-on", "Heron 8"))
+        window.show_screen("draw_up")
+        self.settle()
+        state.look_for_ways_out(window.screens["draw_up"].lanes[0].blank.part, "70")
+        self.settle()
+        screen = window.screens["rescue"]
+        while screen.rest is None and not screen.fault:
+            self.pause(200)
+        self.take("rescue-light")
+        window.show_screen("draw_up")
+        state.undo()
+        state.undo()
 
     def knowing(self) -> None:
         """The rack sorted, every rule, settling and the overview plotted, a use being changed. All undone or left alone."""
@@ -176,10 +204,6 @@ class Shots:
         state.choose_piece("17")
         window.show_screen("plots")
         self.take("plot-settling-light")
-        self.colours("dark")
-        window.screens["plots"].show_kind("overview")
-        self.take("plot-rack-dark")
-        self.colours("light")
         window.show_kit_page("uses")
         page = window.screens["kit_book"].pages["uses"]
         self.settle()
@@ -203,10 +227,6 @@ class Shots:
         self.settle()
         state.keep_meaning(state.understand("100 part 700x70"))
         self.take("bring-in-part-light")
-        state.choose_piece("8")
-        self.settle()
-        state.choose_tag("c1")
-        self.take("bring-in-mark-light")
         state.choose_piece("1")
         window.bring_photo("face1", "camera")
         self.settle()

@@ -7,6 +7,7 @@ from pathlib import Path
 from unittest import mock
 
 from grainet.cli import main
+from grainet.design.outline_body import scaled_body
 from grainet.design.starting_points import POINTS, begin
 from grainet.kit.cut_kit import CutKit
 from grainet.kit.shop_profile import GUESSED_CUTS
@@ -66,6 +67,23 @@ class Answers(unittest.TestCase):
         answer = limited.as_drawn(g)
         self.assertTrue(answer.fits, answer.fails)
         self.assertAlmostEqual(answer.largest_scale_mm, 690, delta=0.2)
+
+    def test_the_thickest_and_the_widest_body_are_what_the_wood_leaves_and_the_planner_makes_them(self):
+        g = begin("bolt-on", "b", "b")
+        wood = [board("1", 2000.0, 190.0, 52.0), board("2", 1600.0, 120.0, 60.0), board("3", 900.0, 110.0, 12.0)]
+        heap = Heap(wood, GUESSED_CUTS)
+        answer = heap.as_drawn(g)
+        self.assertTrue(answer.fits)
+        self.assertGreaterEqual(answer.thickest_body_mm, g.body.thickness_mm)
+        self.assertLessEqual(answer.thickest_body_mm, 60.0)
+        wide = max(y for _, y in g.body.outline) - min(y for _, y in g.body.outline)
+        self.assertGreater(answer.widest_body_mm, wide)
+        self.assertLess(answer.widest_body_mm, 2 * 190)
+        thick = heap.job_of(g.with_figure("body.thickness_mm", answer.thickest_body_mm))
+        long = max(x for x, _ in g.body.outline) - min(x for x, _ in g.body.outline)
+        broad = heap.job_of(scaled_body(g, long, answer.widest_body_mm))
+        for asked in (thick, broad):
+            self.assertTrue(plan_job(asked, seconds=8.0).builds)
 
     def test_wood_of_another_species_than_is_wished_is_left_out(self):
         g = begin("bolt-on", "b", "b").with_figure("body.species", ["Red alder"])

@@ -80,6 +80,7 @@ def _become(options: argparse.Namespace) -> int:
         BecomeAnswer(
             guitar=a.instrument.id, scale_mm=a.instrument.scale_mm[0] if len(a.instrument.scale_mm) == 1 else a.instrument.scale_mm, ways=a.ways,
             fits=a.fits, pieces=a.pieces, margin_mm=a.margin_mm, largest_scale_mm=a.largest_scale_mm,
+            thickest_body_mm=a.thickest_body_mm, widest_body_mm=a.widest_body_mm,
             fails=Failing(part=a.fails.part, what=a.fails.what, found=a.fails.found, wanted=a.fails.wanted) if a.fails is not None else None,
         )
         for a in found

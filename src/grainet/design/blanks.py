@@ -341,10 +341,12 @@ def laminate_width_mm(g: Instrument) -> float:
 
 
 def _layers(g: Instrument, kit: Allowances, length: Sum, depth: Term) -> Iterator[Blank]:
-    """Two layers that together reach the depth."""
-    half = depth.changed(what=f"half of the {depth.what}", mm=depth.mm / 2)
+    """Layers that together reach the depth: two, or as many as the planed stock takes."""
+    count = max(2, formulas.layers_wanted(depth.mm, g.neck.layer_mm)) if g.neck.layer_mm else 2
+    share = {2: "half", 3: "a third", 4: "a quarter"}.get(count, f"one of {count}")
+    one = depth.changed(what=f"{share} of the {depth.what}", mm=depth.mm / count)
     yield _neck_blank(
-        g, "neck.layer", "neck", "layers", length, wide_sum(kit, *_full_width(g)), thick_sum(kit, half, after_glue(g, 2)), 2
+        g, "neck.layer", "neck", "layers", length, wide_sum(kit, *_full_width(g)), thick_sum(kit, one, after_glue(g, 2)), count
     )
 
 

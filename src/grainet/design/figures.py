@@ -43,6 +43,9 @@ FIGURES: tuple[Figure, ...] = (
     Figure("neck.depth_heel_mm", "depthheel", "neck depth at the heel"),
     Figure("neck.back_curve_mm", "backcurve", "back curve"),
     Figure("neck.width_mm", "neckwidth", "neck width", help="of a neck out of one piece"),
+    Figure(
+        "neck.layer_mm", "layer", "layer stock", help="how thick the planed stock of a layered neck is: so many layers it takes"
+    ),
     Figure("rod.depth_mm", "rod", "rod slot", bought=True, help="its depth"),
     Figure("rod.width_mm", "rodwidth", "rod width", bought=True),
     Figure("rod.curve_mm", "rodcurve", "rod curve", bought=True, help="how deep it lies below the slot"),

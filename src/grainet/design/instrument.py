@@ -56,6 +56,7 @@ class Neck(Value):
     depth_heel_mm: Mm = 17.0
     back_curve_mm: Some = 0.0
     width_mm: Mm | None = None
+    layer_mm: Some = Field(default=0.0, alias="x-layer_mm")  # planed stock of a layered neck: it says how many layers; 0 for two
     species: Woods = ()
 
 

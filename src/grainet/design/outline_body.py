@@ -107,6 +107,17 @@ def turned_body(g: Instrument, how: str) -> Instrument:
     return g.with_figures({**told, **({"body.cavities": cavities} if cavities else {})})
 
 
+def scaled_body(g: Instrument, length: float, width: float) -> Instrument:
+    """The body's outline and zones stretched to a length and a width."""
+    xs, ys = zip(*g.body.outline)
+    a, b = length / (max(xs) - min(xs)), width / (max(ys) - min(ys))
+    zones = [z.model_dump(mode="json") for z in g.body.zones]
+    for zone in zones:
+        if zone["polygon"] != "rest":
+            zone["polygon"] = [[x * a, y * b] for x, y in zone["polygon"]]
+    return g.with_figures({"body.outline": [[round(x * a, 3), round(y * b, 3)] for x, y in g.body.outline], "body.zones": zones})
+
+
 def zone_at(g: Instrument, p: Point, *, back: bool = False) -> str:
     """The kind of zone at a place of the body: the one that says most; "outside" beside it. On the back only zones of both sides count."""
     if not inside(p, g.body.outline):

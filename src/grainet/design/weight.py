@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
+from dataclasses import dataclass
 
 from grainet.design.allowances import Allowances
 from grainet.design.blank import Blank
 from grainet.design.blanks import blanks_of
-from grainet.design.clip import area_mm2
+from grainet.design.clip import area_mm2, clipped
+from grainet.design.drawing import made_where
 from grainet.design.instrument import Instrument
 from grainet.design.role import FACTS, Role
 from grainet.wood.species import DENSITY_SPREAD, SpeciesLibrary
+from grainet.wood.value import Ring
 from grainet.wood.weight import Weight, part_weight
 
 # kg/m3 at 12 % where no species was wished for, and how far that may be off: middling woods of each use; judgement
@@ -59,3 +63,44 @@ def weight_of(g: Instrument, library: SpeciesLibrary) -> Weight:
     for blank in blanks_of(g, Allowances()):
         total = total + blank_weight(g, blank, library)
     return total
+
+
+@dataclass(frozen=True)
+class Balance:
+    """Where the instrument's wood balances: from the tail, mm, and by how much the bass side is the heavier one, kg (below 0 the treble)."""
+
+    from_tail_mm: float
+    bass_less_treble_kg: float
+
+
+def balance_of(g: Instrument, library: SpeciesLibrary) -> Balance:
+    """The centre of the wood's weight along the instrument and the difference of its sides; hardware is not in it."""
+    moment = mass = apart = 0.0
+    for blank in blanks_of(g, Allowances()):
+        kg = blank_weight(g, blank, library).kg
+        x, bass = _middle(g, blank)
+        moment, mass, apart = moment + kg * x, mass + kg, apart + kg * (2 * bass - 1)
+    return Balance(moment / mass if mass else 0.0, apart)
+
+
+def _middle(g: Instrument, blank: Blank) -> tuple[float, float]:
+    """Where a finished part's middle lies along the instrument, mm from the tail, and which share of it lies on the bass side."""
+    if blank.component not in ("body", "cap", "skins"):
+        low, high = made_where(g, blank.part)
+        return (low + high) / 2, 0.5
+    if blank.leaves == 2:  # a folded pair opens to both sides
+        low, high = made_where(g, blank.part)
+        return (low + high) / 2, 0.5
+    fx, fy = blank.frame_mm
+    ring = tuple((x + fx, y + fy) for x, y in blank.outline)
+    area = abs(area_mm2(ring))
+    above = clipped(ring, 1, 0.0, above=True)
+    bass = abs(area_mm2(above)) / area if len(above) > 2 and area else 0.0
+    return _centre_x(ring), bass if g.hand == "right" else 1 - bass
+
+
+def _centre_x(ring: Ring) -> float:
+    """The x of a ring's centre of area, mm."""
+    cross = [(x0 * y1 - x1 * y0, x0 + x1) for (x0, y0), (x1, y1) in zip(ring, (*ring[1:], ring[0]))]
+    whole = math.fsum(c for c, _ in cross)
+    return math.fsum(c * s for c, s in cross) / (3 * whole) if whole else ring[0][0]

@@ -16,6 +16,7 @@ from grainet.kept import Kept
 from grainet.session.commands.command import Command
 from grainet.session.commands.figures import FigureReader
 from grainet.session.commands.line import read
+from grainet.session.mates import mates_of
 from grainet.session.query import Query
 from grainet.session.shop import Shop
 from grainet.store.shop_file import ShopUnusable
@@ -396,6 +397,8 @@ class State(QObject):
             self.claim(meaning.claims)
         if meaning.beside is not None and self.piece is not None:
             self.say_beside(meaning.beside)
+        if meaning.mates and self.piece is not None:
+            self.say_mates()
         if meaning.frees is not None and self.piece is not None:
             self.free(self.piece.id, meaning.frees)
         if meaning.piece is not None:
@@ -444,6 +447,16 @@ class State(QObject):
             words or f"nothing stands against No. {self.piece.id} beside No. {number}",
             caution=any(p.grade != "note" for p in found),
         )
+
+    def say_mates(self) -> None:
+        """Which boards go best with the piece in hand."""
+        if self.piece is None:
+            return
+        found = mates_of(self.shop, self.piece)
+        if not found:
+            self.notify(f"no other board of the rack is about as thick as No. {self.piece.id}")
+            return
+        self.notify("; ".join(f"No. {one.name}: {one.score:.0f} of 100, {one.why}" for one in found[:3]))
 
     def notify(self, text: str, *, caution: bool = False) -> None:
         """Say a sentence under the tape line."""

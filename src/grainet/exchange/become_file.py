@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from pydantic import Field
+
 from grainet.exchange.json_file import write_json, write_text
 from grainet.job.job import Job
 from grainet.wood.value import Value
@@ -29,6 +31,8 @@ class BecomeAnswer(Value):
     margin_mm: dict[str, dict[str, float]] = {}
     fails: Failing | None = None
     largest_scale_mm: float | None = None
+    thickest_body_mm: float | None = Field(default=None, alias="x-thickest_body_mm")
+    widest_body_mm: float | None = Field(default=None, alias="x-widest_body_mm")
 
 
 class Become(Value):
@@ -41,7 +45,7 @@ class Become(Value):
 
 def write_become(path: Path, answers: tuple[BecomeAnswer, ...]) -> None:
     """The answers to a file; ``fails`` is written as null where an instrument fits. Raises Unusable."""
-    write_text(path, Become(answers=answers).model_dump_json(indent=1) + "\n")
+    write_text(path, Become(answers=answers).model_dump_json(indent=1, by_alias=True) + "\n")
 
 
 def write_jobs(folder: Path, jobs: list[tuple[str, Job]]) -> None:

@@ -5,11 +5,12 @@ A yes is a plan by hand's rule that the verifier has taken, so the planner, whic
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from grainet.design.blank import Blank
 from grainet.design.blanks import blanks_of
 from grainet.design.instrument import Instrument
+from grainet.design.outline_body import scaled_body
 from grainet.design.part import Part
 from grainet.design.parts import alike, design_of
 from grainet.design.ways import WAYS, way_of, ways_for, with_way
@@ -24,6 +25,7 @@ from grainet.wood.piece import Piece
 Sizes = tuple[float, float, float]
 MEASURES = ("length", "width", "thickness")
 VARIED = ("body", "neck", "head", "cap", "plate")  # components whose other ways are tried where the drawn one does not fit
+THICKEST_MM, WIDEST = 90.0, 1.6  # how far a thicker body, and a wider one as a multiple of the drawn one, are looked for
 MOST_WAYS = 8  # other ways that are tried of one instrument
 
 
@@ -101,7 +103,9 @@ class Heap:
             pieces.setdefault(part, []).append(piece)
         margins = dict(self._margins(g, pieces))
         named = {part: ", ".join(dict.fromkeys(where)) for part, where in pieces.items()}
-        return Becoming(g, ways, fits=True, pieces=named, margin_mm=margins, fails=None, largest_scale_mm=self.largest_scale(g))
+        return Becoming(g, ways, fits=True, pieces=named, margin_mm=margins, fails=None, largest_scale_mm=self.largest_scale(g),
+            thickest_body_mm=self.thickest_body(g), widest_body_mm=self.widest_body(g),
+        )  # fmt: skip
 
     def _laid(self, job: Job, seconds: float) -> list[tuple[str, str]] | None:
         """(part, piece) of a plan that makes the build and that the verifier takes; None where there is none."""
@@ -166,6 +170,32 @@ class Heap:
     @staticmethod
     def _room(piece: Piece, blank: Blank) -> float:
         return min(s - n for s, n in zip(sizes_of(piece), needed_mm(blank)))
+
+    # reach ----------------------------------------------------------------------------------------------------------
+    def thickest_body(self, g: Instrument) -> float:
+        """The thickest body that this wood allows as the rest is drawn, mm to a tenth."""
+        return self._reach(g.body.thickness_mm, THICKEST_MM, lambda mm: g.with_figure("body.thickness_mm", round(mm, 2)))
+
+    def widest_body(self, g: Instrument) -> float:
+        """The widest body that this wood allows, its length as it is drawn, mm to a tenth."""
+        xs, ys = zip(*g.body.outline)
+        long, wide = max(xs) - min(xs), max(ys) - min(ys)
+        return self._reach(wide, WIDEST * wide, lambda mm: scaled_body(g, long, mm))
+
+    def _reach(self, now: float, most: float, made: Callable[[float], Instrument]) -> float:
+        """How far a figure reaches: by plain sizes first, then with every part laid by hand's rule; never less than it is."""
+        low, high = now, most
+        if self._plainly_fails(made(most)) is None:
+            low = most
+        else:
+            for _ in range(9):
+                mid = (low + high) / 2
+                low, high = (mid, high) if self._plainly_fails(made(mid)) is None else (low, mid)
+        for share in (1.0, 0.5):
+            value = float(int((now + share * (low - now)) * 10) / 10)
+            if value - now > 0.3 and self._all_laid(made(value)):
+                return value
+        return round(now, 1)
 
     # scale --------------------------------------------------------------------------------------------------------
     def largest_scale(self, g: Instrument) -> float | None:

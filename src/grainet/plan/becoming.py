@@ -30,6 +30,8 @@ class Becoming:
     margin_mm: dict[str, dict[str, float]] = field(default_factory=dict)
     fails: Shortfall | None = None
     largest_scale_mm: float | None = None
+    thickest_body_mm: float | None = None
+    widest_body_mm: float | None = None
 
 
 def to_data(answer: Becoming) -> dict[str, Any]:

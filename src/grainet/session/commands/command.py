@@ -30,6 +30,7 @@ class Command:
     claims: str | None = None  # what the piece, or the part tried on it, is kept for
     air: AirReading | None = None  # a reading of the shop's air
     beside: str | None = None  # another piece's number, to be glued beside this one
+    mates: bool = False  # which boards go with the piece in hand is asked
     frees: str | None = None  # a claim to give back, or * for all on the piece
     lists: str | None = None  # the words of the tape line are asked for, those that mean this
     draws: Change | None = None  # what it makes of the instrument in hand

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from grainet.design.figures import BY_WORD, FIGURES, Figure
 from grainet.design.instrument import KINDS, ROUTES, Instrument
-from grainet.design.outline_body import turned_body
+from grainet.design.outline_body import scaled_body, turned_body
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS
 from grainet.design.ways import WAYS, with_way
@@ -342,7 +342,7 @@ class FigureReader:
         if word == "head":
             kept = {p: s for p, s in g.status.items() if p not in paths}
             return g.with_figures({**dict(zip(paths, sizes)), "status": kept})
-        return _scaled_body(g, *sizes)
+        return scaled_body(g, *sizes)
 
     def _body(self, g: Instrument) -> Instrument:
         """``body 44``, ``body 400x316``, ``body halves``, ``body of ash``."""
@@ -366,17 +366,6 @@ class FigureReader:
 def _signed(word: str, unit: str) -> float:
     """A length that may lie below the centre line. Raises BadEntry."""
     return -parse_length(word[1:], unit).mm if word.startswith("-") else parse_length(word, unit).mm if word.strip("0.") else 0.0
-
-
-def _scaled_body(g: Instrument, length: float, width: float) -> Instrument:
-    """The body's outline and zones stretched to a length and a width."""
-    xs, ys = zip(*g.body.outline)
-    a, b = length / (max(xs) - min(xs)), width / (max(ys) - min(ys))
-    zones = [z.model_dump(mode="json") for z in g.body.zones]
-    for zone in zones:
-        if zone["polygon"] != "rest":
-            zone["polygon"] = [[x * a, y * b] for x, y in zone["polygon"]]
-    return g.with_figures({"body.outline": [[round(x * a, 3), round(y * b, 3)] for x, y in g.body.outline], "body.zones": zones})
 
 
 def words_for_drawing() -> list[tuple[str, str, str]]:

@@ -422,6 +422,14 @@ class WoodWords(ReaderBase):
             raise BadEntry("beside needs the number of another piece, such as beside 3: what to mind where the two are glued.")
         return Command(f"what to mind beside No. {number}", beside=number)
 
+    @word(
+        "mates", SHOP, "mates", "which boards go with it where none was sawn from it", "mates", "pair partner match second board"
+    )
+    def _mates(self, rest: str) -> Command:
+        if rest.strip():
+            raise BadEntry(f"mates stands alone: it ranks the boards that go with the piece in hand; found “{rest.strip()}”.")
+        return Command("which boards go with it", mates=True)
+
     @word("free", SHOP, "free what", "gives claims back", "free Merrow", "release claim unreserve", free=True)
     def _free(self, rest: str) -> Command:
         return Command(f"given back: {rest.strip() or 'every claim on it'}", frees=rest.strip() or "*")

@@ -42,7 +42,7 @@ class BecomeRow(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         first, second = self.words()
         self.setAccessibleName(f"{first}: {second}")
-        self.setToolTip(f"{first}\n{second}\nPress to draw it up")
+        self.setToolTip(f"{first}\n{second}\n{self.body_words()}\nPress to draw it up".replace("\n\n", "\n"))
         self.clicked.connect(lambda: screen.draw_up(answer))
 
     def words(self) -> tuple[str, str]:
@@ -129,6 +129,15 @@ class BecomeRow(QAbstractButton):
         further = f"up to {format_length(float(int(largest)), style)}" if largest < 1199 else "any larger one too"
         words = f"scale {drawn}, {further if largest > a.instrument.scale + 1 else 'a larger one was not found'}"
         draw.text_at(p, x0, 22, words, theme.ink2, 13)
+        draw.text_at(p, x0, 56, self.body_words(), theme.ink2, 13)
+
+    def body_words(self) -> str:
+        """How thick and wide its body might be of this wood."""
+        a, style = self.answer, self.screen.state.shop.kit.length_style
+        if a.thickest_body_mm is None or a.widest_body_mm is None:
+            return ""
+        thick, wide = (format_length(v, style) for v in (a.thickest_body_mm, a.widest_body_mm))
+        return f"its body up to {thick} thick, or {wide} wide"
 
 
 class BecomeScreen(Screen):

@@ -18,6 +18,7 @@ from grainet.design.instrument import Instrument
 from grainet.design.outline_body import body_from
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS, begin
+from grainet.design.weight import balance_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, font
@@ -47,6 +48,7 @@ from grainet.present.draw_up import (
     with_choice,
 )
 from grainet.session.stock_answers import StockAnswer, stock_answer, worst_of
+from grainet.wood.units import format_length
 from grainet.wood.value import BadEntry
 
 PANEL_W, CHAIN_H, SIDE_H = 328, 22, 78
@@ -652,6 +654,12 @@ class DrawUp(Screen):
         if guessed:
             draw.text_at(p, x, y, f"{guessed} figures are only guessed: dashed ochre.", theme.ochre, 14, room=PANEL_W - 30)
             y += 20
+        balance = balance_of(g, self.state.shop.kit.library)
+        grams = round(1000 * abs(balance.bass_less_treble_kg))
+        side = f", the {'bass' if balance.bass_less_treble_kg > 0 else 'treble'} side {grams} g heavier" if grams >= 5 else ""
+        words = f"Its wood balances {format_length(round(balance.from_tail_mm), self.state.shop.kit.length_style)} from the tail{side}."
+        draw.text_at(p, x, y, words, theme.ink2, 14, room=PANEL_W - 30)
+        y += 20
         known = [self.answers.known(lane.blank.part) for lane in self.lanes]
         gives = sum(a is not None and a.word == "gives" for a in known)
         draw.text_at(
