@@ -258,9 +258,16 @@ def drawing() -> None:
         return [Piece.model_validate_json(json.dumps(one)) for one in rack(count)]
 
     g, kit = begin("set", "g", "G"), GUESSED_CUTS.allowances
-    row("the blanks of an instrument", timed(lambda: blanks_of(g, kit), 15), 0.02)
-    other = g.with_figures({"frets": 24, "head.angle_deg": 10.0})
-    row("a change with all that it moves", timed(lambda: (knock_ons(g, other, kit, "mm"), lanes_of(other, kit, "mm")), 9), 0.15)
+    row(
+        "the blanks of an instrument", timed(lambda: blanks_of(g.changed(name="G"), kit), 15), 0.02
+    )  # a new value each time: what is kept does not count
+
+    def change() -> None:
+        other = g.with_figures({"frets": 24, "head.angle_deg": 10.0})
+        knock_ons(g, other, kit, "mm")
+        lanes_of(other, kit, "mm")
+
+    row("a change with all that it moves", timed(change, 9), 0.15)
     with tempfile.TemporaryDirectory() as scratch:
         os.environ["XDG_CACHE_HOME"] = scratch
         with Shop.open(Path(scratch) / "S.grainet", create=True) as shop:

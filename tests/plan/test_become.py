@@ -72,7 +72,7 @@ class Answers(unittest.TestCase):
         g = begin("bolt-on", "b", "b")
         wood = [board("1", 2000.0, 190.0, 52.0), board("2", 1600.0, 120.0, 60.0), board("3", 900.0, 110.0, 12.0)]
         heap = Heap(wood, GUESSED_CUTS)
-        answer = heap.as_drawn(g)
+        answer = heap.with_reach(heap.as_drawn(g))
         self.assertTrue(answer.fits)
         self.assertGreaterEqual(answer.thickest_body_mm, g.body.thickness_mm)
         self.assertLessEqual(answer.thickest_body_mm, 60.0)

@@ -137,3 +137,18 @@ class Greedy(unittest.TestCase):
         builds = [{"id": "b", "recipes": [{"id": "r", "value": 9, "needs": {"p": 2, "q": 1}}]}]
         made = job([piece("A", 620, 95)], [part(), {"id": "q", "outline": rect(500, 90), "thickness_mm": 20}], None, builds)
         self.assertEqual(greedy_plan(made, {"A": BoardGeometry(made.pieces[0], made.kit)}), [])
+
+    def test_with_no_kerf_nothing_is_laid_within_another_and_what_is_known_of_empty_boards_changes_nothing(self):
+        made = job(
+            [piece("A", 620, 100)], [part("large", 300, 90, quantity=2, value=5), part("small", 20, 20, quantity=3, value=1)]
+        )
+        sheets = {"A": BoardGeometry(made.pieces[0], made.kit)}
+        known = {}
+        first, again = (greedy_plan(made, sheets, known) for _ in range(2))
+        plain = greedy_plan(made, sheets)
+        self.assertTrue(known)
+        for chosen in (first, again, plain):
+            self.assertEqual([c.polygon.bounds for c in chosen], [c.polygon.bounds for c in plain])
+            for k, one in enumerate(chosen):
+                self.assertTrue(all(one.polygon.intersection(other.polygon).area < 1e-6 for other in chosen[:k]))
+        self.assertEqual(sum(c.part.id == "large" for c in plain), 2)

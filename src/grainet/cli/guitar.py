@@ -75,7 +75,7 @@ def _become(options: argparse.Namespace) -> int:
         raise Unusable(faults)
     guitars = [read_guitar(path) for path in options.guitars] or [begin(point, point, point) for point in POINTS]
     heap = Heap([row.piece for row in rows if row.piece is not None], read_kit(options.kit))
-    found = [answer for g in guitars for answer in heap.becomes(g)]
+    found = [heap.with_reach(answer) for g in guitars for answer in heap.becomes(g)]
     answers = tuple(
         BecomeAnswer(
             guitar=a.instrument.id, scale_mm=a.instrument.scale_mm[0] if len(a.instrument.scale_mm) == 1 else a.instrument.scale_mm, ways=a.ways,

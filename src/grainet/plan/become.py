@@ -6,6 +6,7 @@ A yes is a plan by hand's rule that the verifier has taken, so the planner, whic
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from grainet.design.blank import Blank
 from grainet.design.blanks import blanks_of
@@ -103,9 +104,7 @@ class Heap:
             pieces.setdefault(part, []).append(piece)
         margins = dict(self._margins(g, pieces))
         named = {part: ", ".join(dict.fromkeys(where)) for part, where in pieces.items()}
-        return Becoming(g, ways, fits=True, pieces=named, margin_mm=margins, fails=None, largest_scale_mm=self.largest_scale(g),
-            thickest_body_mm=self.thickest_body(g), widest_body_mm=self.widest_body(g),
-        )  # fmt: skip
+        return Becoming(g, ways, fits=True, pieces=named, margin_mm=margins, fails=None, largest_scale_mm=self.largest_scale(g))
 
     def _laid(self, job: Job, seconds: float) -> list[tuple[str, str]] | None:
         """(part, piece) of a plan that makes the build and that the verifier takes; None where there is none."""
@@ -165,13 +164,25 @@ class Heap:
         single = without_builds(job)
         planner = Planner(single, memory=self.memory)
         planner.prepare()
-        return Shortfall(tight.part, "parts laid", float(len(greedy_plan(single, planner.sheets))), float(sum(needs.values())))
+        return Shortfall(
+            tight.part,
+            "parts laid",
+            float(len(greedy_plan(single, planner.sheets, self.memory.first))),
+            float(sum(needs.values())),
+        )
 
     @staticmethod
     def _room(piece: Piece, blank: Blank) -> float:
         return min(s - n for s, n in zip(sizes_of(piece), needed_mm(blank)))
 
     # reach ----------------------------------------------------------------------------------------------------------
+    def with_reach(self, answer: Becoming) -> Becoming:
+        """An answer with how thick and how wide its body might be: asked for once the answers themselves are there."""
+        if not answer.fits:
+            return answer
+        g = answer.instrument
+        return replace(answer, thickest_body_mm=self.thickest_body(g), widest_body_mm=self.widest_body(g))
+
     def thickest_body(self, g: Instrument) -> float:
         """The thickest body that this wood allows as the rest is drawn, mm to a tenth."""
         return self._reach(g.body.thickness_mm, THICKEST_MM, lambda mm: g.with_figure("body.thickness_mm", round(mm, 2)))
@@ -202,7 +213,7 @@ class Heap:
         """The largest scale that the longest pieces allow, with this head, these frets and ways; found by plain sizes, then laid by
         hand's rule with all other parts. One scale only."""
         low, high = g.scale, 1200.0
-        for _ in range(14 if self._scale_fails(g, high) is not None else 0):
+        for _ in range(12 if self._scale_fails(g, high) is not None else 0):
             mid = (low + high) / 2
             low, high = (mid, high) if self._scale_fails(g, mid) is None else (low, mid)
         best, top = g.scale, low if self._scale_fails(g, high) is not None else high
@@ -221,7 +232,7 @@ class Heap:
         for asked in (job, without_builds(job)):
             planner = Planner(job, memory=self.memory)
             planner.prepare()
-            if worth_of(job, greedy_plan(asked, planner.sheets)) >= full - 1e-6:
+            if worth_of(job, greedy_plan(asked, planner.sheets, self.memory.first)) >= full - 1e-6:
                 return True
         return False
 

@@ -15,7 +15,7 @@ def by_hand(job: Job, memory: PlannerCache, serves: Callable[[Plan], bool]) -> P
     for asked in (job, without_builds(job)):
         planner = Planner(job, memory=memory)
         planner.prepare()
-        start = greedy_plan(asked, planner.sheets)
+        start = greedy_plan(asked, planner.sheets, memory.first)
         if not start:
             continue
         try:

@@ -22,6 +22,11 @@ from grainet.plan.sawing import separable
 ASKED_PLACES = 24  # of one part on one piece that are asked exactly at a time
 
 
+KnownPlaces = dict[
+    tuple[BoardGeometry, Part], Candidate | None
+]  # the first place of a part on a board that nothing is laid on yet
+
+
 @dataclass
 class Occupancy:
     """Sheets with what has been laid on them so far."""
@@ -33,6 +38,8 @@ class Occupancy:
     full: dict[str, set[str]] = field(
         default_factory=dict
     )  # per piece: parts that found no place there; more that is laid makes none
+
+    known: KnownPlaces = field(default_factory=dict)
 
     @classmethod
     def of(cls, sheets: Mapping[str, BoardGeometry]) -> Occupancy:
@@ -57,9 +64,12 @@ class Occupancy:
             self.lay(one)
 
 
-def greedy_plan(job: Job, sheets: Mapping[str, BoardGeometry]) -> list[Candidate]:
-    """Footprints by the baseline, whole sets and whole recipes only, most worth first."""
+def greedy_plan(job: Job, sheets: Mapping[str, BoardGeometry], known: KnownPlaces | None = None) -> list[Candidate]:
+    """Footprints by the baseline, whole sets and whole recipes only, most worth first. ``known`` keeps what was found on empty boards for
+    the next job on the same boards."""
     bench = Occupancy.of(sheets)
+    if known is not None:
+        bench.known = known
     bench.barred = frozenset((bar.part, bar.piece) for bar in job.barred)
     order = sorted(sheets, key=lambda p: (sheets[p].outline.area, p))
     done: list[Candidate] = []
@@ -143,17 +153,24 @@ def _undo(bench: Occupancy, laid: Sequence[Candidate]) -> None:
 
 def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
     """The place nearest the marked end and the near edge that holds, beside what is laid already."""
+    sheet, empty = bench.sheets[piece], not bench.laid[piece]
+    if (
+        sheet,
+        part,
+    ) in bench.known:  # what is laid takes places away and makes none: the first one is the first as long as it is free
+        first = bench.known[sheet, part]
+        if empty or first is None or _free(bench, first):
+            return first
     best: Candidate | None = None
     full = bench.full.setdefault(piece, set())
     if part.id in full:
         return None
-    sheet = bench.sheets[piece]
     for orientation in orientations_of(part):
         exact = Exact(sheet, orientation)
         if exact.size_trouble() is not None:
             continue
         fits = fit_field(bench.layers[piece], orientation, want_covered=False)
-        columns, rows = np.nonzero(fits.fits.T)
+        columns, rows = np.divmod(np.flatnonzero(np.ascontiguousarray(fits.fits.T)), max(1, fits.fits.shape[0]))
         if not len(rows):
             continue
         for tried in _asked_places(len(rows)):
@@ -165,6 +182,8 @@ def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
                 break
     if best is None:
         full.add(part.id)
+    if empty:
+        bench.known[sheet, part] = best
     return best
 
 
@@ -196,4 +215,8 @@ def _free(bench: Occupancy, one: Candidate) -> bool:
     if kit.cutting == "straight":
         return separable([c.claimed(kit).bounds for c in [*laid, one]], kit.kerf_mm.crosscut, kit.kerf_mm.rip)
     mine = one.claimed(kit)
-    return all(c.claimed(kit).distance(mine) >= kit.kerf_mm.outline - 1e-6 and not c.claimed(kit).overlaps(mine) for c in laid)
+    if kit.kerf_mm.outline > 0:
+        return all(c.claimed(kit).distance(mine) >= kit.kerf_mm.outline - 1e-6 for c in laid)
+    return not any(
+        c.claimed(kit).relate_pattern(mine, "T********") for c in laid
+    )  # one within another does not overlap, but is in its way

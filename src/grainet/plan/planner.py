@@ -22,7 +22,7 @@ from grainet.job.job import Job
 from grainet.plan.bound import value_bound
 from grainet.plan.candidates import Candidate, Pool, candidates_for
 from grainet.plan.conflicts import Conflicts, conflicts
-from grainet.plan.greedy import Occupancy, greedy_plan, worth_of
+from grainet.plan.greedy import KnownPlaces, Occupancy, greedy_plan, worth_of
 from grainet.plan.sawing import CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad
 from grainet.plan.verify import check
@@ -49,6 +49,7 @@ class PlannerCache:
     sheets: dict[str, tuple[BoardGeometry, Layers]] = field(default_factory=dict)
     found: dict[str, tuple[list[Candidate], Refusal | None]] = field(default_factory=dict)
     placed: dict[str, Conflicts] = field(default_factory=dict)
+    first: KnownPlaces = field(default_factory=dict)
 
 
 def _digest(*texts: str) -> str:

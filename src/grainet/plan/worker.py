@@ -2,7 +2,7 @@
 
 {"id": 1, "job": {...}, "effort": 1}   ->   {"id": 1, "tell": "...", "share": 0.4} ... {"id": 1, "plan": {...}} or {"id": 1, "fault": "..."}
 {"id": 2, "become": {"guitar": {...}, "pieces": [...], "kit": {...}}}   ->   {"id": 2, "answers": [...]}; pieces and kit may be left out
-where they are the ones that were sent before.
+where they are the ones that were sent before; {"reach": answer} in the place of a guitar asks how thick and wide its body might be.
 {"id": 3, "rescue": {"guitar": {...}, "part": "...", "piece": "...", "pieces": [...], "kit": {...}}}   ->   {"id": 3, "way": {...}} ... {"id": 3, "rescued": {...}}
 """
 
@@ -25,7 +25,7 @@ from grainet.design.instrument import Instrument
 from grainet.job.job import Job
 from grainet.kit.cut_kit import CutKit
 from grainet.plan.become import Heap
-from grainet.plan.becoming import to_data
+from grainet.plan.becoming import from_data, to_data
 from grainet.plan.planner import PlannerCache, plan_job
 from grainet.plan.rescue import Rescuer
 from grainet.plan.rescuing import rest_to_data, way_to_data
@@ -88,6 +88,8 @@ def _become(asked: dict[str, Any]) -> list[dict[str, Any]]:
     if "pieces" in asked:
         pieces = [Piece.model_validate_json(json.dumps(p)) for p in asked["pieces"]]
         _heap[:] = [Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"])))]
+    if "reach" in asked:
+        return [to_data(_heap[0].with_reach(from_data(asked["reach"])))]
     g = Instrument.model_validate_json(json.dumps(asked["guitar"]))
     return [to_data(answer) for answer in _heap[0].becomes(g)]
 

@@ -3,6 +3,7 @@ do not give, with the one number that fails. Asked one instrument after another,
 
 from __future__ import annotations
 
+import json
 from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -26,7 +27,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.desk.widgets.scroll import ScrolledColumn
-from grainet.plan.becoming import Becoming, from_data
+from grainet.plan.becoming import Becoming, from_data, to_data
 from grainet.wood.units import format_length
 
 ROW_H, TOP = 60, 58
@@ -154,6 +155,7 @@ class BecomeScreen(Screen):
         self.answers: list[Becoming] = []
         self.rows: list[BecomeRow] = []
         self._left: list[Instrument] = []
+        self._reaching: Becoming | None = None  # the answer whose body's reach is looked for
         self._wood = ""
         self.fault = ""
         self.worker = WorkerClient()
@@ -174,7 +176,7 @@ class BecomeScreen(Screen):
         """Ask about every instrument of the shop and the six starting points, in a program of its own."""
         shop = self.state.shop
         self.worker.cancel()
-        self.answers, self._asked_at, self.fault = [], shop.version, ""
+        self.answers, self._asked_at, self.fault, self._reaching = [], shop.version, "", None
         self._left = [*shop.instruments.all(), *(begin(point, f"begin-{point}", point) for point in POINTS)]
         pieces = self.heap.pieces()
         if not pieces:
@@ -193,27 +195,40 @@ class BecomeScreen(Screen):
             guitar = self._left[0].model_dump_json(exclude_unset=True, by_alias=True)
             self.worker.become(f'{{{self._wood}"guitar": {guitar}}}')
             self._wood = ""
+        elif not self._left:
+            self._ask_reach()
+
+    def _ask_reach(self) -> None:
+        """Once every answer is there: how thick and wide the bodies of those that fit might be, one after the other."""
+        self._reaching = next((a for a in self.answers if a.fits and a.thickest_body_mm is None), None)
+        if self._reaching is not None and not self.state.closing and self._asked_at == self.state.shop.version:
+            self.worker.become(f'{{"reach": {json.dumps(to_data(self._reaching))}}}')
 
     def _known(self, found: list[dict[str, object]]) -> None:
-        if self._left:
+        if self._reaching is not None and not self._left:
+            reached = from_data(found[0])
+            self.answers = [reached if a is self._reaching else a for a in self.answers]
+            self._next()
+        elif self._left:
             self._left.pop(0)
             self.answers += [from_data(one) for one in found]
             self._next()
 
     def _failed(self, text: str) -> None:
-        self._left, self.fault = [], text
+        self._left, self._reaching, self.fault = [], None, text
         self.refresh()
 
     def close_down(self) -> None:
         """The window goes: so does the program that answers."""
-        self._left = []
+        self._left, self._reaching = [], None
         self.worker.stop()
 
     def hideEvent(self, event: QHideEvent) -> None:
         """Out of sight it asks no more; what is known stays."""
         super().hideEvent(event)
-        if self._left:
-            self._left, self._asked_at = [], -1
+        if self._left or self._reaching is not None:
+            self._asked_at = -1 if self._left else self._asked_at
+            self._left, self._reaching = [], None
             self.worker.stop()
 
     @property
