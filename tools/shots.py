@@ -165,7 +165,7 @@ class Shots:
         if not self.only or self.only in "become-light":
             window.show_screen("become")
             self.settle()
-            while window.screens["become"].asking:
+            while window.screens["become"].asking or window.screens["become"].reaching:
                 self.pause(200)
             self.take("become-light")
         state.choose_design("plover")

@@ -236,6 +236,11 @@ class BecomeScreen(Screen):
         """Whether answers are still to come."""
         return bool(self._left)
 
+    @property
+    def reaching(self) -> bool:
+        """Whether it is still looked for how thick and wide bodies might be."""
+        return self._reaching is not None
+
     def title_of(self, g: Instrument) -> str:
         """What an instrument is called in the list."""
         point = g.id.removeprefix("begin-")

@@ -656,8 +656,8 @@ class DrawUp(Screen):
             y += 20
         balance = balance_of(g, self.state.shop.kit.library)
         grams = round(1000 * abs(balance.bass_less_treble_kg))
-        side = f", the {'bass' if balance.bass_less_treble_kg > 0 else 'treble'} side {grams} g heavier" if grams >= 5 else ""
-        words = f"Its wood balances {format_length(round(balance.from_tail_mm), self.state.shop.kit.length_style)} from the tail{side}."
+        side = f"; {'bass' if balance.bass_less_treble_kg > 0 else 'treble'} side {grams} g heavier" if grams >= 5 else ""
+        words = f"Balances {format_length(round(balance.from_tail_mm), self.state.shop.kit.length_style)} from the tail{side}"
         draw.text_at(p, x, y, words, theme.ink2, 14, room=PANEL_W - 30)
         y += 20
         known = [self.answers.known(lane.blank.part) for lane in self.lanes]
