@@ -11,11 +11,13 @@ from grainet.design.blanks import blanks_of
 from grainet.design.drawing import plan_of, side_of
 from grainet.design.figures import BY_WORD, FIGURES
 from grainet.design.parts import design_of
-from grainet.design.starting_points import POINTS
+from grainet.design.starting_points import POINTS, begin
 from grainet.kit.shop_profile import GUESSED_CUTS
 from grainet.present.draw_up import lanes_of
 from grainet.session.commands.figures import FigureReader, words_for_drawing
 from grainet.session.shop import Shop
+from grainet.session.stock_answers import stock_answer
+from grainet.wood.piece import Piece
 from grainet.wood.species import library_with
 from grainet.wood.value import BadEntry
 
@@ -181,6 +183,26 @@ class Words(InAShop):
             design_of(change.after)
             lanes_of(change.after, GUESSED_CUTS.allowances, "mm")
             plan_of(change.after), side_of(change.after)
+
+
+class Counted(unittest.TestCase):
+    def test_a_board_that_gives_too_few_is_no_yes_even_after_work(self):
+        g = begin("through", "t", "t").with_figures({
+            "body.thickness_mm": 46.0, "joint.length_mm": 380.0, "joint.angle_deg": 2.5, "ways": {"neck": "layers"}, "neck.layer_mm": 34.0,
+        })  # fmt: skip
+        with tempfile.TemporaryDirectory() as scratch, Shop.open(Path(scratch) / "C.grainet", create=True) as shop:
+            ring = ((0.0, 0.0), (2300.0, 0.0), (2300.0, 120.0), (0.0, 120.0))
+            shop.apply("one", Piece(id="1", species="Sugar maple (hard)", outline=ring, thickness_mm=38.0))
+            found = {}
+            for angle in (2.5, 4.0):
+                lanes = lanes_of(g.with_figure("joint.angle_deg", angle), shop.kit.cuts.allowances, "mm")
+                lane = next(one for one in lanes if one.blank.part == "neck.layer")
+                answer = stock_answer(shop, lane.part, lane.blank, lane.count)
+                found[lane.count] = (answer.word, answer.text)
+        self.assertEqual(set(found), {2, 3}, "one and a half degrees make a third layer")
+        self.assertEqual(found[2][0], "if")
+        self.assertEqual(found[3][0], "wont", found)
+        self.assertIn("of 3", found[3][1])
 
 
 if __name__ == "__main__":

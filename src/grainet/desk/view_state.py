@@ -86,6 +86,7 @@ class State(QObject):
         self.draw_mm = 700.0  # the marker in Draw up, from the tail
         self.preview: Instrument | None = None  # the instrument as a line that is being typed would make it
         self.rescue_part = ""  # the blank whose ways out are looked for
+        self.rescue_piece = ""  # the piece that comes nearest to it, until its ways out are shown
         self.closing = False  # the window goes: long work for it ends at its next piece
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -302,9 +303,7 @@ class State(QObject):
     # instruments --------------------------------------------------------------------------------------------------
     def look_for_ways_out(self, part: str, piece: str) -> None:
         """Show the ways out for a blank of the instrument in hand that a piece does not give."""
-        self.rescue_part = part
-        if piece and self.shop.has_piece(piece):
-            self.choose_piece(piece)
+        self.rescue_part, self.rescue_piece = part, piece
         self.screen_wanted.emit("rescue")
 
     def show_preview(self, g: Instrument | None) -> None:

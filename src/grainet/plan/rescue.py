@@ -88,7 +88,11 @@ class Rescuer:
     @property
     def fits(self) -> bool:
         """Whether the piece gives the part as it is, so that nothing needs a way out."""
-        return self.short is None and self._spare(self.part, self.piece) is not None
+        return (
+            self.short is None
+            and self._spare(self.part, self.piece) is not None
+            and self._planned(self.job, self.part.id) is not None
+        )
 
     def rescue(self) -> Rescued:
         """Every way out that holds, best first."""
@@ -157,12 +161,15 @@ class Rescuer:
     def _planned(self, job: Job, part: str) -> Plan | None:
         """A plan that places the part, by hand's rule or by the planner itself for a moment."""
 
+        wanted = job.builds[0].recipes[-1].needs.get(part, 1) if self.alone and job.builds else 1
+
         def serves(plan: Plan) -> bool:
-            return any(p.part == part for p in plan.placements)
+            return sum(p.part == part and p.leaf == 1 for p in plan.placements) >= wanted
 
         try:
-            left = max(0.3, min(1.5, self.ends - time.monotonic()))
-            return by_hand(job, self.memory, serves) or Planner(job, seconds=left, memory=self.memory).plan()
+            left = max(0.3, min(0.8 if self.alone else 1.5, self.ends - time.monotonic()))
+            plan = by_hand(job, self.memory, serves) or Planner(job, seconds=left, memory=self.memory).plan()
+            return plan if serves(plan) else None
         except PlanFault:
             return None
 

@@ -32,6 +32,7 @@ from grainet.plan.rescuing import rest_to_data, way_to_data
 from grainet.wood.piece import Piece
 
 MOST_REMEMBERED = 400
+WAYS_OUT_S = 8.0  # how long ways out are looked for; each is shown as it is found
 
 
 def main() -> None:
@@ -99,7 +100,7 @@ def _rescuer(asked: dict[str, Any]) -> Rescuer:
     pieces = [Piece.model_validate_json(json.dumps(p)) for p in asked["pieces"]]
     g = Instrument.model_validate_json(json.dumps(asked["guitar"]))
     job = Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"]))).job_of(g)
-    return Rescuer(job, asked["part"], asked["piece"], [g], alone=True)
+    return Rescuer(job, asked["part"], asked["piece"], [g], seconds=WAYS_OUT_S, alone=True)
 
 
 def _say(message: dict[str, object]) -> None:

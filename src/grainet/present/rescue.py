@@ -81,9 +81,9 @@ def card_of(way: Rescue, g: Instrument, piece: str, style: LengthStyle) -> WayCa
     return WayCard(title, what, seams, days, wood, spare, joints, after)
 
 
-def missing_words(short_mm: float | None, what: str, style: LengthStyle) -> str:
+def missing_words(short_mm: float | None, what: str, style: LengthStyle, count: int = 1) -> str:
     """What the piece lacks, in a few words."""
     if short_mm is None:
-        return "no clear place on it"
+        return "no clear place on it" if count == 1 else f"no clear place for {count} of them"
     word = {"length": "too short", "width": "too narrow", "thickness": "too thin"}.get(what, "too small")
     return f"{format_length(round(short_mm, 1), style)} {word}"

@@ -89,9 +89,10 @@ def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> Stock
     order = {"gives": 0, "if": 1, "wont": 2, "none": 3}
     if found:
         best = min(found, key=lambda a: (order[a.word], -a.count if wanted > 1 else 0))
-        if best.word != "gives":
+        if best.word not in ("gives", "if"):
             return replace(best, wanted=wanted)
-        return _together(best, [a for a in found if a.word == "gives" and a is not best], wanted)
+        words = ("gives",) if best.word == "gives" else ("gives", "if")
+        return _together(best, [a for a in found if a.word in words and a is not best], wanted)
     room, piece = max(rows, key=lambda row: min(row[0]))
     k = min(range(3), key=lambda i: room[i])
     word = ("too short", "too narrow", "too thin")[k]
@@ -99,14 +100,14 @@ def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> Stock
 
 
 def _together(best: StockAnswer, more: list[StockAnswer], wanted: int) -> StockAnswer:
-    """As many pieces as give what is wanted, the most generous first; fewer than wanted are no yes."""
+    """As many pieces as give what is wanted, the most generous first; fewer than wanted are no yes, and none after work either."""
     count, others = best.count, []
     for one in sorted(more, key=lambda a: -a.count):
         if count >= wanted:
             break
         count += one.count
         others.append(one.piece)
-    word: Word = "gives" if count >= wanted else "wont"
+    word: Word = best.word if count >= wanted else "wont"
     short = f"{wanted - count} of {wanted} missing"
     return replace(
         best,
@@ -115,7 +116,7 @@ def _together(best: StockAnswer, more: list[StockAnswer], wanted: int) -> StockA
         others=tuple(others),
         wanted=wanted,
         short=short if word == "wont" else "",
-        reason=f"{count} of {wanted}" if word == "wont" else "",
+        reason=f"{count} of {wanted}" if word == "wont" else best.reason,
     )
 
 

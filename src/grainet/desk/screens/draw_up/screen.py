@@ -416,7 +416,9 @@ class DrawUp(Screen):
         self.moved_paths = self._moved(g)
         if self.lanes and self.chosen not in {lane.blank.part for lane in self.lanes}:
             self.chosen = next((n for n in ("neck",) if n in {lane.blank.part for lane in self.lanes}), self.lanes[0].blank.part)
+        answer = self.answer_of_chosen()
         self.state.rescue_part = self.chosen
+        self.state.rescue_piece = answer.piece if answer is not None and answer.word != "gives" else ""
         self._place_slips(g)
         self._place_lanes(g)
         x, y = self.width() - PANEL_W + 14, self.plan_h + CHAIN_H + SIDE_H - 56

@@ -130,6 +130,9 @@ class RescueScreen(Screen):
     @override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
+        nearest, self.state.rescue_piece = self.state.rescue_piece, ""
+        if nearest and self.state.shop.has_piece(nearest):
+            self.state.choose_piece(nearest)
         self.refresh()
 
     # acts -----------------------------------------------------------------------------------------------------------
@@ -298,7 +301,11 @@ class RescueScreen(Screen):
         lines = [(piece.species, theme.ink2), (size, theme.ink2), ("hatched: what lies beside the wood", theme.ink2)]
         left_words(p, self.state, 4, f"No. {piece.id}", lines)
         short = self.rest
-        words = missing_words(_number(short.get("short_mm")), str(short.get("what", "")), style) if short else "being looked at"
+        words = (
+            missing_words(_number(short.get("short_mm")), str(short.get("what", "")), style, lane.count)
+            if short
+            else "being looked at"
+        )
         if short and short.get("fits"):
             words = "fits"
         title = f"{g.shown_name if g is not None else ''}: {lane.label} from No. {piece.id}, {words}"
