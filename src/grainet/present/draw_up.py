@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from grainet.design.allowances import Allowances
@@ -14,10 +15,14 @@ from grainet.design.formulas import fret_mm
 from grainet.design.instrument import Instrument
 from grainet.design.part import Part
 from grainet.design.parts import LETTERS, design_of, drawable, label_of
+from grainet.design.role import FACTS, Role, role_of
 from grainet.design.sums import Sum
 from grainet.design.ways import WAYS, Way, way_of, ways_for, with_way
 from grainet.design.weight import weight_of
 from grainet.kit.shop_profile import ShopProfile
+from grainet.match.joint_warning import JointWarning
+from grainet.wood.climate import YearAir
+from grainet.wood.piece import Piece
 from grainet.wood.units import LengthStyle, format_length
 from grainet.wood.value import BadEntry
 
@@ -112,6 +117,34 @@ def as_drawn(g: Instrument, lane: Lane) -> list[WayChoice]:
     plain = g.changed(mends=tuple(m for m in g.mends if m.part.partition(".")[0] != component))
     words = f"{COMPONENT_WORD.get(component, component)} as drawn"
     return [WayChoice("else", Way("as drawn", "as drawn", 0, 0, why), chosen=False, cost="no way out", words=words, makes=plain)]
+
+
+def to_mind(
+    lanes: Sequence[Lane], pieces: Mapping[str, Piece], kit: ShopProfile, year: YearAir
+) -> list[tuple[str, JointWarning]]:
+    """What to mind at the joints of a guitar with the wood that the rack would give (``pieces`` by blank), gravest first: which joint, what."""
+    from grainet.work.glue_ups import beside
+
+    by_role: dict[Role | None, list[Lane]] = {}
+    for lane in lanes:
+        by_role.setdefault(role_of(lane.part.role), []).append(lane)
+    pairs = [
+        (over, under)
+        for role, facts in FACTS.items()
+        for below in facts.glued_onto
+        for over in by_role.get(role, [])
+        for under in by_role.get(below, [])
+    ]
+    for alike in by_role.values():
+        pairs += [(a, b) for k, a in enumerate(alike) for b in alike[k + 1 :] if a.blank.component == b.blank.component]
+    found: dict[str, tuple[str, JointWarning]] = {}
+    for a, b in pairs:
+        one, other = pieces.get(a.blank.part), pieces.get(b.blank.part)
+        if one is not None and other is not None and one.id != other.id:
+            for warning in beside(one, other, kit, year):
+                found.setdefault(warning.text, (f"{a.label} and {b.label}", warning))
+    order = {"block": 0, "warn": 1, "note": 2}
+    return sorted(found.values(), key=lambda row: order[row[1].grade])
 
 
 def way_choices(g: Instrument, component: str, kit: Allowances) -> list[WayChoice]:

@@ -3,11 +3,12 @@ wood that the rack would give. A figure that is typed or turned is shown before 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
-from PySide6.QtGui import QMouseEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QLabel, QMenu, QWidget
 from typing_extensions import override
 
@@ -33,6 +34,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words
 from grainet.desk.widgets.scroll import ScrolledColumn
+from grainet.match.joint_warning import JointWarning
 from grainet.present.draw_up import (
     COMPONENT_WORD,
     Lane,
@@ -43,6 +45,7 @@ from grainet.present.draw_up import (
     lanes_of,
     lanes_that_change,
     slips_of,
+    to_mind,
     way_choices,
     ways_out,
     with_choice,
@@ -81,6 +84,8 @@ class DrawUp(Screen):
         self._way_answers: dict[tuple[str, str], tuple[object, StockAnswer | None]] = {}
         self._lane_key: object = None
         self._chips_key: object = None
+        self._mind_key: object = None
+        self._minded: list[tuple[str, JointWarning]] = []
         self.slips: dict[str, SlipButton] = {}
         self.chips: list[WayChip] = []
         self.rows: list[PartLane] = []
@@ -642,38 +647,45 @@ class DrawUp(Screen):
         self._checks(p, g, x0 + 16, y)
 
     def _checks(self, p: QPainter, g: Instrument, x: float, y: float) -> None:
-        """What does not hold, first; else that everything does, and how much is only guessed."""
+        """What does not hold, first; then what the rack gives, what to mind at the joints, what is guessed, how it balances: as much as has
+        room above the button."""
+        bottom = self.lanes_top - 8 - 52
+        for text, colour, weight in self._panel_rows(g):
+            if y > bottom:
+                return
+            draw.text_at(p, x, y, text, colour, 14 if weight > 400 else 13.5, weight, room=PANEL_W - 30)
+            y += 19
+
+    def _to_mind(self, known: dict[str, StockAnswer]) -> list[tuple[str, JointWarning]]:
+        """What to mind at the joints, worked out once for the lanes, the wood and the kit as they are."""
+        shop = self.state.shop
+        pieces = {part: shop.piece(a.piece) for part, a in known.items() if a.word in ("gives", "if") and shop.has_piece(a.piece)}
+        key = (self._lane_key, tuple((part, id(piece)) for part, piece in pieces.items()), id(shop.kit))
+        if key != self._mind_key:
+            self._mind_key, self._minded = key, to_mind(self.lanes, pieces, shop.kit, shop.air.year)
+        return self._minded
+
+    def _panel_rows(self, g: Instrument) -> Iterator[tuple[str, QColor, int]]:
+        """(words, colour, weight), what counts most first."""
         theme = self.state.theme
         red = [c for c in checks_of(g) if not c.holds]
         for check in red[:3]:
-            draw.text_at(p, x, y, check.text, theme.wine, 14, 600, room=PANEL_W - 30)
-            draw.text_at(p, x, y + 16, check.why, theme.ink2, 13, room=PANEL_W - 30)
-            y += 38
+            yield check.text, theme.wine, 600
+            yield check.why, theme.ink2, 400
+        known = {lane.blank.part: answer for lane in self.lanes if (answer := self.answers.known(lane.blank.part)) is not None}
+        gives = sum(answer.word == "gives" for answer in known.values())
+        yield f"{gives} of {len(self.lanes)} blanks lie on the rack, each by itself.", theme.ink, 600
+        shop = self.state.shop
+        for joint, warning in self._to_mind(known)[:2]:
+            yield f"{warning.text} ({joint})", theme.wine if warning.grade == "block" else theme.ochre, 400
         if not red:
-            draw.text_at(p, x, y, "Everything that follows from the figures holds.", theme.ink2, 14, room=PANEL_W - 30)
-            y += 20
-        guessed = guessed_count(g)
-        if guessed:
-            draw.text_at(p, x, y, f"{guessed} figures are only guessed: dashed ochre.", theme.ochre, 14, room=PANEL_W - 30)
-            y += 20
-        balance = balance_of(g, self.state.shop.kit.library)
+            yield "Everything that follows from the figures holds.", theme.ink2, 400
+        if guessed := guessed_count(g):
+            yield f"{guessed} figures are only guessed: dashed ochre.", theme.ochre, 400
+        balance = balance_of(g, shop.kit.library)
         grams = round(1000 * abs(balance.bass_less_treble_kg))
         side = f"; {'bass' if balance.bass_less_treble_kg > 0 else 'treble'} side {grams} g heavier" if grams >= 5 else ""
-        words = f"Balances {format_length(round(balance.from_tail_mm), self.state.shop.kit.length_style)} from the tail{side}"
-        draw.text_at(p, x, y, words, theme.ink2, 14, room=PANEL_W - 30)
-        y += 20
-        known = [self.answers.known(lane.blank.part) for lane in self.lanes]
-        gives = sum(a is not None and a.word == "gives" for a in known)
-        draw.text_at(
-            p,
-            x,
-            y,
-            f"{gives} of {len(self.lanes)} blanks lie on the rack, each by itself.",
-            theme.ink,
-            14,
-            600,
-            room=PANEL_W - 30,
-        )
+        yield f"Balances {format_length(round(balance.from_tail_mm), shop.kit.length_style)} from the tail{side}", theme.ink2, 400
 
     def _would(self, p: QPainter, g: Instrument, x: float) -> None:
         """What the change that is shown would do, what gets in the way first."""
