@@ -64,3 +64,30 @@ class Sorting(unittest.TestCase):
             every = sorted_rack(shop, "neck", date(2026, 11, 24))
             self.assertEqual(len(every), len(shop.pieces()))
             self.assertLessEqual(len(shop.judgements._layers), MOST_LAYERS)
+
+
+class PerValue(unittest.TestCase):
+    def test_one_value_is_worked_out_once_and_an_equal_one_is_another(self):
+        asked = []
+
+        @kept_per_value(most=2)
+        def long_of(value, extra=0):
+            asked.append(value)
+            return len(value) + extra
+
+        one, same = [1, 2, 3], [1, 2, 3]  # lists have no hash: it goes by which value it is
+        self.assertEqual([long_of(one), long_of(one), long_of(one, 2), long_of(one, extra=2)], [3, 3, 5, 5])
+        self.assertEqual(len(asked), 2)
+        long_of(same)
+        self.assertEqual(len(asked), 3)
+        for k in range(5):
+            self.assertEqual(long_of([k]), 1)
+        long_of(one)
+        self.assertEqual(len(asked), 9, "only the last ones are kept")
+
+    def test_no_two_values_are_taken_for_one_another_though_the_first_is_gone(self):
+        @kept_per_value(most=4)
+        def first_of(value):
+            return value[0]
+
+        self.assertEqual([first_of([k]) for k in range(2000)], list(range(2000)))

@@ -4,7 +4,6 @@ import tempfile
 import unittest
 from pathlib import Path
 
-
 from grainet.design.mend import Mend
 from grainet.design.mends import with_mend
 from grainet.design.starting_points import begin
