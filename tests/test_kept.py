@@ -8,7 +8,7 @@ from datetime import date
 from pathlib import Path
 
 from grainet.demo.make import make_demo
-from grainet.kept import Kept
+from grainet.kept import Kept, kept_per_value
 from grainet.session.judgements import MOST_LAYERS
 from grainet.session.sorting import sorted_rack
 from grainet.store.caches import trim
