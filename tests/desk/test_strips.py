@@ -85,6 +85,10 @@ class Strips(Case):
         screen = self.find("strips")
         self.type("strips " + " ".join(["6"] * 15))
         self.window.grab()
+        self.assertIn(
+            "15 of 6", screen.accessibleDescription(), "kinds with their number, where lines would run into one another"
+        )
+        self.assertLess(screen.axis_now.x(stations(self.g).head_end), screen.width(), "the head is in view")
         lefts = sorted(s.geometry().left() for s in screen.slips if s.isVisible())
         self.assertEqual(len(set(lefts)), 15)
         self.type("left")

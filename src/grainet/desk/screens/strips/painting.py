@@ -67,7 +67,7 @@ def paint_section_of(p: QPainter, theme: Theme, g: Instrument, x_mm: float, box:
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(QRectF(a, box.y(), b - a, deep * scale))
     if section is not None:
-        _carved(p, theme, box, section.neck, section.rod, to_x, scale)
+        _carved(p, theme, QRectF(box.x(), box.y(), box.width(), deep * scale), section.neck, section.rod, to_x, scale)
 
 
 def _carved(
@@ -82,12 +82,12 @@ def _carved(
     """What is carved away is pale; the neck's own rim and its slot."""
     back = draw.path_of(neck, to_x, lambda z: box.y() - z * scale)
     whole = QPainterPath()
-    whole.addRect(QRectF(box.x() - 400, box.y(), box.width() + 800, box.height() + 4))
+    whole.addRect(box)
     p.save()
     p.setClipPath(whole.subtracted(back))
     veil = QColor(theme.bench)
     veil.setAlpha(150)
-    p.fillRect(box.adjusted(0, 0, 0, 4), veil)
+    p.fillRect(box, veil)
     p.restore()
     draw.outline(p, back, theme.slip, 4)
     draw.outline(p, back, theme.ink, 2)

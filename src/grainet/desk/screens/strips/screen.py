@@ -3,6 +3,7 @@ strip takes from the rack. Each strip is pressed to change it, or stepped by the
 
 from __future__ import annotations
 
+from collections import Counter
 from functools import partial
 from typing import Self
 
@@ -30,6 +31,7 @@ from grainet.wood.units import format_length
 
 PLAN_H, SECTION_H, ROW_H = 166, 208, 34
 PANEL_W = 384
+LEAST_ROW = 15.0  # px: a lower line of words runs into the next one
 COUNTS = (3, 5, 7, 9)
 PLAIN, ACCENT = QColor("#dcc59c"), QColor("#5d3a2a")  # a strip of no said wood, and an accent of none
 
@@ -146,7 +148,7 @@ class StripsScreen(Screen):
             return Axis(0, 700, width)
         at = stations(g)
         left = (0.0 if g.kind == "through" else at.board_end) - 20
-        return Axis(left, at.head_end + 20 - left, width)
+        return Axis(left, at.head_end + 20, width)
 
     def set_axis(self, axis: Axis) -> None:
         """Show the neck on an axis."""
@@ -288,27 +290,39 @@ class StripsScreen(Screen):
     def _names(self, p: QPainter, g: Instrument, found: Lamination, to_y: painting.To, end_px: float) -> None:
         """Each strip's wood and thickness at the left, on a leader."""
         theme, style = self.state.theme, self.state.shop.kit.length_style
-        each = min(19.0, (PLAN_H - 8) / max(1, len(found.strips)))
-        top = (PLAN_H - each * len(found.strips)) / 2
         rows = list(zip(found.strips, strips_at(g, self.axis_now.mm(end_px))))
         if g.hand == "left":
             rows.reverse()
+        each = min(19.0, (PLAN_H - 8) / max(1, len(rows)))
+        if each < LEAST_ROW:
+            self._kinds(p, found)
+            return
+        top = (PLAN_H - each * len(rows)) / 2
         for k, (strip, (low, high)) in enumerate(rows):
             y = top + each * k + each * 0.75
             ink = theme.ochre if strip.accent and not strip.species else theme.ink
-            name = (
-                self.state.shop.kit.library.short_name(strip.species)
-                if strip.species
-                else "accent"
-                if strip.accent
-                else "any wood"
-            )
-            draw.text_at(p, LEFT, y, draw.fitted_name(name.partition(" (")[0], 84, 13, 600), ink, 13, 600)
+            draw.text_at(p, LEFT, y, draw.fitted_name(self.short_name(strip), 84, 13, 600), ink, 13, 600)
             size = format_length(round(strip.mm, 2), style)
             draw.text_at(p, 148 - draw.text_width(size, 13, 600, figures=True), y, size, ink, 13, 600, figures=True)
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(152, int(y - 4), 164, int(y - 4))
             p.drawLine(164, int(y - 4), int(end_px), int(to_y((low + high) / 2)))
+
+    def short_name(self, strip: Strip) -> str:
+        """What a strip is called beside the plan."""
+        if strip.species:
+            return self.state.shop.kit.library.short_name(strip.species).partition(" (")[0]
+        return "accent" if strip.accent else "any wood"
+
+    def _kinds(self, p: QPainter, found: Lamination) -> None:
+        """Too many strips for a line each: how many there are of each wood and thickness."""
+        theme, style = self.state.theme, self.state.shop.kit.length_style
+        kinds = Counter((self.short_name(s), round(s.mm, 2)) for s in found.strips)
+        for k, ((name, mm), count) in enumerate(kinds.most_common(8)):
+            size = f"{count} of {format_length(mm, style)}"
+            wide = draw.text_width(size, 13, 600, figures=True)
+            draw.text_at(p, LEFT, 22 + 18 * k, draw.fitted_name(name, 136 - wide, 13, 600), theme.ink, 13, 600)
+            draw.text_at(p, 164 - wide, 22 + 18 * k, size, theme.ink, 13, 600, figures=True)
 
     def _sections(self, p: QPainter, g: Instrument, found: Lamination, woods: dict[int, QColor]) -> None:
         theme, at, style = self.state.theme, stations(g), self.state.shop.kit.length_style
@@ -321,14 +335,11 @@ class StripsScreen(Screen):
             painting.paint_section_of(p, theme, g, x_mm, box, woods)
         box = self._box(1)
         wide = strips_at(g, marker)
-        sums = (
-            f"{format_length(round(wide[0][1] - wide[-1][0] if g.hand == 'right' else wide[-1][1] - wide[0][0], 1), style)} here"
-        )
-        draw.text_at(p, box.x(), PLAN_H + SECTION_H - 36, sums, theme.ink, 14, 600)
+        here = format_length(round(sum(high - low for low, high in wide), 1), style)
         need = format_length(round(found.asked_mm, 1), style)
         have = format_length(round(found.heel_mm, 1), style)
         short = found.missing_mm > 0.1
-        text = f"{have} at the heel, at least {need}" + (
+        text = f"{here} here; {have} at the heel, at least {need}" + (
             f": {format_length(round(found.missing_mm, 1), style)} missing" if short else ""
         )
         draw.text_at(p, box.x(), PLAN_H + SECTION_H - 16, text, theme.wine if short else theme.ink2, 13.5, room=box.width() + 20)
