@@ -99,7 +99,9 @@ def _seed_hypothesis() -> None:
     """The same examples every time, and none called too slow where the machine has other work."""
     from hypothesis import HealthCheck, settings
 
-    settings.register_profile("seeded", derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    settings.register_profile(
+        "seeded", max_examples=60, derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
+    )
     settings.load_profile("seeded")
 
 

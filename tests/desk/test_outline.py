@@ -36,11 +36,13 @@ class Outline(Case):
         handle = self.find("handle.5")
         where = handle.at
         QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=QPoint(11, 11))
-        QTest.mouseMove(handle, QPoint(11, 21))
+        QTest.mouseMove(handle, QPoint(11, -60))
         self.settle()
         QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=QPoint(11, 11))
         self.settle()
         self.assertIsNotNone(self.state.preview, "shown")
+        ys = [self.outline.to_px(p)[1] for p in self.state.preview.body.outline]
+        self.assertTrue(min(ys) > 0 and max(ys) < self.outline.height(), "all of it is in view again")
         self.assertEqual(self.g.body.outline, before, "not kept")
         moved = min(abs(y - where[1]) for y in (self.find("handle.5").at[1],))
         self.assertGreater(apart_mm(self.state.preview.body.outline, before), 1.0)

@@ -41,7 +41,7 @@ PAPER = QColor(255, 255, 255, 235)
 
 NO_BUILD = (
     "Here the parts of a build are laid on the boards: bright wood is where a part can lie, and Ctrl+Enter plans the whole build over the rack.",
-    "The demo shop has two builds to try it with. Ctrl+Shift+O opens another shop; your own stays as it is.",
+    "Begin a guitar in Draw up (F4), and it is laid out here. The demo shop has builds to try it with: Ctrl+Shift+O opens another shop; your own stays as it is.",
 )
 
 

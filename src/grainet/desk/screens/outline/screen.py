@@ -137,7 +137,7 @@ class OutlineScreen(Screen):
     def end_drag(self) -> None:
         """The handle is let go; what is shown waits to be kept."""
         self._before = None
-        self.refresh()
+        self.state.changed.emit()  # the axis fits what is shown now
 
     def move_handle(self, number: int, at: Point, dx_mm: float, dy_mm: float) -> None:
         """A handle moved by keys."""
