@@ -70,9 +70,22 @@ class Seat(unittest.TestCase):
         found = pocket_of(g)
         self.assertAlmostEqual(found.wedge_mm, found.length_mm * math.tan(math.radians(2)), places=9)
         self.assertEqual(found.depth_mouth_mm, g.joint.heel_mm)
+        self.assertAlmostEqual(found.length_mm, g.joint.length_mm)
         self.assertIsNone(pocket_of(begin("through", "t", "t")))
         tenon = begin("set", "s", "s")
         self.assertGreater(pocket_of(tenon).length_mm, tenon.joint.length_mm)
+
+    def test_a_neck_that_does_not_fill_its_pocket_is_said(self):
+        g = begin("bass", "b", "b")
+        found = pocket_of(g)
+        mouth = max(x for x, _ in found.ring)
+        self.assertAlmostEqual(found.neck_in_it_mm, mouth - stations(g).board_end)
+        self.assertLess(found.neck_in_it_mm, found.length_mm)
+        note = next(t.note for t in templates_of(g) if t.name == "pocket")
+        self.assertIn(f"reaches {found.neck_in_it_mm:.0f} of its {found.length_mm:.0f}", note)
+        short = begin("bolt-on", "g", "g").with_figure("joint.length_mm", 60.0)
+        whole = next(t.note for t in templates_of(short) if t.name == "pocket")
+        self.assertNotIn("reaches", whole)
 
     def test_told_again_it_stays_one_figure(self):
         g = begin("bolt-on", "g", "g").with_figure("joint.clearance_mm", 0.2).with_figure("joint.clearance_mm", 0.3)

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from grainet.design import formulas
+from grainet.design.clip import clipped
 from grainet.design.drawing import board_half_mm, stations
 from grainet.design.instrument import Instrument
 from grainet.wood.value import BadEntry, Ring
@@ -35,6 +36,7 @@ class Pocket:
     width_mm: float
     depth_mouth_mm: float
     depth_end_mm: float
+    neck_in_it_mm: float  # how far the neck reaches into it
 
     @property
     def wedge_mm(self) -> float:
@@ -47,13 +49,21 @@ def pocket_of(g: Instrument) -> Pocket | None:
     if g.kind == "through":
         return None
     at, clear = stations(g), g.joint.clearance_mm
-    mouth = max(at.board_end + 1.0, at.body_end)
-    end = at.board_end if g.kind == "bolt-on" else at.board_end - g.joint.length_mm
+    mouth = _mouth(g)
+    end = mouth - g.joint.length_mm if g.kind == "bolt-on" else at.board_end - g.joint.length_mm
     narrow, wide = (board_half_mm(g, x) + clear for x in (mouth, max(end, at.board_end)))
     ring = ((end - clear, -wide), (mouth, -narrow), (mouth, narrow), (end - clear, wide))
     length = mouth - end
     fall = length * math.tan(math.radians(g.joint.angle_deg))
-    return Pocket(ring, length, 2 * wide, g.joint.heel_mm, g.joint.heel_mm - fall)
+    return Pocket(
+        ring, length, 2 * wide, g.joint.heel_mm, g.joint.heel_mm - fall, mouth - (at.board_end if g.kind == "bolt-on" else end)
+    )
+
+
+def _mouth(g: Instrument) -> float:
+    """Where the body ends on its centre line, mm from the tail: there the neck comes out of it."""
+    upper = clipped(g.body.outline, 1, 0.0, above=True)
+    return max((x for x, y in upper if abs(y) < 1e-6), default=stations(g).body_end)
 
 
 def templates_of(g: Instrument) -> list[Template]:
@@ -78,6 +88,8 @@ def _edges(g: Instrument) -> Iterator[tuple[str, Ring, bool, str]]:
         depth = f"{pocket.depth_mouth_mm:.1f} deep at the mouth"
         if abs(pocket.wedge_mm) > 0.05:
             depth += f", {pocket.depth_end_mm:.1f} at its end"
+        if pocket.neck_in_it_mm < pocket.length_mm - 1.0:
+            depth += f"; the neck reaches {pocket.neck_in_it_mm:.0f} of its {pocket.length_mm:.0f} into it"
         name = "pocket" if g.kind == "bolt-on" else "mortise"
         yield name, pocket.ring, True, f"{depth}, {g.joint.clearance_mm:g} of clearance a side; show side up"
     for cavity in g.body.cavities:

@@ -371,6 +371,7 @@ class OutlineScreen(Screen):
         below = flow.column(self.kinds.values(), LEFT, 62, 130, gap=4)
         flow.row([(self.away, 140)], LEFT, below + 6)
         top = 96
+        self.scroll.setVisible(bool(self.cards))
         flow.fill(self.scroll, x - 6, top, self.width(), self.height() - 66)
         for card in self.cards:
             card.show()
@@ -453,6 +454,8 @@ class OutlineScreen(Screen):
             words = f"pocket {pocket.width_mm:.1f} wide, {pocket.depth_mouth_mm:.1f} deep"
             if abs(pocket.wedge_mm) > 0.05:
                 words += f", {pocket.depth_end_mm:.1f} at its end"
+            if pocket.neck_in_it_mm < pocket.length_mm - 1.0:
+                words += f"; the neck reaches {pocket.neck_in_it_mm:.0f} of {pocket.length_mm:.0f} into it"
             box = ring.boundingRect()
             draw.label(p, theme, box.center().x(), box.bottom() + 4, words, px=13, figures=False, centred=True)
         old = self.state.instrument
