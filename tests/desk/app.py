@@ -91,17 +91,17 @@ class WindowTest(unittest.TestCase):
 
     def settle(self):
         """Until the window has nothing more to do: events, work in the background, and the state's own short timer."""
-        for turn in range(24):
+        for turn in range(8):
             self.app.processEvents()
             while self.state.background.held:
-                QTest.qWait(4)
+                QTest.qWait(20)
             self.state.background.wait(30_000)
             for _ in range(4):
                 self.app.processEvents()
             busy = self.state._timer.isActive() or self.state.background.pool.activeThreadCount()
             if turn > 1 and not busy:
                 return
-            QTest.qWait(3)
+            QTest.qWait(10)
 
     def find(self, name: str) -> QWidget:
         found = self.window.findChild(QWidget, name)
