@@ -34,7 +34,6 @@ class Outline(Case):
     def test_a_handle_is_dragged_shown_and_kept_and_esc_leaves_another_one(self):
         before = self.g.body.outline
         handle = self.find("handle.5")
-        where = handle.at
         QTest.mousePress(handle, Qt.MouseButton.LeftButton, pos=QPoint(11, 11))
         QTest.mouseMove(handle, QPoint(11, -60))
         self.settle()
@@ -44,7 +43,6 @@ class Outline(Case):
         ys = [self.outline.to_px(p)[1] for p in self.state.preview.body.outline]
         self.assertTrue(min(ys) > 0 and max(ys) < self.outline.height(), "all of it is in view again")
         self.assertEqual(self.g.body.outline, before, "not kept")
-        moved = min(abs(y - where[1]) for y in (self.find("handle.5").at[1],))
         self.assertGreater(apart_mm(self.state.preview.body.outline, before), 1.0)
         self.click("outline.keep")
         self.assertNotEqual(self.g.body.outline, before)
@@ -57,7 +55,6 @@ class Outline(Case):
         self.assertEqual((self.state.preview, self.g.body.outline), (None, kept))
         self.key(Qt.Key.Key_Z, CTRL, self.window)
         self.assertEqual(self.g.body.outline, before)
-        self.assertGreaterEqual(moved, 0)
 
     def test_a_zone_is_drawn_chosen_and_taken_away(self):
         count = len(self.g.body.zones)

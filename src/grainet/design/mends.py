@@ -23,9 +23,15 @@ def with_mend(g: Instrument, mend: Mend) -> Instrument:
     return g.changed(mends=(*others, mend))
 
 
-def without_mends(g: Instrument, part: str) -> Instrument:
-    """The instrument with a part as it is drawn again."""
-    return g.changed(mends=tuple(m for m in g.mends if m.part != part))
+def mends_of(g: Instrument, component: str) -> tuple[Mend, ...]:
+    """The ways out that were taken for a component's parts: body, cap, neck ..."""
+    return tuple(m for m in g.mends if m.part.partition(".")[0] == component)
+
+
+def without_mends(g: Instrument, component: str) -> Instrument:
+    """The instrument with a component's parts as they are drawn again."""
+    gone = mends_of(g, component)
+    return g.changed(mends=tuple(m for m in g.mends if m not in gone))
 
 
 def mended(blanks: Sequence[Blank], g: Instrument, kit: Allowances) -> list[Blank]:

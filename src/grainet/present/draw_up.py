@@ -13,6 +13,7 @@ from grainet.design.drawing import Stations, made_where, stations
 from grainet.design.figures import BY_PATH
 from grainet.design.formulas import fret_mm
 from grainet.design.instrument import Instrument
+from grainet.design.mends import mends_of, without_mends
 from grainet.design.part import Part
 from grainet.design.parts import LETTERS, design_of, drawable, label_of
 from grainet.design.role import FACTS, Role, role_of
@@ -110,11 +111,11 @@ def ways_out(g: Instrument, lane: Lane, short_mm: tuple[float, float, float], st
 def as_drawn(g: Instrument, lane: Lane) -> list[WayChoice]:
     """For a part that a way out was taken for: the part as it is drawn again."""
     component = lane.blank.part.partition(".")[0]
-    kinds = [m.kind for m in g.mends if m.part.partition(".")[0] == component]
+    kinds = [m.kind for m in mends_of(g, component)]
     if not kinds:
         return []
     why = f"takes back: {', '.join(kinds)}"
-    plain = g.changed(mends=tuple(m for m in g.mends if m.part.partition(".")[0] != component))
+    plain = without_mends(g, component)
     words = f"{COMPONENT_WORD.get(component, component)} as drawn"
     return [WayChoice("else", Way("as drawn", "as drawn", 0, 0, why), chosen=False, cost="no way out", words=words, makes=plain)]
 

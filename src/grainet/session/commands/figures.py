@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from grainet.design.figures import BY_WORD, FIGURES, Figure
 from grainet.design.instrument import KINDS, ROUTES, Instrument
+from grainet.design.mends import mends_of, without_mends
 from grainet.design.outline_body import scaled_body, turned_body
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS
@@ -227,11 +228,10 @@ class FigureReader:
         """``body as drawn``: without the ways out that were taken for it."""
         del self.words[:2]
         component = WAY_OF_WORD[word]
-        kept = tuple(m for m in g.mends if m.part.partition(".")[0] != component)
-        if len(kept) == len(g.mends):
+        if not mends_of(g, component):
             raise BadEntry(f"The {word} is as it is drawn; no way out was taken for it.")
         self.told.append(f"{word} as drawn")
-        return g.changed(mends=kept)
+        return without_mends(g, component)
 
     def _wood(self, g: Instrument, word: str) -> Instrument:
         """``body of ash or alder``: the woods that a part is wished in; ``body of any`` wishes for none."""

@@ -111,7 +111,7 @@ class BecomeRow(QAbstractButton):
     def _reach(self, p: QPainter) -> None:
         """How far the scale reaches: from the drawn one to the largest that this wood allows."""
         theme, a = self.screen.state.theme, self.answer
-        x0, x1, y = self.width() - RIGHT - 300, self.width() - RIGHT, 36.0
+        x0, x1, y = self.width() - RIGHT - 300, self.width() - RIGHT, 31.0
         p.setPen(QPen(theme.hair, 1))
         p.drawLine(QPointF(x0, y), QPointF(x1, y))
         largest = a.largest_scale_mm or a.instrument.scale
@@ -124,13 +124,13 @@ class BecomeRow(QAbstractButton):
         p.setPen(QPen(theme.chalk, 1.4))
         p.drawRect(box)
         mark = at(a.instrument.scale)
-        p.drawLine(QPointF(mark, y - 10), QPointF(mark, y + 10))
+        p.drawLine(QPointF(mark, y - 8), QPointF(mark, y + 8))
         style = self.screen.state.shop.kit.length_style
         drawn = format_length(a.instrument.scale, style)
         further = f"up to {format_length(float(int(largest)), style)}" if largest < 1199 else "any larger one too"
         words = f"scale {drawn}, {further if largest > a.instrument.scale + 1 else 'a larger one was not found'}"
-        draw.text_at(p, x0, 22, words, theme.ink2, 13)
-        draw.text_at(p, x0, 56, self.body_words(), theme.ink2, 13)
+        draw.text_at(p, x0, 19, words, theme.ink2, 13)
+        draw.text_at(p, x0, 53, self.body_words(), theme.ink2, 13)
 
     def body_words(self) -> str:
         """How thick and wide its body might be of this wood."""

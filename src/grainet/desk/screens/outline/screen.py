@@ -6,11 +6,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from itertools import pairwise
 from pathlib import Path
-from typing import Self
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent, QShowEvent
+from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
@@ -23,7 +22,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.outline.controls import CARD_H, Handle, SourceCard
-from grainet.desk.screens.screen import Desk, Screen
+from grainet.desk.screens.screen import Page
 from grainet.desk.services.dialogs import file_to_read
 from grainet.desk.services.outline_files import print_full_size, save_outlines
 from grainet.desk.services.pictures import plain_colour
@@ -55,16 +54,11 @@ PANEL_W, FOOT_H = 360, 132
 PLAIN = QColor("#dcc59c")
 
 
-class OutlineScreen(Screen):
+class OutlineScreen(Page):
     """The screen."""
 
     has_axis = True
     prints = True
-
-    @classmethod
-    def made(cls, desk: Desk) -> Self:
-        """A screen in a window."""
-        return cls(desk.state)
 
     def __init__(self, state: State) -> None:
         super().__init__(state)
@@ -519,16 +513,6 @@ class OutlineScreen(Screen):
         draw.text_at(p, AXIS_X, top + 84, size, theme.ink, 14, 600, room=room)
         for k, (text, caution) in enumerate(found.sentences[:2]):
             draw.text_at(p, AXIS_X, top + 103 + 18 * k, text, theme.ochre if caution else theme.ink2, 13.5, room=room)
-
-    @override
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.refresh()
-
-    @override
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.refresh()
 
 
 def _read(work: Callable[[], Source]) -> Source | str:

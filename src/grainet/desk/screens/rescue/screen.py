@@ -4,10 +4,9 @@ a card with its price. One press keeps the way, and one step of undo takes it ba
 from __future__ import annotations
 
 import json
-from typing import Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QHideEvent, QKeyEvent, QPainter, QPainterPath, QPen, QResizeEvent, QShowEvent
+from PySide6.QtGui import QColor, QHideEvent, QKeyEvent, QPainter, QPainterPath, QPen, QShowEvent
 from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
@@ -15,7 +14,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.rescue.card import CARD_H, RescueCard
-from grainet.desk.screens.screen import Desk, Screen
+from grainet.desk.screens.screen import Page
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.services.planner_process import WorkerClient
 from grainet.desk.view_state import State
@@ -32,15 +31,10 @@ from grainet.wood.units import format_length
 BOARD_H, HEAD_H, COLUMNS = 168, 54, 3
 
 
-class RescueScreen(Screen):
+class RescueScreen(Page):
     """The screen. It is about the part that was asked for last and the piece in hand; another piece in hand is asked about at once."""
 
     has_axis = True
-
-    @classmethod
-    def made(cls, desk: Desk) -> Self:
-        """A screen in a window."""
-        return cls(desk.state)
 
     def __init__(self, state: State) -> None:
         super().__init__(state)
@@ -129,11 +123,10 @@ class RescueScreen(Screen):
 
     @override
     def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
         nearest, self.state.rescue_piece = self.state.rescue_piece, ""
         if nearest and self.state.shop.has_piece(nearest):
             self.state.choose_piece(nearest)
-        self.refresh()
+        super().showEvent(event)
 
     # acts -----------------------------------------------------------------------------------------------------------
     def choose(self, number: int) -> None:
@@ -316,11 +309,6 @@ class RescueScreen(Screen):
         asked = sums.get(str(short.get("what", "")) if short else "", lane.blank.footprint or lane.blank.thickness)
         if words != "fits" and short and short.get("short_mm") is not None:
             draw.text_at(p, AXIS_X, 43, f"at least {asked.text}", theme.ink2, 13.5, room=self.width() - AXIS_X - RIGHT)
-
-    @override
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.refresh()
 
 
 def _hatch(p: QPainter, shape: QPainterPath, colour: QColor) -> None:

@@ -5,10 +5,9 @@ from __future__ import annotations
 
 from collections import Counter
 from functools import partial
-from typing import Self
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QResizeEvent, QShowEvent, QWheelEvent
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QWidget
 from typing_extensions import override
 
@@ -19,7 +18,7 @@ from grainet.design.ways import way_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
-from grainet.desk.screens.screen import Desk, Screen
+from grainet.desk.screens.screen import Page
 from grainet.desk.screens.strips import painting
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.services.rack_answers import RackAnswers
@@ -78,15 +77,10 @@ class StripButton(QAbstractButton):
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.slip)
 
 
-class StripsScreen(Screen):
+class StripsScreen(Page):
     """The screen."""
 
     has_axis = True
-
-    @classmethod
-    def made(cls, desk: Desk) -> Self:
-        """A screen in a window."""
-        return cls(desk.state)
 
     def __init__(self, state: State) -> None:
         super().__init__(state)
@@ -130,11 +124,10 @@ class StripsScreen(Screen):
         if g is None:
             return
         strip = lamination_of(g).strips[number - 1]
-        style = self.state.shop.kit.length_style
-        mm, narrow = max(0.3, strip.mm + by), strip.taper_mm
-        told = format_length(round(mm, 2), style) if style != "mm" else f"{mm:g}"
-        more = "" if narrow is None else f">{narrow:g}" if style == "mm" else f">{format_length(narrow, style)}"
-        self.state.tape_wanted.emit(f"strip {number} {told.replace(' ', '-')}{more}")
+        narrow = "" if strip.taper_mm is None else f">{strip.taper_mm:g}mm"
+        self.state.tape_wanted.emit(
+            f"strip {number} {max(0.3, strip.mm + by):g}mm{narrow}"
+        )  # in mm: no fraction of an inch is lost
 
     def first_stop(self) -> QWidget | None:
         """The bass side's strip."""
@@ -429,13 +422,3 @@ class StripsScreen(Screen):
             p.setPen(QPen(theme.hair, 1))
             p.drawLine(LEFT, int(y + ROW_H + 2), int(self.width() - PANEL_W - 6), int(y + ROW_H + 2))
             y += ROW_H + 4
-
-    @override
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.refresh()
-
-    @override
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.refresh()
