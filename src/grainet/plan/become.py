@@ -17,7 +17,7 @@ from grainet.design.parts import alike, design_of
 from grainet.design.ways import WAYS, way_of, ways_for, with_way
 from grainet.job.job import Exclusion, Job
 from grainet.kit.cut_kit import CutKit
-from grainet.plan.becoming import Becoming, Shortfall
+from grainet.plan.becoming import THICKEST_MM, Becoming, Shortfall
 from grainet.plan.by_hand import by_hand, without_builds
 from grainet.plan.greedy import greedy_plan, worth_of
 from grainet.plan.planner import PlanFault, Planner, PlannerCache
@@ -26,7 +26,7 @@ from grainet.wood.piece import Piece
 Sizes = tuple[float, float, float]
 MEASURES = ("length", "width", "thickness")
 VARIED = ("body", "neck", "head", "cap", "plate")  # components whose other ways are tried where the drawn one does not fit
-THICKEST_MM, WIDEST = 90.0, 1.6  # how far a thicker body, and a wider one as a multiple of the drawn one, are looked for
+WIDEST = 1.6  # how far a wider body is looked for, as a multiple of the drawn one
 MOST_WAYS = 8  # other ways that are tried of one instrument
 
 

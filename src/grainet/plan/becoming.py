@@ -8,6 +8,8 @@ from typing import Any
 
 from grainet.design.instrument import Instrument
 
+THICKEST_MM = 90.0  # how far a thicker body is looked for
+
 
 @dataclass(frozen=True)
 class Shortfall:

@@ -27,7 +27,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.desk.widgets.scroll import ScrolledColumn
-from grainet.plan.becoming import Becoming, from_data, to_data
+from grainet.plan.becoming import THICKEST_MM, Becoming, from_data, to_data
 from grainet.wood.units import format_length
 
 ROW_H, TOP = 60, 58
@@ -138,7 +138,8 @@ class BecomeRow(QAbstractButton):
         if a.thickest_body_mm is None or a.widest_body_mm is None:
             return ""
         thick, wide = (format_length(v, style) for v in (a.thickest_body_mm, a.widest_body_mm))
-        return f"its body up to {thick} thick, or {wide} wide"
+        more = " and more" if a.thickest_body_mm >= THICKEST_MM else ""
+        return f"its body up to {thick}{more} thick, or {wide} wide"
 
 
 class BecomeScreen(Screen):
