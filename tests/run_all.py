@@ -90,9 +90,16 @@ class Timed(unittest.TextTestResult):
 
 
 def _slowest(spent: dict[str, float], count: int = 8) -> str:
-    """Where the time went: the slowest tests."""
-    rows = sorted(spent.items(), key=lambda row: -row[1])[:count]
-    return "slowest: " + ", ".join(f"{name.removeprefix('tests.')} {s:.1f} s" for name, s in rows)
+    """Where the time went: the slowest modules, and the slowest tests."""
+    modules: dict[str, float] = {}
+    for name, seconds in spent.items():
+        module = name.rpartition(".")[0].rpartition(".")[0]
+        modules[module] = modules.get(module, 0.0) + seconds
+    lines = []
+    for what, found in (("modules", modules), ("tests", spent)):
+        rows = sorted(found.items(), key=lambda row: -row[1])[:count]
+        lines.append(f"slowest {what}: " + ", ".join(f"{name.removeprefix('tests.')} {s:.1f} s" for name, s in rows))
+    return "\n".join(lines)
 
 
 def _seed_hypothesis() -> None:

@@ -16,6 +16,7 @@ from grainet.clock import stopped_at
 from grainet.demo.make import make_demo
 from grainet.desk.main_window import Window, prepare
 from grainet.session.shop import Shop
+from tests.desk.known_wood import KnownWood
 
 CLOCK = stopped_at(date(2026, 11, 24))
 
@@ -29,6 +30,7 @@ def application() -> QApplication:
 
 
 _KEPT: list[tempfile.TemporaryDirectory] = []
+_WOOD = KnownWood()
 
 
 def demo_copy(folder: Path) -> Shop:
@@ -37,7 +39,9 @@ def demo_copy(folder: Path) -> Shop:
         _KEPT.append(tempfile.TemporaryDirectory())
         make_demo(Path(_KEPT[0].name) / "D.grainet").close()
     shutil.copytree(Path(_KEPT[0].name) / "D.grainet", folder)
-    return Shop.open(folder, clock=CLOCK)
+    shop = Shop.open(folder, clock=CLOCK)
+    _WOOD.give(shop)
+    return shop
 
 
 class WindowTest(unittest.TestCase):
@@ -69,6 +73,8 @@ class WindowTest(unittest.TestCase):
         """Close the window and free it: hundreds of them would fill the memory and answer every event."""
         self.state.background.wait(30_000)
         self.app.processEvents()
+        if not self.empty:
+            _WOOD.learn(self.shop)
         self.window.close()
         self.window.deleteLater()
         self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)

@@ -1,0 +1,47 @@
+"""What was judged of the demo's wood once need not be judged again in every test: each judgement carries what it rests on."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from grainet.session.shop import Shop
+
+WHERE = ("_verdicts", "_facts", "_layers", "_standings")
+
+
+class KnownWood:
+    """Judgements of wood that no test has touched, by where they are kept and under which key."""
+
+    def __init__(self) -> None:
+        self.known: dict[tuple[str, Any], tuple[tuple[Any, ...], Any]] = {}
+        self.wanted: dict[Any, tuple[tuple[Any, ...], Any]] = {}  # what uses ask for: a verdict rests on the very value
+        self.fresh: dict[str, Any] = {}  # pieces and designs as the demo has them
+        self.mark: Any = None
+
+    def give(self, shop: Shop) -> None:
+        """Let a fresh copy of the demo begin with it."""
+        judged = shop.judgements
+        if self.mark is None:
+            assert judged._judged_by is not None  # asked for, so that it is made
+            self.mark = judged._mark
+            self.fresh = {p.id: p for p in (*shop.pieces(), *shop.designs())}
+        judged._mark = self.mark
+        for key, kept in self.wanted.items():
+            judged._wanted.put(key, kept)
+        for (where, key), (basis, made) in self.known.items():
+            piece = shop.piece(key if isinstance(key, str) else key[0])
+            getattr(judged, where).put(key, ((piece, *basis[1:]), made))
+
+    def learn(self, shop: Shop) -> None:
+        """Keep what a test's shop judged of wood, designs and a profile that are still the demo's."""
+        for key, kept in list(shop.judgements._wanted._values.items()):
+            design = kept[0][1]
+            if key not in self.wanted and (design is None or design == self.fresh.get(design.id)):
+                self.wanted[key] = kept
+        asked = {id(made) for _, made in self.wanted.values()}
+        for where in WHERE:
+            for key, (basis, made) in list(getattr(shop.judgements, where)._values.items()):
+                piece, *rests = basis
+                same = any(part is self.mark[2] for part in rests) and piece == self.fresh.get(piece.id)
+                if same and (where, key) not in self.known and all(id(w) in asked for w in rests if type(w).__name__ == "Wanted"):
+                    self.known[where, key] = basis, made
