@@ -10,7 +10,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QEvent, QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QApplication, QLineEdit, QWidget
 
 from grainet.clock import stopped_at
 from grainet.demo.make import make_demo
@@ -63,10 +63,14 @@ class WindowTest(unittest.TestCase):
         self.window.resize(1280, 800)
         self.window.show()
         QTest.qWaitForWindowExposed(self.window)
+        self.app.processEvents()
         self.addCleanup(self._away)
         self.state = self.window.state
         self.message: list[str] = []
         self.state.message.connect(lambda said: self.message.append(said.text))
+        self.window.setUpdatesEnabled(False)  # painted at first, and again when all has come: not for every picture in between
+        self.settle()
+        self.window.setUpdatesEnabled(True)
         self.settle()
 
     def _away(self):
@@ -125,10 +129,15 @@ class WindowTest(unittest.TestCase):
         self.settle()
 
     def type(self, text: str):
-        """Type as a person would: the first letter opens the tape line, Enter keeps."""
+        """Type as a person would: the first letter opens the tape line, what follows is put in at once, Enter keeps."""
         self.window.setFocus()
-        for letter in text:
-            QTest.keyClick(self.app.focusWidget() or self.window, letter)
+        QTest.keyClick(self.app.focusWidget() or self.window, text[0])
+        line = self.app.focusWidget()
+        if isinstance(line, QLineEdit) and line.text() == text[0]:
+            line.insert(text[1:])
+        else:
+            for letter in text[1:]:
+                QTest.keyClick(self.app.focusWidget() or self.window, letter)
         QTest.keyClick(self.app.focusWidget(), Qt.Key.Key_Return)
         self.window.setFocus()
         self.settle()

@@ -26,8 +26,12 @@ class KnownWood:
             self.mark = judged._mark
             self.fresh = {p.id: p for p in (*shop.pieces(), *shop.designs())}
         judged._mark = self.mark
-        for key, kept in self.wanted.items():
-            judged._wanted.put(key, kept)
+        designs = {d.id: d for d in shop.designs()}
+        for (use, design), (
+            _,
+            made,
+        ) in self.wanted.items():  # the shop's own values: what is the very same is not compared field by field
+            judged._wanted.put((use, design), ((shop.kit.use(use), designs.get(design)), made))
         for (where, key), (basis, made) in self.known.items():
             piece = shop.piece(key if isinstance(key, str) else key[0])
             getattr(judged, where).put(key, ((piece, *basis[1:]), made))

@@ -309,6 +309,7 @@ class Painting(WindowTest):
         self.assertEqual(self.state._judging, set())
 
     def test_who_steps_quickly_is_not_kept_waiting_by_what_each_piece_would_give(self):
+        self.shop.judgements._verdicts.clear()
         for _ in range(4):
             self.state.step_piece(1)
         self.assertTrue(self.state.background.held)

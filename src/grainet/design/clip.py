@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from grainet.wood.value import Point, Ring
 
@@ -24,6 +25,7 @@ def clipped(ring: Ring, axis: int, at_mm: float, *, above: bool) -> Ring:
     return tuple(p for k, p in enumerate(found) if p != found[k - 1])
 
 
+@lru_cache(maxsize=2048)  # the zones of a body are cut to the same halves for every way of making it
 def clipped_to(ring: Ring, box: tuple[float, float, float, float]) -> Ring:
     """What of a ring lies in a box (x0, y0, x1, y1); empty where less than 1 mm2 does."""
     for axis, at, above in ((0, box[0], True), (0, box[2], False), (1, box[1], True), (1, box[3], False)):
@@ -43,6 +45,7 @@ def mirrored(ring: Ring) -> Ring:
     return tuple((x, -y) for x, y in reversed(ring))
 
 
+@lru_cache(maxsize=512)
 def same_mirrored(one: Ring, other: Ring) -> bool:
     """Whether two rings, each in a frame of its own, are mirror images about the length."""
     high = max((y for _, y in one), default=0.0)

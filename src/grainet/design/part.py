@@ -8,7 +8,7 @@ from pydantic import AfterValidator, Field
 
 from grainet.design.role import read_role
 from grainet.design.shape import Array, as_array
-from grainet.wood.value import Ring, Value
+from grainet.wood.value import Point, Ring, Value
 
 ZoneKind = Literal["critical", "removed", "hidden", "seen"]
 ZONE_ORDER: tuple[ZoneKind, ...] = ("critical", "removed", "hidden", "seen")
@@ -21,6 +21,28 @@ class Zone(Value):
     polygon: Annotated[Ring, Field(min_length=3)] | Literal["rest"]
     both_sides: bool = False
     name: str = ""
+
+
+Beyond = Annotated[float, Field(ge=0, le=1000)]
+
+
+class SideAllowance(Value):
+    """Wood that stays on beyond a part's outline as drawn, towards each side, mm."""
+
+    left: Beyond = 0.0
+    right: Beyond = 0.0
+    near: Beyond = 0.0
+    far: Beyond = 0.0
+
+    @property
+    def none(self) -> bool:
+        """Whether nothing stays on."""
+        return not (self.left or self.right or self.near or self.far)
+
+
+def _unsaid(value: object) -> bool:
+    """Whether a key of version 2 says nothing."""
+    return not value or value == SideAllowance()
 
 
 class Part(Value):
@@ -44,6 +66,17 @@ class Part(Value):
     per_set: int = Field(default=1, ge=1, le=50)
     same_piece: bool = False
     clean: bool = False  # its sawn long sides and ends get the kit's edge and trim towards neighbours too
+    # from version 2 of a job on; left out of a file where nothing is said, so that version 1 stays what it was
+    on_edge: bool = Field(default=False, exclude_if=_unsaid)  # a rectangle whose width and thickness may change places
+    hand: Literal["left", "right"] | None = Field(default=None, exclude_if=_unsaid)
+    mate: str | None = Field(default=None, exclude_if=_unsaid)  # the part of the other hand
+    fold: bool = Field(default=False, exclude_if=_unsaid)  # a set's two copies lie as mirror images beside one rip
+    slip: bool = Field(default=False, exclude_if=_unsaid)  # the second copy follows the first along the board
+    joint_edge: tuple[Point, Point] | None = Field(default=None, exclude_if=_unsaid)
+    joint_mm: Beyond = Field(default=0.0, exclude_if=_unsaid)
+    allowance_mm: SideAllowance = Field(default=SideAllowance(), exclude_if=_unsaid)
+    # that many copies from one footprint, each a set of its own
+    leaves_max: int | None = Field(default=None, ge=1, le=50, exclude_if=_unsaid)
 
     label: str = ""
     letter: str = ""
@@ -58,6 +91,63 @@ class Part(Value):
         return as_array(self.outline)
 
     @property
+    def has_block(self) -> bool:
+        """Whether wood beyond its outline stays on until it is jointed or trimmed."""
+        return (self.joint_mm > 0 and self.joint_edge is not None) or not self.allowance_mm.none
+
+    @property
+    def in_pairs(self) -> bool:
+        """Whether the two copies of a set lie at places that follow from one another."""
+        return self.fold or self.slip
+
+    @property
     def shown_name(self) -> str:
         """What a person calls it: its label, else its id."""
         return self.label or self.id
+
+
+class PartAsLaid(Part):
+    """A part the way it is laid on a board, where that may differ: so many sets from one footprint, or on its edge."""
+
+    sets_each: int = 1
+    stands: bool = False
+
+
+def ways_laid(part: Part) -> tuple[Part, ...]:
+    """The part itself, or where it says so: with each number of leaves, the most first, and the same on edge."""
+    if part.leaves_max is None and not part.on_edge:
+        return (part,)
+    told = {name: getattr(part, name) for name in Part.model_fields}
+    found: list[Part] = []
+    for leaves in range(part.leaves_max or 1, 0, -1):
+        many = told if part.leaves_max is None else {**told, "leaves": leaves}
+        found.append(PartAsLaid(**many, sets_each=leaves if part.leaves_max is not None else 1))
+        if part.on_edge:
+            found.append(
+                PartAsLaid(**{**many, **_on_edge(part)}, sets_each=leaves if part.leaves_max is not None else 1, stands=True)
+            )
+    return tuple(found)
+
+
+def _on_edge(part: Part) -> dict[str, object]:
+    """What changes of a rectangle that stands on its edge: its outline is length by thickness, and what one of its zones forbids, all of
+    it does, for its show side lies across the board."""
+    ring = part.ring
+    (x0, y0), (x1, y1) = ring.min(axis=0).tolist(), ring.max(axis=0).tolist()
+    thick = part.thickness_mm
+    strictest: ZoneKind = next((kind for kind in ZONE_ORDER for z in part.zones if z.kind == kind), "seen")
+    return {
+        "outline": ((x0, y0), (x1, y0), (x1, y0 + thick), (x0, y0 + thick)),
+        "thickness_mm": y1 - y0,
+        "zones": (Zone(kind=strictest, polygon="rest", both_sides=True),),
+    }
+
+
+def stands(part: Part) -> bool:
+    """Whether a part, as it is laid, stands on its edge."""
+    return isinstance(part, PartAsLaid) and part.stands
+
+
+def sets_each(part: Part) -> int:
+    """How many sets one footprint of a part, as it is laid, gives."""
+    return part.sets_each if isinstance(part, PartAsLaid) else 1

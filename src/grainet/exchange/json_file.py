@@ -6,7 +6,7 @@ import json
 import os
 import tempfile
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, TypeVar, get_args
 
 from pydantic import ValidationError
 
@@ -67,6 +67,12 @@ def read_value(path: Path, model: type[V]) -> V:
     return to_value(read_json(path), model, path.name)
 
 
+def _newest(model: type[Value]) -> int:
+    """The newest version of a format that is understood."""
+    field = model.model_fields["version"]
+    return int(max((field.default, *get_args(field.annotation))))
+
+
 def to_value(data: Any, model: type[V], name: str) -> V:
     """Plain data to a validated value; format and version are asked for first. Raises Unusable."""
     if not isinstance(data, dict):
@@ -75,11 +81,9 @@ def to_value(data: Any, model: type[V], name: str) -> V:
     if wanted is not None:
         if data.get("format") != wanted.default:
             raise Unusable([f"{name}: format: found {data.get('format')!r}, needs {wanted.default!r}"])
-        version = data.get("version")
-        if type(version) is int and version > model.model_fields["version"].default:
-            raise Unusable(
-                [f"{name}: version: found {version}, this Grainet reads up to {model.model_fields['version'].default}"]
-            )
+        version, newest = data.get("version"), _newest(model)
+        if type(version) is int and version > newest:
+            raise Unusable([f"{name}: version: found {version}, this Grainet reads up to {newest}"])
         if version is None:
             raise Unusable([f"{name}: version: missing, needs {model.model_fields['version'].default}"])
     try:

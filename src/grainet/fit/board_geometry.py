@@ -19,6 +19,7 @@ from shapely.geometry.base import BaseGeometry
 
 from grainet.design.part import Part
 from grainet.design.shape import as_array
+from grainet.fit.block import swept
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.defects import GROWING, Defect, Family
 from grainet.wood.flatness import crook_loss, flattening_links
@@ -49,11 +50,11 @@ def grown_along(polygon: Polygon, growth_mm: float, ends_closed: tuple[bool, boo
     if before == after == 0:
         return polygon
     ux, uy = _longest_axis(polygon)
-    swept: BaseGeometry = polygon
+    grown: BaseGeometry = polygon
     for length in (-before, after):
         if length:
-            swept = shapely.union_all([swept, *_sweep(polygon, ux * length, uy * length)])
-    return swept
+            grown = shapely.union_all([grown, *swept(polygon, ux * length, uy * length)])
+    return grown
 
 
 def _longest_axis(polygon: Polygon) -> tuple[float, float]:
@@ -70,12 +71,6 @@ def _longest_axis(polygon: Polygon) -> tuple[float, float]:
     return dx / size, dy / size
 
 
-def _sweep(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
-    ring = list(polygon.exterior.coords)
-    quads = [Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in itertools.pairwise(ring)]
-    return [*(shapely.make_valid(q) for q in quads if q.area > 0), affinity.translate(polygon, dx, dy)]
-
-
 def with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> Polygon:
     """A footprint with what is cleaned off its sawn long sides and ends where the part asks for it; nobody else may lie there."""
     shape: BaseGeometry = footprint
@@ -84,7 +79,7 @@ def with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> Polygon:
     for dx, dy in ((kit.trim_mm, 0.0), (0.0, kit.edge_mm)):
         if dx or dy:
             rings = getattr(shape, "geoms", [shape])
-            shape = shapely.union_all([shape, *(g for r in rings for sign in (-1, 1) for g in _sweep(r, sign * dx, sign * dy))])
+            shape = shapely.union_all([shape, *(g for r in rings for sign in (-1, 1) for g in swept(r, sign * dx, sign * dy))])
     return shape if isinstance(shape, Polygon) else shape.convex_hull
 
 
@@ -133,6 +128,13 @@ class BoardGeometry:
     def usable_with_tolerance(self) -> BaseGeometry:
         """The usable wood grown by what counts as equal, so that touching its rim is allowed."""
         grown = self.usable.buffer(TOLERANCE_MM / 2, join_style="mitre")
+        shapely.prepare(grown)
+        return grown
+
+    @cached_property
+    def outline_with_tolerance(self) -> BaseGeometry:
+        """The whole piece grown by what counts as equal: a block may reach its rim."""
+        grown = self.outline.buffer(TOLERANCE_MM / 2, join_style="mitre")
         shapely.prepare(grown)
         return grown
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely import affinity
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -62,6 +63,8 @@ class Exact:
         sheet, orientation, limit = self.sheet, self.orientation, self.sheet.kit.machines.resaw_height_mm
         if orientation.part.leaves > 1 and limit is not None and orientation.width > limit + 1e-9:
             return Misfit("resaw", f"{orientation.width:.1f} high to resaw, the saw takes {limit:.0f}", orientation.width - limit)
+        if orientation.part.has_block and (trouble := self._block_trouble()) is not None:
+            return trouble
         x0, y0, x1, y1 = sheet.usable.bounds if not sheet.usable.is_empty else (0.0, 0.0, 0.0, 0.0)
         if orientation.length > x1 - x0 + 1e-6:
             return Misfit(
@@ -81,6 +84,17 @@ class Exact:
             )
         return None
 
+    def _block_trouble(self) -> Misfit | None:
+        """Whether the block, with the wood that stays on, is larger than the whole piece."""
+        x0, y0, x1, y1 = self.orientation.block_bounds
+        for rule, has, wants, word in (
+            ("length", self.sheet.length, x1 - x0, "long"),
+            ("width", self.sheet.width, y1 - y0, "wide"),
+        ):
+            if wants > has + 1e-6:
+                return Misfit(rule, f"{has:.1f} {word}, at least {wants:.1f} with what stays on", wants - has)
+        return None
+
     def seat(self, x: float, y: float) -> ExactPlacement | Misfit:
         """The seat at a shift (x, y) mm, or the first trouble that it meets."""
         sheet = self.sheet
@@ -88,7 +102,10 @@ class Exact:
         polygon = Polygon(ring)
         if not sheet.usable_with_tolerance.covers(polygon):
             return Misfit("outline", "reaches past the usable wood")
-        if sheet.metal is not None and sheet.metal.distance(polygon) < self.metal_clear - 1e-9:
+        block = affinity.translate(self.orientation.block, x, y) if self.orientation.part.has_block else polygon
+        if block is not polygon and not sheet.outline_with_tolerance.covers(block):
+            return Misfit("outline", "what stays on beyond it reaches past the piece")
+        if sheet.metal is not None and sheet.metal.distance(block) < self.metal_clear - 1e-9:
             return Misfit("metal", f"nearer than {self.metal_clear:.0f} to metal")
         if (short := self.width_wanted - sheet.least_chord(*polygon.bounds[::2])) > 1e-6:
             return Misfit(
@@ -142,8 +159,13 @@ def seats(exact: Exact, shifts: Array) -> list[ExactPlacement | None]:
     rings = exact.orientation.ring[None, :, :] + shifts[:, None, :]
     polygons = shapely.polygons(np.concatenate([rings, rings[:, :1]], axis=1))
     good = shapely.covers(sheet.usable_with_tolerance, polygons)
+    blocks = polygons
+    if exact.orientation.part.has_block:
+        coords = np.asarray(exact.orientation.block.exterior.coords)
+        blocks = shapely.polygons(coords[None, :, :] + shifts[:, None, :])
+        good &= shapely.covers(sheet.outline_with_tolerance, blocks)
     if sheet.metal is not None:
-        good &= shapely.distance(sheet.metal, polygons) >= exact.metal_clear - 1e-9
+        good &= shapely.distance(sheet.metal, blocks) >= exact.metal_clear - 1e-9
     if exact.width_wanted:
         x0, x1 = exact.orientation.bounds[0] + shifts[:, 0], exact.orientation.bounds[2] + shifts[:, 0]
         good &= np.array([sheet.least_chord(a, b) >= exact.width_wanted - 1e-6 for a, b in zip(x0, x1)])

@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 
 from grainet.design.part import ZONE_ORDER, Part, ZoneKind
 from grainet.design.shape import as_array, extents, is_rectangle, is_turned_over, placed
+from grainet.fit.block import block_of
 
 Array = NDArray[np.float64]
 
@@ -51,6 +52,19 @@ class Orientation:
     def polygon(self) -> Polygon:
         """The same as a polygon."""
         return Polygon(self.ring)
+
+    @cached_property
+    def block(self) -> Polygon:
+        """What is sawn for it, at no shift: the outline, and the wood that stays on beyond it."""
+        if not self.part.has_block:
+            return self.polygon
+        over, angle = self.turned_over, self.angle_deg
+        return shapely.transform(block_of(self.part), lambda ring: placed(ring, 0, 0, angle, turned_over=over))
+
+    @cached_property
+    def block_bounds(self) -> tuple[float, float, float, float]:
+        """Extents of the block at no shift, mm."""
+        return self.bounds if not self.part.has_block else self.block.bounds
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:

@@ -30,6 +30,7 @@ class Placement(Value):
     spare_mm: float
     flattening: Literal["chain", "exact"] = "chain"
     build: str | None = None
+    on_edge: bool = Field(default=False, exclude_if=lambda on_edge: not on_edge)
 
     @property
     def key(self) -> tuple[str | None, str, int, int, int]:
@@ -97,7 +98,7 @@ class Plan(Value):
     capped: bool = False
     seconds: float = 0.0
     made: dict[str, int] = {}
-    builds: dict[str, str] = {}
+    builds: dict[str, str | dict[str, str]] = {}  # the recipe; of a build in components the way of each
     placements: tuple[Placement, ...] = ()
     cuts: tuple[Cut, ...] = ()
     offcuts: tuple[Offcut, ...] = ()

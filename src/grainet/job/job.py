@@ -7,8 +7,10 @@ from typing import Literal
 
 from pydantic import Field
 
+from grainet.design.joint_edge import ON_EDGE_MM, joint_of, on_outline
 from grainet.design.part import Part
-from grainet.design.recipe import Build
+from grainet.design.recipe import Build, Recipe, Way
+from grainet.design.shape import is_rectangle
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.outline import ring_fault
 from grainet.wood.piece import Piece
@@ -30,7 +32,7 @@ class Job(Value):
     """Everything that a plan depends on, effort and seed apart."""
 
     format: Literal["grainet-job"] = "grainet-job"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 1
     kit: CutKit = CutKit()
     pieces: tuple[Piece, ...] = ()
     parts: tuple[Part, ...] = ()
@@ -49,6 +51,7 @@ class Job(Value):
         known = {p.id for p in self.parts}
         for i, build in enumerate(self.builds):
             yield from _build_faults(f"builds[{i}]", build, known)
+        yield from (_second_faults if self.version == 2 else _first_faults)(self)
 
     def piece(self, piece_id: str) -> Piece:
         """The piece of an id. Raises StopIteration where there is none."""
@@ -92,11 +95,76 @@ def _part_faults(where: str, part: Part) -> Iterator[Fault]:
 
 
 def _build_faults(where: str, build: Build, known: set[str]) -> Iterator[Fault]:
+    if bool(build.recipes) == bool(build.components):
+        yield (
+            where,
+            f"has {'both recipes and components' if build.recipes else 'neither recipes nor components'}, needs one of them",
+        )
     yield from _clashes(f"{where}.recipes", [r.id for r in build.recipes])
     for j, recipe in enumerate(build.recipes):
-        for name in recipe.needs:
-            if name not in known:
-                yield f"{where}.recipes[{j}].needs", f"names “{name}”, needs one of the job's parts"
-        for name in recipe.same_piece:
-            if name not in recipe.needs:
-                yield f"{where}.recipes[{j}].same_piece", f"names “{name}”, which the recipe does not need"
+        yield from _needs_faults(f"{where}.recipes[{j}]", recipe, known)
+    yield from _clashes(f"{where}.components", [c.id for c in build.components])
+    for j, component in enumerate(build.components):
+        yield from _clashes(f"{where}.components[{j}].ways", [w.id for w in component.ways])
+        for k, way in enumerate(component.ways):
+            yield from _needs_faults(f"{where}.components[{j}].ways[{k}]", way, known)
+
+
+def _needs_faults(where: str, option: Recipe | Way, known: set[str]) -> Iterator[Fault]:
+    for name in option.needs:
+        if name not in known:
+            yield f"{where}.needs", f"names “{name}”, needs one of the job's parts"
+    for name in option.same_piece:
+        if name not in option.needs:
+            yield f"{where}.same_piece", f"names “{name}”, which it does not need"
+
+
+# version 2 ------------------------------------------------------------------------------------------------------------
+SECOND = ("on_edge", "hand", "mate", "fold", "slip", "joint_edge", "joint_mm", "leaves_max")
+
+
+def _first_faults(job: Job) -> Iterator[Fault]:
+    """What a job of version 1 says that only version 2 knows."""
+    for i, part in enumerate(job.parts):
+        told = [name for name in SECOND if getattr(part, name)] + ([] if part.allowance_mm.none else ["allowance_mm"])
+        yield from ((f"parts[{i}].{name}", "stands in a job of version 1, needs version 2") for name in told)
+    for i, build in enumerate(job.builds):
+        if build.components:
+            yield f"builds[{i}].components", "stands in a job of version 1, needs version 2"
+
+
+def _second_faults(job: Job) -> Iterator[Fault]:
+    """What of version 2 does not go together."""
+    for i, part in enumerate(job.parts):
+        where = f"parts[{i}]"
+        if part.on_edge and not is_rectangle(part.ring):
+            yield f"{where}.on_edge", "its outline is no rectangle along its own axes, needs one"
+        if part.leaves_max is not None and (part.leaves > 1 or part.per_set > 1):
+            yield f"{where}.leaves_max", "stands beside leaves or per_set, needs a part of one leaf and one copy"
+        if part.joint_mm and part.joint_edge is None:
+            yield f"{where}.joint_mm", "has no joint_edge that it lies beyond, needs one"
+        if part.joint_edge is not None and not on_outline(part):
+            yield f"{where}.joint_edge", f"lies off the outline, needs to be on it within {ON_EDGE_MM:g}"
+        yield from _pair_faults(where, part)
+        yield from _hand_faults(where, part, job)
+
+
+def _pair_faults(where: str, part: Part) -> Iterator[Fault]:
+    if part.fold and part.slip:
+        yield f"{where}.slip", "stands beside fold, needs one of the two"
+    elif part.in_pairs and (part.per_set != 2 or part.leaves != 1 or part.on_edge):
+        yield f"{where}.{'fold' if part.fold else 'slip'}", "needs per_set 2 of one leaf each, lying flat"
+    if part.fold and joint_of(part) is None:
+        yield f"{where}.fold", "its joint edge does not lie along x at the outline's rim, needs one that does"
+
+
+def _hand_faults(where: str, part: Part, job: Job) -> Iterator[Fault]:
+    if part.hand is not None and part.mirror:
+        yield f"{where}.mirror", "stands beside hand, needs a part that is never mirrored"
+    if part.mate is None:
+        return
+    mate = next((p for p in job.parts if p.id == part.mate), None)
+    if mate is None:
+        yield f"{where}.mate", f"names “{part.mate}”, needs one of the job's parts"
+    elif part.hand is None or mate.hand == part.hand or mate.mate != part.id:
+        yield f"{where}.mate", f"“{mate.id}” is no mate of the other hand, needs one that names this part"

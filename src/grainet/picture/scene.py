@@ -86,7 +86,7 @@ def photograph(
         image = cv2.GaussianBlur(image, (0, 0), camera.blur_px)
     if camera.grain:
         drawn = np.random.default_rng(seed).integers(0, len(BELL), image.shape, np.uint8)
-        image += cv2.LUT(drawn, camera.grain * BELL)
+        image = cv2.add(image, cv2.LUT(drawn, camera.grain * BELL))
     return np.clip(image, 0, 255, out=image).astype(np.uint8), true
 
 

@@ -13,7 +13,7 @@ import numpy as np
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from grainet.design.part import Part
+from grainet.design.part import Part, sets_each, ways_laid
 from grainet.design.shape import extents, placed
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.job.job import Job
@@ -32,7 +32,7 @@ def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: fl
     model = cp_model.CpModel()
     kerf = 0.0 if not job.parts else _least_kerf(job)
     counts: dict[tuple[str, str], cp_model.IntVar] = {}
-    need = {p.id: _part_area(Polygon(p.outline), kerf) for p in job.parts}
+    need = {p.id: _least_need(p, kerf) for p in job.parts}
     for piece_id, sheet in sheets.items():
         room = _room_area(sheet.usable, kerf) if not sheet.usable.is_empty else 0.0
         terms = []
@@ -69,16 +69,24 @@ def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: fl
     return solver.best_objective_bound / scale
 
 
+def _least_need(part: Part, kerf: float) -> float:
+    """The least area that one copy takes of a board, however it is laid: leaves of one footprint share it."""
+    return min(_part_area(Polygon(way.outline), kerf) / sets_each(way) for way in ways_laid(part))
+
+
 def _value_terms(job: Job, model: Any, sets: Any) -> Any:
     if not job.builds:
         return [(p.value, sets[p.id]) for p in job.parts]
-    made = {(b.id, r.id): model.new_bool_var("") for b in job.builds for r in b.recipes}
+    options = [o for b in job.builds for o in b.options]
+    made = {o.key: model.new_bool_var("") for o in options}
+    whole = {b.id: model.new_bool_var("") for b in job.builds if b.components}
     for build in job.builds:
-        model.add_at_most_one(made[build.id, r.id] for r in build.recipes)
+        model.add_at_most_one(made[o.key] for o in build.options if not o.component)
+        for component in build.components:
+            model.add(sum(made[build.id, component.id, w.id] for w in component.ways) == whole[build.id])
     for part in job.parts:
-        wanted = sum(r.needs.get(part.id, 0) * made[b.id, r.id] for b in job.builds for r in b.recipes)
-        model.add(wanted <= sets[part.id])
-    return [(r.value, made[b.id, r.id]) for b in job.builds for r in b.recipes]
+        model.add(sum(o.needs.get(part.id, 0) * made[o.key] for o in options) <= sets[part.id])
+    return [*((o.value, made[o.key]) for o in options), *((b.value, whole[b.id]) for b in job.builds if b.components)]
 
 
 def _least_kerf(job: Job) -> float:
@@ -97,7 +105,11 @@ def _room_area(shape: BaseGeometry, kerf: float) -> float:
 
 
 def could_fit(part: Part, sheet: BoardGeometry) -> bool:
-    """Whether any turn of a part could fit a piece by extents and thickness alone."""
+    """Whether any turn of a part, flat or on edge, could fit a piece by extents and thickness alone."""
+    return any(_could_fit(way, sheet) for way in ways_laid(part))
+
+
+def _could_fit(part: Part, sheet: BoardGeometry) -> bool:
     thickest = float(sheet.thickness.values.max()) if len(sheet.thickness.values) else sheet.thickness.least
     if sheet.kit.stack_mm(part.thickness_mm, part.leaves) + 2 * sheet.kit.skim_mm > thickest + 1e-6:
         return False

@@ -16,9 +16,10 @@ import numpy as np
 import scipy.ndimage
 import shapely
 from numpy.typing import NDArray
+from shapely import affinity
 from shapely.geometry import Polygon
 
-from grainet.design.part import Part
+from grainet.design.part import Part, stands, ways_laid
 from grainet.fit.board_geometry import BoardGeometry, with_clean_up
 from grainet.fit.exact import Exact, ExactPlacement, Misfit, inner_positions, seats
 from grainet.fit.field import Field, Layers, fit_field
@@ -27,6 +28,8 @@ from grainet.kit.cut_kit import CutKit
 
 Array = NDArray[np.float64]
 MOST_STOPS, CHAIN_FROM_TROUBLE = 12, 6
+MOST_MULTIPLES = 40
+EPS = 1e-6
 NUDGES_MM = ((0, 0), (0, 1), (0, -1), (1, 0), (-1, 0), (0, 2), (0, -2), (2, 0), (-2, 0))
 
 
@@ -38,6 +41,7 @@ class Candidate:
     piece: str
     orientation: Orientation
     seat: ExactPlacement
+    pair: tuple[object, ...] | None = None  # what both copies of a pair that lies together have in common
     _claimed: tuple[CutKit, Polygon] | None = field(default=None, repr=False)
 
     @cached_property
@@ -50,12 +54,19 @@ class Candidate:
         """The same as a polygon."""
         return Polygon(self.ring)
 
-    def claimed(self, kit: CutKit) -> Polygon:
-        """The footprint with what is cleaned off its sawn sides towards neighbours."""
-        if not self.part.clean:
+    @cached_property
+    def block(self) -> Polygon:
+        """What is sawn for it: the footprint with the wood that stays on beyond a joint edge and beyond its sides."""
+        if not self.part.has_block:
             return self.polygon
+        return affinity.translate(self.orientation.block, self.seat.x, self.seat.y)
+
+    def claimed(self, kit: CutKit) -> Polygon:
+        """The block with what is cleaned off its sawn sides towards neighbours."""
+        if not self.part.clean:
+            return self.block
         if self._claimed is None or self._claimed[0] is not kit:
-            object.__setattr__(self, "_claimed", (kit, with_clean_up(self.polygon, self.part, kit)))
+            object.__setattr__(self, "_claimed", (kit, with_clean_up(self.block, self.part, kit)))
         assert self._claimed is not None
         return self._claimed[1]
 
@@ -70,6 +81,9 @@ class Candidate:
             self.orientation.face_up,
             round(self.seat.x, 5),
             round(self.seat.y, 5),
+            stands(self.part),
+            self.part.leaves,
+            self.pair,
         )
 
 
@@ -110,6 +124,27 @@ def candidates_for(
     layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True
 ) -> tuple[list[Candidate], Misfit | None]:
     """Candidates of a part on a sheet, at most about ``most``, and the nearest miss where there are none."""
+    ways = ways_laid(part)
+    if part.in_pairs:
+        from grainet.plan.pairs import pairs_for
+
+        return pairs_for(layers, part, others, most, effort)
+    if len(ways) == 1:
+        return candidates_as_laid(layers, part, others, most, effort, tilted=tilted)
+    found: list[Candidate] = []
+    nearest: Misfit | None = None
+    for way in ways:
+        some, trouble = candidates_as_laid(layers, way, others, max(12, most // len(ways)), effort, tilted=tilted)
+        found += some
+        if trouble is not None and (nearest is None or _rank(trouble) < _rank(nearest)):
+            nearest = trouble
+    return found, None if found else nearest
+
+
+def candidates_as_laid(
+    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True
+) -> tuple[list[Candidate], Misfit | None]:
+    """As ``candidates_for``, for a part in the one way in which it is given."""
     sheet = layers.sheet
     nearest: Misfit | None = None
     found: list[Candidate] = []
@@ -130,8 +165,12 @@ def candidates_for(
             else most / len(orientations)
         )
         exact = Exact(sheet, orientation)
-        chains = _chain_lengths(others or (part,), sheet) if orientation in upright or not upright else ([0.0], [0.0])
-        shifts = _shifts(fit_field(layers, orientation), chains, _stops(sheet, exact.metal_clear), max(6, int(share)))
+        chains = (
+            _chain_lengths(others or (part,), sheet, orientation) if orientation in upright or not upright else ([0.0], [0.0])
+        )
+        shifts = _shifts(
+            fit_field(layers, orientation), chains, _stops(sheet, exact.metal_clear, blocks=part.has_block), max(6, int(share))
+        )
         found += _thinned(_seated(exact, part, shifts), max(6, int(share)))
     if not found:
         for orientation in orientations:
@@ -169,17 +208,34 @@ def _seated(exact: Exact, part: Part, shifts: Array) -> list[Candidate]:
     return found
 
 
-def _chain_lengths(parts: Sequence[Part], sheet: BoardGeometry) -> tuple[list[float], list[float]]:
-    """Sums of lengths and of widths, each with its kerf, that parts laid one after another would reach."""
+def _chain_lengths(parts: Sequence[Part], sheet: BoardGeometry, mine: Orientation) -> tuple[list[float], list[float]]:
+    """Sums of lengths and of widths, each with its kerf, that parts laid one after another would reach; the multiples of the part's own
+    sizes are never crowded out by sums of others."""
     kerf = sheet.kit.kerf_mm
     along, across = (kerf.crosscut, kerf.rip) if sheet.kit.cutting == "straight" else (kerf.outline, kerf.outline)
     lengths, widths = set(), set()
-    for part in parts:
-        trim, edge = (2 * sheet.kit.trim_mm, 2 * sheet.kit.edge_mm) if part.clean else (0.0, 0.0)
-        for orientation in orientations_of(part)[:4]:
-            lengths.add(round(orientation.length + along + trim, 6))
-            widths.add(round(orientation.width + across + edge, 6))
-    return _sums(frozenset(lengths), sheet.length, 28), _sums(frozenset(widths), sheet.width, 14)
+
+    def steps(orientation: Orientation) -> tuple[float, float]:
+        clean = orientation.part.clean
+        trim, edge = (2 * sheet.kit.trim_mm, 2 * sheet.kit.edge_mm) if clean else (0.0, 0.0)
+        x0, y0, x1, y1 = orientation.block_bounds
+        return round(x1 - x0 + along + trim, 6), round(y1 - y0 + across + edge, 6)
+
+    for orientation in (o for part in parts for way in ways_laid(part) for o in orientations_of(way)[:4]):
+        long, wide = steps(orientation)
+        if long - along <= sheet.length + EPS and wide - across <= sheet.width + EPS:  # what cannot lie there stops nobody
+            lengths.add(long)
+            widths.add(wide)
+    own_long, own_wide = steps(mine)
+    return (
+        sorted({*_sums(frozenset(lengths), sheet.length, 28), *_multiples(own_long, sheet.length)}),
+        sorted({*_sums(frozenset(widths), sheet.width, 14), *_multiples(own_wide, sheet.width)}),
+    )
+
+
+def _multiples(step: float, limit: float) -> list[float]:
+    """0, one step, two, and so on below the limit, at most ``MOST_MULTIPLES``."""
+    return [round(k * step, 6) for k in range(min(MOST_MULTIPLES, math.ceil(limit / step)))]
 
 
 @lru_cache(maxsize=1024)
@@ -230,13 +286,15 @@ def _edges_of_runs(line: NDArray[np.bool_]) -> list[int]:
 Stops = tuple[list[tuple[float, float]], list[tuple[float, float]]]  # (low, high) sides to lie flush with, along and across
 
 
-def _stops(sheet: BoardGeometry, clear_of_metal: float) -> Stops:
+def _stops(sheet: BoardGeometry, clear_of_metal: float, *, blocks: bool = False) -> Stops:
     """What parts come to lie flush with: the usable wood's extents, and either side of every trouble."""
     shapes = [h.polygon.bounds for h in sheet.hazards]
     if sheet.metal is not None:
         shapes.append(sheet.metal.buffer(clear_of_metal, join_style="mitre").bounds)
     x0, y0, x1, y1 = sheet.usable.bounds if not sheet.usable.is_empty else sheet.outline.bounds
     shapes = shapes[:MOST_STOPS]
+    if blocks and sheet.outline.bounds != (x0, y0, x1, y1):  # a block may reach the rim of the piece itself
+        shapes.append((sheet.x1, sheet.y1, sheet.x0, sheet.y0))
     return [(x0, x1), *((b[2], b[0]) for b in shapes)], [(y0, y1), *((b[3], b[1]) for b in shapes)]
 
 
@@ -253,8 +311,13 @@ def _chained(fits: Field, chains: tuple[list[float], list[float]], stops: Stops,
     """Positions flush with a stop or a chain of parts away from it, where the field does not say no."""
     bx0, by0, bx1, by1 = fits.orientation.bounds
     grid = fits.grid
-    xs = np.array([x for x in _flush(stops[0], chains[0], bx1 - bx0) if x >= fits.room[0] - 1e-9])
-    ys = np.array([y for y in _flush(stops[1], chains[1], by1 - by0) if y >= fits.room[1] - 1e-9])
+    kx0, ky0, kx1, ky1 = fits.orientation.block_bounds
+    lows = [_flush(stops[0], chains[0], bx1 - bx0), _flush(stops[1], chains[1], by1 - by0)]
+    if fits.orientation.part.has_block:  # the block's rim comes to lie there, the outline inside it
+        lows[0] = sorted({*lows[0], *(x + bx0 - kx0 for x in _flush(stops[0], chains[0], kx1 - kx0))})
+        lows[1] = sorted({*lows[1], *(y + by0 - ky0 for y in _flush(stops[1], chains[1], ky1 - ky0))})
+    xs = np.array([x for x in lows[0] if x >= fits.room[0] - 1e-9])
+    ys = np.array([y for y in lows[1] if y >= fits.room[1] - 1e-9])
     near = np.pad(scipy.ndimage.binary_dilation(fits.fits, np.ones((3, 3), bool)), ((0, 1), (0, 1)), mode="edge")
     rows, columns = (np.round((v - v0) / grid.step).astype(int) for v, v0 in ((ys, grid.y0), (xs, grid.x0)))
     inside_y, inside_x = (rows >= 0) & (rows < near.shape[0]), (columns >= 0) & (columns < near.shape[1])

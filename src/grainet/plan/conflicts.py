@@ -42,7 +42,24 @@ def conflicts(items: Sequence[Candidate], kit: CutKit) -> Conflicts:
     if len(a):
         hit = _collide(items, kit, a, b)
         a, b = a[hit], b[hit]
-    return Conflicts(tuple(_maximal(cover)), tuple(zip(a.tolist(), b.tolist())))
+    cliques, pairs = _maximal(cover), list(zip(a.tolist(), b.tolist()))
+    if any(c.pair is not None for c in items):
+        cliques, pairs = _without_pairs(items, cliques, pairs)
+    return Conflicts(tuple(cliques), tuple(pairs))
+
+
+def _without_pairs(
+    items: Sequence[Candidate], cliques: list[tuple[int, ...]], pairs: list[tuple[int, int]]
+) -> tuple[list[tuple[int, ...]], list[tuple[int, int]]]:
+    """The copies of a pair are no conflict of one another: they lie only the kerf between them apart. In a set one stands for both, since
+    both are taken or none."""
+    fewer = []
+    for clique in cliques:
+        seen: set[object] = set()
+        kept = [k for k in clique if items[k].pair is None or not (items[k].pair in seen or seen.add(items[k].pair))]  # type: ignore[func-returns-value]
+        if len(kept) > 1:
+            fewer.append(tuple(kept))
+    return fewer, [(i, j) for i, j in pairs if items[i].pair is None or items[i].pair != items[j].pair]
 
 
 def _grown(items: Sequence[Candidate], kit: CutKit) -> NDArray[np.object_]:

@@ -10,7 +10,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from grainet.design.part import Part
+from grainet.design.part import Part, sets_each, ways_laid
+from grainet.design.recipe import Build, Option
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, seats
 from grainet.fit.field import Layers, fit_field
@@ -83,37 +84,94 @@ def greedy_plan(job: Job, sheets: Mapping[str, BoardGeometry], known: KnownPlace
                 done += found
                 made += 1
         return done
-    orientations = sorted(((r.value, b, r) for b in job.builds for r in b.recipes), key=lambda w: -w[0])
+    ranked = sorted(((_worth(group), group) for b in job.builds for group in _whole(b)), key=lambda w: -w[0])
     made_builds: set[str] = set()
-    for _, build, recipe in orientations:
-        if build.id in made_builds:
+    for _, group in ranked:
+        if group.build.id in made_builds:
             continue
-        wanted = [
-            (job.part(p), job.part(p).per_set * (n if p in recipe.same_piece else 1), job.part(p).same_piece or p in recipe.same_piece)
-            for p, n in recipe.needs.items() for _ in range(1 if p in recipe.same_piece else n)
-        ]  # fmt: skip
-        wanted.sort(key=lambda w: -w[0].thickness_mm * w[0].leaves)
-        found = _lay_all(bench, order, wanted)
+        found = _lay_build(bench, order, job, group)
         if found is not None:
             done += found
-            made_builds.add(build.id)
+            made_builds.add(group.build.id)
     return done
 
 
+@dataclass(frozen=True)
+class _Whole:
+    """All that makes a build: a recipe, or the ways of each component, the dearest first."""
+
+    build: Build
+    choices: tuple[tuple[Option, ...], ...]
+
+
+def _whole(build: Build) -> list[_Whole]:
+    """A build's recipes one by one; of a build in components the one group of all of them."""
+    whole = [_Whole(build, ((o,),)) for o in build.options if not o.component]
+    if build.components:
+        ways = tuple(
+            tuple(sorted((o for o in build.options if o.component == c.id), key=lambda o: -o.value)) for c in build.components
+        )
+        whole.append(_Whole(build, ways))
+    return whole
+
+
+def _worth(group: _Whole) -> float:
+    return (group.build.value if group.build.components else 0.0) + sum(max(o.value for o in ways) for ways in group.choices)
+
+
+def _lay_build(bench: Occupancy, order: Sequence[str], job: Job, group: _Whole) -> list[Candidate] | None:
+    """Lay one way of each component (or the recipe), or nothing. The component whose part is thickest comes first."""
+    laid: list[Candidate] = []
+    thickness = {p.id: p.thickness_mm * p.leaves for p in job.parts}
+
+    def thickest(ways: tuple[Option, ...]) -> float:
+        return max((thickness[p] for o in ways for p in o.needs), default=0.0)
+
+    for ways in sorted(group.choices, key=lambda w: -thickest(w)):
+        found = next((f for o in ways if (f := _lay_all(bench, order, _wanted_for(job, o))) is not None), None)
+        if found is None:
+            _undo(bench, laid)
+            return None
+        laid += found
+    return laid
+
+
+def _wanted_for(job: Job, option: Option) -> list[tuple[Part, int, bool]]:
+    """(part, copies, from one piece) for everything that a recipe or way needs, the thickest first."""
+    wanted = [
+        (job.part(p), job.part(p).per_set * (n if p in option.same_piece else 1), job.part(p).same_piece or p in option.same_piece)
+        for p, n in option.needs.items() for _ in range(1 if p in option.same_piece else n)
+    ]  # fmt: skip
+    return sorted(wanted, key=lambda w: -w[0].thickness_mm * w[0].leaves)
+
+
 def worth_of(job: Job, chosen: Sequence[Candidate]) -> float:
-    """What whole sets and whole recipes of some footprints are worth, the dearest recipe of each build first."""
-    left = {part.id: sum(c.part.id == part.id for c in chosen) // part.per_set for part in job.parts}
+    """What whole sets and whole builds of some footprints are worth, the dearest way of each first."""
+    left = {part.id: sum(sets_each(c.part) for c in chosen if c.part.id == part.id) // part.per_set for part in job.parts}
     if not job.builds:
         return float(sum(part.value * left[part.id] for part in job.parts))
     made: set[str] = set()
     value = 0.0
-    for worth, build, recipe in sorted(((r.value, b, r) for b in job.builds for r in b.recipes), key=lambda w: -w[0]):
-        if build.id not in made and all(left[p] >= n for p, n in recipe.needs.items()):
-            for p, n in recipe.needs.items():
-                left[p] -= n
-            made.add(build.id)
-            value += worth
+    for _, group in sorted(((_worth(group), group) for b in job.builds for group in _whole(b)), key=lambda w: -w[0]):
+        if group.build.id not in made and (taken := _taken_from(left, group)) is not None:
+            made.add(group.build.id)
+            value += (group.build.value if group.build.components else 0.0) + sum(o.value for o in taken)
     return value
+
+
+def _taken_from(left: dict[str, int], group: _Whole) -> list[Option] | None:
+    """The dearest ways that what is left makes, taken out of it; None where a component has none."""
+    after = dict(left)
+    taken: list[Option] = []
+    for ways in group.choices:
+        one = next((o for o in ways if all(after.get(p, 0) >= n for p, n in o.needs.items())), None)
+        if one is None:
+            return None
+        taken.append(one)
+        for p, n in one.needs.items():
+            after[p] -= n
+    left.update(after)
+    return taken
 
 
 def _lay_all(bench: Occupancy, order: Sequence[str], wanted: Sequence[tuple[Part, int, bool]]) -> list[Candidate] | None:
@@ -132,9 +190,10 @@ def _lay_group(bench: Occupancy, order: Sequence[str], part: Part, count: int, *
     laid: list[Candidate] = []
     for piece in (p for p in order if (part.id, p) not in bench.barred):
         here: list[Candidate] = []
-        while len(laid) + len(here) < count and (one := first_place(bench, piece, part)) is not None:
-            bench.lay(one)
-            here.append(one)
+        while len(laid) + len(here) < count and (found := _next_place(bench, piece, part)):
+            for one in found:
+                bench.lay(one)
+            here += found
         if together and len(here) < count:
             _undo(bench, here)
             continue
@@ -151,6 +210,22 @@ def _undo(bench: Occupancy, laid: Sequence[Candidate]) -> None:
         bench.lift(piece, [c for c in bench.laid[piece] if id(c) not in gone])
 
 
+def _next_place(bench: Occupancy, piece: str, part: Part) -> list[Candidate]:
+    """The first place that holds; of a part whose copies lie in pairs, both of the first pair."""
+    if not part.in_pairs:
+        one = first_place(bench, piece, part)
+        return [] if one is None else [one]
+    from grainet.plan.pairs import pairs_for
+
+    both, _ = pairs_for(bench.layers[piece], part, (part,), 4 * ASKED_PLACES, 1)
+    pairs = zip(both[::2], both[1::2])
+    return next(([a, b] for a, b in sorted(pairs, key=lambda ab: _end(*ab)) if _free(bench, a) and _free(bench, b)), [])
+
+
+def _end(a: Candidate, b: Candidate) -> tuple[float, float]:
+    return max(a.polygon.bounds[2], b.polygon.bounds[2]), a.seat.y
+
+
 def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
     """The place nearest the marked end and the near edge that holds, beside what is laid already."""
     sheet, empty = bench.sheets[piece], not bench.laid[piece]
@@ -165,7 +240,7 @@ def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
     full = bench.full.setdefault(piece, set())
     if part.id in full:
         return None
-    for orientation in orientations_of(part):
+    for orientation in (o for way in ways_laid(part) if sets_each(way) == 1 for o in orientations_of(way)):
         exact = Exact(sheet, orientation)
         if exact.size_trouble() is not None:
             continue
@@ -175,7 +250,7 @@ def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
             continue
         for tried in _asked_places(len(rows)):
             shifts = np.array([fits.shift(rows[k], columns[k]) for k in tried])
-            one = _first_free(bench, piece, part, exact, orientation, shifts)
+            one = _first_free(bench, piece, exact, orientation, shifts)
             if one is not None:
                 if best is None or one.polygon.bounds[2] < best.polygon.bounds[2]:
                     best = one
@@ -198,12 +273,10 @@ def _asked_places(count: int) -> list[list[int]]:
     return [first, spread] if spread else [first]
 
 
-def _first_free(
-    bench: Occupancy, piece: str, part: Part, exact: Exact, orientation: Orientation, shifts: np.ndarray
-) -> Candidate | None:
+def _first_free(bench: Occupancy, piece: str, exact: Exact, orientation: Orientation, shifts: np.ndarray) -> Candidate | None:
     """The first of some places that holds beside what is laid."""
     for seat in seats(exact, shifts):
-        one = None if seat is None else Candidate(part, piece, orientation, seat)
+        one = None if seat is None else Candidate(orientation.part, piece, orientation, seat)
         if one is not None and _free(bench, one):
             return one
     return None

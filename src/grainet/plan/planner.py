@@ -13,7 +13,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from grainet.design.part import Part
+from grainet.design.part import Part, sets_each, stands
+from grainet.design.recipe import Option
 from grainet.design.shape import area
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.field import Layers
@@ -24,7 +25,7 @@ from grainet.plan.candidates import Candidate, Pool, candidates_for
 from grainet.plan.conflicts import Conflicts, conflicts
 from grainet.plan.greedy import KnownPlaces, Occupancy, greedy_plan, worth_of
 from grainet.plan.sawing import CannotSaw, Sawn, saw, separable, whole_volume
-from grainet.plan.selection import Budget, Choice, Selection, smallest_bad
+from grainet.plan.selection import Budget, Choice, Selection, smallest_bad, worth
 from grainet.plan.verify import check
 
 Tell = Callable[[str, float], None]
@@ -187,7 +188,7 @@ class Planner:
     # choosing -----------------------------------------------------------------------------------------------------
     def _demand(self) -> float:
         if self.job.builds:
-            return sum(max(r.value for r in b.recipes) for b in self.job.builds)
+            return sum(b.most_worth for b in self.job.builds)
         return sum(p.value * p.quantity if p.quantity is not None else math.inf for p in self.job.parts)
 
     def _choose(self, hint_keys: Sequence[tuple[object, ...]], bound_of_all: float) -> Choice:
@@ -357,12 +358,12 @@ class Planner:
         self.tell("working out the cuts", 0.85)
         chosen = [self.pool.items[k] for k in choice.chosen]
         sawn, choice, chosen = self._sawn(choice, chosen)
-        value = self._value_of(choice)
+        value = worth(self.job, choice.options, choice.made)
         proven = bound_of_all <= value * (1 + 1e-9) + 1e-6 or bound_of_all <= choice.bound
         bound, scope = (bound_of_all, "all") if proven else (choice.bound, "candidates")
         plan = Plan(
             value=value, bound=max(value, bound), bound_scope=scope, capped=self.capped,  # type: ignore[arg-type]
-            seconds=round(time.monotonic() - self.began, 3), made=choice.made, builds=choice.builds,
+            seconds=round(time.monotonic() - self.began, 3), made=choice.made, builds=_as_told(choice.options),
             placements=tuple(self._placements(choice, chosen)), cuts=_numbered(sawn), refused=tuple(self.refused),
             offcuts=tuple(o for s in sawn.values() for o in s.offcuts), balance=self._balance(sawn),
         )  # fmt: skip
@@ -391,27 +392,26 @@ class Planner:
     def _balance(self, sawn: dict[str, Sawn]) -> dict[str, Shares]:
         return {p: s.shares(whole_volume(self.sheets[p])) for p, s in sawn.items()}
 
-    def _value_of(self, choice: Choice) -> float:
-        if self.job.builds:
-            recipes = {(b.id, r.id): r.value for b in self.job.builds for r in b.recipes}
-            return float(sum(recipes[pair] for pair in choice.builds.items()))
-        return float(sum(p.value * choice.made[p.id] for p in self.job.parts))
-
     def _placements(self, choice: Choice, chosen: Sequence[Candidate]) -> list[Placement]:
         rows: list[Placement] = []
         for part in self.job.parts:
-            copies = sorted((c for c in chosen if c.part.id == part.id), key=lambda c: (c.piece, c.seat.x, c.seat.y))
-            for number, (build, members) in enumerate(self._sets(part, copies, choice), 1):
-                for copy, one in enumerate(members, 1):
-                    rows += self._leaves(one, number, copy, build)
+            copies = [c for c in chosen if c.part.id == part.id]
+            together = defaultdict(list)  # the copies of a pair one after the other
+            for one in copies:
+                together[one.pair].append((one.piece, one.seat.x, one.seat.y))
+            copies.sort(key=lambda c: (min(together[c.pair]) if c.pair else (c.piece, c.seat.x, c.seat.y), c.seat.x, c.seat.y))
+            stock = [_Given(one, leaf) for one in copies for leaf in range(1, sets_each(one.part) + 1)]
+            for number, (build, members) in enumerate(self._sets(part, stock, choice), 1):
+                for copy, given in enumerate(members, 1):
+                    rows += self._leaves(given, number, copy, build)
         return rows
 
-    def _sets(self, part: Part, copies: list[Candidate], choice: Choice) -> list[tuple[str | None, list[Candidate]]]:
+    def _sets(self, part: Part, copies: list[_Given], choice: Choice) -> list[tuple[str | None, list[_Given]]]:
         """Copies gathered into sets, each with the build that it goes to."""
-        left: dict[str, list[Candidate]] = defaultdict(list)
+        left: dict[str, list[_Given]] = defaultdict(list)
         for one in copies:
-            left[one.piece].append(one)
-        sets: list[tuple[str | None, list[Candidate]]] = []
+            left[one.at.piece].append(one)
+        sets: list[tuple[str | None, list[_Given]]] = []
 
         def take(piece: str, build: str | None) -> None:
             sets.append((build, [left[piece].pop(0) for _ in range(part.per_set)]))
@@ -428,7 +428,7 @@ class Planner:
             else:
                 rest = [c for group in left.values() for c in group][: part.per_set]
                 for one in rest:
-                    left[one.piece].remove(one)
+                    left[one.at.piece].remove(one)
                 sets.append((goes_to, rest))
         return sets
 
@@ -436,26 +436,43 @@ class Planner:
         """The build of every set that may come from any piece, in order."""
         if not self.job.builds:
             return [None] * choice.made[part.id]
-        found: list[str | None] = []
-        for build in self.job.builds:
-            for recipe in build.recipes:
-                if choice.builds.get(build.id) == recipe.id and part.id not in recipe.same_piece:
-                    found += [build.id] * recipe.needs.get(part.id, 0)
-        return found
+        return [o.build for o in choice.options if part.id not in o.same_piece for _ in range(o.needs.get(part.id, 0))]
 
-    def _leaves(self, one: Candidate, number: int, copy: int, build: str | None) -> list[Placement]:
-        part, kit = one.part, self.job.kit
+    def _leaves(self, given: _Given, number: int, copy: int, build: str | None) -> list[Placement]:
+        one, kit = given.at, self.job.kit
+        part = one.part
         step = part.thickness_mm + kit.leaf_loss_mm
         outline = tuple((float(x), float(y)) for x, y in one.ring)
+        leaves = range(1, part.leaves + 1) if sets_each(part) == 1 else (given.leaf,)
         return [
             Placement(
-                part=part.id, set=number, copy_=copy, leaf=leaf + 1, piece=one.piece, x=one.seat.x, y=one.seat.y,
+                part=part.id, set=number, copy_=copy, leaf=leaf, piece=one.piece, x=one.seat.x, y=one.seat.y,
                 angle_deg=one.orientation.angle_deg, mirror=one.orientation.mirror, face_up=one.orientation.face_up,  # type: ignore[arg-type]
-                z_top_mm=one.seat.z_top_mm + leaf * step, polygon=outline, finished_mm=part.thickness_mm,
-                spare_mm=one.seat.spare_mm, build=build,
+                z_top_mm=one.seat.z_top_mm + (leaf - 1) * step, polygon=outline, finished_mm=part.thickness_mm,
+                spare_mm=one.seat.spare_mm, build=build, on_edge=stands(part),
             )
-            for leaf in range(part.leaves)
+            for leaf in leaves
         ]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Given:
+    """A copy that a footprint gives; where each leaf of it is a set of its own, the leaf."""
+
+    at: Candidate
+    leaf: int
+
+
+def _as_told(options: Sequence[Option]) -> dict[str, str | dict[str, str]]:
+    """What is chosen for each build as a plan says it: its recipe, or the way of each component."""
+    told: dict[str, str | dict[str, str]] = {}
+    for one in options:
+        ways = told.setdefault(one.build, {})
+        if one.component and isinstance(ways, dict):
+            ways[one.component] = one.id
+        else:
+            told[one.build] = one.id
+    return told
 
 
 def _numbered(sawn: dict[str, Sawn]) -> Any:

@@ -97,8 +97,8 @@ class _Sawing:
         self.straight = self.kit.cutting == "straight"
         self.done = Sawn()
         self.next_id = 0
-        self.shapes = [c.polygon for c in members]
-        self.boxes = [c.polygon.bounds for c in members]
+        self.shapes = [c.block for c in members]
+        self.boxes = [c.block.bounds for c in members]
         self.mean = _MeanThickness(sheet)
 
     # the recursion ------------------------------------------------------------------------------------------------
@@ -121,10 +121,20 @@ class _Sawing:
                     return
         if self.straight:
             raise CannotSaw(inside)
-        first = min(inside, key=lambda k: (self._lead_in(hand, k, inside).length, self.boxes[k]))
+        room = [k for k in inside if self._has_kerf_round_it(k, inside)]
+        if not room:
+            raise CannotSaw(inside)
+        first = min(room, key=lambda k: (self._lead_in(hand, k, inside).length, self.boxes[k]))
         blank, rest = self.cut_outline(hand, first, inside)
         self._leaves_of(blank, first)
         self._deal(rest, [k for k in inside if k != first])
+
+    def _has_kerf_round_it(self, member: int, inside: Sequence[int]) -> bool:
+        """Whether the saw passes between a part and all others; the copies of a pair may lie nearer, for a straight cut."""
+        if self.members[member].pair is None:
+            return True
+        kerf = self.kit.kerf_mm.outline
+        return all(self.shapes[member].distance(self.shapes[k]) >= kerf - 1e-5 for k in inside if k != member)
 
     def _deal(self, hands: Sequence[Workpiece], inside: Sequence[int]) -> None:
         for one in hands:
@@ -329,11 +339,12 @@ class _Sawing:
     # the balance --------------------------------------------------------------------------------------------------
     def _count(self, hand: Workpiece, member: int, leaf: int) -> None:
         self.done.freed[member, leaf] = hand.id
-        finished = self.shapes[member].area * self.members[member].part.thickness_mm
-        around = hand.polygon - self.shapes[member]
+        footprint = self.members[member].polygon
+        finished = footprint.area * self.members[member].part.thickness_mm
+        around = hand.polygon - footprint
         self.done.parts_mm3 += finished
         self.done.waste_mm3 += self.volume(hand, around)
-        self.done.skims_mm3 += self.volume(hand, hand.polygon & self.shapes[member]) - finished
+        self.done.skims_mm3 += self.volume(hand, hand.polygon & footprint) - finished
 
     def leave(self, hand: Workpiece) -> None:
         """What no part needs: an offcut to keep, or scrap."""

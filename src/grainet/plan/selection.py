@@ -11,6 +11,8 @@ from dataclasses import dataclass, field
 from itertools import combinations
 from typing import Any
 
+from grainet.design.part import sets_each
+from grainet.design.recipe import Option
 from grainet.design.shape import area
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
@@ -30,11 +32,11 @@ class Budget:
 
 @dataclass
 class Choice:
-    """What was chosen: candidate indices, sets made per part, recipe per build, and the proven bound on value."""
+    """What was chosen: candidate indices, sets made per part, recipes or ways per build, and the proven bound on value."""
 
     chosen: list[int]
     made: dict[str, int]
-    builds: dict[str, str]
+    options: list[Option]  # recipes, or the ways of components, of the builds that are made
     value: float
     bound: float
     capped: bool
@@ -55,14 +57,21 @@ class Selection:
         self.where: dict[tuple[str, str], list[int]] = defaultdict(list)
         for k, one in enumerate(items):
             self.where[one.part.id, one.piece].append(k)
+        self.here: list[object] = []
         for members, found in by_piece.values():
             self._conflicts(members, found)
         self._areas(by_piece)
-        self.recipe = {(b.id, r.id): self.model.new_bool_var(f"{b.id}/{r.id}") for b in job.builds for r in b.recipes}
+        self._pairs()
+        self._hands()
+        self.options = [option for build in job.builds for option in build.options]
+        self.option = {o.key: self.model.new_bool_var("/".join(o.key)) for o in self.options}
+        self.whole = {b.id: self.model.new_bool_var(f"{b.id} made") for b in job.builds if b.components}
         for build in job.builds:
-            self.model.add_at_most_one(self.recipe[build.id, r.id] for r in build.recipes)
-        self.bundle: dict[tuple[str, str, str, str], object] = {}
-        self.here: list[object] = []
+            self.model.add_at_most_one(self.option[o.key] for o in build.options if not o.component)
+            for component in build.components:  # made when each component is made by exactly one of its ways
+                ways = [self.option[build.id, component.id, w.id] for w in component.ways]
+                self.model.add(sum(ways) == self.whole[build.id])
+        self.bundle: dict[tuple[tuple[str, str, str], str, str], object] = {}
         self.sets = {part.id: self._sets(part.id) for part in job.parts}
         self.scale, self.value = self._value()
 
@@ -72,6 +81,32 @@ class Selection:
             self.model.add_at_most_one(self.take[members[k]] for k in clique)
         for a, b in found.pairs:
             self.model.add_bool_or(self.take[members[a]].negated(), self.take[members[b]].negated())
+
+    def _pairs(self) -> None:
+        """The two copies of a pair are taken together or not at all."""
+        pairs: dict[object, list[int]] = defaultdict(list)
+        for k, one in enumerate(self.items):
+            if one.pair is not None:
+                pairs[one.part.id, one.piece, one.pair].append(k)
+        for members in pairs.values():
+            if len(members) == 2:
+                self.model.add(self.take[members[0]] == self.take[members[1]])
+            else:
+                self.model.add(sum(self.take[k] for k in members) == 0)
+
+    def _hands(self) -> None:
+        """Both hands of a body that come from one board show the same face of it."""
+        for part in self.job.parts:
+            if part.hand != "left" or part.mate is None:
+                continue
+            for piece in self.job.pieces:
+                both = [*self.where.get((part.id, piece.id), ()), *self.where.get((part.mate, piece.id), ())]
+                first = self.model.new_bool_var(f"{part.id} and {part.mate} on face 1 of {piece.id}")
+                for k in both:
+                    self.model.add_implication(
+                        self.take[k], first if self.items[k].orientation.face_up == "1" else first.negated()
+                    )
+                self.here.append(first)
 
     def _areas(self, by_piece: Mapping[str, tuple[Sequence[int], Conflicts]]) -> None:
         """Redundant: the footprints on a piece are not more than the piece. It helps the bound."""
@@ -85,19 +120,16 @@ class Selection:
         """The number of sets of a part that the chosen footprints make; copies and same-piece rules held."""
         part, model = self.job.part(part_id), self.model
         pieces = [p.id for p in self.job.pieces if self.where.get((part_id, p.id))]
-        most = sum(len(self.where[part_id, p]) for p in pieces) // part.per_set
+        most = sum(sets_each(self.items[k].part) for p in pieces for k in self.where[part_id, p]) // part.per_set
         if part.quantity is not None:
             most = min(most, part.quantity)
         sets = model.new_int_var(0, most, f"sets {part_id}")
         bundled = {p: self._bundles(part_id, p) for p in pieces}
         if self.job.builds:
-            mixed = sum(
-                r.needs.get(part_id, 0) * self.recipe[b.id, r.id]
-                for b in self.job.builds for r in b.recipes if part_id not in r.same_piece
-            )  # fmt: skip
+            mixed = sum(o.needs.get(part_id, 0) * self.option[o.key] for o in self.options if part_id not in o.same_piece)
             self._one_piece_each(part_id, pieces)
             model.add(sets == mixed + sum(bundled.values()))
-        copies = {p: sum(self.take[k] for k in self.where[part_id, p]) for p in pieces}
+        copies = {p: sum(sets_each(self.items[k].part) * self.take[k] for k in self.where[part_id, p]) for p in pieces}
         if part.same_piece:
             for p in pieces:
                 here = model.new_int_var(0, most, f"sets {part_id} on {p}")
@@ -113,32 +145,36 @@ class Selection:
     def _bundles(self, part_id: str, piece_id: str) -> Any:
         """Sets of a part that recipes want from this one piece."""
         wanted = []
-        for build in self.job.builds:
-            for recipe in build.recipes:
-                if part_id in recipe.same_piece:
-                    var = self.model.new_bool_var(f"{build.id}/{recipe.id}/{part_id}@{piece_id}")
-                    self.bundle[build.id, recipe.id, part_id, piece_id] = var
-                    wanted.append(recipe.needs[part_id] * var)
+        for option in self.options:
+            if part_id in option.same_piece:
+                var = self.model.new_bool_var(f"{'/'.join(option.key)}/{part_id}@{piece_id}")
+                self.bundle[option.key, part_id, piece_id] = var
+                wanted.append(option.needs[part_id] * var)
         return sum(wanted)
 
     def _one_piece_each(self, part_id: str, pieces: Sequence[str]) -> None:
-        for build in self.job.builds:
-            for recipe in build.recipes:
-                if part_id in recipe.same_piece:
-                    here = [self.bundle[build.id, recipe.id, part_id, p] for p in pieces]
-                    self.model.add(sum(here) == self.recipe[build.id, recipe.id])  # type: ignore[arg-type]
+        for option in self.options:
+            if part_id in option.same_piece:
+                here = [self.bundle[option.key, part_id, p] for p in pieces]
+                self.model.add(sum(here) == self.option[option.key])  # type: ignore[arg-type]
 
     def _value(self) -> Any:
+        terms = self._terms()
         if self.job.builds:
-            terms = [(r.value, self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes]
-            most = sum(max(r.value for r in b.recipes) for b in self.job.builds)
+            most = sum(b.most_worth for b in self.job.builds)
         else:
-            terms = [(part.value, self.sets[part.id]) for part in self.job.parts]
             most = sum(part.value * max(1, len(self.items)) for part in self.job.parts)
         scale = 1.0
         while scale < 1e6 and most * scale * 10 < LARGEST_TOTAL:
             scale *= 10
         return scale, sum(round(v * scale) * var for v, var in terms)
+
+    def _terms(self) -> list[tuple[float, Any]]:
+        """(worth, variable): of builds and what is chosen for them, else of sets."""
+        if self.job.builds:
+            made = [(b.value, self.whole[b.id]) for b in self.job.builds if b.components]
+            return [*((o.value, self.option[o.key]) for o in self.options), *made]
+        return [(part.value, self.sets[part.id]) for part in self.job.parts]
 
     def forbid_together(self, groups: Iterable[Sequence[Sequence[int]]]) -> None:
         """Not one of each kin of a group at once; kin stand in one another's place, so that at most one of a kin is taken."""
@@ -195,7 +231,7 @@ class Selection:
         return start
 
     def _all_variables(self) -> Any:
-        return [*self.take, *self.recipe.values(), *self.bundle.values(), *self.sets.values(), *self.here]
+        return [*self.take, *self.option.values(), *self.whole.values(), *self.bundle.values(), *self.sets.values(), *self.here]
 
     def _tidy(self, best: int, first: Sequence[int], dislike: Sequence[int], spread: Sequence[int], budget: Budget) -> Any:
         model = self.model.clone()
@@ -225,9 +261,7 @@ class Selection:
         def twin(var: Any) -> Any:
             return model.get_int_var_from_proto_index(var.index)
 
-        if self.job.builds:
-            return sum(round(r.value * self.scale) * twin(self.recipe[b.id, r.id]) for b in self.job.builds for r in b.recipes)
-        return sum(round(p.value * self.scale) * twin(self.sets[p.id]) for p in self.job.parts)
+        return sum(round(value * self.scale) * twin(var) for value, var in self._terms())
 
     def _solver(self, budget: Budget) -> Any:
         solver = self.cp.CpSolver()
@@ -243,26 +277,30 @@ class Selection:
 
     def _trivial_bound(self) -> float:
         if self.job.builds:
-            return sum(max(r.value for r in b.recipes) for b in self.job.builds)
+            return sum(b.most_worth for b in self.job.builds)
         return sum(p.value * len(self.items) for p in self.job.parts)
 
     def _choice(self, solver: Any, bound: float, *, capped: bool, searched: Any = None) -> Choice:
         chosen = [k for k, var in enumerate(self.take) if solver.boolean_value(var)]
         made = {p: int(solver.value(v)) for p, v in self.sets.items()}
-        builds = {b: r for (b, r), var in self.recipe.items() if solver.boolean_value(var)}
+        options = [o for o in self.options if solver.boolean_value(self.option[o.key])]
         bundles: dict[tuple[str, str], list[tuple[str, int]]] = defaultdict(list)
-        for (b, r, part, piece), var in self.bundle.items():
-            if solver.boolean_value(var):
-                recipe = next(x for y in self.job.builds if y.id == b for x in y.recipes if x.id == r)
-                bundles[part, piece].append((b, recipe.needs[part]))
-        value = self._worth(made, builds)
+        for option in options:
+            for part in option.same_piece:
+                for piece in (p.id for p in self.job.pieces if (option.key, part, p.id) in self.bundle):
+                    if solver.boolean_value(self.bundle[option.key, part, piece]):
+                        bundles[part, piece].append((option.build, option.needs[part]))
+        value = worth(self.job, options, made)
         spent = searched.response_proto.deterministic_time if searched is not None else 0.0
-        return Choice(chosen, made, builds, value, max(bound, value), capped, spent, dict(bundles))
+        return Choice(chosen, made, options, value, max(bound, value), capped, spent, dict(bundles))
 
-    def _worth(self, made: Mapping[str, int], builds: Mapping[str, str]) -> float:
-        if self.job.builds:
-            return float(sum(r.value for b in self.job.builds for r in b.recipes if builds.get(b.id) == r.id))
-        return float(sum(p.value * made[p.id] for p in self.job.parts))
+
+def worth(job: Job, options: Sequence[Option], made: Mapping[str, int]) -> float:
+    """What a choice is worth: its recipes; of builds in components the build itself and the ways; without builds the sets."""
+    if not job.builds:
+        return float(sum(p.value * made[p.id] for p in job.parts))
+    whole = {o.build for o in options if o.component}
+    return float(sum(o.value for o in options) + sum(b.value for b in job.builds if b.id in whole))
 
 
 def _Told(cp: Any, tell: Callable[[float, float], None], scale: float) -> Any:

@@ -11,17 +11,28 @@ import math
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import Any
 
 import shapely
-from shapely import affinity
 from shapely.geometry import LineString, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
 from grainet.design.part import Part
+from grainet.design.recipe import Build, Recipe, Way
 from grainet.job.answer import Cut, Placement, Plan
 from grainet.job.job import Job
 from grainet.kit.cut_kit import CutKit
+from grainet.plan.verify_laid import (
+    AsLaid,
+    as_laid,
+    block,
+    hand_faults,
+    leaf_faults,
+    leaves_here,
+    moved,
+    pair_faults,
+    place_of,
+    swept,
+)
 from grainet.wood.defects import FAMILY
 from grainet.wood.piece import Piece, Station
 
@@ -58,7 +69,7 @@ def check(job: Job, plan: Plan) -> list[Fault]:
     pieces = {p.id: p for p in job.pieces}
     parts = {p.id: p for p in job.parts}
     faults: list[Fault] = []
-    known: list[Placement] = []
+    found: list[tuple[str, Placement]] = []
     for k, one in enumerate(plan.placements):
         where = f"placements[{k}] ({one.part} on {one.piece})"
         if one.part not in parts:
@@ -66,10 +77,15 @@ def check(job: Job, plan: Plan) -> list[Fault]:
         elif one.piece not in pieces:
             faults.append(Fault("piece", f"no piece “{one.piece}” in the job", where))
         else:
-            known.append(one)
-            faults += (f.at(where) for f in _placement(one, parts[one.part], pieces[one.piece], job.kit))
+            found.append((where, one))
+    known = [one for _, one in found]
+    leaves = leaves_here(known, parts)
+    for where, one in found:
+        many = leaves.get(place_of(one), 1)
+        faults += (f.at(where) for f in _placement(one, parts[one.part], pieces[one.piece], job.kit, many))
     faults += _apart(known, parts, job.kit)
-    faults += _sets(known, parts, plan)
+    faults += _sets(known, parts, plan, job.kit)
+    faults += (Fault(code, text) for code, text in (*leaf_faults(known, parts), *hand_faults(known, parts)))
     faults += _builds(job, plan, known, parts)
     faults += _value(job, plan)
     for piece in job.pieces:
@@ -126,42 +142,37 @@ def _name_fault(name: str) -> str:
 
 
 # placement ------------------------------------------------------------------------------------------------------------
-def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit) -> Iterator[Fault]:
-    if one.mirror and not part.mirror:
+def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit, leaves: int) -> Iterator[Fault]:
+    laid = as_laid(part, one)
+    if one.on_edge and not part.on_edge:
+        yield Fault("on_edge", "stands on edge, which the part does not allow")
+    if one.mirror and not part.mirror and not part.fold:
         yield Fault("mirror", "is mirrored, which the part does not allow")
     if one.face_up not in part.faces_up:
         yield Fault("face", f"shows on face {one.face_up}, which the part does not allow")
     off = min(abs((one.angle_deg - turn + 180) % 360 - 180) for turn in part.turns_deg)
     if off > part.tilt_deg + 1e-6:
         yield Fault("turn", f"lies at {one.angle_deg:g} degrees, {off:.3g} off every allowed turn, at most {part.tilt_deg:g}")
-    over = one.mirror != (one.face_up == "2")
-    want = _moved(part.outline, one, over=over)
+    want = moved(laid.outline, one)
     if len(want) != len(one.polygon) or any(math.dist(a, b) > PLACE_TOL for a, b in zip(want, one.polygon)):
         yield Fault("outline", "its polygon is not the part's outline at x, y, angle and mirror")
     footprint = Polygon(want)
-    if abs(one.finished_mm - part.thickness_mm) > TOL:
-        yield Fault("thickness", f"finished {one.finished_mm:g} instead of {part.thickness_mm:g}")
-    if not 1 <= one.leaf <= part.leaves:
-        yield Fault("leaf", f"is leaf {one.leaf} of {part.leaves}")
+    if abs(one.finished_mm - laid.thickness_mm) > TOL:
+        yield Fault("thickness", f"finished {one.finished_mm:g} instead of {laid.thickness_mm:g}")
+    leaves = max(part.leaves, leaves)
+    if not 1 <= one.leaf <= leaves:
+        yield Fault("leaf", f"is leaf {one.leaf} of {leaves}")
     yield from _usable(footprint, piece, kit)
-    yield from _metal(footprint, piece, kit)
+    sawn = block(part, one)
+    if sawn.difference(Polygon(piece.outline).buffer(10 * TOL, join_style="mitre")).area > AREA_TOL:
+        yield Fault("outside", "what stays on beyond it reaches past the piece")
+    yield from _metal(sawn, piece, kit)
     yield from _crook(footprint, piece, kit)
     limit = kit.machines.resaw_height_mm
     _x0, y0, _x1, y1 = footprint.bounds
-    if part.leaves > 1 and limit is not None and y1 - y0 > limit + TOL:
+    if leaves > 1 and limit is not None and y1 - y0 > limit + TOL:
         yield Fault("resaw", f"{y1 - y0:.1f} high to resaw, the saw takes {limit:g}")
-    yield from _depth(one, part, footprint, over=over, piece=piece, kit=kit)
-
-
-def _moved(ring: Any, one: Placement, *, over: bool) -> list[tuple[float, float]]:
-    turn = one.angle_deg % 360
-    exact = {0: (1.0, 0.0), 90: (0.0, 1.0), 180: (-1.0, 0.0), 270: (0.0, -1.0)}
-    c, s = exact.get(turn, (math.cos(math.radians(turn)), math.sin(math.radians(turn))))  # type: ignore[call-overload]
-    moved = []
-    for x, y in ring:
-        y = -y if over else y
-        moved.append((c * x - s * y + one.x, s * x + c * y + one.y))
-    return moved
+    yield from _depth(one, laid, leaves, footprint, piece=piece, kit=kit)
 
 
 def _usable(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
@@ -178,15 +189,9 @@ def _usable(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
         yield Fault("outside", f"is {min(x0 - px0, px1 - x1):.3g} from an end, at least {inset:g}")
     if kit.edge_mm:
         inner = outline.buffer(-kit.margin_mm, join_style="mitre") if kit.margin_mm else outline
-        swept = shapely.union_all([footprint, *_swept(footprint, 0, kit.edge_mm), *_swept(footprint, 0, -kit.edge_mm)])
-        if swept.difference(inner.buffer(10 * TOL, join_style="mitre")).area > AREA_TOL:
+        around = shapely.union_all([footprint, *swept(footprint, 0, kit.edge_mm), *swept(footprint, 0, -kit.edge_mm)])
+        if around.difference(inner.buffer(10 * TOL, join_style="mitre")).area > AREA_TOL:
             yield Fault("outside", f"leaves less than {kit.edge_mm:g} to plane off a long side")
-
-
-def _swept(polygon: Polygon, dx: float, dy: float) -> list[BaseGeometry]:
-    ring = list(polygon.exterior.coords)
-    quads = (Polygon([a, b, (b[0] + dx, b[1] + dy), (a[0] + dx, a[1] + dy)]) for a, b in itertools.pairwise(ring))
-    return [*(q.buffer(0) if not q.is_valid else q for q in quads if q.area > 0), affinity.translate(polygon, dx, dy)]
 
 
 def _metal(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
@@ -330,10 +335,10 @@ def _flattening(footprint: Polygon, piece: Piece) -> float:
     return float(bow + cup + flat.rock_mm / 2 * length * width / ((flat.rock_span_mm or whole_l) * whole_w))
 
 
-def _depth(one: Placement, part: Part, footprint: Polygon, *, over: bool, piece: Piece, kit: CutKit) -> Iterator[Fault]:
+def _depth(one: Placement, laid: AsLaid, leaves: int, footprint: Polygon, *, piece: Piece, kit: CutKit) -> Iterator[Fault]:
     least = least_thickness(piece, footprint)
-    step = part.thickness_mm + kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm
-    stack = part.thickness_mm + (part.leaves - 1) * step
+    step = laid.thickness_mm + kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm
+    stack = laid.thickness_mm + (leaves - 1) * step
     if one.flattening == "exact":
         loss = 0.0
         if not _planes_fit(piece, footprint, stack + 2 * kit.skim_mm):
@@ -350,7 +355,7 @@ def _depth(one: Placement, part: Part, footprint: Polygon, *, over: bool, piece:
         yield Fault("thickness", f"reaches {first + loss + stack + kit.skim_mm:.2f} deep where {least:.2f} is thick")
     if one.flattening == "chain" and abs(one.spare_mm - max(0.0, spare)) > 0.25:
         yield Fault("thickness", f"says {one.spare_mm:.2f} to spare, comes to {max(0.0, spare):.2f}")
-    yield from _zones(one, part, footprint, over=over, piece=piece, kit=kit, loss=loss)
+    yield from _zones(one, laid, footprint, piece=piece, kit=kit, loss=loss)
 
 
 def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
@@ -383,11 +388,9 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
 
 
 # zones ----------------------------------------------------------------------------------------------------------------
-def _zones(
-    one: Placement, part: Part, footprint: Polygon, *, over: bool, piece: Piece, kit: CutKit, loss: float
-) -> Iterator[Fault]:
-    patches = _patches(one, part, footprint, over=over)
-    top, bottom = one.z_top_mm, one.z_top_mm + part.thickness_mm + loss
+def _zones(one: Placement, laid: AsLaid, footprint: Polygon, *, piece: Piece, kit: CutKit, loss: float) -> Iterator[Fault]:
+    patches = _patches(one, laid, footprint)
+    top, bottom = one.z_top_mm, one.z_top_mm + laid.thickness_mm + loss
     for defect in piece.defects:
         if FAMILY[defect.kind] == "metal" and not defect.resolved:
             continue
@@ -414,23 +417,23 @@ def _zones(
                 family=family,
                 depths=(low, high),
                 part_depths=(top, bottom),
-                thickness=part.thickness_mm,
+                thickness=laid.thickness_mm,
                 loss=loss,
             ):
                 yield Fault("zone", f"{defect.kind.replace('_', ' ')} {defect.id} lies in its {kind} zone")
                 break
 
 
-def _patches(one: Placement, part: Part, footprint: Polygon, *, over: bool) -> list[tuple[str, bool, BaseGeometry]]:
+def _patches(one: Placement, laid: AsLaid, footprint: Polygon) -> list[tuple[str, bool, BaseGeometry]]:
     left: BaseGeometry = footprint
     found: list[tuple[str, bool, BaseGeometry]] = []
     for kind in ("critical", "removed", "hidden", "seen"):
-        for zone in part.zones:
+        for zone in laid.zones:
             if zone.kind == kind and zone.polygon != "rest":
-                shape = left.intersection(Polygon(_moved(zone.polygon, one, over=over)))
+                shape = left.intersection(Polygon(moved(zone.polygon, one)))
                 found.append((kind, zone.both_sides, shape))
                 left = left.difference(shape)
-    rest = next((z for z in part.zones if z.polygon == "rest"), None)
+    rest = next((z for z in laid.zones if z.polygon == "rest"), None)
     found.append((rest.kind if rest else "seen", rest.both_sides if rest else False, left))
     return found
 
@@ -460,9 +463,9 @@ def _lengthened(polygon: Polygon, growth: float, closed: tuple[bool, bool] | Non
     before, after = closed or (False, False)
     shapes: list[BaseGeometry] = [polygon]
     if not before:
-        shapes += _swept(polygon, -ux * growth, -uy * growth)
+        shapes += swept(polygon, -ux * growth, -uy * growth)
     if not after:
-        shapes += _swept(polygon, ux * growth, uy * growth)
+        shapes += swept(polygon, ux * growth, uy * growth)
     return shapely.union_all(shapes)
 
 
@@ -471,14 +474,17 @@ def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Itera
     footprints: dict[str, list[tuple[Placement, Polygon]]] = defaultdict(list)
     seen: set[tuple[object, ...]] = set()
     for one in known:
-        key = (one.part, one.set, one.copy_)
+        many = parts[one.part].leaves_max is not None
+        key = place_of(one) if many else (one.part, one.set, one.copy_)
         if key not in seen:
             seen.add(key)
-            footprints[one.piece].append((one, _with_clean_up(Polygon(one.polygon), parts[one.part], kit)))
+            footprints[one.piece].append((one, _with_clean_up(block(parts[one.part], one), parts[one.part], kit)))
     for piece, rows in footprints.items():
         for i, (a, shape_a) in enumerate(rows):
             for b, shape_b in rows[i + 1 :]:
                 names = f"{a.part} {a.set}.{a.copy_} and {b.part} {b.set}.{b.copy_} on {piece}"
+                if parts[a.part].in_pairs and (a.part, a.set) == (b.part, b.set):  # how these lie is told of the pair
+                    continue
                 if shape_a.intersection(shape_b).area > AREA_TOL:
                     yield Fault("apart", f"{names} overlap by {shape_a.intersection(shape_b).area:.3g} mm2")
                 elif kit.cutting == "outline" and shape_a.distance(shape_b) < kit.kerf_mm.outline - 1e-5:
@@ -492,7 +498,7 @@ def _with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> BaseGeometry:
     shape: BaseGeometry = footprint
     if part.clean:
         for dx, dy in ((kit.trim_mm, 0.0), (0.0, kit.edge_mm)):
-            grown = [s for g in getattr(shape, "geoms", [shape]) for sign in (-1, 1) for s in _swept(g, sign * dx, sign * dy)]
+            grown = [s for g in getattr(shape, "geoms", [shape]) for sign in (-1, 1) for s in swept(g, sign * dx, sign * dy)]
             shape = shapely.union_all([shape, *grown])
     return shape
 
@@ -503,7 +509,7 @@ def _box_apart(a: tuple[float, ...], b: tuple[float, ...], kit: CutKit) -> bool:
     return along >= kit.kerf_mm.crosscut - 1e-5 or across >= kit.kerf_mm.rip - 1e-5
 
 
-def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterator[Fault]:
+def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan, kit: CutKit) -> Iterator[Fault]:
     sets: dict[tuple[str, int], list[Placement]] = defaultdict(list)
     for one in known:
         sets[one.part, one.set].append(one)
@@ -512,11 +518,13 @@ def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterato
         part = parts[part_id]
         counts[part_id] += 1
         want = {(c, leaf) for c in range(1, part.per_set + 1) for leaf in range(1, part.leaves + 1)}
-        have = [(r.copy_, r.leaf) for r in rows]
+        have = [(r.copy_, 1 if part.leaves_max is not None else r.leaf) for r in rows]
         if set(have) != want or len(have) != len(want):
             yield Fault("set", f"set {number} of {part_id} has {len(have)} leaves, needs {part.per_set} copies of {part.leaves}")
         if part.same_piece and len({r.piece for r in rows}) > 1:
             yield Fault("set", f"set {number} of {part_id} comes from several pieces, needs one")
+        if part.in_pairs:
+            yield from (Fault(code, text) for code, text in pair_faults(part, sorted(rows, key=lambda r: r.copy_), kit))
         for copy in range(1, part.per_set + 1):
             leaves = sorted((r for r in rows if r.copy_ == copy), key=lambda r: r.leaf)
             first = leaves[0] if leaves else None
@@ -540,37 +548,56 @@ def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan) -> Iterato
 
 
 def _builds(job: Job, plan: Plan, known: list[Placement], parts: dict[str, Part]) -> Iterator[Fault]:
-    builds = {b.id: {r.id: r for r in b.recipes} for b in job.builds}
-    for build, recipe in plan.builds.items():
-        if build not in builds or recipe not in builds[build]:
-            yield Fault("build", f"builds: no recipe “{recipe}” for “{build}” in the job")
+    by_id = {b.id: b for b in job.builds}
+    for build, told in plan.builds.items():
+        chosen = _chosen(by_id[build], told) if build in by_id else None
+        if chosen is None:
+            yield Fault("build", f"builds: no recipe “{told}” for “{build}” in the job" if isinstance(told, str) else
+                        f"builds: “{build}” is not made by one way of each of its components")  # fmt: skip
             continue
-        needs = builds[build][recipe].needs
-        sets: dict[str, set[int]] = defaultdict(set)
-        pieces: dict[str, set[str]] = defaultdict(set)
-        for one in known:
-            if one.build == build:
-                sets[one.part].add(one.set)
-                pieces[one.part].add(one.piece)
-        for part_id in {*needs, *sets}:
-            if len(sets[part_id]) != needs.get(part_id, 0):
-                yield Fault(
-                    "build",
-                    f"build {build} has {len(sets[part_id])} sets of {part_id}, its recipe {recipe} needs {needs.get(part_id, 0)}",
-                )
-        for part_id in builds[build][recipe].same_piece:
-            if len(pieces[part_id]) > 1:
-                yield Fault("build", f"build {build}: {part_id} comes from {len(pieces[part_id])} pieces, needs one")
+        yield from _made_by(build, chosen, [one for one in known if one.build == build])
     if job.builds:
         for one in known:
             if one.build not in plan.builds:
                 yield Fault("build", f"{one.part} set {one.set} goes to build “{one.build}”, which is not made")
 
 
+def _chosen(build: Build, told: str | dict[str, str]) -> list[Recipe | Way] | None:
+    """The recipe, or the way of each component, that a plan names; None where it names none, or not every component."""
+    if isinstance(told, str):
+        return [r for r in build.recipes if r.id == told] or None
+    ways = [w for c in build.components for w in c.ways if told.get(c.id) == w.id]
+    whole = build.components and set(told) == {c.id for c in build.components} and len(ways) == len(build.components)
+    return list(ways) if whole else None
+
+
+def _made_by(build: str, chosen: list[Recipe | Way], mine: list[Placement]) -> Iterator[Fault]:
+    """Whether a build has the sets that its recipe or ways need, and from one piece where they say so."""
+    needs: dict[str, int] = defaultdict(int)
+    sets: dict[str, set[int]] = defaultdict(set)
+    pieces: dict[str, set[str]] = defaultdict(set)
+    for option in chosen:
+        for part_id, count in option.needs.items():
+            needs[part_id] += count
+    for one in mine:
+        sets[one.part].add(one.set)
+        pieces[one.part].add(one.piece)
+    names = ", ".join(o.id for o in chosen)
+    for part_id in {*needs, *sets}:
+        if len(sets[part_id]) != needs.get(part_id, 0):
+            have, want = len(sets[part_id]), needs.get(part_id, 0)
+            yield Fault("build", f"build {build} has {have} sets of {part_id}, its recipe {names} needs {want}")
+    for part_id in (p for o in chosen for p in o.same_piece):
+        if len(pieces[part_id]) > 1:
+            yield Fault("build", f"build {build}: {part_id} comes from {len(pieces[part_id])} pieces, needs one")
+
+
 def _value(job: Job, plan: Plan) -> Iterator[Fault]:
     if job.builds:
-        recipes = {(b.id, r.id): r.value for b in job.builds for r in b.recipes}
-        value = sum(recipes.get(pair, 0.0) for pair in plan.builds.items())
+        value = 0.0
+        for build in job.builds:
+            chosen = _chosen(build, plan.builds[build.id]) if build.id in plan.builds else None
+            value += (build.value if chosen and build.components else 0.0) + sum(o.value for o in chosen or ())
     else:
         value = sum(p.value * plan.made.get(p.id, 0) for p in job.parts)
     if abs(value - plan.value) > 1e-6 * max(1.0, abs(value)):
@@ -588,7 +615,8 @@ class _Replay:
         self.hands: dict[str, BaseGeometry] = {piece.id: Polygon(piece.outline)}
         self.mine: set[str] = {piece.id}
         self.plan, self.placed = plan, placed
-        self.footprints = list({(p.part, p.set, p.copy_): Polygon(p.polygon) for p in placed}.values())
+        self.blocks = {place_of(p): block(parts[p.part], p) for p in placed}
+        self.footprints = list(self.blocks.values())
         metal = [Polygon(d.polygon) for d in piece.defects if FAMILY[d.kind] == "metal" and not d.resolved]
         self.metal = shapely.union_all(metal) if metal else None
 
@@ -676,11 +704,13 @@ class _Replay:
 
     def _parts_free(self) -> Iterator[Fault]:
         """Every part lies in a piece of its own, sawn to its outline (in straight cutting, to its box)."""
-        for (part, number, copy), shape in {(p.part, p.set, p.copy_): Polygon(p.polygon) for p in self.placed}.items():
+        leaves = leaves_here(self.placed, self.parts)
+        for one in {place_of(p): p for p in self.placed}.values():
+            part, number, copy, shape = one.part, one.set, one.copy_, self.blocks[place_of(one)]
             holding = [h for h in self.hands.values() if h.intersection(shape).area > 0.5 * shape.area]
             wanted = box(*shape.bounds).intersection(Polygon(self.piece.outline)) if self.kit.cutting == "straight" else shape
             free = [h for h in holding if h.symmetric_difference(wanted).area <= SCRATCH_MM * wanted.length]
-            if len(free) < self.parts[part].leaves:
+            if len(free) < max(self.parts[part].leaves, leaves.get(place_of(one), 1)):
                 yield Fault("sawn_free", f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts")
 
 

@@ -20,6 +20,7 @@ from grainet.design.role import FACTS, Role, role_of
 from grainet.design.sums import Sum
 from grainet.design.ways import WAYS, Way, way_of, ways_for, with_way
 from grainet.design.weight import weight_of
+from grainet.kept import kept_per_value
 from grainet.kit.shop_profile import ShopProfile
 from grainet.match.joint_warning import JointWarning
 from grainet.wood.climate import YearAir
@@ -44,6 +45,11 @@ class Lane:
 
 def lanes_of(g: Instrument, kit: Allowances, style: LengthStyle) -> list[Lane]:
     """The lanes of an instrument, in the order of its design's parts."""
+    return list(_lanes_of(g, kit, style))
+
+
+@kept_per_value()
+def _lanes_of(g: Instrument, kit: Allowances, style: LengthStyle) -> tuple[Lane, ...]:
     design = design_of(g)
     by_part = {f"{g.id}.{blank.part}": blank for blank in blanks_of(g, kit)}
     needs = design.recipes[-1].needs
@@ -54,7 +60,7 @@ def lanes_of(g: Instrument, kit: Allowances, style: LengthStyle) -> list[Lane]:
         size = " × ".join(format_length(round(v, 1), style) for v in (blank.length.mm, blank.width.mm, thick.mm))
         low, high = made_where(g, blank.part)
         found.append(Lane(LETTERS[k % 26], part, blank, label_of(blank, count), size, count, low, high))
-    return found
+    return tuple(found)
 
 
 COMPONENT_WORD = {

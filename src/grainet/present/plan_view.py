@@ -44,7 +44,10 @@ def worth(plan: Plan) -> str:
         return "Nothing could be laid"
     scope = "over every way there is" if plan.bound_scope == "all" else "over the places tried"
     capped = ", capped" if plan.capped else ""
-    built = ", ".join(plan.builds.values())
+    ways = [
+        w for told in plan.builds.values() for w in ([told] if isinstance(told, str) else [f"{c}: {w}" for c, w in told.items()])
+    ]
+    built = ", ".join(ways)
     told = f"Worth {plan.value:g} of at most {plan.bound:g} {scope}{capped}; {plan.seconds:.1f} s"
     return f"{built}.  {told}" if built else told
 
