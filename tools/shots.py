@@ -116,7 +116,7 @@ class Shots:
         self.taking_in()
         self.plan("merrow")
         state.choose_piece("8")
-        window.screens["lay_out"].choose_part("merrow.half")
+        window.screens["lay_out"].choose_part("merrow.body.bass")
         self.take("lay-out-light")
         window.screens["lay_out"].keep_plan()
         window.show_screen("saw_and_wait")

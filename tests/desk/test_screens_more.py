@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QTest
 
+from grainet.desk.actions import ACTIONS, ALSO
 from grainet.desk.main_window import Window
 from grainet.desk.painting import draw, tokens
 from grainet.desk.services.pictures import paint
@@ -31,7 +32,7 @@ class Why(WindowTest):
         self.settle()
         first, second = self.find("lookOver").why_text()
         self.assertIn("gives it once what stands below is done", first)
-        self.assertIn("690 × 78 × 22", first)
+        self.assertIn("676 × 78 × 22", first)
         self.assertIn("Plover neck, by its outline", first)
         for words in ("11.3 %", "days on sticks", "18°/22°", "pins reach 10 of 52"):
             self.assertIn(words, second)
@@ -174,3 +175,33 @@ class Tasks(unittest.TestCase):
         ):
             self.assertIn(wanted, empty)
         self.assertTrue(all(t.words for t in tasks_of(Piece(id="1"), 10)))
+
+
+class PiecesForAPart(WindowTest):
+    def test_the_rack_is_ranked_for_the_part_in_hand_and_a_weight_moves_it(self):
+        self.state.choose_design("merrow")
+        self.state.choose_use("fretboard")
+        self.key(Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier, self.window)
+        screen = self.find("sortRack")
+        self.settle()
+        before = [row.piece for row in screen.model.rows if row.word == "gives"]
+        self.assertRegex(screen.sentence, f"Merrow fretboard, 1 wanted: take No. {before[0]}")
+        for _ in range(4):  # to 5 and round to nothing
+            self.click("sortRack.weight.thrift")
+        self.assertEqual(self.shop.kit.choosing.thrift, 2.0)
+        while self.shop.kit.choosing.thrift:
+            self.click("sortRack.weight.thrift")
+        while self.shop.kit.choosing.margin < 5:
+            self.click("sortRack.weight.margin")
+        after = [row.piece for row in screen.model.rows if row.word == "gives"]
+        self.assertEqual(set(after), set(before))
+        self.assertNotEqual(after, before)
+        self.assertFalse(self.find("sortRack.thickness").isVisible())
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, self.window)
+        self.assertEqual(self.shop.kit.choosing.margin, 3.0, "a weight is one undo")
+
+
+class Keys(unittest.TestCase):
+    def test_no_key_means_two_things(self):
+        keys = [key for row in ACTIONS for key in (row.key, *ALSO.get(row.key, ())) if key]
+        self.assertEqual(len(keys), len(set(keys)), sorted(k for k in keys if keys.count(k) > 1))

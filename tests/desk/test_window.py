@@ -202,7 +202,7 @@ class LayOut(WindowTest):
         if self.window.worker.busy:
             self.wait_for(self.window.worker.planned)
         self.assertIsNotNone(screen.fresh, self.message)
-        self.assertEqual(screen.fresh[1].value, 140)
+        self.assertEqual(screen.fresh[1].value, 170)
         self.assertTrue(any("not swept" in text for text in screen.refusals()))
         self.click("layOut.opening1")
         self.click("layOut.keep")

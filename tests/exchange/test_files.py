@@ -61,7 +61,7 @@ class Faults(Scratch):
             ({"parts": [part(turns_deg=[])]}, "parts[0].turns_deg: has 0 entries"),
             ({"parts": [part(zones=[{"kind": "seen", "polygon": "all"}])]}, "parts[0].zones[0].polygon"),
             ({"builds": [{"id": "b", "recipes": [{"id": "r", "needs": {"zz": 1}}]}]}, "names “zz”"),
-            ({"version": 2}, "version: found 2"), ({"format": "other"}, "format: found 'other'"), ({"kit": {"skim_mm": "much"}}, "kit.skim_mm"),
+            ({"version": 3}, "version: found 3"), ({"format": "other"}, "format: found 'other'"), ({"kit": {"skim_mm": "much"}}, "kit.skim_mm"),
             ({"pieces": [piece(length=1e7)]}, "at most 20000"),
         ):  # fmt: skip
             with self.subTest(words):

@@ -125,7 +125,7 @@ class Plans(unittest.TestCase):
         self.assertLessEqual(set(found) - plan_view.REST_NAMES, {p.letter for p in self.job.parts})
 
     def test_worth_and_refusals_are_said(self):
-        self.assertIn("Worth 140 of at most 140 over every way there is", plan_view.worth(self.plan))
+        self.assertIn("Worth 170 of at most 170 over every way there is", plan_view.worth(self.plan))
         self.assertEqual(plan_view.worth(self.plan.changed(placements=(), cuts=())), "Nothing could be laid")
         self.assertIn("see what was refused", plan_view.summary(self.plan.changed(builds={})))
         every, near = plan_view.refusals(self.job, self.plan), plan_view.near_refusals(self.job, self.plan)

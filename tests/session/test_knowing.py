@@ -193,7 +193,7 @@ class Claims(InShop):
 
     def test_a_whole_claim_keeps_another_build_from_the_piece(self):
         self.shop.apply(
-            "claim", Reservation(id="R5", piece="9", claimed_for="Merrow body halves", design="merrow", part="merrow.half")
+            "claim", Reservation(id="R5", piece="9", claimed_for="Merrow body halves", design="merrow", part="merrow.body.bass")
         )
         plover = next(d for d in self.shop.designs() if d.id == "plover")
         bars = {(b.piece, b.why) for b in self.shop.jobs.job_for([plover]).barred}

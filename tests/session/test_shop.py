@@ -144,7 +144,7 @@ class Sawing(InShop):
         design = next(d for d in self.shop.designs() if d.id == "merrow")
         job = self.shop.jobs.job_for([design])
         plan = planned(job)
-        self.assertEqual((plan.value, plan.bound, plan.bound_scope), (140, 140, "all"))
+        self.assertEqual((plan.value, plan.bound, plan.bound_scope), (170, 170, "all"))
         laid = self.shop.plans.under_way(self.shop.plans.accept(design, job, plan).id)
         board = next(b for b in laid.boards if len(laid.cuts_of(b)) > 2)
         steps = board_steps(self.shop, laid, board)

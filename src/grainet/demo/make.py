@@ -9,7 +9,7 @@ from pathlib import Path
 
 from grainet.clock import Clock, wall_clock
 from grainet.demo.air import year_of_air
-from grainet.demo.designs import DESIGNS
+from grainet.demo.designs import merrow, plover
 from grainet.demo.instruments import INSTRUMENTS
 from grainet.demo.rack import CLAIMS, rack
 from grainet.design.instrument import Instrument
@@ -52,11 +52,11 @@ def _edits() -> list[tuple[str, Callable[[Shop, str], object]]]:
     kit = ShopProfile(name=SHOP_NAME, machines=machines_of(GUESSED_CUTS, frozenset({"resaw.kerf_mm"})))
     values: list[tuple[str, Value]] = [(f"the shop of {SHOP_NAME}", kit)]
     values += [(f"No. {piece.id} racked", piece) for piece in rack()]
-    values += [(f"{design.name} drawn", design) for design in DESIGNS]
     claims = [(f"No. {claim.piece} kept for {claim.claimed_for}", claim) for claim in CLAIMS]
     air = year_of_air()
     return [
         *((label, _keeping(value)) for label, value in values),
+        *((f"{make().shown_name} drawn up", _drawing_up(make)) for make in (plover, merrow)),
         (f"{len(air)} readings of the air", lambda shop, _label: shop.air.log(air)),
         *((label, _keeping(value)) for label, value in claims),
         *((f"{make().shown_name} drawn up", _drawing_up(make)) for make in INSTRUMENTS),

@@ -237,7 +237,7 @@ def with_slab() -> Piece:
 
 
 CLAIMS = (
-    Reservation(id="R1", piece="11", claimed_for="Merrow matched top", design="merrow", part="merrow.top", on="2026-09-02"),
+    Reservation(id="R1", piece="11", claimed_for="Merrow matched top", design="merrow", part="merrow.cap", on="2026-09-02"),
     Reservation(
         id="R2", piece="11", claimed_for="Plover head plate", design="plover", box=(0.0, 0.0, 210.0, 90.0), on="2026-10-17"
     ),

@@ -24,6 +24,7 @@ class Role(StrEnum):
     HEAD_PLATE = "head_plate"
     BINDING = "binding"
     CORE = "core"
+    TEST_STICK = "test_stick"
 
 
 @dataclass(frozen=True)
@@ -32,7 +33,8 @@ class RoleFacts:
 
     ``use``: the house rule that its wood goes by. ``words``: what builders call it besides its own name. ``rest``: how strictly it
     must have stopped moving. ``group``: whose bought parts it must fit. ``holds_group``: whether it alone must be as thick as those
-    ask. ``shaped``: the share of its blank that shaping leaves. ``glued_onto``: what it is glued to as a whole.
+    ask. ``shaped``: the share of its blank that shaping leaves. ``glued_onto``: what it is glued to as a whole. ``shows``: whether its
+    wood is seen on the finished instrument.
     """
 
     use: str
@@ -42,6 +44,7 @@ class RoleFacts:
     holds_group: bool = False
     shaped: float = 0.97  # edges rounded over; notes
     glued_onto: tuple[Role, ...] = ()
+    shows: bool = True
 
 
 # a carved shaft against its blank: half an ellipse under a flat, pi/4, less the rod's slot; judgement
@@ -57,7 +60,8 @@ FACTS: dict[Role, RoleFacts] = {
     Role.LAMINATE_STRIP: RoleFacts("laminate_strip", ("strip", "laminate"), "neck", "neck", shaped=1.0),
     Role.HEAD_PLATE: RoleFacts("head_plate", ("headplate", "plate"), "body", shaped=1.0),
     Role.BINDING: RoleFacts("binding", ("binding",), "body", shaped=1.0),
-    Role.CORE: RoleFacts("core", ("core",), "body", "body"),
+    Role.CORE: RoleFacts("core", ("core",), "body", "body", shows=False),
+    Role.TEST_STICK: RoleFacts("core", ("stick", "test"), "body", shaped=1.0, shows=False),
 }
 
 

@@ -67,6 +67,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Print a sheet of labels", "Ctrl+Alt+L", lambda w: w.print_labels(sheet=True), _piece),
     ActionRow("Roll the board", "Ctrl+R", lambda w: w.state.roll(), _piece),
     ActionRow("Try a part", "Ctrl+T", lambda w: w.try_part(), _piece),
+    ActionRow("Pieces for this part", "Ctrl+Alt+P", lambda w: w.rank_for_part()),
     ActionRow("Every rule", "Ctrl+U", lambda w: w.show_rules(), _piece),
     ActionRow("What to mind of the plan", "Ctrl+G", lambda w: w.lay_out.show_warnings()),
     ActionRow("Press the main button", "Ctrl+Return", lambda w: w.primary_action()),

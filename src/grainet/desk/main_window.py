@@ -285,6 +285,11 @@ class Window(QWidget):
         else:
             self.look_over.show_rules()
 
+    def rank_for_part(self) -> None:
+        """The rack ranked for the part in hand of the build in hand."""
+        self.show_screen("sort_rack")
+        self.screens["sort_rack"].show_mode("part")
+
     def show_kit_page(self, name: str) -> None:
         """Open the kit book at one of its pages."""
         self.show_screen("kit_book")

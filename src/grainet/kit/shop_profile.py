@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field
 
 from grainet.design.role import FACTS, role_of
+from grainet.kit.choosing import Choosing
 from grainet.kit.cut_kit import CutKit, Kerfs, Limit, Losses, Machines
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp, Glue
 from grainet.kit.machine import Machine, cut_kit, machines_of
@@ -88,6 +89,7 @@ class ShopProfile(Value):
     meter_in_hand: str = "pins"
     year: Annotated[tuple[MonthAir, ...], Field(min_length=12, max_length=12)] = SHIPPED_YEAR
     rules: HouseRules = HouseRules()
+    choosing: Choosing = Choosing()  # what counts when pieces are ranked for a part
     species: tuple[Species, ...] = ()  # the shop's own, and shipped ones that it changed
 
     @classmethod

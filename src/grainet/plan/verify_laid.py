@@ -119,7 +119,7 @@ def leaf_faults(known: Iterable[Placement], parts: dict[str, Part]) -> Found:
     for (part_id, *_), leaves in rows.items():
         most = parts[str(part_id)].leaves_max or 1
         if sorted(leaves) != list(range(1, len(leaves) + 1)) or len(leaves) > most:
-            yield "leaf", f"a footprint of {part_id} gives leaves {sorted(leaves)}, needs 1 to at most {most}, each once"
+            yield "leaf", f"one place of {part_id} gives leaves {sorted(leaves)}, needs 1 to at most {most}, each once"
 
 
 def pair_faults(part: Part, rows: Sequence[Placement], kit: CutKit) -> Found:

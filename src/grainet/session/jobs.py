@@ -47,17 +47,10 @@ class Jobs:
             return Exclusion(
                 part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal", code="metal"
             )
-        if part.species_wish:
-            library = self.judgements.kit.library
-            wished = {found.common for name in part.species_wish for found in library.matches(name)}
-            species = library.find(piece.species)
-            if species is None or species.common not in wished:
-                return Exclusion(
-                    part=part.id,
-                    piece=piece.id,
-                    why=f"{library.short_name(piece.species)} is not among the woods wanted",
-                    code="species",
-                )
+        library = self.judgements.kit.library
+        if part.species_wish and not library.is_one_of(piece.species, part.species_wish):
+            why = f"{library.short_name(piece.species)} is not among the woods wanted"
+            return Exclusion(part=part.id, piece=piece.id, why=why, code="species")
         promise = self.promises.boards().get(piece.id)
         if promise is not None and promise.design not in owners:
             return Exclusion(part=part.id, piece=piece.id, why=f"promised to {promise.name}", code="promised")

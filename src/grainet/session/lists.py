@@ -7,13 +7,16 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import TYPE_CHECKING
 
+from grainet.kit.choosing import CRITERIA
 from grainet.session.query import Query
 from grainet.session.shop import Shop
 from grainet.wood.figure import house_word
+from grainet.wood.units import format_length
 
 if TYPE_CHECKING:
     from grainet.grade.ranking import RankedPiece
     from grainet.kit.uses import UseRule
+    from grainet.session.part_ranking import RankedForPart
 
 GROUP_WORDS = {
     "now": "Can make it now", "soon": "Within a month, or once something is done", "later": "Later", "unread": "Not known yet: read what is missing", "never": "Never, and why",
@@ -63,6 +66,52 @@ def for_a_use(
     if not listed:
         message = "Nothing is on the rack yet: what is fit for a use will stand here, best first, and why not the others"
     return message, rows
+
+
+PART_GROUPS = {"gives": "Gives it", "if": "Gives it after work", "wont": "Does not give it, and why"}
+
+
+def for_a_part(
+    shop: Shop, use: str, today: date, design_id: str | None = None, go_on: Callable[[int], bool] | None = None
+) -> Listed:
+    """The pieces ranked for the part of a use of a build, the one to take first; ``go_on`` as in ``sorted_rack``."""
+    from grainet.session.part_ranking import ranked_for_part
+
+    asked = shop.judgements.wanted(use, design_id)
+    design = next((d for d in shop.designs() if d.id == design_id), None)
+    if asked.part is None or design is None:
+        what = f"{design.name} has no {asked.rule.label.lower()}" if design is not None else "No build is in hand"
+        return f"{what}. Choose a part: press a lane in Draw up (F4), or another use here.", []
+    wanted = design.recipes[0].needs.get(asked.part.id, 1)
+    found = ranked_for_part(shop, asked.part, wanted, today, go_on)
+    rows: list[ListRow] = []
+    for word, words in PART_GROUPS.items():
+        group = [r for r in found if r.word == word]
+        if group:
+            rows.append(ListRow(head=f"{words}: {len(group)}"))
+            rows += [_part_row(shop, r) for r in group]
+    first = next((r for r in found if r.word == "gives"), None)
+    best = f"take No. {first.piece}" if first is not None else "nothing gives it as it lies"
+    return f"{asked.message}, {wanted} wanted: {best}", rows
+
+
+def _part_row(shop: Shop, one: RankedForPart) -> ListRow:
+    style = shop.kit.length_style
+    name = shop.kit.library.short_name(shop.piece(one.piece).species)
+    long, wide, thick = (format_length(max(0.0, v), style) for v in one.room_mm)
+    room = f"to spare: {long} along, {wide} across, {thick} thick"
+    high = [CRITERIA[k][0] for k, v in one.scores.items() if v >= 0.8 and getattr(shop.kit.choosing, k) > 0]
+    low = [CRITERIA[k][0] for k, v in one.scores.items() if v < 0.4 and getattr(shop.kit.choosing, k) > 0]
+    told = [f"for it: {', '.join(high)}"] if high else []
+    told += [f"against it: {', '.join(low)}"] if low else []
+    if one.kept_back:
+        told.insert(0, "figured: kept for what is seen")
+    if one.mate_score is not None:
+        told.append(f"goes best with No. {one.mate}, {one.mate_score:.0f} of 100")
+    return ListRow(
+        piece=one.piece, rank=one.rank, count=str(one.count) if one.count else "", word=one.word, first=one.reason if one.word != "gives" else room,
+        second="; ".join([name, *told]), right=f"{one.price:g}" if one.price is not None else "",
+    )  # fmt: skip
 
 
 def _with_bundles(

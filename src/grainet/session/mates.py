@@ -10,17 +10,23 @@ from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
 
 
+def loudness(piece: Piece) -> float:
+    """The share of a piece's face that is figured, weighed with how strongly, 0 to 1."""
+    face = abs(area_mm2(piece.outline)) or 1.0
+    return min(
+        1.0, math.fsum(abs(area_mm2(z.polygon)) * (z.strength if z.strength is not None else 0.5) for z in piece.figure) / face
+    )
+
+
 def pairable(shop: Shop, piece: Piece) -> Pairable:
     """What of a piece decides how it goes with another."""
     rings = [a for a in (piece.ring_angle_deg or ()) if a is not None]
     species = shop.kit.library.find(piece.species)
     x0, _, x1, _ = piece.extents
-    face = abs(area_mm2(piece.outline)) or 1.0
-    loud = math.fsum(abs(area_mm2(z.polygon)) * (z.strength if z.strength is not None else 0.5) for z in piece.figure) / face
     return Pairable(
         name=piece.id, species=piece.species, colours=frozenset(species.colours if species is not None else ()),
         ring_angle_deg=sum(rings) / len(rings) if rings else None, slope_deg=piece.grain_slope_deg,
-        density_kg_m3=shop.judgements.facts(piece.id).density, loudness=min(1.0, loud), length_mm=x1 - x0,
+        density_kg_m3=shop.judgements.facts(piece.id).density, loudness=loudness(piece), length_mm=x1 - x0,
     )  # fmt: skip
 
 

@@ -70,10 +70,9 @@ def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> Stock
     """The best that the rack has for so many of a part, by the house's own judgement; wood that is promised or kept elsewhere is left
     out. Where one piece does not give them all, the next ones are taken to it."""
     needed = needed_mm(blank)
-    wished = {s.lower() for s in part.species_wish}
     free = free_pieces(shop)
-    if wished:
-        free = [p for p in free if p.species.lower() in wished]
+    if part.species_wish:
+        free = [p for p in free if shop.kit.library.is_one_of(p.species, part.species_wish)]
     rows = sorted(((room_of(p, needed), p) for p in free), key=lambda row: (min(row[0]) < -1e-6, _waste(row[0]), row[1].id))
     if not rows:
         return StockAnswer("none")

@@ -107,6 +107,7 @@ class SpeciesLibrary:
         self.all = tuple(kept.values())
         self._index: dict[str, Species] = {}
         self._asked: dict[str, Species | None] = {}
+        self._wished: dict[tuple[str, ...], frozenset[str]] = {}
         for one in self.all:  # a full common name is never taken by another's trade name
             self._index[plain(one.common)] = one
         for one in self.all:
@@ -145,6 +146,13 @@ class SpeciesLibrary:
         """The one species that a name means, or None where none or several do."""
         found = self.matches(text)
         return found[0] if len(found) == 1 else None
+
+    def is_one_of(self, name: str, wished: Iterable[str]) -> bool:
+        """Whether a wood is one of those that are wished for, by any of their names; a wood that nobody knows is none."""
+        found, names = self.find(name), tuple(wished)
+        if names not in self._wished:  # a part asks the whole rack for the same woods
+            self._wished[names] = frozenset(one.common for text in names for one in self.matches(text))
+        return found is not None and found.common in self._wished[names]
 
     def short_name(self, name: str) -> str:
         """The name for a small label: the common name without its bracket."""

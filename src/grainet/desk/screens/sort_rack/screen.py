@@ -21,6 +21,7 @@ from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
+from grainet.kit.choosing import CRITERIA
 from grainet.session import lists
 from grainet.session.lists import Listed, ListRow
 from grainet.session.query import Query, parse_query
@@ -31,11 +32,14 @@ FEW = 40  # so many are judged before anybody could read how far it is
 SIDE_W = 196
 MODES = (
     ("use", "For a use"),
+    ("part", "For a part"),
     ("find", "By size and words"),
     ("stash", "The stash"),
     ("claims", "Claims"),
     ("supply", "Suppliers"),
 )
+JUDGES = ("use", "part")  # lists that judge the rack for what is chosen
+WEIGHTS = (0.0, 1.0, 2.0, 3.0, 5.0)  # what a press on a weight goes through
 CHIPS = ("clear", "ready", "quartered", "figured", "swept", "reclaimed")
 
 
@@ -82,6 +86,12 @@ class SortRack(Page):
             self.use.addItem(rule.label, rule.use)
         self.use.activated.connect(lambda k: self.state.choose_use(self.use.itemData(k)))
         self._form()
+        self.weights: dict[str, WordButton] = {}
+        for name, (words, what) in CRITERIA.items():
+            button = WordButton(state, words, "", chalk=False, parent=self, name=f"sortRack.weight.{name}")
+            button.setToolTip(f"{what}: how much it counts; press for the next, 0 counts nothing")
+            button.clicked.connect(lambda _=False, n=name: self.next_weight(n))
+            self.weights[name] = button
         self.open = WordButton(state, "Look it over", "F3", chalk=True, parent=self, name="sortRack.open")
         self.open.clicked.connect(lambda: self._opened(self.list.currentIndex()))
         self.second = WordButton(state, "", "", chalk=False, parent=self, name="sortRack.second")
@@ -135,11 +145,18 @@ class SortRack(Page):
 
     def step_lane(self, by: int) -> None:
         """Up and down: another use, as in Look over; another list where no use is sorted for."""
-        if self.mode != "use":
+        if self.mode not in JUDGES:
             self.step(by)
             return
         uses = [self.use.itemData(k) for k in range(self.use.count())]
         self.state.choose_use(uses[max(0, min(len(uses) - 1, uses.index(self.state.use) + by))])
+
+    def next_weight(self, name: str) -> None:
+        """Let a criterion count more; after the most, nothing. It is kept with the house's rules."""
+        kit = self.state.shop.kit
+        at = getattr(kit.choosing, name)
+        after = next((w for w in WEIGHTS if w > at), WEIGHTS[0])
+        self.state.keep(f"{CRITERIA[name][0]} counts {after:g}", kit.changed(choosing=kit.choosing.changed(**{name: after})))
 
     def ask(self) -> None:
         """Ask the rack what the form says; a sentence tells what cannot be used."""
@@ -174,8 +191,8 @@ class SortRack(Page):
         key = (
             self.mode,
             shop.version,
-            self.state.use if self.mode == "use" else "",
-            self.state.design_id if self.mode == "use" else "",
+            self.state.use if self.mode in JUDGES else "",
+            self.state.design_id if self.mode in JUDGES else "",
             self.state.asked if self.mode == "find" else None,
             self.state.today,
         )
@@ -217,7 +234,8 @@ class SortRack(Page):
             asked, answers = self.state.asked, self.state.answers()
             return lambda: lists.by_size(shop, asked, answers, today)
         return {
-            "use": lambda: lists.for_a_use(shop, use, today, design, lambda k: self._go_on(key, k)), "stash": lambda: lists.of_the_stash(shop, today), "claims": lambda: lists.of_claims(shop),
+            "use": lambda: lists.for_a_use(shop, use, today, design, lambda k: self._go_on(key, k)),
+            "part": lambda: lists.for_a_part(shop, use, today, design, lambda k: self._go_on(key, k)), "stash": lambda: lists.of_the_stash(shop, today), "claims": lambda: lists.of_claims(shop),
             "supply": lambda: lists.of_suppliers(shop, today),
         }[self.mode]  # fmt: skip
 
@@ -228,7 +246,7 @@ class SortRack(Page):
     @property
     def sentence(self) -> str:
         """What stands above the list: what it shows, or how far it is."""
-        if self._asked is not None and self._asked[0] == "use" and self.judged >= FEW:
+        if self._asked is not None and self._asked[0] in JUDGES and self.judged >= FEW:
             return f"judging the rack: {self.judged} of {len(self.state.shop.pieces())} pieces so far"
         return self.message or "looking over the rack"
 
@@ -261,9 +279,7 @@ class SortRack(Page):
                 chip.setChecked(False)
             self.ask()
         else:
-            self.state.tape_wanted.emit(
-                {"stash": "passed ", "claims": "keep for ", "supply": "surprise ", "use": "keep for "}[self.mode]
-            )
+            self.state.tape_wanted.emit({"stash": "passed ", "supply": "surprise "}.get(self.mode, "keep for "))
 
     def _give_back(self) -> None:
         index = self.list.currentIndex()
@@ -282,6 +298,7 @@ class SortRack(Page):
         label = self.state.wanted().message
         title = {
             "use": f"Sorted for a {label}",
+            "part": f"Pieces for {label}",
             "find": "What answers",
             "stash": "The stash",
             "claims": "Claims",
@@ -310,7 +327,11 @@ class SortRack(Page):
             button.setChecked(name == self.mode)
         below = flow.column([self.modes[name] for name, _ in MODES], LEFT, 54, SIDE_W - LEFT - 8, high=42, gap=6)
         flow.column([self.use], LEFT, below + 30, SIDE_W - LEFT - 8, high=40)
-        self.use.setVisible(self.mode == "use")
+        self.use.setVisible(self.mode in JUDGES)
+        choosing = self.state.shop.kit.choosing
+        for name, button in self.weights.items():
+            button.setVisible(self.mode == "part")
+            button.say(f"{CRITERIA[name][0]} {getattr(choosing, name):g}")
         find = self.mode == "find"
         top = 48
         for field in (*self.sizes, *self.chips.values(), self.words):
@@ -318,11 +339,13 @@ class SortRack(Page):
         x = flow.row([(field, 92) for field in self.sizes], SIDE_W + 8, top, high=38, gap=22)
         x = flow.row([(chip, chip.sizeHint().width() - 8) for chip in self.chips.values()], x, top - 3, gap=8)
         flow.row([(self.words, max(120, self.width() - RIGHT - x))], x, top, high=38)
-        list_top = top + 56 if find else 46
+        flow.row([(b, b.sizeHint().width()) for b in self.weights.values()], SIDE_W + 112, top, high=38, gap=8)
+        list_top = top + 56 if find or self.mode == "part" else 46
         flow.fill(self.list, SIDE_W + 8, list_top, self.width() - RIGHT, self.height() - 56)
         flow.row_to_right([(self.open, 200), (self.second, 200), (self.third, 140)], self.width() - RIGHT, self.height() - 50)
         words = {
             "use": "Keep it for ...",
+            "part": "Keep it for ...",
             "find": "Clear the question",
             "stash": "Say why it was passed",
             "claims": "Claim it ...",
@@ -345,11 +368,16 @@ class SortRack(Page):
         if self.mode == "find":
             for field in self.sizes[:-1]:
                 draw.text_at(p, field.geometry().right() + 7, field.geometry().center().y() + 5, "×", theme.ink2, 15)
-        if self.mode == "use":
+        if self.mode in JUDGES:
             y = self.use.geometry().top() - 8
-            draw.text_at(p, LEFT, y, "sorted for a", theme.ink2, 14)
-        elif not self.model.rows and self.message:
+            draw.text_at(p, LEFT, y, "sorted for a" if self.mode == "use" else "the part", theme.ink2, 14)
+        if self.mode == "part":
+            draw.text_at(p, SIDE_W + 8, self.weights["grade"].geometry().center().y() + 5, "what counts:", theme.ink2, 14)
+        if self.mode != "use" and not self.model.rows and self.message:
             draw.text_at(p, SIDE_W + 16, self.list.geometry().top() + 40, "Nothing to show.", theme.ink2, 15)
-        hint = "length: how well every rule is met; full gives, low if, line won't; up and down pick the use, Tab the list"
-        if self.mode == "use":
+        hints = {
+            "use": "length: how well every rule is met; full gives, low if, line won't; up and down pick the use, Tab the list",
+            "part": "length: what counts, weighed; full gives, low if, line won't; press what counts to let it count more",
+        }
+        if hint := hints.get(self.mode):
             draw.text_at(p, SIDE_W + 8, self.height() - 22, hint, theme.ink2, 13.5)
