@@ -1,6 +1,7 @@
 """Runs every test (or the named modules), offscreen, with figures of what passed; ends non-zero when anything failed.
 
-Without names two programs share the work, the window's tests and all the others; what each says is printed when it is done.
+Without names some programs share the work: each takes the next group of modules as soon as it is free, so that none waits for another.
+What each said is printed when all is done.
 """
 
 from __future__ import annotations
@@ -12,59 +13,161 @@ import sys
 import tempfile
 import time
 import unittest
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import Any, ClassVar
+from typing import IO, Any, ClassVar
 
 HERE = Path(__file__).resolve().parent
-PARTS = ("--desk", "--core")
 COUNTS = re.compile(r"^(\d+) passed, (\d+) failed, (\d+) skipped$", re.M)
+# what takes long goes first, or the last one runs alone; what shares plans goes together
+FIRST = (
+    "desk.test_draw_up",
+    "desk.test_taking_in",
+    "desk.test_knowing",
+    "plan",
+    "plan.test_become",
+    "picture",
+    "desk.test_window",
+)
+APART = ("plan.test_become", "plan.test_rescue", "plan.test_version_two")
+TOGETHER = {"session": "shop", "present": "shop", "work": "shop", "demo": "shop"}
 
 
 def main() -> int:
-    """Run the named modules or one part here, or both parts side by side."""
+    """Run the named modules here, or every group by a few programs side by side."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     os.environ.setdefault("QT_LOGGING_RULES", "qt.qpa.*=false")
+    if sys.argv[1:] == ["--worker"]:
+        work()
     if sys.argv[1:]:
         run_here(sys.argv[1:])
-    return run_parts()
+    return run_groups()
 
 
-def run_parts() -> int:
-    """Both parts at once; the sum of what they counted, and 1 where one failed or counted nothing."""
-    alone = dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "OPENCV_FOR_THREADS_NUM"), "1")  # two share two cores
-    running = [
-        subprocess.Popen(
-            [sys.executable, __file__, part],
-            stdout=subprocess.PIPE,
-            stderr=subprocess.STDOUT,
-            text=True,
-            errors="replace",
-            env=os.environ | alone,
-        )
-        for part in PARTS
-    ]
-    print("two programs run the tests, the window's and the others; a few minutes ...", flush=True)
-    totals = [0, 0, 0]
-    broken = False
-    for part, one in zip(PARTS, running):
-        message, _ = one.communicate()
-        print(f"== {part.strip('-')}\n{message}", flush=True)
-        counts = COUNTS.findall(message)
-        totals = [a + int(b) for a, b in zip(totals, counts[-1])] if counts else totals
-        broken |= one.returncode != 0 or not counts or int(counts[-1][0]) == 0
+def groups() -> list[list[str]]:
+    """Every test module, in groups that one program runs: the window's each for itself, the others by folder."""
+    found: dict[str, list[str]] = {}
+    for file in sorted(HERE.rglob("test_*.py")):
+        name = ".".join(file.relative_to(HERE).with_suffix("").parts)
+        folder = name.partition(".")[0] if "." in name else ""
+        key = name if folder == "desk" or name in APART else TOGETHER.get(folder, folder)
+        found.setdefault(key, []).append(f"tests.{name}")
+    order = sorted(found, key=lambda key: (FIRST.index(key) if key in FIRST else len(FIRST), not key.startswith("desk"), key))
+    return [found[key] for key in order]
+
+
+def run_groups() -> int:
+    """Every group, one more program than there are cores, since some only wait; 1 where one failed or counted nothing."""
+    waiting = groups()
+    count = (os.cpu_count() or 1) + 1
+    with tempfile.TemporaryDirectory() as scratch:
+        workers = [_Worker(Path(scratch) / f"{k}.log") for k in range(count)]
+        print(f"{count} programs share {len(waiting)} groups of tests; a few minutes ...", flush=True)
+        busy = list(workers)
+        while busy:
+            for worker in [w for w in busy if w.asks()]:
+                if waiting and not worker.broken:
+                    worker.give(waiting.pop(0))
+                else:
+                    worker.close()
+                    busy.remove(worker)
+            time.sleep(0.05)
+        totals, broken = [0, 0, 0], bool(waiting)
+        for k, worker in enumerate(workers):
+            message = worker.log.read_text(errors="replace")
+            print(f"== program {k + 1}\n{message}", flush=True)
+            counts = COUNTS.findall(message)
+            totals = [a + int(b) for a, b in zip(totals, counts[-1])] if counts else totals
+            broken |= worker.program.returncode != 0 or not counts
     print(f"{totals[0]} passed, {totals[1]} failed, {totals[2]} skipped", flush=True)
-    return 1 if broken else 0
+    return 1 if broken or not totals[0] else 0
+
+
+class _Worker:
+    """One program that runs groups; it says ``next`` when it is free, and writes what its tests say to a file."""
+
+    def __init__(self, log: Path) -> None:
+        self.log = log
+        alone = dict.fromkeys(("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS", "OPENCV_FOR_THREADS_NUM"), "1")  # they share the cores
+        with log.open("wb") as file:
+            self.program = subprocess.Popen(
+                [sys.executable, __file__, "--worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=file, text=True,
+                env=os.environ | alone | {"TEST_LOG": str(log)},
+            )  # fmt: skip
+        os.set_blocking(_pipe(self.program.stdout).fileno(), False)
+
+    @property
+    def broken(self) -> bool:
+        """Whether the program has ended by itself."""
+        return self.program.poll() is not None
+
+    def asks(self) -> bool:
+        """Whether it is free, or has ended."""
+        if self.broken:
+            return True
+        try:
+            return bool(os.read(_pipe(self.program.stdout).fileno(), 64))
+        except BlockingIOError:
+            return False
+
+    def give(self, names: list[str]) -> None:
+        """Let it run some modules."""
+        _pipe(self.program.stdin).write(" ".join(names) + "\n")
+        _pipe(self.program.stdin).flush()
+
+    def close(self) -> None:
+        """Nothing more to do: it counts what it ran, and ends."""
+        _pipe(self.program.stdin).close()
+        self.program.wait()
+
+
+def _pipe(end: IO[str] | None) -> IO[str]:
+    assert end is not None
+    return end
+
+
+def work() -> None:
+    """Run the groups that come in, one after another, until there are no more; leave with 1 where something failed."""
+    asking, log = os.fdopen(os.dup(1), "w"), os.open(os.environ["TEST_LOG"], os.O_WRONLY | os.O_APPEND)
+    for stream in (1, 2):  # whatever tests and their programs print
+        os.dup2(log, stream)
+    ran = failed = skipped = 0
+    with prepared():
+        while True:
+            print("next", file=asking, flush=True)
+            names = sys.stdin.readline().split()
+            if not names:
+                break
+            result = run_modules(names)
+            bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+            ran, failed, skipped = ran + result.testsRun, failed + bad, skipped + len(result.skipped)
+        print(_slowest(Timed.spent), flush=True)
+    print(f"{ran - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
+    os._exit(1 if failed else 0)
+
+
+@contextmanager
+def prepared() -> Iterator[None]:
+    """Examples seeded, and folders of the tests' own in place of the person's."""
+    sys.path.insert(0, str(HERE.parent))
+    _seed_hypothesis()
+    with tempfile.TemporaryDirectory() as scratch:
+        for name in ("DATA", "CACHE", "STATE"):
+            os.environ[f"XDG_{name}_HOME"] = f"{scratch}/{name.lower()}"
+        yield
+
+
+def run_modules(names: list[str]) -> unittest.TestResult:
+    """Run some modules in this program."""
+    suite = unittest.defaultTestLoader.loadTestsFromNames(names)
+    return unittest.TextTestRunner(verbosity=1, resultclass=Timed).run(suite)
 
 
 def run_here(names: list[str]) -> None:
     """Run in this program and leave it: 1 where something failed or nothing ran."""
-    sys.path.insert(0, str(HERE.parent))
-    _seed_hypothesis()
-    with tempfile.TemporaryDirectory() as scratch:
-        os.environ["XDG_DATA_HOME"] = f"{scratch}/data"
-        os.environ["XDG_CACHE_HOME"] = f"{scratch}/cache"
-        os.environ["XDG_STATE_HOME"] = f"{scratch}/state"
-        result = unittest.TextTestRunner(verbosity=1, resultclass=Timed).run(_suite(names))
+    with prepared():
+        result = run_modules(names)
         print(_slowest(Timed.spent), flush=True)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)
@@ -107,26 +210,9 @@ def _seed_hypothesis() -> None:
     from hypothesis import HealthCheck, settings
 
     settings.register_profile(
-        "seeded", max_examples=60, derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
+        "seeded", max_examples=40, derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
     )
     settings.load_profile("seeded")
-
-
-def _suite(names: list[str]) -> unittest.TestSuite:
-    loader = unittest.TestLoader()
-    if names[0] not in PARTS:
-        return loader.loadTestsFromNames(names)
-    found = loader.discover(str(HERE), top_level_dir=str(HERE.parent))
-    desk = names[0] == "--desk"
-    return unittest.TestSuite(test for test in _flat(found) if test.id().startswith("tests.desk.") == desk)
-
-
-def _flat(suite: unittest.TestSuite) -> list[unittest.TestCase]:
-    """Every test of a suite, in order; a module that cannot be imported is one of them and fails in both parts."""
-    found: list[unittest.TestCase] = []
-    for one in suite:
-        found += _flat(one) if isinstance(one, unittest.TestSuite) else [one]  # type: ignore[list-item]
-    return found
 
 
 if __name__ == "__main__":

@@ -2,6 +2,7 @@
 
 import ast
 import unittest
+from functools import cache
 from pathlib import Path
 
 SOURCE = Path(__file__).resolve().parent.parent / "src" / "grainet"
@@ -14,6 +15,7 @@ HEIGHT = {name: -k for k, floor in enumerate(FLOORS) for name in floor}
 VERIFIER_MAY = ("grainet.wood", "grainet.design", "grainet.kit", "grainet.job", "shapely")
 
 
+@cache
 def imports_of(path: Path) -> list[str]:
     """Every module a file imports, also inside functions."""
     found = []

@@ -159,11 +159,10 @@ class Sounds(unittest.TestCase):
 
 class Plans(unittest.TestCase):
     def setUp(self):
-        from grainet.plan.planner import plan_job
-        from tests.jobs import SAW, job, part, piece
+        from tests.jobs import SAW, job, part, piece, planned
 
         self.job = job([piece()], [part()], SAW)
-        self.plan = plan_job(self.job)
+        self.plan = planned(self.job)
 
     def test_what_cannot_be_looked_at_is_a_fault_with_a_sentence(self):
         from grainet.plan.verify import check

@@ -59,7 +59,7 @@ class SetOff(unittest.TestCase):
 
 class Seat(unittest.TestCase):
     def test_a_heel_of_56_gets_a_pocket_of_56_2(self):
-        g = begin("bolt-on", "g", "g")
+        g = begin("bolt-on", "g", "g").with_figure("joint.length_mm", 70.0)
         at = stations(g)
         heel = 2 * board_half_mm(g, at.board_end)
         self.assertAlmostEqual(pocket_of(g).width_mm, heel + 0.2, places=6)
@@ -76,7 +76,7 @@ class Seat(unittest.TestCase):
         self.assertGreater(pocket_of(tenon).length_mm, tenon.joint.length_mm)
 
     def test_a_neck_that_does_not_fill_its_pocket_is_said(self):
-        g = begin("bass", "b", "b")
+        g = begin("bass", "b", "b").with_figure("joint.length_mm", 70.0)
         found = pocket_of(g)
         mouth = max(x for x, _ in found.ring)
         self.assertAlmostEqual(found.neck_in_it_mm, mouth - stations(g).board_end)
@@ -147,3 +147,12 @@ class Written(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class StartingPoints(unittest.TestCase):
+    def test_every_neck_fills_its_pocket(self):
+        for point in POINTS:
+            pocket = pocket_of(begin(point, point, point))
+            if pocket is not None:
+                with self.subTest(point):
+                    self.assertGreaterEqual(pocket.neck_in_it_mm, pocket.length_mm - 1.0)

@@ -16,9 +16,9 @@ from grainet.exchange.job_file import job_text, read_job
 from grainet.exchange.json_file import Unusable
 from grainet.fit.block import block_of
 from grainet.job.job import Job
-from grainet.plan.planner import plan_job
 from grainet.plan.verify import check
 from grainet.plan.verify_laid import block
+from tests.jobs import planned as once_planned
 
 KIT = {"kerf_mm": {"crosscut": 3, "rip": 3, "resaw": 1.2, "outline": 3}, "skim_mm": 0.5, "edge_mm": 1, "trim_mm": 5}
 HALF = [[0, 0], [450, 0], [450, 100], [300, 170], [100, 170], [0, 100]]
@@ -48,7 +48,7 @@ class Case(unittest.TestCase):
     def planned(self, asked):
         """A plan of a job without faults; the planner raises where its own check finds one."""
         self.assertEqual(list(asked.faults()), [])
-        plan = plan_job(asked)
+        plan = once_planned(asked)
         self.assertEqual(check(asked, plan), [])
         self.assertGreaterEqual(plan.bound, plan.value)
         return plan
@@ -241,7 +241,7 @@ class Components(Case):
             with self.subTest(told):
                 self.assertIn("build", {f.code for f in check(asked, wrong)})
 
-    @settings(max_examples=6)
+    @settings(max_examples=4)
     @given(st.integers(0, 10_000))
     def test_it_is_worth_what_the_product_of_its_ways_is(self, seed):
         """Components planned as such are worth as much as one recipe for each product of ways."""

@@ -10,7 +10,7 @@ from grainet.plan.planner import plan_job
 from grainet.work.cautions import cautions_for
 from grainet.work.steps import steps_for
 from grainet.work.waiting import settling_wait
-from tests.jobs import SAW, half_ring, job, part, piece
+from tests.jobs import SAW, half_ring, job, part, piece, planned
 
 
 class Steps(unittest.TestCase):
@@ -21,7 +21,7 @@ class Steps(unittest.TestCase):
             [half, part("t", 300, 100, 7, leaves=2, quantity=1)],
             {**SAW, "skim_mm": 0.5, "machines": {"least_length_mm": 500}},
         )
-        self.plan = plan_job(self.job)
+        self.plan = planned(self.job)
 
     def test_every_cut_is_a_step_and_wood_only_grows_less(self):
         total = 0

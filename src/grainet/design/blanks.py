@@ -15,6 +15,7 @@ from grainet.design.allowances import Allowances
 from grainet.design.blank import Blank, after_glue, box, long_sum, thick_sum, wide_sum
 from grainet.design.clip import area_mm2, clipped, moved
 from grainet.design.instrument import Instrument
+from grainet.design.let_in import top_outline
 from grainet.design.mends import mended
 from grainet.design.sums import Sum, Term, given, sum_of, taken
 from grainet.design.ways import way_of
@@ -32,7 +33,15 @@ def blanks_of(instrument: Instrument, kit: Allowances) -> list[Blank]:
 
 @kept_per_value()
 def _blanks_of(instrument: Instrument, kit: Allowances) -> tuple[Blank, ...]:
-    makers: tuple[Callable[[Instrument, Allowances], Iterator[Blank]], ...] = (_cap, _body, _neck, _fretboard, _plate, _binding)
+    makers: tuple[Callable[[Instrument, Allowances], Iterator[Blank]], ...] = (
+        _cap,
+        _body,
+        _neck,
+        _fretboard,
+        _plate,
+        _binding,
+        _plates,
+    )
     found = [blank for make in makers for blank in make(instrument, kit)]
     return tuple(_switched(instrument, blank) for blank in mended(found, instrument, kit))
 
@@ -94,7 +103,8 @@ def _body(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     way = way_of(g, "body")
     slices = body_slices(g, way)
     joined = len(slices) > 1 or g.kind == "through"
-    cap = given("less the top", -g.body.cap_mm, "top", "body.cap_mm") if way_of(g, "cap") != "none" else given("", 0.0, "")
+    on_top = way_of(g, "cap") != "none" and not g.body.rim_mm  # a top that is let in lies within the body's own thickness
+    cap = given("less the top", -g.body.cap_mm, "top", "body.cap_mm") if on_top else given("", 0.0, "")
     skins = given("less two skins", -2 * SKIN_MM, "skins", "ways.body") if way == "skins" else given("", 0.0, "")
     glued = joined or bool(cap.mm) or bool(skins.mm)
     thickness = thick_sum(
@@ -139,9 +149,8 @@ def _cap(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     way = way_of(g, "cap")
     if way == "none":
         return
-    halves = [
-        s for s in (slice_of(g.body.outline, "treble", -1e4, 0.0), slice_of(g.body.outline, "bass", 0.0, 1e4)) if s is not None
-    ]
+    covered, of = top_outline(g), "the outline" if not g.body.rim_mm else "the outline within the rim"
+    halves = [s for s in (slice_of(covered, "treble", -1e4, 0.0), slice_of(covered, "bass", 0.0, 1e4)) if s is not None]
     leaf = thick_sum(kit, given("top", g.body.cap_mm, "top", "body.cap_mm"), after_glue(g, 1))
     both = way == "resaw"  # two leaves from one footprint: it must hold either half
     for one in halves[:1] if both else halves:
@@ -150,8 +159,8 @@ def _cap(g: Instrument, kit: Allowances) -> Iterator[Blank]:
         member = "cap" if both else f"cap.{one.name}"
         yield Blank(
             part=member, member=member, component="cap", way=way, leaves=2 if both else 1,
-            length=long_sum(g, kit, given("half of the body", long, "the outline", "body.outline")),
-            width=wide_sum(kit, given("half of the body", wide, "the outline", "body.outline")), thickness=leaf,
+            length=long_sum(g, kit, given("half of the body", long, of, "body.outline")),
+            width=wide_sum(kit, given("half of the body", wide, of, "body.outline")), thickness=leaf,
             footprint=_footprint(leaf, kit) if both else None, species=g.body.cap_species, role="matched_top", outline=ring,
             frame_mm=(min(x for h in halves for x, _ in h.ring), 0.0) if both else moved(one.ring)[1], mate="" if both else f"cap.{'bass' if one.name == 'treble' else 'treble'}",
             joint_side="low" if both else _joint_side(one),
@@ -402,6 +411,18 @@ def _plate(g: Instrument, kit: Allowances) -> Iterator[Blank]:
         thickness=thick_sum(kit, given("plate", g.plate.thickness_mm, "head plate", "plate.thickness_mm")), species=g.plate.species,
         role="head_plate", outline=box(length.finished_mm, width.finished_mm),
     )  # fmt: skip
+
+
+def _plates(g: Instrument, kit: Allowances) -> Iterator[Blank]:
+    """Plates that are let into the neck's back, each by its own size."""
+    for plate in g.plates:
+        name = f"plates.{plate.name.replace(' ', '_')}"
+        yield Blank(
+            part=name, member=name, component="plates", way="let in", length=long_sum(g, kit, given(plate.name, plate.length_mm, "plates", "plates")),
+            width=wide_sum(kit, given(plate.name, plate.width_mm, "plates", "plates")),
+            thickness=thick_sum(kit, given(plate.name, plate.thickness_mm, "plates", "plates")), species=plate.species, role="inlay",
+            outline=box(plate.length_mm, plate.width_mm),
+        )  # fmt: skip
 
 
 def _binding(g: Instrument, kit: Allowances) -> Iterator[Blank]:

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 from grainet.design import formulas
 from grainet.design.blanks import board_end_mm, board_end_width_mm
 from grainet.design.clip import clipped
-from grainet.design.instrument import Instrument
+from grainet.design.drawing import neck_depth_mm, stations
+from grainet.design.instrument import Instrument, Plated
+from grainet.design.let_in import proud, recess_mm
 from grainet.design.templates import walls_of
 
 
@@ -36,7 +38,7 @@ class Check:
 
 def checks_of(g: Instrument) -> list[Check]:
     """Every check of an instrument."""
-    return [*_rod(g), *_edge(g), *_floors(g), *_walls(g), *_fit(g)]
+    return [*_rod(g), *_edge(g), *_floors(g), *_let_in(g), *_walls(g), *_fit(g)]
 
 
 def _rod(g: Instrument) -> Iterator[Check]:
@@ -66,6 +68,27 @@ def _floors(g: Instrument) -> Iterator[Check]:
         left = g.body.thickness_mm - cavity.depth_mm
         why = f"{g.body.thickness_mm:g} body − {cavity.depth_mm:g} {cavity.name}"
         yield Check(f"floor under the {cavity.name}", left, formulas.FLOOR_UNDER_CAVITY_MM, why=why, figure="body.thickness_mm")
+
+
+def _let_in(g: Instrument) -> Iterator[Check]:
+    """The wood under every recess: of the top, and of each plate in the neck's back."""
+    if deep := recess_mm(g):
+        why = f"{g.body.thickness_mm:g} body − {deep:g} recess; the top stands {proud(g.body.cap_mm, deep)}"
+        left, least = g.body.thickness_mm - deep, formulas.FLOOR_UNDER_CAVITY_MM
+        yield Check("floor under the top", left, least, why=why, figure="body.recess_mm")
+    for plate in g.plates:
+        depth = _least_depth_mm(g, plate)
+        rod = g.rod.depth_mm + g.rod.curve_mm if g.rod.adjusts != "none" else 0.0
+        stands = proud(plate.thickness_mm, plate.depth_mm)
+        why = f"{depth:.1f} deep there − {rod:g} rod − {plate.depth_mm:g} recess; it stands {stands}"
+        left = depth - rod - plate.depth_mm
+        yield Check(f"wood over the {plate.name}", left, formulas.WOOD_UNDER_ROD_MM, why=why, figure="plates")
+
+
+def _least_depth_mm(g: Instrument, plate: Plated) -> float:
+    """The neck's least depth where a plate lies, without the fretboard."""
+    nut = stations(g).nut
+    return min(neck_depth_mm(g, nut - plate.at_mm - plate.length_mm * k / 4) for k in range(5))
 
 
 def _walls(g: Instrument) -> Iterator[Check]:

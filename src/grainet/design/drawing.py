@@ -10,7 +10,8 @@ from dataclasses import dataclass
 
 from grainet.design import formulas
 from grainet.design.blanks import board_end_mm, board_end_width_mm
-from grainet.design.instrument import Instrument
+from grainet.design.instrument import Instrument, Plated
+from grainet.design.let_in import recess_mm, top_outline
 from grainet.kept import kept_per_value
 from grainet.wood.value import Point, Ring
 
@@ -100,7 +101,15 @@ def plan_of(g: Instrument) -> Plan:
     neck = ((start, -end), (at.board_end, -end), (at.nut, -nut), (at.nut, nut), (at.board_end, end), (start, end))
     zones = tuple((z.name, z.kind, z.polygon) for z in g.body.zones if z.polygon != "rest")
     cavities = tuple((c.name, "removed", c.polygon) for c in g.body.cavities)
-    return Plan(g.body.outline, board, neck, _head(g, at), tuple(_frets(g, at)), zones + cavities)
+    recess = (("the top, let in", "hidden", top_outline(g)),) if recess_mm(g) else ()
+    plates = tuple((p.name, "hidden", _plate(at, p)) for p in g.plates)
+    return Plan(g.body.outline, board, neck, _head(g, at), tuple(_frets(g, at)), zones + recess + cavities + plates)
+
+
+def _plate(at: Stations, plate: Plated) -> Ring:
+    """A plate in the neck's back, seen through the neck."""
+    begins, half = at.nut - plate.at_mm, plate.width_mm / 2
+    return ((begins - plate.length_mm, -half), (begins, -half), (begins, half), (begins - plate.length_mm, half))
 
 
 def _head(g: Instrument, at: Stations) -> Ring:
@@ -133,7 +142,9 @@ def side_of(g: Instrument) -> Side:
     """The side, cut on the centre line."""
     at = stations(g)
     body = ((0.0, -g.body.thickness_mm), (at.body_end, -g.body.thickness_mm), (at.body_end, 0.0), (0.0, 0.0))
-    cap = ((0.0, -g.body.cap_mm), (at.body_end, -g.body.cap_mm), (at.body_end, 0.0), (0.0, 0.0)) if g.body.cap_mm else ()
+    low = -(recess_mm(g) or g.body.cap_mm)
+    begins, ends = g.body.rim_mm, at.body_end - g.body.rim_mm
+    cap = ((begins, low), (ends, low), (ends, low + g.body.cap_mm), (begins, low + g.body.cap_mm)) if g.body.cap_mm else ()
     board = tuple(
         _tilted(g, at, p)
         for p in (
@@ -231,6 +242,10 @@ def made_where(g: Instrument, part: str) -> tuple[float, float]:
     if part.startswith(("body", "cap")):
         xs = [x for x, _ in g.body.outline]
         return min(xs), max(xs)
+    if part.startswith("plates."):
+        plate = next((p for p in g.plates if p.name.replace(" ", "_") == part.partition(".")[2]), None)
+        begins = at.nut - (plate.at_mm if plate is not None else 0.0)
+        return begins - (plate.length_mm if plate is not None else 0.0), begins
     if part.startswith("neck.head") or part in ("plate", "neck.ear"):
         return at.nut, at.head_end
     if part.startswith("neck"):

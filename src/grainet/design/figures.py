@@ -57,6 +57,10 @@ FIGURES: tuple[Figure, ...] = (
     Figure("plate.thickness_mm", "plate", "head plate", help="its thickness; 0 for none"),
     Figure("body.thickness_mm", "body", "body thickness"),
     Figure("body.cap_mm", "top", "top", help="its thickness; top none"),
+    Figure(
+        "body.rim_mm", "rim", "rim round the top", help="of a top that is let in: so much of the body stays round it; 0 for none"
+    ),
+    Figure("body.recess_mm", "recess", "recess", help="how deep the top is let in; 0 for its own thickness"),
     Figure("skim_after_glue_mm", "skim", "skim after gluing"),
     Figure("side_trim_mm", "sidetrim", "side trim"),
     Figure("snipe_mm", "snipe", "snipe"),

@@ -109,6 +109,8 @@ class Body(Value):
     cap_mm: Some = 0.0
     species: Woods = ()
     cap_species: Woods = ()
+    rim_mm: Some = Field(default=0.0, alias="x-rim_mm")  # of the body that stays round a top that is let in; 0: it covers all
+    recess_mm: Some = Field(default=0.0, alias="x-recess_mm")  # how deep such a top is let in; 0: by its own thickness
     cavities: tuple[Cavity, ...] = ()
 
     @field_validator("outline")
@@ -135,6 +137,18 @@ class Strip(Value):
     taper_mm: Mm | None = None
     accent: bool = False
     grain: Literal["", "head", "tail"] = Field(default="", alias="x-grain")
+
+
+class Plated(Value):
+    """A plate let into the neck's back: where it begins from the nut, its size, how deep its recess is."""
+
+    name: str = Field(min_length=1, max_length=40)
+    thickness_mm: Mm
+    depth_mm: Mm
+    at_mm: Some = 0.0
+    length_mm: Mm
+    width_mm: Mm
+    species: Woods = ()
 
 
 class Instrument(Value):
@@ -173,6 +187,7 @@ class Instrument(Value):
     spare: dict[str, Annotated[int, Field(ge=0, le=100)]] = {}
     templates: Templates = Field(default=Templates(), alias="x-templates")
     mends: Annotated[tuple[Mend, ...], Field(max_length=40)] = Field(default=(), alias="x-mends")  # ways out that were taken
+    plates: Annotated[tuple[Plated, ...], Field(max_length=20)] = Field(default=(), alias="x-plates")  # let into the neck's back
     off: tuple[str, ...] = Field(default=(), alias="x-off")  # terms that are switched off: "neck.length: two ends trimmed"
 
     def changed(self, **changes: Any) -> Self:
@@ -237,6 +252,13 @@ class Instrument(Value):
             yield "join_fret", f"the body joins at fret {self.join_fret:g} of {self.frets}; at most the last fret"
         if len(self.scale_mm) == 2 and self.perpendicular_fret > self.frets:
             yield "perpendicular_fret", f"{self.perpendicular_fret:g} lies beyond the last fret, {self.frets}"
+        if self.body.rim_mm and self.body.rim_mm * 2 >= max(ys := [y for _, y in self.body.outline]) - min(ys):
+            yield "body.rim_mm", f"a rim of {self.body.rim_mm:g} leaves nothing for a top"
+        if self.body.rim_mm and max(self.body.recess_mm, self.body.cap_mm) >= self.body.thickness_mm:
+            yield (
+                "body.recess_mm",
+                f"a recess of {max(self.body.recess_mm, self.body.cap_mm):g} leaves no floor in a body of {self.body.thickness_mm:g}",
+            )
         if self.body.cap_mm >= self.body.thickness_mm:
             yield "body.cap_mm", f"a top of {self.body.cap_mm:g} leaves nothing of a body of {self.body.thickness_mm:g}"
         ys = [y for _, y in self.body.outline]

@@ -13,6 +13,7 @@ from grainet.design.brief import Hardware
 from grainet.design.clip import clipped_to, mirrored, same_mirrored
 from grainet.design.design import Design
 from grainet.design.instrument import Instrument
+from grainet.design.let_in import recess_mm, top_outline
 from grainet.design.mends import laid_freely
 from grainet.design.part import Part, Zone
 from grainet.design.recipe import Recipe
@@ -131,6 +132,8 @@ def label_of(blank: Blank, count: int = 1) -> str:
         return f"neck {name.rstrip('0123456789')}s" if blank.role == "laminate_strip" else f"neck {name}".strip()
     if blank.component in ("cap", "fretboard", "plate", "binding", "skins", "ears"):
         return LABELS[blank.component]
+    if blank.component == "plates":
+        return f"{blank.part.partition('.')[2].replace('_', ' ')}, let in"
     return blank.part.replace(".", ", ").replace("_", " ")
 
 
@@ -138,9 +141,12 @@ def _zones(g: Instrument, blank: Blank) -> Iterator[Zone]:
     """The body's zones as far as they lie on a slice of it, in the slice's own frame; under a top the core is hidden."""
     x0, y0 = blank.frame_mm
     xs, ys = [x for x, _ in blank.outline], [y for _, y in blank.outline]
-    covered = blank.component == "body" and g.body.cap_mm > 0
+    covered = blank.component == "body" and g.body.cap_mm > 0 and not g.body.rim_mm  # round a top that is let in the body is seen
     folded = blank.leaves == 2  # its two leaves open to both halves: what either side asks for, both must give
-    for zone in g.body.zones:
+    recess = (
+        (Zone(kind="hidden", polygon=top_outline(g), name="under the top"),) if blank.component == "body" and recess_mm(g) else ()
+    )
+    for zone in (*recess, *g.body.zones):
         if zone.polygon == "rest":
             yield zone.changed(kind="hidden") if covered and zone.kind == "seen" else zone
             continue

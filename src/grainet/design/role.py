@@ -25,6 +25,7 @@ class Role(StrEnum):
     BINDING = "binding"
     CORE = "core"
     TEST_STICK = "test_stick"
+    INLAY = "inlay"
 
 
 @dataclass(frozen=True)
@@ -61,6 +62,7 @@ FACTS: dict[Role, RoleFacts] = {
     Role.HEAD_PLATE: RoleFacts("head_plate", ("headplate", "plate"), "body", shaped=1.0),
     Role.BINDING: RoleFacts("binding", ("binding",), "body", shaped=1.0),
     Role.CORE: RoleFacts("core", ("core",), "body", "body", shows=False),
+    Role.INLAY: RoleFacts("head_plate", ("inlay", "inset"), "body", shaped=1.0, glued_onto=(Role.NECK,)),
     Role.TEST_STICK: RoleFacts("core", ("stick", "test"), "body", shaped=1.0, shows=False),
 }
 

@@ -110,9 +110,9 @@ def _shape(sides: tuple[Side, Side], bridge_mm: float, cover: tuple[float, float
 
 BODIES: dict[str, BodyShape] = {
     "egg": _shape(_EGG, 118, (66, -126, 150, -76)),
-    "disc": _shape(_DISC, 112, (62, -118, 150, -72)),
+    "disc": _shape(_DISC, 100, (62, -118, 150, -72)),
     "leaf": _shape(_LEAF, 124, (110, -124, 190, -76)),
     "notched": _shape(_NOTCHED, 110, (50, -118, 140, -70)),
     "pear": _shape(_PEAR, 128, (66, -142, 156, -92)),
-    "long": _shape(_LONG, 104, (70, -112, 150, -68)),
+    "long": _shape(_LONG, 68, (70, -112, 150, -68)),
 }

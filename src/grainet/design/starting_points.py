@@ -10,10 +10,10 @@ from grainet.design.shape_library import BODIES
 # word on the tape line: (what it is, body shape, figures by path)
 POINTS: dict[str, tuple[str, str, dict[str, Any]]] = {
     "bolt-on": ("a solid bolt-on with one shoulder", "egg", {
-        "kind": "bolt-on", "scale_mm": [628.0], "frets": 22, "tail_mm": 118.0, "join_fret": 17.0, "head.route": "flat", "head.length_mm": 178.0, "head.width_mm": 82.0,
+        "kind": "bolt-on", "scale_mm": [628.0], "frets": 22, "tail_mm": 118.0, "join_fret": 17.0, "joint.length_mm": 66.0, "head.route": "flat", "head.length_mm": 178.0, "head.width_mm": 82.0,
         "head.thickness_mm": 14.5, "body.thickness_mm": 44.0}),
     "round": ("a solid bolt-on, round as a disc", "disc", {
-        "kind": "bolt-on", "scale_mm": [648.0], "frets": 21, "tail_mm": 112.0, "join_fret": 17.0, "head.route": "flat", "head.length_mm": 172.0, "head.width_mm": 80.0,
+        "kind": "bolt-on", "scale_mm": [648.0], "frets": 21, "tail_mm": 100.0, "join_fret": 17.0, "joint.length_mm": 62.0, "head.route": "flat", "head.length_mm": 172.0, "head.width_mm": 80.0,
         "head.thickness_mm": 14.5, "body.thickness_mm": 35.0}),
     "set": ("a set neck with a carved top", "leaf", {
         "kind": "set", "scale_mm": [622.0], "frets": 22, "tail_mm": 124.0, "join_fret": 16.0, "joint.angle_deg": 3.0, "joint.length_mm": 60.0, "joint.heel_mm": 34.0,
@@ -25,7 +25,7 @@ POINTS: dict[str, tuple[str, str, dict[str, Any]]] = {
         "kind": "set", "scale_mm": [630.0], "frets": 20, "tail_mm": 128.0, "join_fret": 15.0, "joint.angle_deg": 3.0, "joint.length_mm": 55.0, "joint.heel_mm": 38.0,
         "head.route": "solid", "head.angle_deg": 12.0, "body.thickness_mm": 52.0, "body.cap_mm": 8.0}),
     "bass": ("a four-string with a long scale", "long", {
-        "kind": "bolt-on", "scale_mm": [864.0], "frets": 21, "nut_mm": 41.0, "spread_mm": 57.0, "tail_mm": 104.0, "join_fret": 20.0, "joint.heel_mm": 24.0,
+        "kind": "bolt-on", "scale_mm": [864.0], "frets": 21, "nut_mm": 41.0, "spread_mm": 57.0, "tail_mm": 68.0, "join_fret": 20.0, "joint.length_mm": 58.0, "joint.heel_mm": 24.0,
         "neck.depth_nut_mm": 17.0, "neck.depth_heel_mm": 19.0, "head.route": "flat", "head.length_mm": 215.0, "head.width_mm": 92.0, "head.thickness_mm": 16.0,
         "fretboard.radius_mm": [355.0], "body.thickness_mm": 42.0}),
 }  # fmt: skip

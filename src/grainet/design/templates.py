@@ -14,6 +14,7 @@ from grainet.design import formulas
 from grainet.design.clip import clipped
 from grainet.design.drawing import board_half_mm, stations
 from grainet.design.instrument import Instrument
+from grainet.design.let_in import proud, recess_mm, top_outline
 from grainet.wood.value import BadEntry, Ring
 
 
@@ -92,6 +93,8 @@ def _edges(g: Instrument) -> Iterator[tuple[str, Ring, bool, str]]:
             depth += f"; the neck reaches {pocket.neck_in_it_mm:.0f} of its {pocket.length_mm:.0f} into it"
         name = "pocket" if g.kind == "bolt-on" else "mortise"
         yield name, pocket.ring, True, f"{depth}, {g.joint.clearance_mm:g} of clearance a side; show side up"
+    if deep := recess_mm(g):
+        yield "recess", top_outline(g), True, f"{deep:g} deep; the top stands {proud(g.body.cap_mm, deep)}; show side up"
     for cavity in g.body.cavities:
         yield cavity.name, cavity.polygon, True, f"{cavity.depth_mm:g} deep; show side up"
     for zone in g.body.zones:
@@ -127,6 +130,8 @@ def walls_of(g: Instrument) -> list[Wall]:
     from shapely.ops import nearest_points
 
     hollows = [(c.name, Polygon(c.polygon)) for c in g.body.cavities]
+    if recess_mm(g):
+        hollows.append(("recess", Polygon(top_outline(g))))
     pocket = pocket_of(g)
     if pocket is not None:
         hollows.append(("pocket" if g.kind == "bolt-on" else "mortise", Polygon(pocket.ring)))

@@ -12,6 +12,7 @@ from grainet.design.blanks import blanks_of
 from grainet.design.clip import area_mm2, clipped
 from grainet.design.drawing import made_where
 from grainet.design.instrument import Instrument
+from grainet.design.let_in import recess_mm, top_outline
 from grainet.design.role import FACTS, Role
 from grainet.wood.species import DENSITY_SPREAD, SpeciesLibrary
 from grainet.wood.value import Ring
@@ -26,6 +27,7 @@ UNNAMED = {
     "ears": 700.0,
     "fretboard": 950.0,
     "plate": 800.0,
+    "plates": 800.0,
     "binding": 700.0,
 }
 UNNAMED_SPREAD = 0.2
@@ -54,6 +56,7 @@ def _hollow(g: Instrument, blank: Blank) -> float:
     """Volume that the cavities take from one slice of the body, by its share of the whole outline, mm3."""
     whole = abs(area_mm2(g.body.outline))
     taken = sum(abs(area_mm2(c.polygon)) * c.depth_mm for c in g.body.cavities)
+    taken += abs(area_mm2(top_outline(g))) * recess_mm(g)
     return taken * abs(area_mm2(blank.outline)) / whole if whole else 0.0
 
 

@@ -13,7 +13,14 @@ from pydantic import ValidationError
 from grainet.wood.value import Value, place_of, sentence_of
 
 V = TypeVar("V", bound=Value)
-OURS = frozenset({"x-depth_mm", "x-barred", "x-source", "x-remedy", "x-slides_mm", "x-code"})  # our own additions to the contract
+# our own additions to the contract: of jobs and plans, of grades, of answers, of guitars
+OURS = frozenset(
+    {
+        "x-depth_mm", "x-barred", "x-code", "x-source", "x-remedy", "x-slides_mm", "x-rules", "x-label", "x-why", "x-guessed",
+        "x-thickest_body_mm", "x-widest_body_mm", "x-clearance_mm", "x-layer_mm", "x-grain", "x-templates", "x-mends", "x-off", "x-plates",
+        "x-rim_mm", "x-recess_mm",
+    }
+)  # fmt: skip
 LARGEST_BYTES = 200_000_000
 
 

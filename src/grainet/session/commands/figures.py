@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from grainet.design.figures import BY_WORD, FIGURES, Figure
 from grainet.design.instrument import KINDS, ROUTES, Instrument
+from grainet.design.let_in import proud
 from grainet.design.mends import mends_of, without_mends
 from grainet.design.outline_body import scaled_body, turned_body
 from grainet.design.parts import drawable
@@ -38,7 +39,7 @@ WAY_WORDS = {
     "skins": "skins", "fold": "fold", "folded": "fold", "slip": "slip", "quiet": "quiet pair", "resaw": "resaw", "resawn": "resaw", "none": "none", "ears": "ears",
     "strips": "strips", "layers": "layers", "flat": "flat", "solid": "solid", "stacked": "stacked", "scarf": "scarf", "bound": "bound", "unbound": "unbound",
 }  # fmt: skip
-OPENERS = ("new", "as", "outline", "cavity", "name", "strips", "strip", "left", "right", "through", "bolt-on", "set")
+OPENERS = ("new", "as", "outline", "cavity", "let", "name", "strips", "strip", "left", "right", "through", "bolt-on", "set")
 
 
 @dataclass(frozen=True)
@@ -108,7 +109,7 @@ class FigureReader:
 
     def _one(self, g: Instrument, word: str) -> Instrument:
         handler: Callable[[Instrument], Instrument] | None = {
-            "name": self._name, "cavity": self._cavity, "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
+            "name": self._name, "cavity": self._cavity, "let": self._let, "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
             "outline": self._outline,
             "left": lambda one: self._hand(one, "left"), "right": lambda one: self._hand(one, "right"),
         }.get(word)  # fmt: skip
@@ -304,6 +305,35 @@ class FigureReader:
         self.told.append(f"cavity {name}, {format_length(depth, self.style)} deep")
         return g.with_figure("body.cavities", [*kept, {"name": name, "depth_mm": depth, "polygon": ring}])
 
+    def _let(self, g: Instrument) -> Instrument:
+        """``let cover 4 deep 3.6 120x30 at 40`` (into the neck's back, from the nut), ``let cover away``."""
+        example = "let cover 4 deep 3.6 120x30 at 40"
+        if len(self.words) < 2:
+            raise BadEntry(f"let needs a name and a thickness, such as {example}.")
+        name, told = self.words.pop(0).lower(), self.words.pop(0)
+        kept = [p.model_dump(mode="json") for p in g.plates if p.name.lower() != name]
+        if told.lower() == "away":
+            if len(kept) == len(g.plates):
+                raise BadEntry(f"No plate “{name}” is let in; there are: {', '.join(p.name for p in g.plates) or 'none yet'}.")
+            self.told.append(f"no {name} let in")
+            return g.with_figure("plates", kept)
+        unit = entry_unit(self.style)
+        rest = [w for w in self.words if w.lower() not in ("deep", "at")]
+        if len(rest) < 2 or "x" not in rest[1]:
+            raise BadEntry(f"let {name} {told} needs how deep and its size: {example}.")
+        thick, deep = (parse_length(t, unit).mm for t in (told, rest[0]))
+        long, wide = (parse_length(part, unit).mm for part in rest[1].split("x", 1))
+        at = parse_length(rest[2], unit).mm if len(rest) > 2 else 0.0
+        if len(rest) > 3:
+            raise BadEntry(f"let {name}: what is “{rest[3]}”? It wants {example}.")
+        self.words.clear()
+        stands = proud(thick, deep)
+        self.told.append(
+            f"{name} {format_length(thick, self.style)} let into the neck's back {format_length(deep, self.style)}: {stands}"
+        )
+        plate = {"name": name, "thickness_mm": thick, "depth_mm": deep, "length_mm": long, "width_mm": wide, "at_mm": at}
+        return g.with_figure("plates", [*kept, plate])
+
     def _hand(self, g: Instrument, hand: str) -> Instrument:
         self.told.append(f"{hand}-handed")
         if hand == g.hand:
@@ -378,6 +408,6 @@ def words_for_drawing() -> list[tuple[str, str, str]]:
     rows += [
         ("head", "size, pitch and way of the head", "head 178x82"), ("body", "thickness, size, way or wood of the body", "body 400x316"),
         ("neck", "way or wood of the neck", "neck strips"), ("strips", "the strips of a laminated neck; swap changes their woods about", "strips 12 a1.5 10 ="), ("strip", "one strip: its thickness, taper, wood, grain", "strip 3 10>5 of walnut"),
-        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("cavity", "a hollow routed from the show side: its name, depth, middle and size", "cavity control 32 at 120 -80 60x40"), ("name", "what it is called", "name Heron 8"),
+        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("cavity", "a hollow routed from the show side: its name, depth, middle and size", "cavity control 32 at 120 -80 60x40"), ("let", "a plate let into the neck's back: its name, thickness, how deep, size, from the nut", "let cover 4 deep 3.6 120x30 at 40"), ("name", "what it is called", "name Heron 8"),
     ]  # fmt: skip
     return rows
