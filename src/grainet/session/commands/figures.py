@@ -325,7 +325,7 @@ class FigureReader:
         long, wide = (parse_length(part, unit).mm for part in rest[1].split("x", 1))
         at = parse_length(rest[2], unit).mm if len(rest) > 2 else 0.0
         if len(rest) > 3:
-            raise BadEntry(f"let {name}: what is “{rest[3]}”? It wants {example}.")
+            raise BadEntry(f"let {name}: what is “{rest[3]}”? It needs {example}.")
         self.words.clear()
         stands = proud(thick, deep)
         self.told.append(
