@@ -37,9 +37,11 @@ class Crews(unittest.TestCase):
         cls.asked = Asked(shop.kit, shop.air.year, shop.judgements.wanted("neck"), TODAY)
         cls.pieces = shop.pieces() * 3  # lots for more than one program
         cls.here = {s.piece: s for s in standings(shop.pieces(), cls.asked)}
+        cls.crew = Crew(2)  # its programs take a second to start: one crew answers all that leaves it whole
 
     @classmethod
     def tearDownClass(cls):
+        cls.crew.close()
         cls.shop.close()
         cls.scratch.cleanup()
 
@@ -47,8 +49,6 @@ class Crews(unittest.TestCase):
         small = mock.patch("grainet.grade.crew.LOT", 8)
         small.start()
         self.addCleanup(small.stop)
-        self.crew = Crew(2)
-        self.addCleanup(self.crew.close)
 
     def same(self, found):
         for one in found:
@@ -62,18 +62,19 @@ class Crews(unittest.TestCase):
         self.assertEqual(len(self.crew._hands), 2, "the programs stay for the next question")
 
     def test_a_program_that_is_killed_leaves_its_lots_and_nothing_false(self):
+        crew = Crew(2)
+        self.addCleanup(crew.close)
+
         def kill(_count):
-            if self.crew._hands:
-                os.kill(self.crew._hands[0].program.pid, signal.SIGKILL)
+            if crew._hands:
+                os.kill(crew._hands[0].program.pid, signal.SIGKILL)
             return True
 
         with self.assertLogs("grainet", "WARNING"):
-            found = self.crew.standings(self.pieces, self.asked, kill)
+            found = crew.standings(self.pieces, self.asked, kill)
         self.assertLess(len(found), len(self.pieces))
         self.same(found)
-        self.assertEqual(
-            len(self.crew.standings(self.pieces, self.asked)), len(self.pieces), "the next question has new programs"
-        )
+        self.assertEqual(len(crew.standings(self.pieces, self.asked)), len(self.pieces), "the next question has new programs")
 
     def test_it_ends_early_and_answers_the_next_question(self):
         few = self.crew.standings(self.pieces, self.asked, lambda _count: False)
