@@ -19,6 +19,7 @@ from grainet.design.instrument import Instrument
 from grainet.design.outline_body import body_from
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS, begin
+from grainet.design.tree import tree_of
 from grainet.design.weight import balance_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
@@ -686,6 +687,9 @@ class DrawUp(Screen):
         grams = round(1000 * abs(balance.bass_less_treble_kg))
         side = f"; {'bass' if balance.bass_less_treble_kg > 0 else 'treble'} side {grams} g heavier" if grams >= 5 else ""
         yield f"Balances {format_length(round(balance.from_tail_mm), shop.kit.length_style)} from the tail{side}", theme.ink2, 400
+        glued = [m.label for m in tree_of(g, shop.kit.cuts.allowances).glue_ups]
+        if glued:
+            yield f"{len(glued)} glue-ups: {glued[0]} first, {glued[-1]} last", theme.ink2, 400
 
     def _would(self, p: QPainter, g: Instrument, x: float) -> None:
         """What the change that is shown would do, what gets in the way first."""
