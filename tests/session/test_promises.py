@@ -105,7 +105,7 @@ class OneTruth(unittest.TestCase):
         from grainet.fit.orientation import orientations_of
 
         # a strip that a knot takes from every rectangle, but not from the waist of the half
-        ring = ((250, 140), (310, 140), (310, 170), (250, 170))
+        ring = ((280, 146), (330, 146), (330, 170), (280, 170))
         from grainet.wood.defects import Defect
 
         slab = Piece(
