@@ -13,13 +13,14 @@ import numpy as np
 from grainet.design.part import Part, sets_each, ways_laid
 from grainet.design.recipe import Build, Option
 from grainet.fit.board_geometry import BoardGeometry
-from grainet.fit.exact import Exact, seats
+from grainet.fit.exact import Exact, ExactPlacement, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.sawing import separable
 
+ASKED_FIRST = 3  # places are asked at once, since the first ones mostly hold
 ASKED_PLACES = 24  # of one part on one piece that are asked exactly at a time
 
 
@@ -244,6 +245,11 @@ def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
         exact = Exact(sheet, orientation)
         if exact.size_trouble() is not None:
             continue
+        if best is not None and sheet.usable.bounds[0] + orientation.length >= best.polygon.bounds[2] - 1e-9:
+            continue  # even at the very end of the wood it would reach no less far
+        if empty and (corner := _at_the_corner(sheet, exact)) is not None:  # clear wood needs no field
+            best = Candidate(orientation.part, piece, orientation, corner)
+            continue
         fits = fit_field(bench.layers[piece], orientation, want_covered=False)
         columns, rows = np.divmod(np.flatnonzero(np.ascontiguousarray(fits.fits.T)), max(1, fits.fits.shape[0]))
         if not len(rows):
@@ -262,15 +268,23 @@ def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
     return best
 
 
+def _at_the_corner(sheet: BoardGeometry, exact: Exact) -> ExactPlacement | None:
+    """The place flush with the marked end and the near edge, where it holds: nothing lies nearer."""
+    x0, y0, _, _ = sheet.usable.bounds
+    bx0, by0, _, _ = exact.orientation.bounds
+    found = exact.seat(x0 - bx0, y0 - by0)
+    return found if isinstance(found, ExactPlacement) else None
+
+
 def _asked_places(count: int) -> list[list[int]]:
-    """Which of so many places are asked exactly: the first ones; where none of them holds, some spread over all."""
+    """Which of so many places are asked exactly: the first few, the next ones; where none of them holds, some spread over all."""
     first = list(range(min(count, ASKED_PLACES)))
     spread = (
         sorted({round(k * (count - 1) / (ASKED_PLACES - 1)) for k in range(ASKED_PLACES)} - set(first))
         if count > ASKED_PLACES
         else []
     )
-    return [first, spread] if spread else [first]
+    return [asked for asked in (first[:ASKED_FIRST], first[ASKED_FIRST:], spread) if asked]
 
 
 def _first_free(bench: Occupancy, piece: str, exact: Exact, orientation: Orientation, shifts: np.ndarray) -> Candidate | None:
