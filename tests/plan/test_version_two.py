@@ -328,3 +328,30 @@ class Refused(unittest.TestCase):
 def _shifted(one, dx, dy):
     """What changes of a placement that is moved."""
     return {"x": one.x + dx, "y": one.y + dy, "polygon": tuple((x + dx, y + dy) for x, y in one.polygon)}
+
+
+class Crook(Case):
+    """A board that tapers, with a crook that its outline does not show: asked about at each place along, as the parts' own widths are."""
+
+    def planned_on(self, version, crook):
+        ring = [[0, 0], [500, 0], [500, 110], [300, 180], [100, 180], [0, 110]]
+        wood = board() | {"id": "A", "outline": ring, "flatness": {"crook_mm": crook, "crook_span_mm": 500}}
+        return self.planned(job([half(quantity=1, tilt_deg=0)], pieces=[wood], version=version, trim_mm=0))
+
+    def test_a_half_that_tapers_with_its_board_fits_in_version_2_only(self):
+        self.assertEqual(self.planned_on(2, 2.0).value, 1)
+        self.assertEqual(self.planned_on(1, 2.0).value, 0)
+        self.assertEqual(self.planned_on(2, 12.0).value, 0, "the crook takes 12 at its widest")
+
+    def test_without_a_crook_the_outline_decides(self):
+        self.assertEqual(self.planned_on(1, 0.0).value, 1)
+
+    def test_the_check_finds_a_half_that_the_crook_spoils(self):
+        narrow = board(wide=176, flatness={"crook_mm": 20.0, "crook_span_mm": 1200.0})
+        asked = job([half(quantity=1)], pieces=[narrow])
+        plan = self.planned(asked)
+        worse = asked.model_copy(
+            update={"pieces": (asked.pieces[0].changed(flatness=asked.pieces[0].flatness.changed(crook_mm=90.0)),)}
+        )
+        self.assertEqual(plan.value, 1)
+        self.assertIn("crook", {f.code for f in check(worse, plan)})

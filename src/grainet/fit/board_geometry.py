@@ -86,8 +86,9 @@ def with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> Polygon:
 class BoardGeometry:
     """A piece as the planner lays parts on it."""
 
-    def __init__(self, piece: Piece, kit: CutKit) -> None:
+    def __init__(self, piece: Piece, kit: CutKit, *, by_chord: bool = False) -> None:
         self.piece, self.kit = piece, kit
+        self.by_chord = by_chord  # a crook is asked about at each place along, as version 2 of a job has it
         self.outline = Polygon(piece.outline)
         self.x0, self.y0, self.x1, self.y1 = self.outline.bounds
         self.thickness = ThicknessField.of(piece)
@@ -161,11 +162,31 @@ class BoardGeometry:
         )
 
     def width_wanted_mm(self, part_length: float, part_width: float) -> float:
-        """Least width that the piece must have over the part's length, or 0 where the outline shows the crook already."""
+        """Least width that the piece must have over the part's length; 0 where it has no crook, or its outline shows it: then the outline
+        decides, and a half that fits a tapering board askew fits."""
         flat = self.piece.flatness
-        if flat.crook_in_outline or self.piece.crook_in_outline:
+        if self.by_chord or not self.crooked:
             return 0.0
         return part_width + crook_loss(flat, part_length, self.length) + 2 * self.kit.edge_mm
+
+    @property
+    def crooked(self) -> bool:
+        """Whether it has a crook that its outline does not show."""
+        flat = self.piece.flatness
+        return flat.crook_mm > 0 and not flat.crook_in_outline and not self.piece.crook_in_outline
+
+    def chord_short_mm(self, ring: Array) -> float:
+        """By how much a part is too wide somewhere along its length, its own width there, the crook over its length and two edges together;
+        0 or less where it fits, or the rule does not hold here. ``ring`` as it lies, shape (n, 2)."""
+        if not (self.by_chord and self.crooked):
+            return 0.0
+        x0, x1 = float(ring[:, 0].min()), float(ring[:, 0].max())
+        xs, widths = self.chords
+        places = np.unique(np.concatenate([ring[:, 0], xs[(xs > x0) & (xs < x1)], np.linspace(x0, x1, 40)]))
+        inside = np.clip(places, x0 + 1e-7, x1 - 1e-7)
+        own = np.array([_longest_run_across(ring, x) for x in inside])
+        extra = crook_loss(self.piece.flatness, x1 - x0, self.length) + 2 * self.kit.edge_mm
+        return float((own + extra - np.interp(places, xs, widths)).max())
 
     @cached_property
     def chords(self) -> tuple[Array, Array]:

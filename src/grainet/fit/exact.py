@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import shapely
@@ -21,6 +22,7 @@ from grainet.fit.tolerance import forbidden_depths, lowest_free
 
 Array = NDArray[np.float64]
 LEAST_OVERLAP_MM2 = 1e-9
+LEAST_ON_METAL_MM2 = 1e-6  # less is touching, which is allowed
 TINY = 5e-7  # mm by which a shape is taken smaller, so that a place without slack is found
 
 
@@ -105,16 +107,25 @@ class Exact:
         block = affinity.translate(self.orientation.block, x, y) if self.orientation.part.has_block else polygon
         if block is not polygon and not sheet.outline_with_tolerance.covers(block):
             return Misfit("outline", "what stays on beyond it reaches past the piece")
-        if sheet.metal is not None and sheet.metal.distance(block) < self.metal_clear - 1e-9:
-            return Misfit("metal", f"nearer than {self.metal_clear:.0f} to metal")
+        if sheet.metal is not None and bool(self.meets_metal(block)):
+            what = f"nearer than {self.metal_clear:.0f} to metal" if self.metal_clear else "on metal"
+            return Misfit("metal", what)
         if (short := self.width_wanted - sheet.least_chord(*polygon.bounds[::2])) > 1e-6:
             return Misfit(
                 "crook", f"{self.width_wanted - short:.1f} wide, at least {self.width_wanted:.1f} with its crook", short
             )
+        if (short := sheet.chord_short_mm(ring)) > 1e-6:
+            return Misfit("crook", f"{short:.1f} too narrow somewhere along it, with its crook", short)
         spare = sheet.thickness.least_under(ring) - self.need_mm
         if spare < -1e-6:
             return Misfit("thickness", f"{spare + self.stack:.1f} thick after flattening, at least {self.stack:.1f}", -spare)
         return self.depth(polygon, x, y, spare)
+
+    def meets_metal(self, blocks: Any) -> Any:
+        """Whether blocks (one, or an array) come nearer to metal than they may; with no clearance asked for, whether they lie on it."""
+        metal = self.sheet.metal
+        near = shapely.distance(metal, blocks) < self.metal_clear - 1e-9
+        return near if self.metal_clear else near | (shapely.area(shapely.intersection(metal, blocks)) > LEAST_ON_METAL_MM2)
 
     def depth(self, polygon: Polygon, x: float, y: float, spare: float) -> ExactPlacement | Misfit:
         """How deep to cut so that every zone bears what lies under it, given what is to spare; or what is in the way."""
@@ -165,11 +176,13 @@ def seats(exact: Exact, shifts: Array) -> list[ExactPlacement | None]:
         blocks = shapely.polygons(coords[None, :, :] + shifts[:, None, :])
         good &= shapely.covers(sheet.outline_with_tolerance, blocks)
     if sheet.metal is not None:
-        good &= shapely.distance(sheet.metal, blocks) >= exact.metal_clear - 1e-9
+        good &= ~exact.meets_metal(blocks)
     if exact.width_wanted:
         x0, x1 = exact.orientation.bounds[0] + shifts[:, 0], exact.orientation.bounds[2] + shifts[:, 0]
         good &= np.array([sheet.least_chord(a, b) >= exact.width_wanted - 1e-6 for a, b in zip(x0, x1)])
     found: list[ExactPlacement | None] = [None] * len(shifts)
+    if sheet.by_chord and sheet.crooked:
+        good &= np.array([bool(g) and sheet.chord_short_mm(ring) <= 1e-6 for g, ring in zip(good, rings)])
     left = np.flatnonzero(good)
     spares = sheet.thickness.least_under_many(exact.orientation.ring, shifts[left]) - exact.need_mm
     near = np.zeros(len(left), bool)

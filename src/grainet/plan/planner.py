@@ -144,9 +144,9 @@ class Planner:
     def _prepare(self) -> None:
         kit = self.job.kit.model_dump_json()
         for piece in self.job.pieces:
-            key = _digest(kit, piece.model_dump_json(exclude={"place", "note", "name"}))
+            key = _digest(kit, piece.model_dump_json(exclude={"place", "note", "name"}), str(self.job.version))
             if key not in self.memory.sheets:
-                sheet = BoardGeometry(piece, self.job.kit)
+                sheet = BoardGeometry(piece, self.job.kit, by_chord=self.job.version == 2)
                 self.memory.sheets[key] = sheet, Layers(sheet, guard=0.0)
             self.sheets[piece.id], self.layers[piece.id] = self.memory.sheets[key]
             self._keys[piece.id] = key

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cmp_to_key
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -25,6 +26,7 @@ if TYPE_CHECKING:  # replaying needs no candidates, and they bring in SciPy and 
 
 EPS = 1e-6
 SPLINTER_MM2 = 4.0
+SAME_MM = 0.05
 LEAST_OFFCUT_MM = (150.0, 30.0)
 LEAST_OFFCUT_THICKNESS_MM = 3.0
 LEAST_RESAWN_REST_MM = 5.0  # a thinner rest is planed away rather than sawn off
@@ -161,7 +163,14 @@ class _Sawing:
         if self.sheet.metal is None:
             return True
         band = self._band(hand, tool, at).intersection(hand.polygon)
-        return bool(band.is_empty or band.distance(self.sheet.metal) >= self.kit.metal_clear_mm - EPS)
+        return bool(band.is_empty or not self._near_metal(band))
+
+    def _near_metal(self, shape: BaseGeometry) -> bool:
+        """Whether a kerf would come nearer to metal than it may: through it never, whatever the clearance."""
+        metal = self.sheet.metal
+        if metal is None:
+            return False
+        return bool(shape.distance(metal) < self.kit.metal_clear_mm - EPS or shape.intersection(metal).area > EPS)
 
     # cuts ---------------------------------------------------------------------------------------------------------
     def _band(self, hand: Workpiece, tool: Tool, at: float) -> Polygon:
@@ -224,7 +233,7 @@ class _Sawing:
             lane = orientation.buffer(max(half, 0.01))
             if lane.intersection(others).area > 0 or lane.intersection(self.shapes[member]).area > 0.01 * lane.area + 0.5:
                 continue
-            if self.sheet.metal is not None and lane.distance(self.sheet.metal) < self.kit.metal_clear_mm:
+            if self._near_metal(lane):
                 continue
             orientations.append(orientation)
         return min(orientations, key=lambda w: w.length, default=LineString())
@@ -425,9 +434,19 @@ def kerf_band(line: Sequence[tuple[float, ...]], kerf_mm: float) -> BaseGeometry
 
 
 def _pieces(shape: BaseGeometry) -> list[Polygon]:
-    """The pieces that a cut leaves; splinters are dust."""
+    """The pieces that a cut leaves, by least x, then y, the larger first where two share a corner; splinters are dust."""
     found = [g for g in getattr(shape, "geoms", [shape]) if isinstance(g, Polygon) and g.area > SPLINTER_MM2]
-    return sorted(found, key=lambda p: (round(p.bounds[0], 3), round(p.bounds[1], 3)))
+    return sorted(found, key=cmp_to_key(_before))
+
+
+def _before(a: Polygon, b: Polygon) -> int:
+    """Below 0 where one piece is named before another. What differs by less than ``SAME_MM`` counts as equal: who saws again on polygons of
+    its own must come to the same order."""
+    for k in (0, 1):
+        apart = a.bounds[k] - b.bounds[k]
+        if abs(apart) > SAME_MM:
+            return -1 if apart < 0 else 1
+    return -1 if a.area > b.area else 1
 
 
 def _grown(shape: Polygon, by: float) -> Polygon:

@@ -11,6 +11,7 @@ import math
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import cmp_to_key
 
 import shapely
 from shapely.geometry import LineString, Point, Polygon, box
@@ -41,6 +42,7 @@ PLACE_TOL = 1e-4  # a polygon written with fewer digits is still the same polygo
 AREA_TOL = 1e-3
 SCRATCH_MM = 0.02  # a curve sawn in chords may touch a part this deep
 FURTHEST_MM = 20_000.0  # no board is longer, and nothing of a plan lies further out
+SAME_MM = 0.05  # pieces that begin this near to one another begin at one place
 DUST_MM2, SPLINTER_MM2 = 1e-2, 8.0  # below the first nobody names it, between the two somebody may
 GROWING = {"crack", "split", "check", "shake"}
 
@@ -82,7 +84,9 @@ def check(job: Job, plan: Plan) -> list[Fault]:
     leaves = leaves_here(known, parts)
     for where, one in found:
         many = leaves.get(place_of(one), 1)
-        faults += (f.at(where) for f in _placement(one, parts[one.part], pieces[one.piece], job.kit, many))
+        by_chord = job.version == 2
+        met = _placement(one, parts[one.part], pieces[one.piece], job.kit, many, by_chord=by_chord)
+        faults += (f.at(where) for f in met)
     faults += _apart(known, parts, job.kit)
     faults += _sets(known, parts, plan, job.kit)
     faults += (Fault(code, text) for code, text in (*leaf_faults(known, parts), *hand_faults(known, parts)))
@@ -142,7 +146,7 @@ def _name_fault(name: str) -> str:
 
 
 # placement ------------------------------------------------------------------------------------------------------------
-def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit, leaves: int) -> Iterator[Fault]:
+def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit, leaves: int, *, by_chord: bool) -> Iterator[Fault]:
     laid = as_laid(part, one)
     if one.on_edge and not part.on_edge:
         yield Fault("on_edge", "stands on edge, which the part does not allow")
@@ -167,7 +171,7 @@ def _placement(one: Placement, part: Part, piece: Piece, kit: CutKit, leaves: in
     if sawn.difference(Polygon(piece.outline).buffer(10 * TOL, join_style="mitre")).area > AREA_TOL:
         yield Fault("outside", "what stays on beyond it reaches past the piece")
     yield from _metal(sawn, piece, kit)
-    yield from _crook(footprint, piece, kit)
+    yield from _crook(footprint, piece, kit, by_chord=by_chord)
     limit = kit.machines.resaw_height_mm
     _x0, y0, _x1, y1 = footprint.bounds
     if leaves > 1 and limit is not None and y1 - y0 > limit + TOL:
@@ -199,22 +203,30 @@ def _metal(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
         if FAMILY[defect.kind] == "metal" and not defect.resolved:
             shape = Polygon(defect.polygon)
             gap = footprint.distance(shape)
-            if footprint.intersection(shape).area > 0 or gap < kit.metal_clear_mm - TOL:
+            if footprint.intersection(shape).area > 1e-6 or gap < kit.metal_clear_mm - TOL:
                 yield Fault("metal", f"is {gap:.3g} from the {defect.kind} {defect.id}, at least {kit.metal_clear_mm:g}")
 
 
-def _crook(footprint: Polygon, piece: Piece, kit: CutKit) -> Iterator[Fault]:
+def _crook(footprint: Polygon, piece: Piece, kit: CutKit, *, by_chord: bool) -> Iterator[Fault]:
+    """Whether a crook that the outline does not show leaves a part its width: over its whole length, or (version 2) at each place along."""
     flat = piece.flatness
-    if flat.crook_in_outline or piece.crook_in_outline:
+    if flat.crook_mm <= 0 or flat.crook_in_outline or piece.crook_in_outline:
         return
     outline = Polygon(piece.outline)
     px0, _py0, px1, _py1 = outline.bounds
     x0, y0, x1, y1 = footprint.bounds
-    wanted = y1 - y0 + flat.crook_mm * ((x1 - x0) / (flat.crook_span_mm or px1 - px0)) ** 2 + 2 * kit.edge_mm
-    stations = {x0, x1, *(x for x, _ in piece.outline if x0 < x < x1)}
-    narrowest = min(_run_across(outline, min(max(x, px0 + 1e-7), px1 - 1e-7)) for x in stations)
-    if narrowest < wanted - 1e-4:
-        yield Fault("crook", f"the piece is {narrowest:.1f} wide there, at least {wanted:.1f} with its crook and edges")
+    more = flat.crook_mm * ((x1 - x0) / (flat.crook_span_mm or px1 - px0)) ** 2 + 2 * kit.edge_mm
+    corners = [x for x, _ in (*piece.outline, *footprint.exterior.coords) if x0 <= x <= x1]
+    stations = {x0, x1, *corners, *(x0 + (x1 - x0) * k / 64 for k in range(65))}
+    board = {x: _run_across(outline, min(max(x, px0 + 1e-7), px1 - 1e-7)) for x in stations}
+    if not by_chord:
+        narrowest, wanted = min(board.values()), y1 - y0 + more
+        if narrowest < wanted - 1e-4:
+            yield Fault("crook", f"the piece is {narrowest:.1f} wide there, at least {wanted:.1f} with its crook and edges")
+        return
+    short = max(_run_across(footprint, min(max(x, x0 + 1e-7), x1 - 1e-7)) + more - wide for x, wide in board.items())
+    if short > 1e-3:
+        yield Fault("crook", f"is {short:.2f} too wide somewhere along it, with its crook and edges")
 
 
 def _run_across(outline: Polygon, x: float) -> float:
@@ -665,14 +677,24 @@ class _Replay:
         for shape in self.footprints:
             if taken.intersection(shape.buffer(-SCRATCH_MM)).area > AREA_TOL:
                 yield Fault("cut", f"takes {taken.intersection(shape).area:.3g} mm2 of a part")
-        if self.metal is not None and not taken.is_empty and taken.distance(self.metal) < self.kit.metal_clear_mm - 1e-4:
-            yield Fault("metal", f"comes {taken.distance(self.metal):.3g} near metal, at least {self.kit.metal_clear_mm:g}")
+        yield from self._metal_met(cut, taken)
         left = hand.difference(band)
         rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > DUST_MM2), key=lambda g: -g.area)
         sure = sum(g.area > SPLINTER_MM2 for g in rest)
         if not sure <= len(cut.gives) <= len(rest):
             yield Fault("cut", f"gives {sure} pieces, names {len(cut.gives)}")
         self._deal(cut, rest[: len(cut.gives)])
+
+    def _metal_met(self, cut: Cut, taken: BaseGeometry) -> Iterator[Fault]:
+        """No kerf runs through metal, whatever the clearance, nor comes nearer; along an outline a cut may stray a little."""
+        if self.metal is None or taken.is_empty:
+            return
+        slack = SCRATCH_MM if cut.tool == "outline" else 1e-4
+        through = taken.intersection(self.metal.buffer(-slack)).area
+        if through > AREA_TOL:
+            yield Fault("metal", f"runs through metal, {through:.3g} mm2 of it")
+        elif (near := taken.distance(self.metal)) < self.kit.metal_clear_mm - slack:
+            yield Fault("metal", f"comes {near:.4g} near metal, at least {self.kit.metal_clear_mm:g}")
 
     def _crosses(self, cut: Cut, hand: BaseGeometry, kerf: float) -> Iterator[Fault]:
         (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
@@ -693,13 +715,16 @@ class _Replay:
             inside = Polygon(
                 list(ring.coords)[1:] if len(ring.coords) > 4 and ring.coords[0] != ring.coords[-1] else ring.coords
             ).buffer(0)
-            rest.sort(key=lambda g: (-g.intersection(inside).area / g.area, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+            rest.sort(key=cmp_to_key(_before))
+            rest.sort(key=lambda g: g.intersection(inside).area < 0.5 * g.area)
         elif cut.tool == "crosscut":
             at = (cut.line[0][0] + cut.line[-1][0]) / 2
-            rest.sort(key=lambda g: (g.centroid.x > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+            rest.sort(key=cmp_to_key(_before))
+            rest.sort(key=lambda g: g.centroid.x > at)
         else:
             at = (cut.line[0][1] + cut.line[-1][1]) / 2
-            rest.sort(key=lambda g: (g.centroid.y > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+            rest.sort(key=cmp_to_key(_before))
+            rest.sort(key=lambda g: g.centroid.y > at)
         self.hands.update(zip(cut.gives, rest))
 
     def _parts_free(self) -> Iterator[Fault]:
@@ -712,6 +737,15 @@ class _Replay:
             free = [h for h in holding if h.symmetric_difference(wanted).area <= SCRATCH_MM * wanted.length]
             if len(free) < max(self.parts[part].leaves, leaves.get(place_of(one), 1)):
                 yield Fault("sawn_free", f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts")
+
+
+def _before(a: BaseGeometry, b: BaseGeometry) -> int:
+    """Below 0 where one piece is named before another: by least x, then y, equal within ``SAME_MM``; of two at one corner the larger."""
+    for k in (0, 1):
+        apart = a.bounds[k] - b.bounds[k]
+        if abs(apart) > SAME_MM:
+            return -1 if apart < 0 else 1
+    return -1 if a.area > b.area else 1
 
 
 def _balance(plan: Plan, known: list[Placement]) -> Iterator[Fault]:
