@@ -150,3 +150,18 @@ class CutMap(Scratch):
         boxes = [[float(v) for v in m.split()] for m in re.findall(rb"/MediaBox \[ ([^\]]+)\]", pdf)]
         self.assertEqual(len(boxes), 2)
         self.assertAlmostEqual(max(b[2] for b in boxes) / 72 * 25.4, 700 + 2 * MARGIN_MM, delta=0.05)
+
+
+class PlanCommand(Scratch):
+    def test_the_same_job_gives_the_same_file_and_a_version_2_job_is_planned(self):
+        """Byte for byte; how long it took stands in it only with --timed."""
+        from grainet.cli import main
+
+        outs = [self.folder / f"{n}.json" for n in ("a", "b", "timed")]
+        job = self.file({**GOOD, "version": 2})
+        for out, more in zip(outs, ([], [], ["--timed"])):
+            self.assertEqual(main(["plan", str(job), "--out", str(out), *more]), 0)
+        self.assertEqual(outs[0].read_bytes(), outs[1].read_bytes())
+        self.assertNotIn('"seconds"', outs[0].read_text())
+        self.assertIn('"seconds"', outs[2].read_text())
+        self.assertEqual(main(["check", str(job), str(outs[0])]), 0)

@@ -57,6 +57,7 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--effort", type=_whole(1, 100), default=1, help="deterministic budget, 1 is the default")
     plan.add_argument("--seconds", type=_seconds, help="only caps the effort")
     plan.add_argument("--seed", type=_whole(0, 2**31 - 1), default=0)
+    plan.add_argument("--timed", action="store_true", help="write how long it took too: then the file differs from run to run")
     plan.set_defaults(run=_plan)
     check = commands.add_parser("check", help="check a plan against its job, independently of the planner")
     check.add_argument("job", type=Path)
@@ -135,7 +136,7 @@ def _plan(options: argparse.Namespace) -> int:
     except PlanFault as fault:
         print(f"grainet: the plan made was refused by the verifier and is not shown: {fault}", file=sys.stderr)
         return REFUSED
-    write_json(options.out, plan)
+    write_json(options.out, plan, leave_out=None if options.timed else {"seconds"})
     print(
         f"value {plan.value:g}, bound {plan.bound:g} ({plan.bound_scope}), {plan.seconds:.1f} s"
         + (", capped" if plan.capped else "")

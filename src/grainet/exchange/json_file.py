@@ -16,7 +16,7 @@ V = TypeVar("V", bound=Value)
 # our own additions to the contract: of jobs and plans, of grades, of answers, of guitars
 OURS = frozenset(
     {
-        "x-depth_mm", "x-barred", "x-code", "x-source", "x-remedy", "x-slides_mm", "x-rules", "x-label", "x-why", "x-guessed",
+        "x-depth_mm", "x-bound_all", "x-barred", "x-code", "x-source", "x-remedy", "x-slides_mm", "x-rules", "x-label", "x-why", "x-guessed",
         "x-thickest_body_mm", "x-widest_body_mm", "x-clearance_mm", "x-layer_mm", "x-grain", "x-templates", "x-mends", "x-off", "x-plates",
         "x-rim_mm", "x-recess_mm",
     }
@@ -103,9 +103,9 @@ def _kind(data: Any) -> str:
     return {list: "a list", str: "text", type(None): "nothing"}.get(type(data), "a number")
 
 
-def write_json(path: Path, value: Value) -> None:
-    """Write a value aside and put it in place whole. Raises Unusable where the folder cannot be written."""
-    write_text(path, value.model_dump_json(by_alias=True, exclude_none=True, indent=1) + "\n")
+def write_json(path: Path, value: Value, leave_out: set[str] | None = None) -> None:
+    """Write a value aside and put it in place whole, some of its fields left out. Raises Unusable where the folder cannot be written."""
+    write_text(path, value.model_dump_json(by_alias=True, exclude_none=True, exclude=leave_out, indent=1) + "\n")
 
 
 def write_text(path: Path, text: str) -> None:

@@ -88,13 +88,16 @@ class Refusal(Value):
 
 
 class Plan(Value):
-    """A plan. ``bound`` is never below any feasible value within ``bound_scope``."""
+    """A plan. ``bound`` is never below any feasible value within ``bound_scope``; ``bound_all`` is the same over everything there could be."""
 
     format: Literal["grainet-plan"] = "grainet-plan"
     version: Literal[1] = 1
     value: float
     bound: float
     bound_scope: Literal["all", "candidates"] = "candidates"
+    bound_all: float | None = Field(
+        default=None, alias="x-bound_all", exclude_if=lambda told: told is None
+    )  # beside one over candidates
     capped: bool = False
     seconds: float = 0.0
     made: dict[str, int] = {}

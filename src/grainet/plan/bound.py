@@ -59,7 +59,7 @@ def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: fl
             model.add(part.per_set * sets[part.id] <= sum(here))
     terms = _value_terms(job, model, sets)
     scale = 1000.0
-    model.maximize(sum(math.ceil(value * scale) * var for value, var in terms))
+    model.maximize(sum(math.ceil(value * scale - 1e-6) * var for value, var in terms))  # 16.1 is 16100 thousandths, not 16101
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 1
     solver.parameters.max_deterministic_time = deterministic

@@ -29,6 +29,7 @@ from grainet.kit.cut_kit import CutKit
 Array = NDArray[np.float64]
 MOST_STOPS, CHAIN_FROM_TROUBLE = 12, 6
 MOST_MULTIPLES = 40
+MOST_IN_ROWS = 240  # of one part in one way of lying on one piece
 EPS = 1e-6
 NUDGES_MM = ((0, 0), (0, 1), (0, -1), (1, 0), (-1, 0), (0, 2), (0, -2), (2, 0), (-2, 0))
 
@@ -172,6 +173,8 @@ def candidates_as_laid(
             fit_field(layers, orientation), chains, _stops(sheet, exact.metal_clear, blocks=part.has_block), max(6, int(share))
         )
         found += _thinned(_seated(exact, part, shifts), max(6, int(share)))
+        if orientation in upright or not upright:
+            found += _seated_as_they_are(exact, part, _rows(sheet, orientation))
     if not found:
         for orientation in orientations:
             found += _seated(Exact(sheet, orientation), part, _inner_shifts(sheet, orientation))
@@ -215,18 +218,12 @@ def _chain_lengths(parts: Sequence[Part], sheet: BoardGeometry, mine: Orientatio
     along, across = (kerf.crosscut, kerf.rip) if sheet.kit.cutting == "straight" else (kerf.outline, kerf.outline)
     lengths, widths = set(), set()
 
-    def steps(orientation: Orientation) -> tuple[float, float]:
-        clean = orientation.part.clean
-        trim, edge = (2 * sheet.kit.trim_mm, 2 * sheet.kit.edge_mm) if clean else (0.0, 0.0)
-        x0, y0, x1, y1 = orientation.block_bounds
-        return round(x1 - x0 + along + trim, 6), round(y1 - y0 + across + edge, 6)
-
     for orientation in (o for part in parts for way in ways_laid(part) for o in orientations_of(way)[:4]):
-        long, wide = steps(orientation)
+        long, wide = _steps(orientation, sheet.kit)
         if long - along <= sheet.length + EPS and wide - across <= sheet.width + EPS:  # what cannot lie there stops nobody
             lengths.add(long)
             widths.add(wide)
-    own_long, own_wide = steps(mine)
+    own_long, own_wide = _steps(mine, sheet.kit)
     return (
         sorted({*_sums(frozenset(lengths), sheet.length, 28), *_multiples(own_long, sheet.length)}),
         sorted({*_sums(frozenset(widths), sheet.width, 14), *_multiples(own_wide, sheet.width)}),
@@ -325,6 +322,36 @@ def _chained(fits: Field, chains: tuple[list[float], list[float]], stops: Stops,
     holds = near[np.ix_(rows[inside_y], columns[inside_x])]
     places = [(float(xs[c] - bx0), float(ys[r] - by0)) for c, r in np.argwhere(holds.T)]
     return places[:: math.ceil(len(places) / most)] if len(places) > most else places
+
+
+def _steps(orientation: Orientation, kit: CutKit) -> tuple[float, float]:
+    """How far on the next of the same part lies, along and across: its block, what is cleaned off it, and the kerf between."""
+    kerf = kit.kerf_mm
+    along, across = (kerf.crosscut, kerf.rip) if kit.cutting == "straight" else (kerf.outline, kerf.outline)
+    trim, edge = (2 * kit.trim_mm, 2 * kit.edge_mm) if orientation.part.clean else (0.0, 0.0)
+    x0, y0, x1, y1 = orientation.block_bounds
+    return round(x1 - x0 + along + trim, 6), round(y1 - y0 + across + edge, 6)
+
+
+def _rows(sheet: BoardGeometry, orientation: Orientation) -> Array:
+    """The part beside itself in rows over the whole of the wood, from the near edge at the marked end on, shape (n, 2). A plan of many alike
+    is made of these, so no thinning drops them; where there are too many, whole rows are left out."""
+    if sheet.usable.is_empty:
+        return np.empty((0, 2))
+    long, wide = _steps(orientation, sheet.kit)
+    x0, y0, x1, y1 = sheet.usable.bounds
+    bx0, by0, bx1, by1 = orientation.bounds
+    along = 1 + int((x1 - x0 - bx1 + bx0 + EPS) / long)
+    across = 1 + int((y1 - y0 - by1 + by0 + EPS) / wide)
+    across = max(1, min(across, MOST_IN_ROWS // max(1, along)))
+    xs, ys = x0 - bx0 + long * np.arange(min(along, MOST_IN_ROWS)), y0 - by0 + wide * np.arange(across)
+    return np.stack(np.meshgrid(xs, ys, indexing="ij"), axis=-1).reshape(-1, 2)
+
+
+def _seated_as_they_are(exact: Exact, part: Part, shifts: Array) -> list[Candidate]:
+    """Candidates at the shifts that hold, none moved: a row that is nudged is no row."""
+    piece = exact.sheet.piece.id
+    return [Candidate(part, piece, exact.orientation, s) for s in seats(exact, shifts) if s is not None]
 
 
 def _inner_shifts(sheet: BoardGeometry, orientation: Orientation) -> Array:

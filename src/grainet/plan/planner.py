@@ -361,8 +361,9 @@ class Planner:
         value = worth(self.job, choice.options, choice.made)
         proven = bound_of_all <= value * (1 + 1e-9) + 1e-6 or bound_of_all <= choice.bound
         bound, scope = (bound_of_all, "all") if proven else (choice.bound, "candidates")
+        over_all = None if proven or not math.isfinite(bound_of_all) else max(value, min(bound_of_all, self._demand()))
         plan = Plan(
-            value=value, bound=max(value, bound), bound_scope=scope, capped=self.capped,  # type: ignore[arg-type]
+            value=value, bound=max(value, bound), bound_scope=scope, bound_all=over_all, capped=self.capped,  # type: ignore[arg-type]
             seconds=round(time.monotonic() - self.began, 3), made=choice.made, builds=_as_told(choice.options),
             placements=tuple(self._placements(choice, chosen)), cuts=_numbered(sawn), refused=tuple(self.refused),
             offcuts=tuple(o for s in sawn.values() for o in s.offcuts), balance=self._balance(sawn),

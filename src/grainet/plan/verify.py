@@ -614,6 +614,8 @@ def _value(job: Job, plan: Plan) -> Iterator[Fault]:
         value = sum(p.value * plan.made.get(p.id, 0) for p in job.parts)
     if abs(value - plan.value) > 1e-6 * max(1.0, abs(value)):
         yield Fault("value", f"value says {plan.value:g}, comes to {value:g}")
+    if plan.bound_all is not None and plan.bound_all < plan.value - 1e-6 * max(1.0, abs(value)):
+        yield Fault("bound", f"x-bound_all {plan.bound_all:g} lies below the value {plan.value:g}")
     if plan.bound < plan.value - 1e-6 * max(1.0, abs(value)):
         yield Fault("bound", f"bound {plan.bound:g} lies below the value {plan.value:g}")
 

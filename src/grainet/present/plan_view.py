@@ -43,6 +43,8 @@ def worth(plan: Plan) -> str:
     if not plan.placements:
         return "Nothing could be laid"
     scope = "over every way there is" if plan.bound_scope == "all" else "over the places tried"
+    if plan.bound_all is not None and plan.bound_all > plan.bound + 1e-6:
+        scope += f", {plan.bound_all:g} over every way there is"
     capped = ", capped" if plan.capped else ""
     ways = [
         w for told in plan.builds.values() for w in ([told] if isinstance(told, str) else [f"{c}: {w}" for c, w in told.items()])
