@@ -17,7 +17,7 @@ from grainet.present.draw_up import lanes_of
 from grainet.session.commands.figures import FigureReader, words_for_drawing
 from grainet.session.shop import Shop
 from grainet.session.stock_answers import stock_answer
-from grainet.wood.piece import Piece
+from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.species import library_with
 from grainet.wood.value import BadEntry
 
@@ -203,6 +203,24 @@ class Counted(unittest.TestCase):
         self.assertEqual(found[2][0], "if")
         self.assertEqual(found[3][0], "wont", found)
         self.assertIn("of 3", found[3][1])
+
+    def test_folded_and_slipped_halves_come_from_one_board(self):
+        """Two boards that give one half each give two halves, and no fold."""
+        outline = [[0, -150], [350, -150], [350, 150], [0, 150]]
+        g = begin("bolt-on", "g", "G").with_figures({"body.outline": outline})
+        read = (MoistureReading(x_mm=200.0, y_mm=80.0, depth_mm=10.0, moisture_pct=8.0),)
+        with tempfile.TemporaryDirectory() as scratch, Shop.open(Path(scratch) / "C.grainet", create=True) as shop:
+            ring = ((0.0, 0.0), (500.0, 0.0), (500.0, 170.0), (0.0, 170.0))
+            wood = {"species": "European ash", "outline": ring, "thickness_mm": 52.0, "mass_kg": 3.0, "moisture": read, "ring_angle_deg": (80.0, 80.0), "grain_slope_deg": 1.0}  # fmt: skip
+            shop.apply("two", Piece(id="1", **wood), Piece(id="2", **wood))
+            for way, one_board in (("halves", False), ("quiet pair", False), ("fold", True), ("slip", True)):
+                drawn = g.with_figures({"ways": {"body": way}})
+                lane = next(one for one in lanes_of(drawn, shop.kit.cuts.allowances, "mm") if one.count == 2)
+                answer = stock_answer(shop, lane.part, lane.blank, lane.count)
+                with self.subTest(way):
+                    self.assertEqual(answer.others, () if one_board else ("2",), answer)
+                    self.assertEqual(answer.word == "wont", one_board, answer)
+                    self.assertEqual(any(not r.same_piece for r in design_of(drawn).recipes), not one_board)
 
 
 if __name__ == "__main__":

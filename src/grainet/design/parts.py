@@ -18,10 +18,11 @@ from grainet.design.mends import laid_freely
 from grainet.design.part import Part, Zone
 from grainet.design.recipe import Recipe
 from grainet.design.sums import Sum
-from grainet.design.ways import WAYS
+from grainet.design.ways import WAYS, way_of
 from grainet.wood.value import BadEntry
 
 LEAST_MM = 0.2  # of any finished part; thinner is a slip of the pen
+FROM_ONE_BOARD = ("fold", "slip")  # ways whose halves follow one another in one board: from two they would be another way
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 # what making each component is worth beside the others where not everything can be made; ours
 WORTH = {"body": 40.0, "cap": 60.0, "neck": 30.0, "fretboard": 20.0, "plate": 5.0}
@@ -51,11 +52,11 @@ def design_of(g: Instrument, name: str = "") -> Design:
     parts = tuple(_part(g, blank, LETTERS[k % 26], count) for k, (blank, count) in enumerate(blanks))
     needs = {part.id: count for part, (_, count) in zip(parts, blanks)}
     value = sum(WORTH.get(blank.component, 5.0) for blank, _ in blanks)
-    pairs = tuple(
-        part.id for part, (blank, count) in zip(parts, blanks) if blank.component == "body" and count == 2 and not blank.cut
-    )
-    recipes = [Recipe(id="as drawn", value=value, needs=needs)]
-    if pairs:  # halves of one board are the better body
+    rows = [(part.id, blank) for part, (blank, count) in zip(parts, blanks) if count == 2 and not blank.cut]
+    one_board = tuple(name for name, b in rows if b.component in ("body", "cap") and way_of(g, b.component) in FROM_ONE_BOARD)
+    pairs = tuple(name for name, b in rows if b.component == "body" or name in one_board)
+    recipes = [Recipe(id="as drawn", value=value, needs=needs, same_piece=one_board)]
+    if pairs != one_board:  # halves of one board are the better body
         recipes.insert(0, Recipe(id="halves of one board", value=value + 20, needs=needs, same_piece=pairs))
     return Design(
         id=g.id, name=name or g.shown_name, parts=parts, recipes=tuple(recipes), note=summary(g), brief=tuple(_brief(g))

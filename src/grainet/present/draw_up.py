@@ -15,7 +15,7 @@ from grainet.design.formulas import fret_mm
 from grainet.design.instrument import Instrument
 from grainet.design.mends import mends_of, without_mends
 from grainet.design.part import Part
-from grainet.design.parts import LETTERS, design_of, drawable, label_of
+from grainet.design.parts import FROM_ONE_BOARD, LETTERS, design_of, drawable, label_of
 from grainet.design.role import FACTS, Role, role_of
 from grainet.design.sums import Sum
 from grainet.design.ways import WAYS, Way, way_of, ways_for, with_way
@@ -184,7 +184,8 @@ def lanes_that_change(g: Instrument, other: Instrument, kit: Allowances, style: 
     """The lanes that another way of making the instrument asks for and the drawn one does not."""
 
     def asked(lane: Lane) -> tuple[object, ...]:
-        return lane.part.changed(letter=""), replace(lane.blank, way=""), lane.count
+        way = "from one board" if lane.count > 1 and lane.blank.way in FROM_ONE_BOARD else ""
+        return lane.part.changed(letter=""), replace(lane.blank, way=way), lane.count
 
     known = {asked(lane) for lane in lanes_of(g, kit, style)}
     return [lane for lane in lanes_of(other, kit, style) if asked(lane) not in known]

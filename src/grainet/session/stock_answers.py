@@ -7,6 +7,7 @@ from typing import Literal
 
 from grainet.design.blank import Blank
 from grainet.design.part import Part
+from grainet.design.parts import FROM_ONE_BOARD
 from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
 
@@ -68,8 +69,9 @@ def free_pieces(shop: Shop) -> list[Piece]:
 
 def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> StockAnswer:
     """The best that the rack has for so many of a part, by the house's own judgement; wood that is promised or kept elsewhere is left
-    out. Where one piece does not give them all, the next ones are taken to it."""
+    out. Where one piece does not give them all, the next ones are taken to it; not where they must follow one another in one board."""
     needed = needed_mm(blank)
+    whole = wanted > 1 and blank.way in FROM_ONE_BOARD
     free = free_pieces(shop)
     if part.species_wish:
         free = [p for p in free if shop.kit.library.is_one_of(p.species, part.species_wish)]
@@ -83,7 +85,8 @@ def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> Stock
         count = verdict.gives or verdict.gives_if
         why = verdict.main_reason if verdict.outcome != "gives" else ""
         found.append(StockAnswer(verdict.outcome, piece.id, count, room, reason=why))
-        if sum(a.count for a in found if a.word == "gives") >= wanted:
+        enough = [a.count for a in found if a.word == "gives"]
+        if (max(enough, default=0) if whole else sum(enough)) >= wanted:
             break
     order = {"gives": 0, "if": 1, "wont": 2, "none": 3}
     if found:
@@ -91,6 +94,9 @@ def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> Stock
         if best.word not in ("gives", "if"):
             return replace(best, wanted=wanted)
         words = ("gives",) if best.word == "gives" else ("gives", "if")
+        if whole:  # the one that gives all of them, though another were ready sooner
+            best = next((a for a in found if a.word in ("gives", "if") and a.count >= wanted), best)
+            return _together(best, [], wanted)
         return _together(best, [a for a in found if a.word in words and a is not best], wanted)
     room, piece = max(rows, key=lambda row: min(row[0]))
     k = min(range(3), key=lambda i: room[i])
