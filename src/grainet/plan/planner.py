@@ -86,9 +86,9 @@ class Planner:
     def plan(self) -> Plan:
         """The best plan found within the budget. Raises PlanFault where the verifier refuses what was made."""
         self._prepare()
-        bound_of_all = value_bound(self.job, self.sheets)
         self.tell("laying a first plan by hand's rule", 0.02)
-        start = greedy_plan(self.job, self.sheets) if not self._late(0.2) else []
+        start = greedy_plan(self.job, self.sheets) if not self._late(0.5) else []  # first of all: the plan is never worse than it
+        bound_of_all = value_bound(self.job, self.sheets)
         enough = worth_of(self.job, start) >= bound_of_all - 1e-6
         self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES)
         self.pool.add(start)
