@@ -41,6 +41,8 @@ def _blanks_of(instrument: Instrument, kit: Allowances) -> tuple[Blank, ...]:
         _plate,
         _binding,
         _plates,
+        _heel_block,
+        _stiffeners,
     )
     found = [blank for make in makers for blank in make(instrument, kit)]
     return tuple(_switched(instrument, blank) for blank in mended(found, instrument, kit))
@@ -423,6 +425,40 @@ def _plates(g: Instrument, kit: Allowances) -> Iterator[Blank]:
             thickness=thick_sum(kit, given(plate.name, plate.thickness_mm, "plates", "plates")), species=plate.species, role="inlay",
             outline=box(plate.length_mm, plate.width_mm),
         )  # fmt: skip
+
+
+def _heel_block(g: Instrument, kit: Allowances) -> Iterator[Blank]:
+    """The heel's block: one piece, or layers that make its height together."""
+    block = g.heel_block
+    if block is None:
+        return
+    one = given(
+        "heel block" if block.layers == 1 else f"one of {block.layers} layers of the heel block",
+        block.height_mm / block.layers,
+        "heel block",
+        "heel_block",
+    )
+    glued = after_glue(g, 2 if block.layers > 1 else 1)
+    yield Blank(
+        part="heel", member="heel", component="heel", way="one piece" if block.layers == 1 else "stacked", count=block.layers,
+        length=long_sum(g, kit, given("heel block", block.length_mm, "heel block", "heel_block")),
+        width=wide_sum(kit, given("heel block", block.width_mm, "heel block", "heel_block")), thickness=thick_sum(kit, one, glued),
+        species=block.species or g.neck.species, role="heel", outline=box(block.length_mm, block.width_mm),
+    )  # fmt: skip
+
+
+def _stiffeners(g: Instrument, kit: Allowances) -> Iterator[Blank]:
+    """Rods of wood beside the truss rod, as wide as they lie across the neck."""
+    rod = g.stiffener
+    if rod is None:
+        return
+    yield Blank(
+        part="stiffener", member="stiffener", component="stiffener", way="let in", count=rod.count,
+        length=long_sum(g, kit, given("stiffener", rod.length_mm, "stiffener", "stiffener")),
+        width=wide_sum(kit, given("stiffener's depth", rod.depth_mm, "stiffener", "stiffener")),
+        thickness=thick_sum(kit, given("stiffener's width", rod.width_mm, "stiffener", "stiffener")), species=rod.species, role="stiffener",
+        outline=box(rod.length_mm, rod.depth_mm),
+    )  # fmt: skip
 
 
 def _binding(g: Instrument, kit: Allowances) -> Iterator[Blank]:

@@ -38,7 +38,7 @@ class Check:
 
 def checks_of(g: Instrument) -> list[Check]:
     """Every check of an instrument."""
-    return [*_rod(g), *_edge(g), *_floors(g), *_let_in(g), *_walls(g), *_fit(g)]
+    return [*_rod(g), *_edge(g), *_floors(g), *_let_in(g), *_channels(g), *_walls(g), *_fit(g)]
 
 
 def _rod(g: Instrument) -> Iterator[Check]:
@@ -83,6 +83,25 @@ def _let_in(g: Instrument) -> Iterator[Check]:
         why = f"{depth:.1f} deep there − {rod:g} rod − {plate.depth_mm:g} recess; it stands {stands}"
         left = depth - rod - plate.depth_mm
         yield Check(f"wood over the {plate.name}", left, formulas.WOOD_UNDER_ROD_MM, why=why, figure="plates")
+
+
+def _channels(g: Instrument) -> Iterator[Check]:
+    """The walls between the rod's channel and the stiffeners', and the wood under those."""
+    rod = g.stiffener
+    if rod is None:
+        return
+    if g.rod.adjusts != "none" and rod.beside_mm:
+        wall = rod.beside_mm - (g.rod.width_mm + rod.width_mm) / 2
+        why = f"axes {rod.beside_mm:g} apart − half of {g.rod.width_mm:g} and of {rod.width_mm:g}"
+        yield Check("wall between rod and stiffener", wall, LEAST_WALL_MM, why=why, figure="stiffener")
+    left = g.neck.depth_nut_mm - rod.depth_mm - g.neck.back_curve_mm
+    yield Check(
+        "wood under the stiffener",
+        left,
+        formulas.WOOD_UNDER_ROD_MM,
+        why=f"{g.neck.depth_nut_mm:g} deep − {rod.depth_mm:g}",
+        figure="stiffener",
+    )
 
 
 def _least_depth_mm(g: Instrument, plate: Plated) -> float:

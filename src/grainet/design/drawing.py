@@ -242,6 +242,10 @@ def made_where(g: Instrument, part: str) -> tuple[float, float]:
     if part.startswith(("body", "cap")):
         xs = [x for x, _ in g.body.outline]
         return min(xs), max(xs)
+    if part == "heel" and g.heel_block is not None:
+        return at.body_end - g.heel_block.length_mm, at.body_end
+    if part == "stiffener" and g.stiffener is not None:
+        return at.nut - g.stiffener.length_mm, at.nut
     if part.startswith("plates."):
         plate = next((p for p in g.plates if p.name.replace(" ", "_") == part.partition(".")[2]), None)
         begins = at.nut - (plate.at_mm if plate is not None else 0.0)

@@ -151,6 +151,27 @@ class Plated(Value):
     species: Woods = ()
 
 
+class HeelBlock(Value):
+    """A block that is glued under the neck's heel: its finished size, and of how many layers it is stacked."""
+
+    length_mm: Mm
+    width_mm: Mm
+    height_mm: Mm
+    layers: int = Field(default=1, ge=1, le=12)
+    species: Woods = ()
+
+
+class Stiffener(Value):
+    """Rods of wood let into the neck beside the truss rod: their size, how many, and how far from the middle their axes lie."""
+
+    length_mm: Mm
+    width_mm: Mm
+    depth_mm: Mm
+    count: int = Field(default=2, ge=1, le=8)
+    beside_mm: Some = 0.0
+    species: Woods = ()
+
+
 class Instrument(Value):
     """One instrument that is drawn up. Lengths mm, angles degrees; ``scale_mm`` one scale, or the bass's and the treble's."""
 
@@ -188,6 +209,8 @@ class Instrument(Value):
     templates: Templates = Field(default=Templates(), alias="x-templates")
     mends: Annotated[tuple[Mend, ...], Field(max_length=40)] = Field(default=(), alias="x-mends")  # ways out that were taken
     plates: Annotated[tuple[Plated, ...], Field(max_length=20)] = Field(default=(), alias="x-plates")  # let into the neck's back
+    heel_block: HeelBlock | None = Field(default=None, alias="x-heel_block")
+    stiffener: Stiffener | None = Field(default=None, alias="x-stiffener")
     off: tuple[str, ...] = Field(default=(), alias="x-off")  # terms that are switched off: "neck.length: two ends trimmed"
 
     def changed(self, **changes: Any) -> Self:

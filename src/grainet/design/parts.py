@@ -133,6 +133,10 @@ def label_of(blank: Blank, count: int = 1) -> str:
         return f"neck {name.rstrip('0123456789')}s" if blank.role == "laminate_strip" else f"neck {name}".strip()
     if blank.component in ("cap", "fretboard", "plate", "binding", "skins", "ears"):
         return LABELS[blank.component]
+    if blank.component == "heel":
+        return "heel block" if count == 1 else "heel block's layers"
+    if blank.component == "stiffener":
+        return "stiffener" if count == 1 else "stiffeners"
     if blank.component == "plates":
         return f"{blank.part.partition('.')[2].replace('_', ' ')}, let in"
     return blank.part.replace(".", ", ").replace("_", " ")

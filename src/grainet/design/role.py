@@ -26,6 +26,7 @@ class Role(StrEnum):
     CORE = "core"
     TEST_STICK = "test_stick"
     INLAY = "inlay"
+    STIFFENER = "stiffener"
 
 
 @dataclass(frozen=True)
@@ -62,6 +63,7 @@ FACTS: dict[Role, RoleFacts] = {
     Role.HEAD_PLATE: RoleFacts("head_plate", ("headplate", "plate"), "body", shaped=1.0),
     Role.BINDING: RoleFacts("binding", ("binding",), "body", shaped=1.0),
     Role.CORE: RoleFacts("core", ("core",), "body", "body", shows=False),
+    Role.STIFFENER: RoleFacts("laminate_strip", ("stiffener",), "neck", shaped=1.0, glued_onto=(Role.NECK,), shows=False),
     Role.INLAY: RoleFacts("head_plate", ("inlay", "inset"), "body", shaped=1.0, glued_onto=(Role.NECK,)),
     Role.TEST_STICK: RoleFacts("core", ("stick", "test"), "body", shaped=1.0, shows=False),
 }

@@ -64,7 +64,7 @@ class Member:
 def tree_of(g: Instrument, kit: Allowances) -> Member:
     """The tree of an instrument."""
     blanks = blanks_of(g, kit)
-    neck = _neck(g, _of(blanks, "neck", "ears", "fretboard", "plate", "binding", "plates"))
+    neck = _neck(g, _of(blanks, "neck", "ears", "fretboard", "plate", "binding", "plates", "heel", "stiffener"))
     body = _body(g, _of(blanks, "body", "cap", "skins"), neck if g.kind == "through" else None)
     name = g.shown_name
     if g.kind == "through":
@@ -166,6 +166,14 @@ def _neck(g: Instrument, blanks: list[Blank]) -> Member:
     for blank in (b for b in blanks if b.component == "plates"):
         words = f"{blank.part.partition('.')[2].replace('_', ' ')} into the neck's back"
         neck = Member(f"neck with {blank.part}", words, joint=Joint("insert", _area(blank)), members=(neck, _stock(blank)))
+    for blank in (b for b in blanks if b.component == "heel"):
+        kind: JointKind = "stack" if blank.count > 1 else "face"
+        joint = Joint(kind, _area(blank) * blank.count, blank.count)
+        neck = Member("neck with its heel", "the heel block on the neck", joint=joint, members=(neck, _stock(blank)))
+    for blank in (b for b in blanks if b.component == "stiffener"):
+        sides = 2 * blank.width.finished_mm + blank.thickness.finished_mm
+        joint = Joint("insert", blank.length.finished_mm * sides * blank.count, blank.count)
+        neck = Member("neck with stiffeners", "the stiffeners into the neck", joint=joint, members=(neck, _stock(blank)))
     return _with_board(neck, blanks)
 
 

@@ -28,6 +28,8 @@ UNNAMED = {
     "fretboard": 950.0,
     "plate": 800.0,
     "plates": 800.0,
+    "heel": 700.0,
+    "stiffener": 700.0,
     "binding": 700.0,
 }
 UNNAMED_SPREAD = 0.2

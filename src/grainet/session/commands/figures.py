@@ -39,7 +39,23 @@ WAY_WORDS = {
     "skins": "skins", "fold": "fold", "folded": "fold", "slip": "slip", "quiet": "quiet pair", "resaw": "resaw", "resawn": "resaw", "none": "none", "ears": "ears",
     "strips": "strips", "layers": "layers", "flat": "flat", "solid": "solid", "stacked": "stacked", "scarf": "scarf", "bound": "bound", "unbound": "unbound",
 }  # fmt: skip
-OPENERS = ("new", "as", "outline", "cavity", "let", "name", "strips", "strip", "left", "right", "through", "bolt-on", "set")
+OPENERS = (
+    "new",
+    "as",
+    "outline",
+    "cavity",
+    "let",
+    "block",
+    "stiffener",
+    "name",
+    "strips",
+    "strip",
+    "left",
+    "right",
+    "through",
+    "bolt-on",
+    "set",
+)
 
 
 @dataclass(frozen=True)
@@ -109,7 +125,7 @@ class FigureReader:
 
     def _one(self, g: Instrument, word: str) -> Instrument:
         handler: Callable[[Instrument], Instrument] | None = {
-            "name": self._name, "cavity": self._cavity, "let": self._let, "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
+            "name": self._name, "cavity": self._cavity, "let": self._let, "block": self._block, "stiffener": self._stiffener, "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
             "outline": self._outline,
             "left": lambda one: self._hand(one, "left"), "right": lambda one: self._hand(one, "right"),
         }.get(word)  # fmt: skip
@@ -334,6 +350,55 @@ class FigureReader:
         plate = {"name": name, "thickness_mm": thick, "depth_mm": deep, "length_mm": long, "width_mm": wide, "at_mm": at}
         return g.with_figure("plates", [*kept, plate])
 
+    def _block(self, g: Instrument) -> Instrument:
+        """``block 70x60x45`` (along, across, high), ``block 70x60x66 in 3`` layers, ``block away``."""
+        if self.words and self.words[0].lower() == "away":
+            self.words.pop(0)
+            self.told.append("no heel block")
+            return g.with_figure("heel_block", None)
+        long, wide, high = self._sizes("block", "block 70x60x66 in 3")
+        layers = 1
+        if self.words and self.words[0].lower() == "in":
+            self.words.pop(0)
+            layers = self._whole("block", "how many layers, such as block 70x60x66 in 3")
+            if self.words and self.words[0].lower() == "layers":
+                self.words.pop(0)
+        self.told.append(f"heel block {format_length(high, self.style)} high" + (f" in {layers} layers" if layers > 1 else ""))
+        return g.with_figure("heel_block", {"length_mm": long, "width_mm": wide, "height_mm": high, "layers": layers})
+
+    def _stiffener(self, g: Instrument) -> Instrument:
+        """``stiffener 400x6x10 2 beside 11`` (along, across, deep; how many; from the middle), ``stiffener away``."""
+        if self.words and self.words[0].lower() == "away":
+            self.words.pop(0)
+            self.told.append("no stiffeners")
+            return g.with_figure("stiffener", None)
+        long, wide, deep = self._sizes("stiffener", "stiffener 400x6x10 2 beside 11")
+        count = self._whole("stiffener", "how many") if self.words and self.words[0].isdigit() else 2
+        beside = 0.0
+        if len(self.words) > 1 and self.words[0].lower() == "beside":
+            beside = parse_length(self.words[1], entry_unit(self.style)).mm
+            del self.words[:2]
+        self.told.append(
+            f"{count} stiffener{'s' if count > 1 else ''} {format_length(wide, self.style)} wide, {format_length(deep, self.style)} deep"
+        )
+        told = {"length_mm": long, "width_mm": wide, "depth_mm": deep, "count": count, "beside_mm": beside}
+        return g.with_figure("stiffener", told)
+
+    def _sizes(self, word: str, example: str) -> tuple[float, float, float]:
+        """Three sizes typed as one word: 70x60x45. Raises BadEntry."""
+        parts = self.words.pop(0).lower().split("x") if self.words else []
+        if len(parts) != 3:
+            raise BadEntry(f"{word} needs its length, width and height in one: {example}.")
+        a, b, c = (parse_length(part, entry_unit(self.style)).mm for part in parts)
+        return a, b, c
+
+    def _whole(self, word: str, wanted: str) -> int:
+        """A whole number from 1 on. Raises BadEntry."""
+        told = self.words.pop(0) if self.words else ""
+        if not told.isdigit() or not int(told):
+            raise BadEntry(f"{word} needs {wanted}; found “{told}”.")
+        return int(told)
+
     def _hand(self, g: Instrument, hand: str) -> Instrument:
         self.told.append(f"{hand}-handed")
         if hand == g.hand:
@@ -408,6 +473,6 @@ def words_for_drawing() -> list[tuple[str, str, str]]:
     rows += [
         ("head", "size, pitch and way of the head", "head 178x82"), ("body", "thickness, size, way or wood of the body", "body 400x316"),
         ("neck", "way or wood of the neck", "neck strips"), ("strips", "the strips of a laminated neck; swap changes their woods about", "strips 12 a1.5 10 ="), ("strip", "one strip: its thickness, taper, wood, grain", "strip 3 10>5 of walnut"),
-        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("cavity", "a hollow routed from the show side: its name, depth, middle and size", "cavity control 32 at 120 -80 60x40"), ("let", "a plate let into the neck's back: its name, thickness, how deep, size, from the nut", "let cover 4 deep 3.6 120x30 at 40"), ("name", "what it is called", "name Heron 8"),
+        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("cavity", "a hollow routed from the show side: its name, depth, middle and size", "cavity control 32 at 120 -80 60x40"), ("let", "a plate let into the neck's back: its name, thickness, how deep, size, from the nut", "let cover 4 deep 3.6 120x30 at 40"), ("block", "a block under the heel: along, across and high, and in how many layers", "block 70x60x66 in 3"), ("stiffener", "rods of wood beside the truss rod: size, how many, from the middle", "stiffener 400x6x10 2 beside 11"), ("name", "what it is called", "name Heron 8"),
     ]  # fmt: skip
     return rows

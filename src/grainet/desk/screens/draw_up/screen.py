@@ -689,7 +689,7 @@ class DrawUp(Screen):
         yield f"Balances {format_length(round(balance.from_tail_mm), shop.kit.length_style)} from the tail{side}", theme.ink2, 400
         glued = [m.label for m in tree_of(g, shop.kit.cuts.allowances).glue_ups]
         if glued:
-            yield f"{len(glued)} glue-ups: {glued[0]} first, {glued[-1]} last", theme.ink2, 400
+            yield f"{len(glued)} glue-ups, {glued[0]} first", theme.ink2, 400
 
     def _would(self, p: QPainter, g: Instrument, x: float) -> None:
         """What the change that is shown would do, what gets in the way first."""
