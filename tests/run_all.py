@@ -22,14 +22,9 @@ HERE = Path(__file__).resolve().parent
 COUNTS = re.compile(r"^(\d+) passed, (\d+) failed, (\d+) skipped$", re.M)
 # what takes long goes first, or the last one runs alone; what shares plans goes together
 FIRST = (
-    "desk.test_draw_up",
-    "desk.test_taking_in",
-    "desk.test_knowing",
-    "plan",
-    "plan.test_become",
-    "picture",
-    "desk.test_window",
-)
+    "shop", "plan", "desk.test_taking_in", "desk.test_draw_up", "desk.test_knowing", "plan.test_become", "picture", "desk.test_window",
+    "desk.test_every_action", "grade", "plan.test_rescue", "desk.test_rescue", "desk.test_tryout", "plan.test_version_two", "wood",
+)  # fmt: skip
 APART = ("plan.test_become", "plan.test_rescue", "plan.test_version_two")
 TOGETHER = {"session": "shop", "present": "shop", "work": "shop", "demo": "shop"}
 
