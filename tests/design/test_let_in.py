@@ -84,6 +84,17 @@ class Top(unittest.TestCase):
             drawable(let_in(**{"body.rim_mm": 200.0}))
         with self.assertRaisesRegex(BadEntry, "leaves no floor"):
             drawable(let_in(**{"body.recess_mm": 60.0}))
+        waist = [[0, -100], [200, -100], [200, -20], [240, -20], [240, -100], [400, -100], [400, 100], [240, 100], [240, 20], [200, 20], [200, 100], [0, 100]]  # fmt: skip
+        with self.assertRaisesRegex(BadEntry, "leaves 2 pieces for a top"):
+            drawable(let_in(**{"body.rim_mm": 30.0, "body.outline": waist}))
+
+    def test_a_rim_or_a_recess_without_what_it_is_for_is_said(self):
+        for told, why in (
+            ({"body.cap_mm": 0.0}, "needs a top too"),
+            ({"body.rim_mm": 0.0, "body.recess_mm": 5.0}, "needs a rim too"),
+        ):
+            with self.assertRaisesRegex(BadEntry, why):
+                drawable(let_in(**told))
 
 
 class Plate(unittest.TestCase):
@@ -97,6 +108,19 @@ class Plate(unittest.TestCase):
         deep = g.with_figures({"neck.depth_nut_mm": 18.0, "neck.depth_heel_mm": 20.0})
         self.assertTrue(next(c for c in checks_of(deep) if c.what == "wood over the cover").holds)
         self.assertIn("cover, let in", {p.label for p in design_of(g).parts})
+
+    def test_one_that_reaches_past_the_neck_or_beside_it_is_red(self):
+        g = begin("set", "h", "H").with_figure(
+            "plates", [COVER | {"length_mm": 900.0}, COVER | {"name": "lid", "width_mm": 90.0}]
+        )
+        red = {c.what for c in checks_of(g) if not c.holds}
+        self.assertLessEqual({"end of the cover from the nut", "lid across"}, red)
+        self.assertNotIn("cover across", red)
+
+    def test_two_of_one_name_are_refused(self):
+        g = begin("set", "h", "H").with_figure("plates", [COVER, COVER | {"name": "Cover"}])
+        with self.assertRaisesRegex(BadEntry, "“Cover” stands twice"):
+            drawable(g)
 
     def test_how_it_stands(self):
         self.assertEqual([proud(4, 3.6), proud(4, 4.02), proud(4, 4.5)], ["0.4 proud", "flush", "0.5 below"])
@@ -113,11 +137,14 @@ class Plate(unittest.TestCase):
             self.assertEqual(made.after.plates[0].model_dump(exclude={"species"}), COVER)
             self.assertEqual(read(made.after, "let cover away").after.plates, ())
             self.assertEqual(read(g, "rim 12 recess 7.6").after.body.recess_mm, 7.6)
+            both = read(g, "let cover 4 deep 3.6 120x30 at 60 rim 12").after
+            self.assertEqual((both.plates[0].at_mm, both.body.rim_mm), (60.0, 12.0), "two on one line")
+            self.assertEqual(read(both, "top none").after.body.rim_mm, 0.0)
             for line, why in (
                 ("let cover", "needs a name and a thickness"),
                 ("let cover 4", "how deep and its size"),
                 ("let lid away", "No plate “lid”"),
-                ("let cover 4 3.6 120x30 60 7", "what is “7”"),
+                ("let cover 4 3.6 120x30 at", "at needs a length"),
             ):
                 with self.subTest(line), self.assertRaisesRegex(BadEntry, why):
                     read(g, line)

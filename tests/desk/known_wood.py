@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from grainet.grade.wanted import Wanted
 from grainet.session.shop import Shop
 
 WHERE = ("_verdicts", "_facts", "_layers", "_standings")
@@ -47,5 +48,5 @@ class KnownWood:
             for key, (basis, made) in list(getattr(shop.judgements, where)._values.items()):
                 piece, *rests = basis
                 same = any(part is self.mark[2] for part in rests) and piece == self.fresh.get(piece.id)
-                if same and (where, key) not in self.known and all(id(w) in asked for w in rests if type(w).__name__ == "Wanted"):
+                if same and (where, key) not in self.known and all(id(w) in asked for w in rests if isinstance(w, Wanted)):
                     self.known[where, key] = basis, made

@@ -7,9 +7,10 @@ from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.field import Layers
 from grainet.plan.bound import could_fit, value_bound
-from grainet.plan.candidates import Pool, candidates_for, tilts_for
+from grainet.plan.candidates import Pool, tilts_for
 from grainet.plan.conflicts import conflicts
 from grainet.plan.greedy import greedy_plan
+from grainet.plan.places import candidates_for
 from tests.jobs import SAW, half_ring, job, part, piece, planned, random_job, rect
 
 

@@ -9,7 +9,7 @@ from grainet.cli import main
 from grainet.design.clip import area_mm2
 from grainet.design.part import Part, Zone
 from grainet.design.parts import design_of
-from grainet.design.recipe import Build, Recipe
+from grainet.design.recipe import Build, Component, Recipe, Way
 from grainet.design.starting_points import begin
 from grainet.job.job import Job
 from grainet.kit.shop_profile import GUESSED_CUTS
@@ -61,6 +61,22 @@ class Ways(unittest.TestCase):
             self.assertEqual(list(check(again, plan)), [], way.kind)
             self.assertGreaterEqual(way.margin_mm, -1e-6, way.kind)
         return found, {w.kind: w for w in found.ways}
+
+    def test_a_job_in_components_has_ways_out_too(self):
+        """Ways keep their components; one that needs nothing stays as it is."""
+        ways = (Way(id="halves", needs={"half": 1}), Way(id="other", needs={"spare": 1}))
+        build = Build(
+            id="b", value=5.0, components=(Component(id="body", ways=ways), Component(id="plate", ways=(Way(id="none"),)))
+        )
+        asked = half_job(board("A", 1000.0, 140.0, 50.0), board("B", 900.0, 60.0, 50.0))
+        spare = asked.parts[0].changed(id="spare")
+        asked = asked.changed(version=2, parts=(*asked.parts, spare), builds=(build,))
+        _, kinds = self.each_holds(asked, "half", "A")
+        self.assertIn("centre strip", kinds)
+        changed = patched(asked, kinds["centre strip"].change).builds[0]
+        self.assertEqual([c.id for c in changed.components], ["body", "plate"])
+        self.assertGreater(len(changed.components[0].ways[0].needs), 1)
+        self.assertEqual((changed.components[0].ways[1].needs, changed.components[1].ways[0].needs), ({"spare": 1}, {}))
 
     def test_too_narrow_a_board(self):
         job = half_job(board("A", 1000.0, 140.0, 50.0), board("B", 900.0, 60.0, 50.0))

@@ -279,6 +279,8 @@ class Refused(unittest.TestCase):
             (half(fold=True), "fold: needs per_set 2"),
             (half(fold=True, per_set=2, joint_edge=[[450, 0], [450, 100]]), "fold: its joint edge does not lie along x"),
             (half(hand="left", mirror=True), "mirror: stands beside hand"),
+            (strip("s", 90, 9, 9, on_edge=True, joint_edge=[[0, 0], [90, 0]]), "on_edge: stands beside joint_edge"),
+            (half(hand="left", fold=True, per_set=2), "fold: stands beside hand"),
             (half(hand="left", mate="x"), "mate: names “x”"),
             (half(hand="left", mate="h"), "mate: “h” is no mate of the other hand"),
         )

@@ -142,6 +142,7 @@ class Words(InAShop):
                 if word not in BY_WORD
                 else f"{word} {max(1, int(self.g.figure(BY_WORD[word].path)[0] if isinstance(self.g.figure(BY_WORD[word].path), tuple) else self.g.figure(BY_WORD[word].path) or 1))}"
             )
+            line = {"rim": "top 6 rim 9", "recess": "top 6 rim 9 recess 1"}.get(word, line)  # these are of a top that is let in
             if word != "as":
                 self.assertIsNotNone(self.read(line), line)
 

@@ -418,7 +418,7 @@ def _plate(g: Instrument, kit: Allowances) -> Iterator[Blank]:
 def _plates(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     """Plates that are let into the neck's back, each by its own size."""
     for plate in g.plates:
-        name = f"plates.{plate.name.replace(' ', '_')}"
+        name = plate.part_name
         yield Blank(
             part=name, member=name, component="plates", way="let in", length=long_sum(g, kit, given(plate.name, plate.length_mm, "plates", "plates")),
             width=wide_sum(kit, given(plate.name, plate.width_mm, "plates", "plates")),

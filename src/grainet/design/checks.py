@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from grainet.design import formulas
 from grainet.design.blanks import board_end_mm, board_end_width_mm
 from grainet.design.clip import clipped
-from grainet.design.drawing import neck_depth_mm, stations
+from grainet.design.drawing import board_half_mm, neck_depth_mm, stations
 from grainet.design.instrument import Instrument, Plated
 from grainet.design.let_in import proud, recess_mm
 from grainet.design.templates import walls_of
@@ -83,6 +83,19 @@ def _let_in(g: Instrument) -> Iterator[Check]:
         why = f"{depth:.1f} deep there − {rod:g} rod − {plate.depth_mm:g} recess; it stands {stands}"
         left = depth - rod - plate.depth_mm
         yield Check(f"wood over the {plate.name}", left, formulas.WOOD_UNDER_ROD_MM, why=why, figure="plates")
+        yield from _on_the_neck(g, plate.name, plate.at_mm, plate.length_mm, plate.width_mm, "plates")
+
+
+def _on_the_neck(g: Instrument, name: str, at_mm: float, long_mm: float, wide_mm: float, figure: str) -> Iterator[Check]:
+    """Whether what is let into the neck lies within it: from the nut to its end, and across where it is narrowest."""
+    at = stations(g)
+    ends = at.nut - at.board_end
+    why = f"begins {at_mm:g} from the nut, {long_mm:g} long; the neck is {ends:.0f}"
+    yield Check(f"end of the {name} from the nut", at_mm + long_mm, round(ends, 1), most=True, why=why, figure=figure)
+    across = 2 * board_half_mm(g, at.nut - at_mm)
+    yield Check(
+        f"{name} across", wide_mm, round(across, 1), most=True, why=f"the neck is {across:.1f} across there", figure=figure
+    )
 
 
 def _channels(g: Instrument) -> Iterator[Check]:
@@ -94,6 +107,8 @@ def _channels(g: Instrument) -> Iterator[Check]:
         wall = rod.beside_mm - (g.rod.width_mm + rod.width_mm) / 2
         why = f"axes {rod.beside_mm:g} apart − half of {g.rod.width_mm:g} and of {rod.width_mm:g}"
         yield Check("wall between rod and stiffener", wall, LEAST_WALL_MM, why=why, figure="stiffener")
+    across = 2 * rod.beside_mm + rod.width_mm
+    yield from _on_the_neck(g, "stiffeners", 0.0, rod.length_mm, across, "stiffener")
     left = g.neck.depth_nut_mm - rod.depth_mm - g.neck.back_curve_mm
     yield Check(
         "wood under the stiffener",

@@ -247,7 +247,7 @@ def made_where(g: Instrument, part: str) -> tuple[float, float]:
     if part == "stiffener" and g.stiffener is not None:
         return at.nut - g.stiffener.length_mm, at.nut
     if part.startswith("plates."):
-        plate = next((p for p in g.plates if p.name.replace(" ", "_") == part.partition(".")[2]), None)
+        plate = next((p for p in g.plates if p.part_name == part), None)
         begins = at.nut - (plate.at_mm if plate is not None else 0.0)
         return begins - (plate.length_mm if plate is not None else 0.0), begins
     if part.startswith("neck.head") or part in ("plate", "neck.ear"):

@@ -150,6 +150,11 @@ class Plated(Value):
     width_mm: Mm
     species: Woods = ()
 
+    @property
+    def part_name(self) -> str:
+        """What its blank is called."""
+        return f"plates.{self.name.lower().replace(' ', '_')}"
+
 
 class HeelBlock(Value):
     """A block that is glued under the neck's heel: its finished size, and of how many layers it is stacked."""
@@ -275,13 +280,19 @@ class Instrument(Value):
             yield "join_fret", f"the body joins at fret {self.join_fret:g} of {self.frets}; at most the last fret"
         if len(self.scale_mm) == 2 and self.perpendicular_fret > self.frets:
             yield "perpendicular_fret", f"{self.perpendicular_fret:g} lies beyond the last fret, {self.frets}"
-        if self.body.rim_mm and self.body.rim_mm * 2 >= max(ys := [y for _, y in self.body.outline]) - min(ys):
-            yield "body.rim_mm", f"a rim of {self.body.rim_mm:g} leaves nothing for a top"
-        if self.body.rim_mm and max(self.body.recess_mm, self.body.cap_mm) >= self.body.thickness_mm:
+        if self.body.rim_mm and not self.body.cap_mm:
+            yield "body.rim_mm", f"a rim of {self.body.rim_mm:g} is for a top that is let in; needs a top too, or rim 0"
+        if self.body.recess_mm and not self.body.rim_mm:
             yield (
                 "body.recess_mm",
-                f"a recess of {max(self.body.recess_mm, self.body.cap_mm):g} leaves no floor in a body of {self.body.thickness_mm:g}",
+                f"a recess of {self.body.recess_mm:g} is for a top that is let in; needs a rim too, or recess 0",
             )
+        deep = max(self.body.recess_mm, self.body.cap_mm)
+        if self.body.rim_mm and deep >= self.body.thickness_mm:
+            yield "body.recess_mm", f"a recess of {deep:g} leaves no floor in a body of {self.body.thickness_mm:g}"
+        for k, plate in enumerate(self.plates):
+            if plate.part_name in [p.part_name for p in self.plates[:k]]:
+                yield f"x-plates[{k}].name", f"“{plate.name}” stands twice, needs a name of its own"
         if self.body.cap_mm >= self.body.thickness_mm:
             yield "body.cap_mm", f"a top of {self.body.cap_mm:g} leaves nothing of a body of {self.body.thickness_mm:g}"
         ys = [y for _, y in self.body.outline]

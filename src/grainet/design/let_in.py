@@ -9,18 +9,19 @@ from grainet.wood.value import Ring
 
 
 @kept_per_value()
-def top_outline(g: Instrument) -> Ring:
-    """What the top covers, in the body's frame: the whole body, or what its rim leaves of it; empty where the rim leaves nothing."""
-    if not g.body.rim_mm:
-        return g.body.outline
+def within_rim(g: Instrument) -> tuple[Ring, ...]:
+    """What the rim leaves of the body for a top, the largest first: one piece where a top can be let in, none or several where not."""
     from shapely.geometry import Polygon
 
     inner = Polygon(g.body.outline).buffer(-g.body.rim_mm, quad_segs=16)
-    parts = sorted(getattr(inner, "geoms", [inner]), key=lambda p: p.area)
-    if inner.is_empty:
-        return ()
-    ring = tuple((round(x, 4), round(y, 4)) for x, y in list(parts[-1].exterior.coords)[:-1])
-    return ring if area_mm2(ring) > 0 else ring[::-1]
+    parts = sorted((p for p in getattr(inner, "geoms", [inner]) if not p.is_empty), key=lambda p: -p.area)
+    rings = [tuple((round(x, 4), round(y, 4)) for x, y in list(p.exterior.coords)[:-1]) for p in parts]
+    return tuple(ring if area_mm2(ring) > 0 else ring[::-1] for ring in rings)
+
+
+def top_outline(g: Instrument) -> Ring:
+    """What the top covers, in the body's frame: the whole body, or what its rim leaves of it; empty where the rim leaves nothing."""
+    return next(iter(within_rim(g)), ()) if g.body.rim_mm else g.body.outline
 
 
 def recess_mm(g: Instrument) -> float:

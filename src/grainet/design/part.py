@@ -8,7 +8,7 @@ from pydantic import AfterValidator, Field
 
 from grainet.design.role import read_role
 from grainet.design.shape import Array, as_array
-from grainet.wood.value import Point, Ring, Value
+from grainet.wood.value import Point, Ring, Value, says_nothing
 
 ZoneKind = Literal["critical", "removed", "hidden", "seen"]
 ZONE_ORDER: tuple[ZoneKind, ...] = ("critical", "removed", "hidden", "seen")
@@ -34,15 +34,9 @@ class SideAllowance(Value):
     near: Beyond = 0.0
     far: Beyond = 0.0
 
-    @property
-    def none(self) -> bool:
-        """Whether nothing stays on."""
-        return not (self.left or self.right or self.near or self.far)
-
-
-def _unsaid(value: object) -> bool:
-    """Whether a key of version 2 says nothing."""
-    return not value or value == SideAllowance()
+    def __bool__(self) -> bool:
+        """Whether anything stays on."""
+        return bool(self.left or self.right or self.near or self.far)
 
 
 class Part(Value):
@@ -67,16 +61,16 @@ class Part(Value):
     same_piece: bool = False
     clean: bool = False  # its sawn long sides and ends get the kit's edge and trim towards neighbours too
     # from version 2 of a job on; left out of a file where nothing is said, so that version 1 stays what it was
-    on_edge: bool = Field(default=False, exclude_if=_unsaid)  # a rectangle whose width and thickness may change places
-    hand: Literal["left", "right"] | None = Field(default=None, exclude_if=_unsaid)
-    mate: str | None = Field(default=None, exclude_if=_unsaid)  # the part of the other hand
-    fold: bool = Field(default=False, exclude_if=_unsaid)  # a set's two copies lie as mirror images beside one rip
-    slip: bool = Field(default=False, exclude_if=_unsaid)  # the second copy follows the first along the board
-    joint_edge: tuple[Point, Point] | None = Field(default=None, exclude_if=_unsaid)
-    joint_mm: Beyond = Field(default=0.0, exclude_if=_unsaid)
-    allowance_mm: SideAllowance = Field(default=SideAllowance(), exclude_if=_unsaid)
+    on_edge: bool = Field(default=False, exclude_if=says_nothing)  # a rectangle whose width and thickness may change places
+    hand: Literal["left", "right"] | None = Field(default=None, exclude_if=says_nothing)
+    mate: str | None = Field(default=None, exclude_if=says_nothing)  # the part of the other hand
+    fold: bool = Field(default=False, exclude_if=says_nothing)  # a set's two copies lie as mirror images beside one rip
+    slip: bool = Field(default=False, exclude_if=says_nothing)  # the second copy follows the first along the board
+    joint_edge: tuple[Point, Point] | None = Field(default=None, exclude_if=says_nothing)
+    joint_mm: Beyond = Field(default=0.0, exclude_if=says_nothing)
+    allowance_mm: SideAllowance = Field(default=SideAllowance(), exclude_if=says_nothing)
     # that many copies from one footprint, each a set of its own
-    leaves_max: int | None = Field(default=None, ge=1, le=50, exclude_if=_unsaid)
+    leaves_max: int | None = Field(default=None, ge=1, le=50, exclude_if=says_nothing)
 
     label: str = ""
     letter: str = ""
@@ -93,7 +87,7 @@ class Part(Value):
     @property
     def has_block(self) -> bool:
         """Whether wood beyond its outline stays on until it is jointed or trimmed."""
-        return (self.joint_mm > 0 and self.joint_edge is not None) or not self.allowance_mm.none
+        return (self.joint_mm > 0 and self.joint_edge is not None) or bool(self.allowance_mm)
 
     @property
     def in_pairs(self) -> bool:

@@ -13,7 +13,7 @@ from grainet.design.brief import Hardware
 from grainet.design.clip import clipped_to, mirrored, same_mirrored
 from grainet.design.design import Design
 from grainet.design.instrument import Instrument
-from grainet.design.let_in import recess_mm, top_outline
+from grainet.design.let_in import recess_mm, top_outline, within_rim
 from grainet.design.mends import laid_freely
 from grainet.design.part import Part, Zone
 from grainet.design.recipe import Recipe
@@ -67,6 +67,9 @@ def drawable(g: Instrument) -> Instrument:
     """The instrument, if its figures go together and leave wood of every part. Raises BadEntry with the sentence that says why not."""
     for _, found in g.faults():
         raise BadEntry(f"{found[:1].upper()}{found[1:]}.")
+    if g.body.rim_mm and len(left := within_rim(g)) != 1:
+        found = f"leaves {len(left)} pieces for a top" if left else "leaves nothing for a top"
+        raise BadEntry(f"A rim of {g.body.rim_mm:g} {found}; needs one that leaves it in one.")
     for component, way in g.ways.items():
         known = [w.name for w in WAYS.get(component, ())]
         if not known:

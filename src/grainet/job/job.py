@@ -120,13 +120,13 @@ def _needs_faults(where: str, option: Recipe | Way, known: set[str]) -> Iterator
 
 
 # version 2 ------------------------------------------------------------------------------------------------------------
-SECOND = ("on_edge", "hand", "mate", "fold", "slip", "joint_edge", "joint_mm", "leaves_max")
+SECOND = ("on_edge", "hand", "mate", "fold", "slip", "joint_edge", "joint_mm", "allowance_mm", "leaves_max")
 
 
 def _first_faults(job: Job) -> Iterator[Fault]:
     """What a job of version 1 says that only version 2 knows."""
     for i, part in enumerate(job.parts):
-        told = [name for name in SECOND if getattr(part, name)] + ([] if part.allowance_mm.none else ["allowance_mm"])
+        told = [name for name in SECOND if getattr(part, name)]
         yield from ((f"parts[{i}].{name}", "stands in a job of version 1, needs version 2") for name in told)
     for i, build in enumerate(job.builds):
         if build.components:
@@ -139,6 +139,8 @@ def _second_faults(job: Job) -> Iterator[Fault]:
         where = f"parts[{i}]"
         if part.on_edge and not is_rectangle(part.ring):
             yield f"{where}.on_edge", "its outline is no rectangle along its own axes, needs one"
+        if part.on_edge and part.joint_edge is not None:
+            yield f"{where}.on_edge", "stands beside joint_edge, which is told of the part as it lies flat; needs one of the two"
         if part.leaves_max is not None and (part.leaves > 1 or part.per_set > 1):
             yield f"{where}.leaves_max", "stands beside leaves or per_set, needs a part of one leaf and one copy"
         if part.joint_mm and part.joint_edge is None:
@@ -159,6 +161,8 @@ def _pair_faults(where: str, part: Part) -> Iterator[Fault]:
 
 
 def _hand_faults(where: str, part: Part, job: Job) -> Iterator[Fault]:
+    if part.hand is not None and part.fold:
+        yield f"{where}.fold", "stands beside hand, whose mate is the mirror image already; needs one of the two"
     if part.hand is not None and part.mirror:
         yield f"{where}.mirror", "stands beside hand, needs a part that is never mirrored"
     if part.mate is None:

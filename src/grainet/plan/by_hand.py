@@ -28,11 +28,11 @@ def by_hand(job: Job, memory: PlannerCache, serves: Callable[[Plan], bool]) -> P
 
 
 def without_builds(job: Job) -> Job:
-    """The same parts in the numbers that the builds' first recipes need, each for itself."""
+    """The same parts in the numbers that the builds' first recipes, or first ways, need, each for itself."""
     if not job.builds:
         return job
     needs: dict[str, int] = {}
     for build in job.builds:
-        for part, count in build.recipes[0].needs.items():
+        for part, count in build.usual_needs.items():
             needs[part] = needs.get(part, 0) + count
     return job.changed(parts=tuple(p.changed(quantity=needs[p.id]) for p in job.parts if p.id in needs), builds=())

@@ -121,31 +121,11 @@ def tilts_for(part: Part, sheet: BoardGeometry, effort: int = 1) -> list[float]:
     return list(dict.fromkeys(round(t, 4) + 0.0 for t in tilts))
 
 
-def candidates_for(
-    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True
-) -> tuple[list[Candidate], Misfit | None]:
-    """Candidates of a part on a sheet, at most about ``most``, and the nearest miss where there are none."""
-    ways = ways_laid(part)
-    if part.in_pairs:
-        from grainet.plan.pairs import pairs_for
-
-        return pairs_for(layers, part, others, most, effort)
-    if len(ways) == 1:
-        return candidates_as_laid(layers, part, others, most, effort, tilted=tilted)
-    found: list[Candidate] = []
-    nearest: Misfit | None = None
-    for way in ways:
-        some, trouble = candidates_as_laid(layers, way, others, max(12, most // len(ways)), effort, tilted=tilted)
-        found += some
-        if trouble is not None and (nearest is None or _rank(trouble) < _rank(nearest)):
-            nearest = trouble
-    return found, None if found else nearest
-
-
 def candidates_as_laid(
     layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True
 ) -> tuple[list[Candidate], Misfit | None]:
-    """As ``candidates_for``, for a part in the one way in which it is given."""
+    """Candidates of a part, laid in the one way in which it is given, on a sheet: at most about ``most`` besides its own rows, and the
+    nearest miss where there are none."""
     sheet = layers.sheet
     nearest: Misfit | None = None
     found: list[Candidate] = []
@@ -154,7 +134,7 @@ def candidates_as_laid(
         trouble = Exact(sheet, orientation).size_trouble()
         if trouble is None:
             orientations.append(orientation)
-        elif nearest is None or _rank(trouble) < _rank(nearest):
+        elif nearest is None or miss_rank(trouble) < miss_rank(nearest):
             nearest = trouble
     if not orientations:
         return [], nearest
@@ -192,7 +172,8 @@ def _thinned(found: list[Candidate], most: int) -> list[Candidate]:
     return [found[k] for k in dict.fromkeys(np.linspace(0, len(found) - 1, most).round().astype(int).tolist())]
 
 
-def _rank(trouble: Misfit) -> tuple[int, float]:
+def miss_rank(trouble: Misfit) -> tuple[int, float]:
+    """Which of two misses is nearer: the rule that is asked last, then the least that is missing."""
     order = ("defect", "metal", "crook", "outline", "width", "length", "thickness", "resaw")
     return order.index(trouble.rule), trouble.short_mm
 

@@ -55,10 +55,9 @@ def _without_pairs(
     both are taken or none."""
     fewer = []
     for clique in cliques:
-        seen: set[object] = set()
-        kept = [k for k in clique if items[k].pair is None or not (items[k].pair in seen or seen.add(items[k].pair))]  # type: ignore[func-returns-value]
-        if len(kept) > 1:
-            fewer.append(tuple(kept))
+        one_each = {items[k].pair or k: k for k in reversed(clique)}  # the first of each pair
+        if len(one_each) > 1:
+            fewer.append(tuple(sorted(one_each.values())))
     return fewer, [(i, j) for i, j in pairs if items[i].pair is None or items[i].pair != items[j].pair]
 
 

@@ -18,6 +18,7 @@ from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
+from grainet.plan.pairs import pairs_for
 from grainet.plan.sawing import separable
 
 ASKED_FIRST = 3  # places are asked at once, since the first ones mostly hold
@@ -216,8 +217,6 @@ def _next_place(bench: Occupancy, piece: str, part: Part) -> list[Candidate]:
     if not part.in_pairs:
         one = first_place(bench, piece, part)
         return [] if one is None else [one]
-    from grainet.plan.pairs import pairs_for
-
     both, _ = pairs_for(bench.layers[piece], part, (part,), 4 * ASKED_PLACES, 1)
     pairs = zip(both[::2], both[1::2])
     return next(([a, b] for a, b in sorted(pairs, key=lambda ab: _end(*ab)) if _free(bench, a) and _free(bench, b)), [])

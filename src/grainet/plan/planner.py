@@ -21,9 +21,10 @@ from grainet.fit.field import Layers
 from grainet.job.answer import Placement, Plan, Refusal, Shares
 from grainet.job.job import Job
 from grainet.plan.bound import value_bound
-from grainet.plan.candidates import Candidate, Pool, candidates_for
+from grainet.plan.candidates import Candidate, Pool
 from grainet.plan.conflicts import Conflicts, conflicts
 from grainet.plan.greedy import KnownPlaces, Occupancy, greedy_plan, worth_of
+from grainet.plan.places import candidates_for
 from grainet.plan.sawing import CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad, worth
 from grainet.plan.verify import check

@@ -30,7 +30,7 @@ from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.plan.become import wished_elsewhere
 from grainet.plan.by_hand import by_hand
-from grainet.plan.candidates import candidates_for
+from grainet.plan.places import candidates_for
 from grainet.plan.planner import PlanFault, Planner, PlannerCache
 from grainet.plan.rescuing import Rescue, Rescued
 from grainet.wood.piece import Piece
@@ -161,7 +161,8 @@ class Rescuer:
     def _planned(self, job: Job, part: str) -> Plan | None:
         """A plan that places the part, by hand's rule or by the planner itself for a moment."""
 
-        wanted = job.builds[0].recipes[-1].needs.get(part, 1) if self.alone and job.builds else 1
+        needs = [o.needs[part] for o in job.builds[0].options if part in o.needs] if self.alone and job.builds else []
+        wanted = needs[-1] if needs else 1
 
         def serves(plan: Plan) -> bool:
             return sum(p.part == part and p.leaf == 1 for p in plan.placements) >= wanted
@@ -351,38 +352,25 @@ class Rescuer:
             return job
         parts = tuple(p for p in job.parts if _unlettered(p) not in self.given)
         kept = {p.id for p in parts}
-        builds = tuple(
-            build.changed(
-                recipes=tuple(
-                    r.changed(
-                        needs={k: n for k, n in r.needs.items() if k in kept},
-                        same_piece=tuple(k for k in r.same_piece if k in kept),
-                    )
-                    for r in build.recipes
-                    if kept & set(r.needs)
-                )
-            )
-            for build in job.builds
-        )
+        narrow = (b.remade(lambda needs: {k: n for k, n in needs.items() if k in kept}) for b in job.builds)
         barred = tuple(b for b in job.barred if b.part in kept)
-        return job.changed(parts=parts, builds=tuple(b for b in builds if b.recipes), barred=barred)
+        return job.changed(parts=parts, builds=tuple(b for b in narrow if b is not None), barred=barred)
 
     def _with_parts(self, changed: dict[str, tuple[Part, ...]], twice: str = "") -> Job:
         """The job with parts in the place of one: each is wanted as often as that was, ``twice`` twice as often."""
         parts: list[Part] = []
         for part in self.job.parts:
             parts += changed.get(part.id, (part,))
-        builds = []
-        for build in self.job.builds:
-            recipes = []
-            for recipe in build.recipes:
-                needs = dict(recipe.needs)
-                for old, new in changed.items():
-                    if old in needs:
-                        needs |= {p.id: needs[old] * (2 if p.id == twice else 1) for p in new}
-                recipes.append(recipe.changed(needs=needs))
-            builds.append(build.changed(recipes=tuple(recipes)))
-        return self.job.changed(parts=tuple(parts), builds=tuple(builds))
+
+        def needs_of(before: dict[str, int]) -> dict[str, int]:
+            needs = dict(before)
+            for old, new in changed.items():
+                if old in before:
+                    needs |= {p.id: before[old] * (2 if p.id == twice else 1) for p in new}
+            return needs
+
+        builds = tuple(b.remade(needs_of) or b for b in self.job.builds)
+        return self.job.changed(parts=tuple(parts), builds=builds)
 
 
 def _unlettered(part: Part) -> Part:

@@ -41,6 +41,11 @@ class Value(BaseModel):
         return type(self)(**{**{name: getattr(self, name) for name in type(self).model_fields}, **changes})
 
 
+def says_nothing(value: object) -> bool:
+    """Whether a key may be left out of a file: for ``exclude_if`` of keys that only newer versions have."""
+    return not value
+
+
 # kinds of field -------------------------------------------------------------------------------------------------------
 def real_day(text: str) -> str:
     """An ISO day that the calendar has. Raises ValueError with what was found and what is wanted."""

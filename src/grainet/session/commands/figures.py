@@ -11,12 +11,12 @@ from pydantic import ValidationError
 
 from grainet.design.figures import BY_WORD, FIGURES, Figure
 from grainet.design.instrument import KINDS, ROUTES, Instrument
-from grainet.design.let_in import proud
 from grainet.design.mends import mends_of, without_mends
 from grainet.design.outline_body import scaled_body, turned_body
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS
 from grainet.design.ways import WAYS, with_way
+from grainet.session.commands.part_words import read_block, read_let, read_stiffener
 from grainet.session.commands.strip_words import read_strip, read_strips
 from grainet.session.instruments import Instruments
 from grainet.session.kinds import PIECES
@@ -125,7 +125,7 @@ class FigureReader:
 
     def _one(self, g: Instrument, word: str) -> Instrument:
         handler: Callable[[Instrument], Instrument] | None = {
-            "name": self._name, "cavity": self._cavity, "let": self._let, "block": self._block, "stiffener": self._stiffener, "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
+            "name": self._name, "cavity": self._cavity, "let": lambda one: read_let(self, one), "block": lambda one: read_block(self, one), "stiffener": lambda one: read_stiffener(self, one), "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
             "outline": self._outline,
             "left": lambda one: self._hand(one, "left"), "right": lambda one: self._hand(one, "right"),
         }.get(word)  # fmt: skip
@@ -321,84 +321,6 @@ class FigureReader:
         self.told.append(f"cavity {name}, {format_length(depth, self.style)} deep")
         return g.with_figure("body.cavities", [*kept, {"name": name, "depth_mm": depth, "polygon": ring}])
 
-    def _let(self, g: Instrument) -> Instrument:
-        """``let cover 4 deep 3.6 120x30 at 40`` (into the neck's back, from the nut), ``let cover away``."""
-        example = "let cover 4 deep 3.6 120x30 at 40"
-        if len(self.words) < 2:
-            raise BadEntry(f"let needs a name and a thickness, such as {example}.")
-        name, told = self.words.pop(0).lower(), self.words.pop(0)
-        kept = [p.model_dump(mode="json") for p in g.plates if p.name.lower() != name]
-        if told.lower() == "away":
-            if len(kept) == len(g.plates):
-                raise BadEntry(f"No plate “{name}” is let in; there are: {', '.join(p.name for p in g.plates) or 'none yet'}.")
-            self.told.append(f"no {name} let in")
-            return g.with_figure("plates", kept)
-        unit = entry_unit(self.style)
-        rest = [w for w in self.words if w.lower() not in ("deep", "at")]
-        if len(rest) < 2 or "x" not in rest[1]:
-            raise BadEntry(f"let {name} {told} needs how deep and its size: {example}.")
-        thick, deep = (parse_length(t, unit).mm for t in (told, rest[0]))
-        long, wide = (parse_length(part, unit).mm for part in rest[1].split("x", 1))
-        at = parse_length(rest[2], unit).mm if len(rest) > 2 else 0.0
-        if len(rest) > 3:
-            raise BadEntry(f"let {name}: what is “{rest[3]}”? It needs {example}.")
-        self.words.clear()
-        stands = proud(thick, deep)
-        self.told.append(
-            f"{name} {format_length(thick, self.style)} let into the neck's back {format_length(deep, self.style)}: {stands}"
-        )
-        plate = {"name": name, "thickness_mm": thick, "depth_mm": deep, "length_mm": long, "width_mm": wide, "at_mm": at}
-        return g.with_figure("plates", [*kept, plate])
-
-    def _block(self, g: Instrument) -> Instrument:
-        """``block 70x60x45`` (along, across, high), ``block 70x60x66 in 3`` layers, ``block away``."""
-        if self.words and self.words[0].lower() == "away":
-            self.words.pop(0)
-            self.told.append("no heel block")
-            return g.with_figure("heel_block", None)
-        long, wide, high = self._sizes("block", "block 70x60x66 in 3")
-        layers = 1
-        if self.words and self.words[0].lower() == "in":
-            self.words.pop(0)
-            layers = self._whole("block", "how many layers, such as block 70x60x66 in 3")
-            if self.words and self.words[0].lower() == "layers":
-                self.words.pop(0)
-        self.told.append(f"heel block {format_length(high, self.style)} high" + (f" in {layers} layers" if layers > 1 else ""))
-        return g.with_figure("heel_block", {"length_mm": long, "width_mm": wide, "height_mm": high, "layers": layers})
-
-    def _stiffener(self, g: Instrument) -> Instrument:
-        """``stiffener 400x6x10 2 beside 11`` (along, across, deep; how many; from the middle), ``stiffener away``."""
-        if self.words and self.words[0].lower() == "away":
-            self.words.pop(0)
-            self.told.append("no stiffeners")
-            return g.with_figure("stiffener", None)
-        long, wide, deep = self._sizes("stiffener", "stiffener 400x6x10 2 beside 11")
-        count = self._whole("stiffener", "how many") if self.words and self.words[0].isdigit() else 2
-        beside = 0.0
-        if len(self.words) > 1 and self.words[0].lower() == "beside":
-            beside = parse_length(self.words[1], entry_unit(self.style)).mm
-            del self.words[:2]
-        self.told.append(
-            f"{count} stiffener{'s' if count > 1 else ''} {format_length(wide, self.style)} wide, {format_length(deep, self.style)} deep"
-        )
-        told = {"length_mm": long, "width_mm": wide, "depth_mm": deep, "count": count, "beside_mm": beside}
-        return g.with_figure("stiffener", told)
-
-    def _sizes(self, word: str, example: str) -> tuple[float, float, float]:
-        """Three sizes typed as one word: 70x60x45. Raises BadEntry."""
-        parts = self.words.pop(0).lower().split("x") if self.words else []
-        if len(parts) != 3:
-            raise BadEntry(f"{word} needs its length, width and height in one: {example}.")
-        a, b, c = (parse_length(part, entry_unit(self.style)).mm for part in parts)
-        return a, b, c
-
-    def _whole(self, word: str, wanted: str) -> int:
-        """A whole number from 1 on. Raises BadEntry."""
-        told = self.words.pop(0) if self.words else ""
-        if not told.isdigit() or not int(told):
-            raise BadEntry(f"{word} needs {wanted}; found “{told}”.")
-        return int(told)
-
     def _hand(self, g: Instrument, hand: str) -> Instrument:
         self.told.append(f"{hand}-handed")
         if hand == g.hand:
@@ -452,7 +374,7 @@ class FigureReader:
         if self.words and self.words[0].lower() == "none":
             self.words.pop(0)
             self.told.append("no top")
-            return g.with_figure("body.cap_mm", 0.0)
+            return g.with_figures({"body.cap_mm": 0.0, "body.rim_mm": 0.0, "body.recess_mm": 0.0})
         if self.words and self._is_way_or_wood(self.words[0].lower()):
             return self._way_or_wood(g, "top")
         return self._figure(g, BY_WORD["top"])
