@@ -65,10 +65,12 @@ def box_zone(name: str, kind: str, x0: float, y0: float, x1: float, y1: float) -
     return Zone(kind=kind, polygon=((x0, y0), (x1, y0), (x1, y1), (x0, y1)), name=name)  # type: ignore[arg-type]
 
 
-def usual_zones(bridge_mm: float, joint_mm: float, cover: tuple[float, float, float, float]) -> tuple[Zone, ...]:
-    """Bridge, neck joint, pickups between them, a cover on the treble side; the rest is seen."""
+def usual_zones(
+    bridge_mm: float, joint_mm: float, cover: tuple[float, float, float, float], long_mm: float = 70
+) -> tuple[Zone, ...]:
+    """Bridge, neck joint so long, pickups between them, a cover on the treble side; the rest is seen."""
     return (
-        box_zone("neck joint", "critical", joint_mm - 70, -29, joint_mm, 29),
+        box_zone("neck joint", "critical", joint_mm - long_mm, -29, joint_mm, 29),
         box_zone("bridge", "critical", bridge_mm - 14, -44, bridge_mm + 14, 44),
         box_zone("pickups", "removed", bridge_mm + 32, -24, joint_mm - 78, 24),
         box_zone("under the cover", "hidden", *cover),
@@ -103,16 +105,18 @@ _LONG = (
 )  # fmt: skip
 
 
-def _shape(sides: tuple[Side, Side], bridge_mm: float, cover: tuple[float, float, float, float]) -> BodyShape:
+def _shape(
+    sides: tuple[Side, Side], bridge_mm: float, cover: tuple[float, float, float, float], long_mm: float = 70
+) -> BodyShape:
     joint = max(x for x, y in sides[0] if y == 0)
-    return BodyShape(ring_of(*sides), usual_zones(bridge_mm, joint, cover))
+    return BodyShape(ring_of(*sides), usual_zones(bridge_mm, joint, cover, long_mm))
 
 
 BODIES: dict[str, BodyShape] = {
-    "egg": _shape(_EGG, 118, (66, -126, 150, -76)),
-    "disc": _shape(_DISC, 100, (62, -118, 150, -72)),
+    "egg": _shape(_EGG, 118, (66, -126, 150, -76), 66),
+    "disc": _shape(_DISC, 100, (62, -118, 150, -72), 62),
     "leaf": _shape(_LEAF, 124, (110, -124, 190, -76)),
     "notched": _shape(_NOTCHED, 110, (50, -118, 140, -70)),
     "pear": _shape(_PEAR, 128, (66, -142, 156, -92)),
-    "long": _shape(_LONG, 68, (70, -112, 150, -68)),
+    "long": _shape(_LONG, 68, (70, -112, 150, -68), 58),
 }

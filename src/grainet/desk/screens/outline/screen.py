@@ -17,7 +17,7 @@ from grainet.design.clip import area_mm2
 from grainet.design.instrument import Instrument
 from grainet.design.outline_edit import even, handles_of, share_near, shares
 from grainet.design.part import ZoneKind
-from grainet.design.templates import pocket_of
+from grainet.design.templates import Pocket, pocket_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
@@ -443,20 +443,15 @@ class OutlineScreen(Page):
             )
         pocket = pocket_of(g)
         if pocket is not None:
-            ring = draw.path_of(pocket.ring, to_x, to_y)
-            draw.outline(p, ring, theme.wine, 1.4)
-            words = f"pocket {pocket.width_mm:.1f} wide, {pocket.depth_mouth_mm:.1f} deep"
-            if abs(pocket.wedge_mm) > 0.05:
-                words += f", {pocket.depth_end_mm:.1f} at its end"
-            if pocket.neck_in_it_mm < pocket.length_mm - 1.0:
-                words += f"; the neck reaches {pocket.neck_in_it_mm:.0f} of {pocket.length_mm:.0f} into it"
-            box = ring.boundingRect()
-            draw.label(p, theme, box.center().x(), box.bottom() + 4, words, px=13, figures=False, centred=True)
+            draw.outline(p, draw.path_of(pocket.ring, to_x, to_y), theme.wine, 1.4)
         old = self.state.instrument
         if self.state.preview is not None and old is not None and old.id == g.id:
             draw.outline(p, draw.path_of(old.body.outline, to_x, to_y), theme.edge, 1.2, dashed=True)
         draw.outline(p, path, theme.slip, 4.5)
         draw.outline(p, path, theme.chalk if self.state.preview is not None else theme.ink, 2.4)
+        if pocket is not None:  # over the rim, which may run where its words stand
+            box = draw.path_of(pocket.ring, to_x, to_y).boundingRect()
+            draw.label(p, theme, box.center().x(), box.bottom() + 4, _pocket_words(pocket), px=13, figures=False, centred=True)
         if len(self.held) == 2:
             self._stretch_line(p, g)
         p.setPen(QPen(theme.chalk, 1.2, Qt.PenStyle.DashDotLine))
@@ -521,3 +516,13 @@ def _read(work: Callable[[], Source]) -> Source | str:
         return work()
     except (BadEntry, Unusable) as fault:
         return str(fault)
+
+
+def _pocket_words(pocket: Pocket) -> str:
+    """A pocket's width and depths, and where the neck does not fill it how far it reaches."""
+    words = f"pocket {pocket.width_mm:.1f} wide, {pocket.depth_mouth_mm:.1f} deep"
+    if abs(pocket.wedge_mm) > 0.05:
+        words += f", {pocket.depth_end_mm:.1f} at its end"
+    if pocket.neck_in_it_mm < pocket.length_mm - 1.0:
+        words += f"; the neck reaches {pocket.neck_in_it_mm:.0f} of {pocket.length_mm:.0f} into it"
+    return words
