@@ -60,6 +60,8 @@ class WindowTest(unittest.TestCase):
             Shop.open(self.folder / "E.grainet", create=True, clock=CLOCK) if self.empty else demo_copy(self.folder / "D.grainet")
         )
         self.window = Window(self.shop)
+        if not self.empty:
+            _WOOD.give_pictures(self.window.state.pictures)
         self.window.resize(1280, 800)
         self.window.show()
         QTest.qWaitForWindowExposed(self.window)
@@ -79,6 +81,7 @@ class WindowTest(unittest.TestCase):
         self.app.processEvents()
         if not self.empty:
             _WOOD.learn(self.shop)
+            _WOOD.learn_pictures(self.state.pictures)
         self.window.close()
         self.window.deleteLater()
         self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)

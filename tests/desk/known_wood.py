@@ -1,11 +1,16 @@
-"""What was judged of the demo's wood once need not be judged again in every test: each judgement carries what it rests on."""
+"""What was judged and painted of the demo's wood once need not be made again in every test: each judgement carries what it rests on,
+each picture what it shows."""
 
 from __future__ import annotations
 
 from typing import Any
 
+from PySide6.QtGui import QPixmap
+
+from grainet.desk.services.pictures import SIDE_OF, Pictures, picture_key
 from grainet.grade.wanted import Wanted
 from grainet.session.shop import Shop
+from grainet.wood.piece import Piece
 
 WHERE = ("_verdicts", "_facts", "_layers", "_standings")
 
@@ -17,6 +22,7 @@ class KnownWood:
         self.known: dict[tuple[str, Any], tuple[tuple[Any, ...], Any]] = {}
         self.wanted: dict[Any, tuple[tuple[Any, ...], Any]] = {}  # what uses ask for: a verdict rests on the very value
         self.fresh: dict[str, Any] = {}  # pieces and designs as the demo has them
+        self.pictures: dict[str, QPixmap] = {}  # by what they show of untouched wood without photos
         self.mark: Any = None
 
     def give(self, shop: Shop) -> None:
@@ -50,3 +56,15 @@ class KnownWood:
                 same = any(part is self.mark[2] for part in rests) and piece == self.fresh.get(piece.id)
                 if same and (where, key) not in self.known and all(id(w) in asked for w in rests if isinstance(w, Wanted)):
                     self.known[where, key] = basis, made
+
+    def give_pictures(self, pictures: Pictures) -> None:
+        """Let a new window begin with what others have painted."""
+        for key, pixmap in self.pictures.items():
+            pictures.keep(key, pixmap)
+
+    def learn_pictures(self, pictures: Pictures) -> None:
+        """Keep what a window painted of the demo's wood."""
+        plain = [p for p in self.fresh.values() if isinstance(p, Piece) and not p.photos]
+        for key in (picture_key(piece, what) for piece in plain for what in SIDE_OF):
+            if key in pictures._kept:
+                self.pictures[key] = pictures._kept[key]

@@ -12,6 +12,7 @@ from grainet.design.drawing import board_half_mm, neck_depth_mm, stations
 from grainet.design.instrument import Instrument, Plated
 from grainet.design.let_in import proud, recess_mm
 from grainet.design.templates import walls_of
+from grainet.kept import kept_per_value
 
 
 @dataclass(frozen=True)
@@ -36,9 +37,10 @@ class Check:
         return f"{self.what} {self.found:.1f}, {'at most' if self.most else 'at least'} {self.wanted:g}"
 
 
-def checks_of(g: Instrument) -> list[Check]:
+@kept_per_value()
+def checks_of(g: Instrument) -> tuple[Check, ...]:
     """Every check of an instrument."""
-    return [*_rod(g), *_edge(g), *_floors(g), *_let_in(g), *_channels(g), *_walls(g), *_fit(g)]
+    return (*_rod(g), *_edge(g), *_floors(g), *_let_in(g), *_channels(g), *_walls(g), *_fit(g))
 
 
 def _rod(g: Instrument) -> Iterator[Check]:

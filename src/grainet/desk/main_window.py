@@ -237,7 +237,8 @@ class Window(QWidget):
         self.notice.refresh()
         self._axis()
         self._rail_lines()
-        for band in (self.rack, self.head, self.ruler, self.rail):
+        self.rack.refresh()
+        for band in (self.head, self.ruler, self.rail):
             band.update()
         for stop in self.rail.stops.values():
             stop.update()

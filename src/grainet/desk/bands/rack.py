@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QRegion, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
 
@@ -27,6 +27,7 @@ class RackEnd(QAbstractButton):
         super().__init__(parent)
         self.state, self.piece, self.count = state, piece, 1
         self.setObjectName(f"rack.{piece.id}")
+        self._looks: tuple[object, ...] = ()  # what it was painted with
         self.setFixedSize(END_W, RACK_H)
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -50,7 +51,10 @@ class RackEnd(QAbstractButton):
         name = f"No. {piece.id}, {short_name(piece.species)}{more}: {self.answer}"
         self.setAccessibleName(name)
         self.setToolTip(f"{name}. Press to take it in hand (PgUp, PgDn).")
-        self.update()
+        looks = (piece, count, name, self.isChecked(), self.state.theme, self.state.pictures.get(piece, "end") is not None)
+        if looks != self._looks:  # a dozen ends, painted at every change of anything, would cost more than the board
+            self._looks = looks
+            self.update()
 
     @override
     def sizeHint(self) -> QSize:
@@ -61,8 +65,8 @@ class RackEnd(QAbstractButton):
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench if self.isChecked() else theme.shelf)
         if self.isChecked():
-            p.fillRect(self.rect(), theme.bench)
             p.fillRect(QRectF(0, 0, END_W, 4), theme.chalk)
         self._end(p)
         p.setPen(QPen(theme.edge, 2))
@@ -139,7 +143,6 @@ class RackBand(QWidget):
         self._at: dict[str, int] = {}
         self.question = Question(state, self)
         flow.row([(self.question, 160)], 12, 31, high=50)
-        state.changed.connect(self.refresh)
         self.refresh()
 
     def _room(self) -> int:
@@ -175,7 +178,8 @@ class RackBand(QWidget):
             end.refresh(piece, count)
         self.more = len(pieces) - len(shown)
         self.question.update()
-        self.update()
+        ends = QRect(AXIS_X + 2, 0, len(shown) * END_W, RACK_H)  # they paint themselves, where anything about them changed
+        self.update(QRegion(self.rect()).subtracted(QRegion(ends)))
 
     def _ends_of(self, pieces: list[Piece]) -> list[tuple[Piece, ...]]:
         """The pieces behind each end: a bundle lies as one end, and a question leaves only its answers."""

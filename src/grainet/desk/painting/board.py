@@ -131,7 +131,6 @@ class BoardView(QWidget):
         self._corner_face: FaceBox | None = None
         self.tags: dict[tuple[str, str], TagButton] = {}
         self.setMouseTracking(True)
-        state.changed.connect(self.refresh)
 
     # layout -------------------------------------------------------------------------------------------------------
     @property

@@ -75,7 +75,8 @@ class Screen(QWidget):
         raise NotImplementedError
 
     def set_axis(self, axis: Axis) -> None:
-        """Show the board on an axis."""
+        """Show the board on an axis. The window calls it at every change while the screen is in front, so that one whose ``set_axis``
+        always refreshes needs not listen to the state."""
 
 
 def tab_stops(within: QWidget) -> list[QWidget]:

@@ -21,7 +21,8 @@ MOST_BYTES, MOST_ON_DISK = 64_000_000, 400_000_000  # of pictures in memory, and
 MODEL_VERSION = "5"  # raise it when the solid-wood model paints differently
 
 
-def _key(piece: Piece, what: str) -> str:
+def picture_key(piece: Piece, what: str) -> str:
+    """What a painted picture of a side is kept under: all that it shows, so that a changed board gets a new one."""
     marks = [(d.kind, d.polygon, d.depth_mm) for d in piece.defects if d.kind in ("knot", "loose_knot", "nail", "screw")]
     basis = (
         MODEL_VERSION,
@@ -111,7 +112,7 @@ class Pictures(QObject):
         if not piece.outline:
             return None
         photo = photo_of(piece, what)
-        key = _key(piece, what)
+        key = picture_key(piece, what)
         if photo is not None:
             key = hashlib.sha256(f"{key} {photo!r}".encode()).hexdigest()[:32]
         if key not in self._kept and key not in self._asked and not self.held and not self.background.held:
@@ -125,12 +126,18 @@ class Pictures(QObject):
         if not isinstance(image, Failed):  # what failed once is not tried again at every paint
             self._asked.discard(key)
         if isinstance(image, QImage) and not image.isNull():
-            self._kept[key] = QPixmap.fromImage(image)
-            self._bytes += 4 * image.width() * image.height()
-            while self._bytes > MOST_BYTES and len(self._kept) > 1:
-                gone = self._kept.pop(next(iter(self._kept)))
-                self._bytes -= 4 * gone.width() * gone.height()
+            self.keep(key, QPixmap.fromImage(image))
             self.ready.emit()
+
+    def keep(self, key: str, pixmap: QPixmap) -> None:
+        """Keep a picture in memory; the ones used longest ago go where there are too many."""
+        if (old := self._kept.pop(key, None)) is not None:
+            self._bytes -= 4 * old.width() * old.height()
+        self._kept[key] = pixmap
+        self._bytes += 4 * pixmap.width() * pixmap.height()
+        while self._bytes > MOST_BYTES and len(self._kept) > 1:
+            gone = self._kept.pop(next(iter(self._kept)))
+            self._bytes -= 4 * gone.width() * gone.height()
 
 
 def _load_or_paint(piece: Piece, what: str, key: str, folder: Path) -> QImage:

@@ -81,7 +81,6 @@ class BringIn(Screen):
         self.card, self.part, self.bundle = MarkCard(state), PartCard(state), BundleForm(state)
         for panel in (self.card, self.part, self.bundle):
             panel.setParent(self)
-        state.changed.connect(self.refresh)
 
     def _buttons(self) -> None:
         state, menus = self.state, self.menus

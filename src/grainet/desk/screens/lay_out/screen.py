@@ -209,7 +209,6 @@ class LayOut(Screen):
         worker.told.connect(self._hear)
         worker.planned.connect(self._planned)
         worker.failed.connect(self._failed)
-        state.changed.connect(self.refresh)
 
     # planning -----------------------------------------------------------------------------------------------------
     def first_stop(self) -> QWidget | None:

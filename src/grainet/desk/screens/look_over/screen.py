@@ -205,7 +205,6 @@ class LookOver(Screen):
         self.rules.closed.connect(lambda: self.show_rules(on=False))
         self.more = WordButton(state, "Every rule", "Ctrl+U", chalk=False, parent=self, name="lookOver.rules")
         self.more.clicked.connect(lambda: self.show_rules(on=True))
-        state.changed.connect(self.refresh)
 
     def show_rules(self, *, on: bool | None = None) -> None:
         """Lay every rule of the chosen lane over the lanes, or take it away again."""

@@ -130,7 +130,6 @@ class PutBack(Screen):
         self.tickets: dict[str, OffcutCard] = {}
         self.shelve_it = WordButton(state, "Shelve the next", "Ctrl+Enter", chalk=True, parent=self, name="putBack.shelve")
         self.shelve_it.clicked.connect(self.primary_action)
-        state.changed.connect(self.refresh)
 
     # which parent -------------------------------------------------------------------------------------------------
     def parents(self) -> list[Piece]:

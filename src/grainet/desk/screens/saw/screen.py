@@ -169,7 +169,6 @@ class SawAndWait(Screen):
         self.tick_it.clicked.connect(self.primary_action)
         self.print_it = WordButton(state, "Cut map", "Ctrl+P", chalk=False, parent=self, name="saw.print")
         self.print_it.clicked.connect(self.print_map)
-        state.changed.connect(self.refresh)
 
     # which build, which board -------------------------------------------------------------------------------------
     @property
