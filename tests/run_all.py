@@ -88,7 +88,7 @@ class _Worker:
         with log.open("wb") as file:
             self.program = subprocess.Popen(
                 [sys.executable, __file__, "--worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=file, text=True,
-                env=os.environ | alone | {"TEST_LOG": str(log)},
+                env=os.environ | alone | {"TEST_LOG": str(log), "TEST_CACHE": str(log.parent / "cache")},
             )  # fmt: skip
         os.set_blocking(_pipe(self.program.stdout).fileno(), False)
 
@@ -150,6 +150,9 @@ def prepared() -> Iterator[None]:
     with tempfile.TemporaryDirectory() as scratch:
         for name in ("DATA", "CACHE", "STATE"):
             os.environ[f"XDG_{name}_HOME"] = f"{scratch}/{name.lower()}"
+        os.environ["XDG_CACHE_HOME"] = os.environ.get(
+            "TEST_CACHE", f"{scratch}/cache"
+        )  # wood that one program painted is there for all
         yield
 
 
@@ -205,7 +208,7 @@ def _seed_hypothesis() -> None:
     from hypothesis import HealthCheck, settings
 
     settings.register_profile(
-        "seeded", max_examples=40, derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
+        "seeded", max_examples=30, derandomize=True, deadline=None, suppress_health_check=[HealthCheck.too_slow]
     )
     settings.load_profile("seeded")
 

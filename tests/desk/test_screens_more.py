@@ -1,8 +1,9 @@
 """More of the window: the why at the plumb, lineage, read-only shops, every trouble drawn, the menu and the guide, pictures kept."""
 
+import os
 import unittest
-from pathlib import Path
 from typing import get_args
+from unittest import mock
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QPainter
@@ -151,9 +152,18 @@ class Drawing(unittest.TestCase):
 
 class Pictures(WindowTest):
     def test_pictures_are_kept_on_disk_and_come_back_the_same(self):
+        self.enterContext(mock.patch.dict(os.environ, XDG_CACHE_HOME=str(self.folder)))
+        self.state.pictures._kept.clear()
+        self.window.refresh()
         self.settle()
-        kept = list(Path(cache_folder() / "pictures").glob("*.png"))
-        self.assertTrue(kept)
+        painted = set((cache_folder() / "pictures").glob("*.png"))
+        self.assertGreaterEqual(len(painted), 5)
+        shown = {key: pixmap.toImage() for key, pixmap in self.state.pictures._kept.items()}
+        self.state.pictures._kept.clear()
+        with mock.patch("grainet.desk.services.pictures.paint", side_effect=AssertionError):  # read, not painted again
+            self.window.refresh()
+            self.settle()
+        self.assertEqual({key: pixmap.toImage() for key, pixmap in self.state.pictures._kept.items()}, shown)
         piece = self.shop.piece("9")
         self.assertEqual(paint(piece, "end"), paint(piece, "end"))
         self.assertNotEqual(paint(piece, "face1"), paint(piece, "face2"))

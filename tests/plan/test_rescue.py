@@ -13,7 +13,7 @@ from grainet.design.recipe import Build, Component, Recipe, Way
 from grainet.design.starting_points import begin
 from grainet.job.job import Job
 from grainet.kit.shop_profile import GUESSED_CUTS
-from grainet.plan.planner import plan_job
+from grainet.plan.planner import PlannerCache, plainer_plan, plan_job
 from grainet.plan.rescue import Rescuer
 from grainet.plan.verify import check
 from grainet.wood.defects import Defect
@@ -56,7 +56,9 @@ class Ways(unittest.TestCase):
         found = Rescuer(job, part, piece, guitars).rescue()
         for way in found.ways:
             again = patched(job, way.change)
-            plan = plan_job(again, seconds=1)
+            plan = plainer_plan(again, PlannerCache())  # by hand's rule, which is quick and mostly enough
+            if part not in {p.part for p in plan.placements}:
+                plan = plan_job(again, seconds=1)
             self.assertIn(part, {p.part for p in plan.placements}, way.kind)
             self.assertEqual(list(check(again, plan)), [], way.kind)
             self.assertGreaterEqual(way.margin_mm, -1e-6, way.kind)

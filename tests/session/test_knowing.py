@@ -5,6 +5,7 @@ import tempfile
 import unittest
 from datetime import date
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 from hypothesis import HealthCheck, given, settings
@@ -435,8 +436,7 @@ class AskingThousands(unittest.TestCase):
 
     def test_a_shop_keeps_its_rows_up_as_pieces_change(self):
         with tempfile.TemporaryDirectory() as folder:
-            os.environ["XDG_CACHE_HOME"] = folder
-            self.addCleanup(os.environ.pop, "XDG_CACHE_HOME")
+            self.enterContext(mock.patch.dict(os.environ, XDG_CACHE_HOME=folder))
             with Shop.open(Path(folder) / "S.grainet", create=True) as shop:
                 shop.apply("racked", *self.pieces)
                 query = parse_query("20 x 100 x 500 clear")

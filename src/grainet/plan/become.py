@@ -109,10 +109,9 @@ class Heap:
     def _laid(self, job: Job, seconds: float) -> list[tuple[str, str]] | None:
         """(part, piece) of a plan that makes the build and that the verifier takes; None where there is none."""
         try:
-            plan = (
-                by_hand(job, self.memory, lambda made: bool(made.builds))
-                or Planner(job, seconds=seconds, memory=self.memory).plan()
-            )
+            plan = by_hand(job, self.memory, lambda made: bool(made.builds)) or Planner(
+                job, seconds=seconds, memory=self.memory
+            ).plan(tidy=False)
         except PlanFault:
             return None
         if plan is None or not plan.builds:

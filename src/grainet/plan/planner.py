@@ -84,8 +84,10 @@ class Planner:
         self._sawings: dict[tuple[object, ...], Sawn] = {}
         self._budget_left = TOTAL_BUDGET * self.effort
 
-    def plan(self) -> Plan:
-        """The best plan found within the budget. Raises PlanFault where the verifier refuses what was made."""
+    def plan(self, *, tidy: bool = True) -> Plan:
+        """The best plan found within the budget. Raises PlanFault where the verifier refuses what was made. Without ``tidy`` it is not made
+        to spoil the least wood: enough where one wants to know whether a thing can be made.
+        """
         self._prepare()
         self.tell("laying a first plan by hand's rule", 0.02)
         start = greedy_plan(self.job, self.sheets) if not self._late(0.5) else []  # first of all: the plan is never worse than it
@@ -106,7 +108,9 @@ class Planner:
                 choice.bound = max(choice.bound, better.bound)
                 break
             choice = better
-        return self._write(self._tidied(choice), bound_of_all)
+        if tidy and not self._late(0.8):
+            choice = self._tidied(choice)
+        return self._write(choice, bound_of_all)
 
     def prepare(self) -> None:
         """Make the sheets of every piece."""

@@ -5,7 +5,6 @@ On a full grid bilinear, else linear on Delaunay triangles, collinear stations a
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 
 import numpy as np
@@ -118,19 +117,21 @@ class ThicknessField:
         for k in range(0, len(shifts), 64):  # in slices, to keep the arrays small
             where = rim[None, :, :] + shifts[k : k + 64, None, :]
             least[k : k + 64] = self.at(where[..., 0], where[..., 1]).min(axis=1)
+        low, high = ring.min(axis=0), ring.max(axis=0)
         for point, value in zip(self.points, self.values):
-            inside = _points_in_ring(point - shifts, ring)
-            least[inside] = np.minimum(least[inside], value)
+            there = point - shifts
+            asked = np.flatnonzero(((there >= low) & (there <= high)).all(axis=1) & (value < least))
+            least[asked[_points_in_ring(there[asked], ring)]] = value
         return least
 
 
 def _along_ring(ring: Array, step: float) -> Array:
-    closed = np.vstack([ring, ring[:1]])
-    rows = []
-    for a, b in itertools.pairwise(closed):
-        count = max(2, int(np.ceil(np.hypot(*(b - a)) / step)) + 1)
-        rows.append(a + (b - a) * np.linspace(0, 1, count)[:, None])
-    return np.concatenate(rows)
+    """Places along a ring, both ends of every side and between them at most a step apart: shape (n, 2), mm."""
+    sides = np.roll(ring, -1, axis=0) - ring
+    counts = np.maximum(2, np.ceil(np.hypot(sides[:, 0], sides[:, 1]) / step).astype(int) + 1)
+    starts = np.cumsum(counts) - counts
+    share = (np.arange(counts.sum()) - np.repeat(starts, counts)) / np.repeat(counts - 1, counts)
+    return np.asarray(np.repeat(ring, counts, axis=0) + np.repeat(sides, counts, axis=0) * share[:, None])
 
 
 def _points_in_ring(points: Array, ring: Array) -> NDArray[np.bool_]:
