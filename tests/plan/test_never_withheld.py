@@ -9,7 +9,7 @@ from shapely.geometry import Polygon, box
 from grainet.demo.designs import HALF
 from grainet.job.job import Job
 from grainet.plan.planner import Planner
-from grainet.plan.sawing import _pieces
+from grainet.plan.in_hand import in_order
 from grainet.plan.verify import check
 
 KERF = {"crosscut": 3, "rip": 3, "resaw": 1.2, "outline": 3}
@@ -52,9 +52,9 @@ class Nested(unittest.TestCase):
     def test_pieces_at_one_corner_come_the_larger_first(self):
         """Two rests that begin at one place within a twentieth of a millimetre are named by their size, here and by the check."""
         large, small = box(10.0, 5.0, 200.0, 60.0), box(9.97, 4.98, 40.0, 9.0)  # by place alone the small one would come first
-        pieces = _pieces((large - small.buffer(0.5)).union(small))
+        pieces = in_order((large - small.buffer(0.5)).union(small))
         self.assertEqual([round(p.area) for p in pieces], [round((large - small.buffer(0.5)).area), round(small.area)])
-        apart = _pieces(box(0, 0, 10, 10).union(box(20, 0, 90, 90)))
+        apart = in_order(box(0, 0, 10, 10).union(box(20, 0, 90, 90)))
         self.assertEqual([p.area for p in apart], [100.0, 6300.0], "by place first")
 
 

@@ -84,10 +84,10 @@ def with_clean_up(footprint: Polygon, part: Part, kit: CutKit) -> Polygon:
 
 
 class BoardGeometry:
-    """A piece as the planner lays parts on it."""
+    """A piece as the planner lays parts on it. ``left``: what of it may be used at all, where some is sawn off, taken or kept already."""
 
-    def __init__(self, piece: Piece, kit: CutKit, *, by_chord: bool = False) -> None:
-        self.piece, self.kit = piece, kit
+    def __init__(self, piece: Piece, kit: CutKit, *, by_chord: bool = False, left: BaseGeometry | None = None) -> None:
+        self.piece, self.kit, self.left = piece, kit, left
         self.by_chord = by_chord  # a crook is asked about at each place along, as version 2 of a job has it
         self.outline = Polygon(piece.outline)
         self.x0, self.y0, self.x1, self.y1 = self.outline.bounds
@@ -106,7 +106,12 @@ class BoardGeometry:
 
     @cached_property
     def usable(self) -> Polygon | MultiPolygon:
-        """Where a footprint may lie by margin, edge and trim alone; they add."""
+        """Where a footprint may lie by margin, edge and trim alone (they add), and by what is left: a side that a saw has made counts as
+        trimmed."""
+        return self._usable_whole if self.left is None else _polygons_only(self._usable_whole & self.left)
+
+    @cached_property
+    def _usable_whole(self) -> Polygon | MultiPolygon:
         kit = self.kit
         if is_plain_box(self.piece.outline):  # the same answer, many times sooner
             along, across = kit.trim_mm + kit.margin_mm, kit.edge_mm + kit.margin_mm
@@ -135,7 +140,8 @@ class BoardGeometry:
     @cached_property
     def outline_with_tolerance(self) -> BaseGeometry:
         """The whole piece grown by what counts as equal: a block may reach its rim."""
-        grown = self.outline.buffer(TOLERANCE_MM / 2, join_style="mitre")
+        room = self.outline if self.left is None else self.outline & self.left
+        grown = room.buffer(TOLERANCE_MM / 2, join_style="mitre")
         shapely.prepare(grown)
         return grown
 

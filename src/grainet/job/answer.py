@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from grainet.wood.value import Point, Ring, Value
+from grainet.wood.value import Point, Ring, Value, says_nothing
 
 Tool = Literal["crosscut", "rip", "resaw", "outline"]
 
@@ -107,3 +107,6 @@ class Plan(Value):
     offcuts: tuple[Offcut, ...] = ()
     balance: dict[str, Shares] = {}
     refused: tuple[Refusal, ...] = ()
+    displaced: tuple[str, ...] = Field(
+        default=(), exclude_if=says_nothing
+    )  # builds with something standing that are not made any more

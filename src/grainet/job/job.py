@@ -11,10 +11,11 @@ from grainet.design.joint_edge import ON_EDGE_MM, joint_of, on_outline
 from grainet.design.part import Part
 from grainet.design.recipe import Build, Recipe, Way
 from grainet.design.shape import is_rectangle
+from grainet.job.answer import Cut, Placement
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.outline import ring_fault
 from grainet.wood.piece import Piece
-from grainet.wood.value import Value
+from grainet.wood.value import Ring, Value, says_nothing
 
 Fault = tuple[str, str]  # where, what was found and is wanted
 
@@ -28,6 +29,14 @@ class Exclusion(Value):
     code: str = ""  # metal, species, promised, claimed, or the house rule that speaks against it
 
 
+class Claim(Value):
+    """Wood of a piece that is kept for a build: no other build's parts lie there, and unless that build uses it, no cut goes through."""
+
+    piece: str
+    polygon: Ring = Field(min_length=3)
+    build: str = Field(min_length=1)
+
+
 class Job(Value):
     """Everything that a plan depends on, effort and seed apart."""
 
@@ -38,6 +47,13 @@ class Job(Value):
     parts: tuple[Part, ...] = ()
     builds: tuple[Build, ...] = ()
     barred: tuple[Exclusion, ...] = Field(default=(), alias="x-barred")
+    # from version 2 on: what stands already when it is planned once more
+    pins: tuple[Placement, ...] = Field(default=(), exclude_if=says_nothing)  # stay as they are and are listed
+    lost: tuple[Placement, ...] = Field(default=(), exclude_if=says_nothing)  # take wood and kerf and count for nothing
+    cut: tuple[Cut, ...] = Field(default=(), exclude_if=says_nothing)  # made already; a plan tells the cuts that follow
+    claims: tuple[Claim, ...] = Field(default=(), exclude_if=says_nothing)
+    # places of an earlier plan that are not cut: tried first, so that a new plan is no worse than going on with the old one
+    hints: tuple[Placement, ...] = Field(default=(), alias="x-hints", exclude_if=says_nothing)
 
     def faults(self) -> Iterator[Fault]:
         """What the shape of the values alone cannot tell: names that clash or lead nowhere, rings that cross themselves."""
@@ -120,6 +136,7 @@ def _needs_faults(where: str, option: Recipe | Way, known: set[str]) -> Iterator
 
 
 # version 2 ------------------------------------------------------------------------------------------------------------
+STANDING = ("pins", "lost", "cut", "claims")
 SECOND = ("on_edge", "hand", "mate", "fold", "slip", "joint_edge", "joint_mm", "allowance_mm", "leaves_max")
 
 
@@ -131,6 +148,9 @@ def _first_faults(job: Job) -> Iterator[Fault]:
     for i, build in enumerate(job.builds):
         if build.components:
             yield f"builds[{i}].components", "stands in a job of version 1, needs version 2"
+    for name in STANDING:
+        if getattr(job, name):
+            yield name, "stands in a job of version 1, needs version 2"
 
 
 def _second_faults(job: Job) -> Iterator[Fault]:
@@ -149,6 +169,7 @@ def _second_faults(job: Job) -> Iterator[Fault]:
             yield f"{where}.joint_edge", f"lies off the outline, needs to be on it within {ON_EDGE_MM:g}"
         yield from _pair_faults(where, part)
         yield from _hand_faults(where, part, job)
+    yield from _standing_faults(job)
 
 
 def _pair_faults(where: str, part: Part) -> Iterator[Fault]:
@@ -172,3 +193,43 @@ def _hand_faults(where: str, part: Part, job: Job) -> Iterator[Fault]:
         yield f"{where}.mate", f"names “{part.mate}”, needs one of the job's parts"
     elif part.hand is None or mate.hand == part.hand or mate.mate != part.id:
         yield f"{where}.mate", f"“{mate.id}” is no mate of the other hand, needs one that names this part"
+
+
+def _standing_faults(job: Job) -> Iterator[Fault]:
+    """Pins, lost parts, cuts and claims that lead nowhere, or say one thing twice."""
+    parts, pieces, builds = ({one.id for one in rows} for rows in (job.parts, job.pieces, job.builds))
+    seen: dict[tuple[object, ...], str] = {}
+    for name in ("pins", "lost"):
+        for i, one in enumerate(getattr(job, name)):
+            where = f"{name}[{i}]"
+            if one.part not in parts:
+                yield f"{where}.part", f"names “{one.part}”, needs one of the job's parts"
+            if one.piece not in pieces:
+                yield f"{where}.piece", f"names “{one.piece}”, needs one of the job's pieces"
+            if one.build is not None and one.build not in builds:
+                yield f"{where}.build", f"names “{one.build}”, needs one of the job's builds"
+            if name == "pins" and (first := seen.setdefault(one.key[1:], where)) != where:
+                yield where, f"is the same leaf of the same set as {first}, needs one of them"
+            if fault := ring_fault(one.polygon):
+                yield f"{where}.polygon", fault
+    for i, claim in enumerate(job.claims):
+        if claim.piece not in pieces:
+            yield f"claims[{i}].piece", f"names “{claim.piece}”, needs one of the job's pieces"
+        if fault := ring_fault(claim.polygon):
+            yield f"claims[{i}].polygon", fault
+    yield from _cut_faults(job.cut, pieces)
+
+
+def _cut_faults(cuts: tuple[Cut, ...], pieces: set[str]) -> Iterator[Fault]:
+    """Cuts that do not follow from one another: each takes a piece in hand and gives new ones."""
+    in_hand, gone = set(pieces), set[str]()
+    for i, cut in enumerate(cuts):
+        if cut.piece not in in_hand:
+            what = "is sawn already" if cut.piece in gone else "is no piece in hand then"
+            yield f"cut[{i}].piece", f"“{cut.piece}” {what}, needs one that is"
+        for name in cut.gives:
+            if name in in_hand or name in gone:
+                yield f"cut[{i}].gives", f"“{name}” is the name of another piece, needs one of its own"
+        in_hand.discard(cut.piece)
+        gone.add(cut.piece)
+        in_hand.update(cut.gives)

@@ -17,11 +17,14 @@ from grainet.design.part import Part, sets_each, ways_laid
 from grainet.design.shape import extents, placed
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.job.job import Job
+from grainet.plan.standing import Standing
 
 ANGLE_STEP_DEG = 0.25
 
 
-def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: float = 1.0) -> float:
+def value_bound(
+    job: Job, sheets: Mapping[str, BoardGeometry], deterministic: float = 1.0, standing: Standing | None = None
+) -> float:
     """An upper bound on the value of any plan of a job.
 
     A small integer programme over counts: copies of each part per piece, footprints grown by half a kerf within each piece's
@@ -47,6 +50,7 @@ def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: fl
     for part in job.parts:
         here = [counts[part.id, p] for p in sheets if (part.id, p) in counts]
         most = 10**6 if part.quantity is None else part.quantity
+        old = standing.sets_of(part.id) if standing is not None else ()
         sets[part.id] = model.new_int_var(0, most, "")
         if part.same_piece:
             per_piece = []
@@ -54,9 +58,9 @@ def value_bound(job: Job, sheets: Mapping[str, BoardGeometry], deterministic: fl
                 one = model.new_int_var(0, 10**6, "")
                 model.add(part.per_set * one <= var)
                 per_piece.append(one)
-            model.add(sets[part.id] <= sum(per_piece))
+            model.add(sets[part.id] <= sum(per_piece) + len(old))
         else:
-            model.add(part.per_set * sets[part.id] <= sum(here))
+            model.add(part.per_set * sets[part.id] <= sum(here) + sum(s.count for s in old))
     terms = _value_terms(job, model, sets)
     scale = 1000.0
     model.maximize(sum(math.ceil(value * scale - 1e-6) * var for value, var in terms))  # 16.1 is 16100 thousandths, not 16101

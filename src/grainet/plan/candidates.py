@@ -21,7 +21,7 @@ from shapely.geometry import Polygon
 
 from grainet.design.part import Part, stands, ways_laid
 from grainet.fit.board_geometry import BoardGeometry, with_clean_up
-from grainet.fit.exact import Exact, ExactPlacement, Misfit, inner_positions, seats
+from grainet.fit.exact import TINY, Exact, ExactPlacement, Misfit, inner_positions, seats
 from grainet.fit.field import Field, Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.kit.cut_kit import CutKit
@@ -30,6 +30,7 @@ Array = NDArray[np.float64]
 MOST_STOPS, CHAIN_FROM_TROUBLE = 12, 6
 MOST_MULTIPLES = 40
 MOST_IN_ROWS = 240  # of one part in one way of lying on one piece
+TIGHT_MM = 4.0  # slack that the raster may miss
 EPS = 1e-6
 NUDGES_MM = ((0, 0), (0, 1), (0, -1), (1, 0), (-1, 0), (0, 2), (0, -2), (2, 0), (-2, 0))
 
@@ -155,6 +156,8 @@ def candidates_as_laid(
         found += _thinned(_seated(exact, part, shifts), max(6, int(share)))
         if orientation in upright or not upright:
             found += _seated_as_they_are(exact, part, _rows(sheet, orientation))
+        if sheet.left is not None:
+            found += _seated_as_they_are(exact, part, _tight_shifts(sheet, orientation))
     if not found:
         for orientation in orientations:
             found += _seated(Exact(sheet, orientation), part, _inner_shifts(sheet, orientation))
@@ -342,6 +345,20 @@ def _inner_shifts(sheet: BoardGeometry, orientation: Orientation) -> Array:
     corners = [shapely.get_coordinates(g)[:40] for g in cells]
     middles = [np.array([[p.x, p.y]]) for p in (g.representative_point() for g in cells)]
     return np.concatenate([*middles, *corners]) if cells else np.empty((0, 2))
+
+
+def _tight_shifts(sheet: BoardGeometry, orientation: Orientation) -> Array:
+    """Exact shifts in the pieces still in hand that are hardly larger than the part: no raster finds a place without slack."""
+    found = [np.empty((0, 2))]
+    for hand in getattr(sheet.usable, "geoms", [sheet.usable]):
+        x0, y0, x1, y1 = hand.bounds if not hand.is_empty else (0.0, 0.0, 0.0, 0.0)
+        slack = x1 - x0 - orientation.length, y1 - y0 - orientation.width
+        if min(slack) > -2 * TINY and min(slack) < TIGHT_MM:
+            inner = inner_positions(orientation.polygon, hand)
+            for cell in (g for g in getattr(inner, "geoms", [inner]) if not g.is_empty):
+                middle = cell.representative_point()
+                found += [np.array([[middle.x, middle.y]]), shapely.get_coordinates(cell)[:12]]
+    return np.concatenate(found)
 
 
 def why_not(layers: Layers, part: Part, orientations: Sequence[Orientation]) -> Misfit:

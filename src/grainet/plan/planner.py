@@ -11,23 +11,26 @@ import time
 from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from functools import partial
 
-from grainet.design.part import Part, sets_each, stands
-from grainet.design.recipe import Option
+from shapely.geometry import Polygon
+
+from grainet.design.part import Part
 from grainet.design.shape import area
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.field import Layers
-from grainet.job.answer import Placement, Plan, Refusal, Shares
+from grainet.job.answer import Plan, Refusal, Shares
 from grainet.job.job import Job
 from grainet.plan.bound import value_bound
 from grainet.plan.candidates import Candidate, Pool
 from grainet.plan.conflicts import Conflicts, conflicts
 from grainet.plan.greedy import KnownPlaces, Occupancy, greedy_plan, worth_of
 from grainet.plan.places import candidates_for
-from grainet.plan.sawing import CannotSaw, Sawn, saw, separable, whole_volume
+from grainet.plan.sawing import Begun, CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad, worth
+from grainet.plan.standing import Standing
 from grainet.plan.verify import check
+from grainet.plan.writing import Writer, as_told, numbered
 
 Tell = Callable[[str, float], None]
 Progress = Callable[[float, float], None]
@@ -77,6 +80,7 @@ class Planner:
         self.capped = False
         self.sheets: dict[str, BoardGeometry] = {}
         self.layers: dict[str, Layers] = {}
+        self.standing = Standing(job)
         self.pool = Pool()
         self.refused: list[Refusal] = []
         self._keys: dict[str, str] = {}
@@ -90,8 +94,9 @@ class Planner:
         """
         self._prepare()
         self.tell("laying a first plan by hand's rule", 0.02)
-        start = greedy_plan(self.job, self.sheets) if not self._late(0.5) else []  # first of all: the plan is never worse than it
-        bound_of_all = value_bound(self.job, self.sheets)
+        start = self.by_hand() if not self._late(0.5) else []  # first of all: the plan is never worse than it
+        bound_of_all = value_bound(self.job, self.sheets, standing=self.standing)
+        start += self._beside_what_stands(self.standing.hinted(self.sheets))
         enough = worth_of(self.job, start) >= bound_of_all - 1e-6
         self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES)
         self.pool.add(start)
@@ -116,6 +121,14 @@ class Planner:
         """Make the sheets of every piece."""
         self._prepare()
 
+    def by_hand(self) -> list[Candidate]:
+        """What hand's rule lays beside what stands."""
+        return self._beside_what_stands(greedy_plan(self.standing.without(), self.sheets))
+
+    def _beside_what_stands(self, found: Sequence[Candidate]) -> list[Candidate]:
+        """Places without those that come too near to what stands, where that depends on the part."""
+        return [c for c in found if self.standing.fits_beside(c)] if self.standing.anything else list(found)
+
     def plan_with(self, candidates: Sequence[Candidate], *, plain_bound: bool = False) -> Plan:
         """The best plan out of given places alone. Raises PlanFault where the verifier refuses it.
 
@@ -124,7 +137,9 @@ class Planner:
         if not self.sheets:
             self._prepare()
         asked = self._demand()
-        bound_of_all = asked if plain_bound and math.isfinite(asked) else value_bound(self.job, self.sheets)
+        bound_of_all = (
+            asked if plain_bound and math.isfinite(asked) else value_bound(self.job, self.sheets, standing=self.standing)
+        )
         self.pool.add(candidates)
         return self._write(self._choose([c.key for c in candidates], bound_of_all), bound_of_all)
 
@@ -149,9 +164,11 @@ class Planner:
     def _prepare(self) -> None:
         kit = self.job.kit.model_dump_json()
         for piece in self.job.pieces:
-            key = _digest(kit, piece.model_dump_json(exclude={"place", "note", "name"}), str(self.job.version))
+            left = self.standing.left(piece.id)
+            told = piece.model_dump_json(exclude={"place", "note", "name"})
+            key = _digest(kit, told, str(self.job.version), "" if left is None else left.wkb_hex)
             if key not in self.memory.sheets:
-                sheet = BoardGeometry(piece, self.job.kit, by_chord=self.job.version == 2)
+                sheet = BoardGeometry(piece, self.job.kit, by_chord=self.job.version == 2, left=left)
                 self.memory.sheets[key] = sheet, Layers(sheet, guard=0.0)
             self.sheets[piece.id], self.layers[piece.id] = self.memory.sheets[key]
             self._keys[piece.id] = key
@@ -174,7 +191,7 @@ class Planner:
             found, refusal = self._candidates(part, piece.id, most)
             if part is self.job.parts[-1]:
                 self.layers[piece.id].forget_transforms()  # a whole rack's would fill the memory
-            self.pool.add(found)
+            self.pool.add(self._beside_what_stands(found))
             if refusal is not None:
                 self.refused.append(refusal)
 
@@ -203,7 +220,7 @@ class Planner:
         for k, one in enumerate(items):
             members[one.piece].append(k)
         by_piece = {p: (m, self._conflicts(p, m)) for p, m in members.items()}
-        selection = Selection(self.job, items, by_piece)
+        selection = Selection(self.job, items, by_piece, self.standing)
         index = {one.key: k for k, one in enumerate(items)}
         hint = [index[key] for key in hint_keys if key in index]
         spread = [round(self.sheets[p.id].outline.area / 4000) for p in self.job.pieces]
@@ -278,33 +295,73 @@ class Planner:
         return int(round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100))
 
     def _locked(self, choice: Choice) -> list[list[int]]:
-        """Groups of chosen footprints that no straight cut can part, or whose cuts would meet metal."""
+        """Groups of chosen footprints that no straight cut can part, also from what stands, or whose cuts would meet metal."""
         by_piece: dict[str, list[int]] = defaultdict(list)
         for k in choice.chosen:
             by_piece[self.pool.items[k].piece].append(k)
         bad = []
         for piece, members in by_piece.items():
-            kit = self.job.kit
-            kerf = kit.kerf_mm
-
-            def locked(group: Sequence[int], kit: Any = kit, kerf: Any = kerf) -> bool:
-                return not separable([self.pool.items[k].claimed(kit).bounds for k in group], kerf.crosscut, kerf.rip)
-
-            if self.job.kit.cutting == "straight" and locked(members):
-                bad.append(smallest_bad(members, locked))
-                continue
-            try:
-                self._saw(piece, [self.pool.items[k] for k in members])
-            except CannotSaw as stuck:
-                bad.append([members[k] for k in stuck.members])
+            for group in self._in_one_hand(piece, members):
+                locked = partial(self._inseparable, standing=self._boxes_that_stand(piece, group))
+                if self.job.kit.cutting == "straight" and locked(group):
+                    bad.append(smallest_bad(group, locked))
+                    break
+            else:
+                try:
+                    self._saw(piece, [self.pool.items[k] for k in members])
+                except CannotSaw as stuck:
+                    bad.append([members[k] for k in stuck.members if k < len(members)] or list(members))
         return bad
+
+    def _in_one_hand(self, piece: str, members: Sequence[int]) -> list[list[int]]:
+        """Members by the piece in hand that they lie in: what a cut has parted needs no other."""
+        if not self.standing.anything or not self.standing.is_cut(piece):
+            return [list(members)]
+        groups = []
+        for hand in self.standing.hands(piece):
+            inside = [k for k in members if hand.polygon.intersects(self.pool.items[k].polygon)]
+            groups += [inside] if inside else []
+        return groups
+
+    def _boxes_that_stand(self, piece: str, group: Sequence[int]) -> list[tuple[float, float, float, float]]:
+        """Boxes of what stays, and of wood that is kept, in the piece in hand that a group lies in."""
+        if not self.standing.anything:
+            return []
+        hand = next((h for h in self.standing.hands(piece) if h.polygon.intersects(self.pool.items[group[0]].polygon)), None)
+        shapes = [c.claimed(self.job.kit) for c in self.standing.footprints[piece]]
+        shapes += self._kept_whole(piece, [self.pool.items[k] for k in group])
+        return [shape.bounds for shape in shapes if hand is None or shape.intersects(hand.polygon)]
+
+    def _inseparable(self, group: Sequence[int], standing: Sequence[tuple[float, float, float, float]]) -> bool:
+        kit = self.job.kit
+        boxes = [self.pool.items[k].claimed(kit).bounds for k in group]
+        return not separable([*boxes, *standing], kit.kerf_mm.crosscut, kit.kerf_mm.rip)
+
+    def _kept_whole(self, piece: str, members: Sequence[Candidate]) -> list[Polygon]:
+        """Wood of a piece that is kept for a build and not used by any of these places."""
+        return [
+            shape
+            for _, shape in self.standing.kept_for(piece)
+            if not any(one.polygon.intersection(shape).area > 1.0 for one in members)
+        ]
 
     def _saw(self, piece: str, members: Sequence[Candidate]) -> Sawn:
         """The sawing of a board, worked out once for the same places in the same order. Raises CannotSaw."""
         key = (piece, *(c.key for c in members))
         if key not in self._sawings:
-            self._sawings[key] = saw(self.sheets[piece], members)
+            there = [*members, *self.standing.footprints[piece]]
+            self._sawings[key] = saw(self.sheets[piece], there, begun=self._begun(piece, there))
         return self._sawings[key]
+
+    def _begun(self, piece: str, there: Sequence[Candidate]) -> Begun | None:
+        """Where the sawing of a board goes on; None where it begins."""
+        if not self.standing.anything:
+            return None
+        names = [name for cut in self.job.cut for name in cut.gives]
+        mine = [n.removeprefix(f"{piece}.") for n in names if n.startswith(f"{piece}.")]
+        last = max((int(n) for n in mine if n.isdecimal()), default=0)
+        kept = self._kept_whole(piece, there)
+        return Begun(tuple(self.standing.hands(piece)), last, tuple(kept), self.standing.leaves)
 
     def _with_kin(self, group: Sequence[int]) -> list[list[int]]:
         """Each member with its kin: places of the same part that overlap it by half and lock the group just as well.
@@ -345,7 +402,7 @@ class Planner:
                 bench.lift(piece, [c for c in members if c is not lifted])
                 for part in self._wanted(choice, piece, lifted):
                     found, _ = candidates_for(bench.layers[piece], part, self.job.parts, 24, self.effort, tilted=self.effort > 2)
-                    fresh += self.pool.add(found)
+                    fresh += self.pool.add(self._beside_what_stands(found))
         return fresh
 
     def _wanted(self, choice: Choice, piece: str, lifted: Candidate | None) -> list[Part]:
@@ -363,14 +420,15 @@ class Planner:
         self.tell("working out the cuts", 0.85)
         chosen = [self.pool.items[k] for k in choice.chosen]
         sawn, choice, chosen = self._sawn(choice, chosen)
-        value = worth(self.job, choice.options, choice.made)
+        value, told = worth(self.job, choice.options, choice.made), as_told(choice.options)
         proven = bound_of_all <= value * (1 + 1e-9) + 1e-6 or bound_of_all <= choice.bound
         bound, scope = (bound_of_all, "all") if proven else (choice.bound, "candidates")
         over_all = None if proven or not math.isfinite(bound_of_all) else max(value, min(bound_of_all, self._demand()))
         plan = Plan(
             value=value, bound=max(value, bound), bound_scope=scope, bound_all=over_all, capped=self.capped,  # type: ignore[arg-type]
-            seconds=round(time.monotonic() - self.began, 3), made=choice.made, builds=_as_told(choice.options),
-            placements=tuple(self._placements(choice, chosen)), cuts=_numbered(sawn), refused=tuple(self.refused),
+            seconds=round(time.monotonic() - self.began, 3), made=choice.made, builds=told,
+            placements=tuple(Writer(self.job, self.standing).placements(choice, chosen)),
+            cuts=numbered(sawn, max((c.n for c in self.job.cut), default=0)), displaced=self.standing.displaced(told), refused=tuple(self.refused),
             offcuts=tuple(o for s in sawn.values() for o in s.offcuts), balance=self._balance(sawn),
         )  # fmt: skip
         self.tell("checking the plan", 0.95)
@@ -385,10 +443,15 @@ class Planner:
         by_piece: dict[str, list[Candidate]] = defaultdict(list)
         for one in chosen:
             by_piece[one.piece].append(one)
+        for board in self.job.pieces if self.standing.anything else ():
+            if self.standing.is_cut(board.id) or self.standing.footprints[board.id]:
+                by_piece[board.id] += []
         for piece, members in by_piece.items():
             try:
                 sawn[piece] = self._saw(piece, members)
             except CannotSaw:
+                if not members:
+                    raise PlanFault(f"what stays on {piece} cannot be sawn apart by straight cuts") from None
                 self.pool = Pool()
                 self.pool.add([c for c in chosen if c.piece != piece])
                 fewer = self._choose([c.key for c in self.pool.items], math.inf)
@@ -397,94 +460,6 @@ class Planner:
 
     def _balance(self, sawn: dict[str, Sawn]) -> dict[str, Shares]:
         return {p: s.shares(whole_volume(self.sheets[p])) for p, s in sawn.items()}
-
-    def _placements(self, choice: Choice, chosen: Sequence[Candidate]) -> list[Placement]:
-        rows: list[Placement] = []
-        for part in self.job.parts:
-            copies = [c for c in chosen if c.part.id == part.id]
-            together = defaultdict(list)  # the copies of a pair one after the other
-            for one in copies:
-                together[one.pair].append((one.piece, one.seat.x, one.seat.y))
-            copies.sort(key=lambda c: (min(together[c.pair]) if c.pair else (c.piece, c.seat.x, c.seat.y), c.seat.x, c.seat.y))
-            stock = [_Given(one, leaf) for one in copies for leaf in range(1, sets_each(one.part) + 1)]
-            for number, (build, members) in enumerate(self._sets(part, stock, choice), 1):
-                for copy, given in enumerate(members, 1):
-                    rows += self._leaves(given, number, copy, build)
-        return rows
-
-    def _sets(self, part: Part, copies: list[_Given], choice: Choice) -> list[tuple[str | None, list[_Given]]]:
-        """Copies gathered into sets, each with the build that it goes to."""
-        left: dict[str, list[_Given]] = defaultdict(list)
-        for one in copies:
-            left[one.at.piece].append(one)
-        sets: list[tuple[str | None, list[_Given]]] = []
-
-        def take(piece: str, build: str | None) -> None:
-            sets.append((build, [left[piece].pop(0) for _ in range(part.per_set)]))
-
-        for (part_id, piece), wanted in sorted(choice.bundles.items()):
-            if part_id == part.id:
-                for build, count in wanted:
-                    for _ in range(count):
-                        take(piece, build)
-        for goes_to in self._mixed_builds(part, choice):
-            whole = next((p for p, c in left.items() if len(c) >= part.per_set), None)
-            if whole is not None:
-                take(whole, goes_to)
-            else:
-                rest = [c for group in left.values() for c in group][: part.per_set]
-                for one in rest:
-                    left[one.at.piece].remove(one)
-                sets.append((goes_to, rest))
-        return sets
-
-    def _mixed_builds(self, part: Part, choice: Choice) -> list[str | None]:
-        """The build of every set that may come from any piece, in order."""
-        if not self.job.builds:
-            return [None] * choice.made[part.id]
-        return [o.build for o in choice.options if part.id not in o.same_piece for _ in range(o.needs.get(part.id, 0))]
-
-    def _leaves(self, given: _Given, number: int, copy: int, build: str | None) -> list[Placement]:
-        one, kit = given.at, self.job.kit
-        part = one.part
-        step = part.thickness_mm + kit.leaf_loss_mm
-        outline = tuple((float(x), float(y)) for x, y in one.ring)
-        leaves = range(1, part.leaves + 1) if sets_each(part) == 1 else (given.leaf,)
-        return [
-            Placement(
-                part=part.id, set=number, copy_=copy, leaf=leaf, piece=one.piece, x=one.seat.x, y=one.seat.y,
-                angle_deg=one.orientation.angle_deg, mirror=one.orientation.mirror, face_up=one.orientation.face_up,  # type: ignore[arg-type]
-                z_top_mm=one.seat.z_top_mm + (leaf - 1) * step, polygon=outline, finished_mm=part.thickness_mm,
-                spare_mm=one.seat.spare_mm, build=build, on_edge=stands(part),
-            )
-            for leaf in leaves
-        ]  # fmt: skip
-
-
-@dataclass(frozen=True)
-class _Given:
-    """A copy that a footprint gives; where each leaf of it is a set of its own, the leaf."""
-
-    at: Candidate
-    leaf: int
-
-
-def _as_told(options: Sequence[Option]) -> dict[str, str | dict[str, str]]:
-    """What is chosen for each build as a plan says it: its recipe, or the way of each component."""
-    told: dict[str, str | dict[str, str]] = {}
-    for one in options:
-        ways = told.setdefault(one.build, {})
-        if one.component and isinstance(ways, dict):
-            ways[one.component] = one.id
-        else:
-            told[one.build] = one.id
-    return told
-
-
-def _numbered(sawn: dict[str, Sawn]) -> Any:
-    """All cuts of all pieces, numbered through."""
-    cuts = [cut for s in sawn.values() for cut in s.cuts]
-    return tuple(cut.changed(n=n) for n, cut in enumerate(cuts, 1))
 
 
 def plan_job(
@@ -508,7 +483,7 @@ def plainer_plan(job: Job, memory: PlannerCache, tell: Tell | None = None, why: 
     """A plan by hand's rule alone: all of it, else without the board that spoils it, else nothing. Raises PlanFault where none holds."""
     sheets = Planner(job, memory=memory, tell=tell)
     sheets.prepare()
-    start = greedy_plan(job, sheets.sheets)
+    start = sheets.by_hand()
     pieces = sorted({c.piece for c in start})
     for left_out in [(), *((p,) for p in pieces), tuple(pieces)]:
         planner = Planner(job, memory=memory, tell=tell)

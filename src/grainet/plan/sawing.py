@@ -7,9 +7,8 @@ by the verifier.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cmp_to_key
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -20,26 +19,15 @@ from shapely.ops import nearest_points, substring
 
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.job.answer import Cut, Offcut, Shares, Tool
+from grainet.plan.in_hand import Workpiece, in_order, kerf_band
 
 if TYPE_CHECKING:  # replaying needs no candidates, and they bring in SciPy and OpenCV
     from grainet.plan.candidates import Candidate
 
 EPS = 1e-6
-SPLINTER_MM2 = 4.0
-SAME_MM = 0.05
 LEAST_OFFCUT_MM = (150.0, 30.0)
 LEAST_OFFCUT_THICKNESS_MM = 3.0
 LEAST_RESAWN_REST_MM = 5.0  # a thinner rest is planed away rather than sawn off
-
-
-@dataclass(frozen=True)
-class Workpiece:
-    """A piece in hand: its id, outline, and the depths between which it lies (bottom None: the board's own far face)."""
-
-    id: str
-    polygon: Polygon
-    top_mm: float = 0.0
-    bottom_mm: float | None = None
 
 
 @dataclass
@@ -85,23 +73,70 @@ def separable(boxes: Sequence[tuple[float, float, float, float]], kerf_along: fl
     return False
 
 
-def saw(sheet: BoardGeometry, members: Sequence[Candidate], least_offcut_mm: tuple[float, float] = LEAST_OFFCUT_MM) -> Sawn:
-    """The cuts that free all members of one piece. Raises CannotSaw in "straight" cutting when none do."""
-    job = _Sawing(sheet, members, least_offcut_mm)
-    job.part(Workpiece(sheet.piece.id, sheet.outline), list(range(len(members))))
+@dataclass(frozen=True)
+class Begun:
+    """Where the sawing of a piece goes on: what is in hand, the highest number that a piece in hand ever had, wood that no cut may go
+    through, and of footprints that are sawn already, by key, which leaves are still there."""
+
+    hands: tuple[Workpiece, ...]
+    last_id: int = 0
+    kept: tuple[Polygon, ...] = ()
+    leaves: Mapping[tuple[object, ...], frozenset[int]] = field(default_factory=dict)
+
+
+def saw(
+    sheet: BoardGeometry,
+    members: Sequence[Candidate],
+    least_offcut_mm: tuple[float, float] = LEAST_OFFCUT_MM,
+    begun: Begun | None = None,
+) -> Sawn:
+    """The cuts that free all members of one piece, from where it was begun. Raises CannotSaw in "straight" cutting when none do; its members
+    may be numbered beyond the given ones, which is wood that is kept."""
+    if begun is None:
+        job = _Sawing(sheet, members, least_offcut_mm, Begun(()))
+        job.part(Workpiece(sheet.piece.id, sheet.outline), list(range(len(members))))
+        return job.done
+    job = _Sawing(sheet, members, least_offcut_mm, begun)
+    for hand in begun.hands:
+        job.part(hand, job.inside(hand))
+    job.done.kerf_mm3 += job.taken_already()
     return job.done
 
 
 class _Sawing:
-    def __init__(self, sheet: BoardGeometry, members: Sequence[Candidate], least_offcut_mm: tuple[float, float]) -> None:
+    def __init__(
+        self, sheet: BoardGeometry, members: Sequence[Candidate], least_offcut_mm: tuple[float, float], begun: Begun
+    ) -> None:
         self.sheet, self.members, self.kit = sheet, members, sheet.kit
+        self.begun = begun
         self.least = least_offcut_mm
         self.straight = self.kit.cutting == "straight"
         self.done = Sawn()
-        self.next_id = 0
-        self.shapes = [c.block for c in members]
-        self.boxes = [c.block.bounds for c in members]
+        self.next_id = begun.last_id
+        self.shapes = [
+            *(c.block for c in members),
+            *begun.kept,
+        ]  # wood that is kept is parted whole like a part, and never sawn free
+        self.boxes = [shape.bounds for shape in self.shapes]
         self.mean = _MeanThickness(sheet)
+
+    def inside(self, hand: Workpiece) -> list[int]:
+        """The members and the kept wood that lie in a piece in hand; of one that was resawn those with a leaf in its depth."""
+        here = [k for k, shape in enumerate(self.shapes) if hand.polygon.intersection(shape).area > 0.5 * shape.area]
+        return here if hand.whole_depth else [k for k in here if k < len(self.members) and self._leaves_in(hand, k)]
+
+    def _leaves_in(self, hand: Workpiece, member: int) -> list[int]:
+        """Which leaves of a footprint lie in the depth of a piece in hand."""
+        one = self.members[member]
+        step, bottom = one.part.thickness_mm + self.kit.leaf_loss_mm, np.inf if hand.bottom_mm is None else hand.bottom_mm
+        tops = [(leaf, one.seat.z_top_mm + (leaf - 1) * step) for leaf in range(1, one.part.leaves + 1)]
+        return [leaf for leaf, top in tops if top >= hand.top_mm - EPS and top + one.part.thickness_mm <= bottom + EPS]
+
+    def taken_already(self) -> float:
+        """What the cuts that are made already took, mm3: all that is not in hand any more."""
+        board = Workpiece("", self.sheet.outline)
+        in_hand = sum(self.volume(hand, hand.polygon) for hand in self.begun.hands)
+        return max(0.0, self.volume(board, board.polygon) - in_hand)
 
     # the recursion ------------------------------------------------------------------------------------------------
     def part(self, hand: Workpiece, inside: list[int]) -> None:
@@ -110,6 +145,8 @@ class _Sawing:
             self.leave(hand)
         elif len(inside) > 1:
             self.separate(hand, inside)
+        elif inside[0] >= len(self.members):
+            self.leave(hand)
         else:
             self.free_one(hand, inside[0])
 
@@ -123,7 +160,7 @@ class _Sawing:
                     return
         if self.straight:
             raise CannotSaw(inside)
-        room = [k for k in inside if self._has_kerf_round_it(k, inside)]
+        room = [k for k in inside if k < len(self.members) and self._has_kerf_round_it(k, inside)]
         if not room:
             raise CannotSaw(inside)
         first = min(room, key=lambda k: (self._lead_in(hand, k, inside).length, self.boxes[k]))
@@ -153,7 +190,9 @@ class _Sawing:
             if gap >= kerf - EPS:
                 flush = [reach + kerf / 2, self.boxes[k][low] - kerf / 2] if gap > kerf + EPS else [reach + kerf / 2]
                 middle = [(reach + self.boxes[k][low]) / 2] if gap > kerf + EPS else []
-                cleaned = any(self.members[m].part.clean for m in inside)  # then both sides want something to plane off
+                cleaned = any(
+                    self.members[m].part.clean for m in inside if m < len(self.members)
+                )  # then both sides want something to plane off
                 places = [*middle, *flush] if cleaned else [*flush, *middle]
                 found += [(gap - 1e-3 * n, at) for n, at in enumerate(places)]
             reach = max(reach, self.boxes[k][high])
@@ -190,7 +229,7 @@ class _Sawing:
             sides = (box(x0 - 9, y0 - 9, bx0, y1 + 9), box(bx1, y0 - 9, x1 + 9, y1 + 9))
         else:
             sides = (box(x0 - 9, y0 - 9, x1 + 9, by0), box(x0 - 9, by1, x1 + 9, y1 + 9))
-        low, high = ([self._new(hand, p) for p in _pieces(hand.polygon & side)] for side in sides)
+        low, high = ([self._new(hand, p) for p in in_order(hand.polygon & side)] for side in sides)
         touched = hand.polygon & band
         edge = touched.bounds if not touched.is_empty and touched.area > 0 else hand.polygon.bounds
         line = ((at, edge[1]), (at, edge[3])) if tool == "crosscut" else ((edge[0], at), (edge[2], at))
@@ -208,7 +247,7 @@ class _Sawing:
             line = [_beyond(lead, max(kerf / 2, 0.01)), *_ring_from(path, Point(lead.coords[-1]))]
         band = kerf_band(line, kerf) - shape
         blank = self._new(hand, shape)
-        rest = [self._new(hand, p) for p in _pieces(hand.polygon - shape - band)]
+        rest = [self._new(hand, p) for p in in_order(hand.polygon - shape - band)]
         self._record(hand, "outline", line, [blank, *rest])
         self._kerf(hand, hand.polygon - shape - shapely.union_all([r.polygon for r in rest]))
         return blank, rest
@@ -276,8 +315,9 @@ class _Sawing:
         return self.straight or hand.polygon.symmetric_difference(self.shapes[member]).area < 1e-3
 
     def _leaves_of(self, hand: Workpiece, member: int) -> None:
+        still = self.begun.leaves.get(self.members[member].key)
         for one, leaf in self._resawn(hand, member):
-            if leaf is None:
+            if leaf is None or (still is not None and leaf not in still):
                 self.leave(one)
                 continue
             if not self._is_free(one, member):
@@ -328,8 +368,11 @@ class _Sawing:
         rest = least - at - kit.kerf_mm.resaw
         if rest >= LEAST_RESAWN_REST_MM and (height is None or blank_width <= height):
             saw_at.append(at)
+        if not hand.whole_depth:  # what is resawn already is not resawn again
+            bottom = np.inf if hand.bottom_mm is None else hand.bottom_mm
+            saw_at = [at for at in saw_at if hand.top_mm + EPS < at and at + kit.kerf_mm.resaw < bottom - EPS]
         found: list[tuple[Workpiece, int | None]] = []
-        current, leaf = hand, 1
+        current, leaf = hand, min(self._leaves_in(hand, member), default=part.leaves + 1)
         for depth in saw_at:
             self.next_id += 2
             upper = Workpiece(f"{self.sheet.piece.id}.{self.next_id - 1}", current.polygon, current.top_mm, depth)
@@ -426,27 +469,6 @@ def worth_keeping(polygon: Polygon, thickness_mm: float, least_mm: tuple[float, 
         return False
     x0, y0, x1, y1 = core.bounds
     return bool(max(x1 - x0, y1 - y0) >= least_mm[0] - least_mm[1] - hair)
-
-
-def kerf_band(line: Sequence[tuple[float, ...]], kerf_mm: float) -> BaseGeometry:
-    """The wood that a saw following a line turns to dust."""
-    return LineString(line).buffer(max(kerf_mm / 2, 1e-6), join_style="mitre", mitre_limit=3, cap_style="flat")
-
-
-def _pieces(shape: BaseGeometry) -> list[Polygon]:
-    """The pieces that a cut leaves, by least x, then y, the larger first where two share a corner; splinters are dust."""
-    found = [g for g in getattr(shape, "geoms", [shape]) if isinstance(g, Polygon) and g.area > SPLINTER_MM2]
-    return sorted(found, key=cmp_to_key(_before))
-
-
-def _before(a: Polygon, b: Polygon) -> int:
-    """Below 0 where one piece is named before another. What differs by less than ``SAME_MM`` counts as equal: who saws again on polygons of
-    its own must come to the same order."""
-    for k in (0, 1):
-        apart = a.bounds[k] - b.bounds[k]
-        if abs(apart) > SAME_MM:
-            return -1 if apart < 0 else 1
-    return -1 if a.area > b.area else 1
 
 
 def _grown(shape: Polygon, by: float) -> Polygon:

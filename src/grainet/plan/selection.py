@@ -17,6 +17,7 @@ from grainet.design.shape import area
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.conflicts import Conflicts
+from grainet.plan.standing import Standing, StandingSet
 
 LARGEST_TOTAL = 1e11  # the objective's scale keeps the integers well inside 64 bits
 
@@ -42,13 +43,22 @@ class Choice:
     capped: bool
     spent: float = 0.0  # deterministic seconds
     bundles: dict[tuple[str, str], list[tuple[str, int]]] = field(default_factory=dict)
+    standing: dict[str, set[int]] = field(default_factory=dict)  # numbers of the standing sets that count, by part
 
 
 class Selection:
     """The programme for one job; candidates by index, conflicts per piece. Extra cliques may be added between solves."""
 
-    def __init__(self, job: Job, items: Sequence[Candidate], by_piece: Mapping[str, tuple[Sequence[int], Conflicts]]) -> None:
+    def __init__(
+        self,
+        job: Job,
+        items: Sequence[Candidate],
+        by_piece: Mapping[str, tuple[Sequence[int], Conflicts]],
+        standing: Standing | None = None,
+    ) -> None:
         from ortools.sat.python import cp_model
+
+        self.standing = standing or Standing(job)
 
         self.cp = cp_model
         self.job, self.items = job, items
@@ -72,6 +82,9 @@ class Selection:
                 ways = [self.option[build.id, component.id, w.id] for w in component.ways]
                 self.model.add(sum(ways) == self.whole[build.id])
         self.bundle: dict[tuple[tuple[str, str, str], str, str], object] = {}
+        self.stays = {
+            (s.part, s.number): self.model.new_bool_var(f"{s.part} {s.number} stays in use") for s in self.standing.sets if s.open
+        }
         self.sets = {part.id: self._sets(part.id) for part in job.parts}
         self.scale, self.value = self._value()
 
@@ -102,6 +115,9 @@ class Selection:
             for piece in self.job.pieces:
                 both = [*self.where.get((part.id, piece.id), ()), *self.where.get((part.mate, piece.id), ())]
                 first = self.model.new_bool_var(f"{part.id} and {part.mate} on face 1 of {piece.id}")
+                for one in self.standing.footprints[piece.id]:
+                    if one.part.id in (part.id, part.mate):
+                        self.model.add(first == (one.orientation.face_up == "1"))
                 for k in both:
                     self.model.add_implication(
                         self.take[k], first if self.items[k].orientation.face_up == "1" else first.negated()
@@ -119,8 +135,9 @@ class Selection:
     def _sets(self, part_id: str) -> Any:
         """The number of sets of a part that the chosen footprints make; copies and same-piece rules held."""
         part, model = self.job.part(part_id), self.model
-        pieces = [p.id for p in self.job.pieces if self.where.get((part_id, p.id))]
-        most = sum(sets_each(self.items[k].part) for p in pieces for k in self.where[part_id, p]) // part.per_set
+        old = self.standing.sets_of(part_id)
+        pieces = [p.id for p in self.job.pieces if self.where.get((part_id, p.id)) or any(p.id in s.copies for s in old)]
+        most = sum(sets_each(self.items[k].part) for p in pieces for k in self.where[part_id, p]) // part.per_set + len(old)
         if part.quantity is not None:
             most = min(most, part.quantity)
         sets = model.new_int_var(0, most, f"sets {part_id}")
@@ -129,7 +146,8 @@ class Selection:
             mixed = sum(o.needs.get(part_id, 0) * self.option[o.key] for o in self.options if part_id not in o.same_piece)
             self._one_piece_each(part_id, pieces)
             model.add(sets == mixed + sum(bundled.values()))
-        copies = {p: sum(sets_each(self.items[k].part) * self.take[k] for k in self.where[part_id, p]) for p in pieces}
+        copies = {p: self._copies(part_id, p, old) for p in pieces}
+        self._standing(part_id, sets, old)
         if part.same_piece:
             for p in pieces:
                 here = model.new_int_var(0, most, f"sets {part_id} on {p}")
@@ -141,6 +159,28 @@ class Selection:
                 model.add(copies[p] >= part.per_set * bundled[p])
         model.add(sum(copies.values()) == part.per_set * sets)
         return sets
+
+    def _copies(self, part_id: str, piece_id: str, old: Sequence[StandingSet]) -> Any:
+        """Copies of a part from one piece: of the new places, and of the standing sets that stay in use."""
+        new = sum(sets_each(self.items[k].part) * self.take[k] for k in self.where[part_id, piece_id])
+        return new + sum(s.copies[piece_id] * self.stays[s.part, s.number] for s in old if piece_id in s.copies)
+
+    def _standing(self, part_id: str, sets: Any, old: Sequence[StandingSet]) -> None:
+        """Each standing set in use is a set of its own, for its own build; whole ones come before any that is cut anew."""
+        part, model = self.job.part(part_id), self.model
+        model.add(sets >= sum(self.stays[s.part, s.number] for s in old))
+        if not self.job.builds:
+            whole = [self.stays[s.part, s.number] for s in old if s.whole]
+            enough = len(whole) if part.quantity is None else min(len(whole), part.quantity)
+            model.add(sum(whole) >= enough)
+            return
+        for build in {s.build for s in old}:
+            mine = [self.stays[s.part, s.number] for s in old if s.build == build]
+            whole = [self.stays[s.part, s.number] for s in old if s.build == build and s.whole]
+            wanting = [o for o in self.options if o.build == build and o.needs.get(part_id)]
+            model.add(sum(mine) <= sum(o.needs[part_id] * self.option[o.key] for o in wanting))
+            for option in wanting:
+                model.add(sum(whole) >= min(len(whole), option.needs[part_id]) * self.option[option.key])
 
     def _bundles(self, part_id: str, piece_id: str) -> Any:
         """Sets of a part that recipes want from this one piece."""
@@ -157,6 +197,10 @@ class Selection:
             if part_id in option.same_piece:
                 here = [self.bundle[option.key, part_id, p] for p in pieces]
                 self.model.add(sum(here) == self.option[option.key])  # type: ignore[arg-type]
+                for old in (s for s in self.standing.sets_of(part_id) if s.build == option.build):
+                    there = [self.bundle[option.key, part_id, p] for p in old.copies if p in pieces]
+                    used = self.stays[old.part, old.number]
+                    self.model.add(sum(there) == 1).only_enforce_if(used, self.option[option.key])  # type: ignore[arg-type]
 
     def _value(self) -> Any:
         terms = self._terms()
@@ -231,7 +275,15 @@ class Selection:
         return start
 
     def _all_variables(self) -> Any:
-        return [*self.take, *self.option.values(), *self.whole.values(), *self.bundle.values(), *self.sets.values(), *self.here]
+        return [
+            *self.take,
+            *self.option.values(),
+            *self.whole.values(),
+            *self.bundle.values(),
+            *self.sets.values(),
+            *self.stays.values(),
+            *self.here,
+        ]
 
     def _tidy(self, best: int, first: Sequence[int], dislike: Sequence[int], spread: Sequence[int], budget: Budget) -> Any:
         model = self.model.clone()
@@ -290,9 +342,13 @@ class Selection:
                 for piece in (p.id for p in self.job.pieces if (option.key, part, p.id) in self.bundle):
                     if solver.boolean_value(self.bundle[option.key, part, piece]):
                         bundles[part, piece].append((option.build, option.needs[part]))
+        standing: dict[str, set[int]] = defaultdict(set)
+        for (part, number), var in self.stays.items():
+            if solver.boolean_value(var):
+                standing[part].add(number)
         value = worth(self.job, options, made)
         spent = searched.response_proto.deterministic_time if searched is not None else 0.0
-        return Choice(chosen, made, options, value, max(bound, value), capped, spent, dict(bundles))
+        return Choice(chosen, made, options, value, max(bound, value), capped, spent, dict(bundles), dict(standing))
 
 
 def worth(job: Job, options: Sequence[Option], made: Mapping[str, int]) -> float:

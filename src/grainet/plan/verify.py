@@ -34,6 +34,7 @@ from grainet.plan.verify_laid import (
     place_of,
     swept,
 )
+from grainet.plan.verify_standing import clear_faults, displaced_faults, in_hand_faults, pin_faults, pinned_of, sets_that_count
 from grainet.wood.defects import FAMILY
 from grainet.wood.piece import Piece, Station
 
@@ -81,20 +82,34 @@ def check(job: Job, plan: Plan) -> list[Fault]:
         else:
             found.append((where, one))
     known = [one for _, one in found]
-    leaves = leaves_here(known, parts)
+    leaves, pinned = leaves_here(known, parts), pinned_of(job, known)
+    new = [one for one in known if id(one) not in pinned]
     for where, one in found:
+        if id(one) in pinned:  # what stays is the job's own
+            continue
         many = leaves.get(place_of(one), 1)
         by_chord = job.version == 2
         met = _placement(one, parts[one.part], pieces[one.piece], job.kit, many, by_chord=by_chord)
         faults += (f.at(where) for f in met)
-    faults += _apart(known, parts, job.kit)
-    faults += _sets(known, parts, plan, job.kit)
-    faults += (Fault(code, text) for code, text in (*leaf_faults(known, parts), *hand_faults(known, parts)))
-    faults += _builds(job, plan, known, parts)
+    faults += _apart(known, parts, job.kit, pinned)
+    needs = _needs(job, plan)
+    counts, spare = sets_that_count(job, plan, known, pinned, needs)
+    counting = [one for one in known if (one.part, one.set) not in spare]
+    faults += _sets(counting, parts, plan, counts)
+    faults += _pairs(counting, parts, job.kit)
+    faults += _builds(job, plan, counting)
+    told = (
+        *leaf_faults(new, parts), *hand_faults(known, parts), *pin_faults(job, plan), *clear_faults(job, new, parts),
+        *displaced_faults(job, plan),
+    )  # fmt: skip
+    faults += (Fault(code, text) for code, text in told)
     faults += _value(job, plan)
     for piece in job.pieces:
         on_it = [p for p in known if p.piece == piece.id]
-        faults += _Replay(piece, job, plan, on_it, parts).faults()
+        replay = _Replay(piece, job, plan, on_it, parts)
+        mine = [p for p in new if p.piece == piece.id]
+        faults += (Fault(code, text) for code, text in in_hand_faults(mine, parts, replay.begun()))
+        faults += replay.faults()
     faults += _balance(plan, known)
     return faults
 
@@ -482,7 +497,7 @@ def _lengthened(polygon: Polygon, growth: float, closed: tuple[bool, bool] | Non
 
 
 # apart, sets, builds, value -------------------------------------------------------------------------------------------
-def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Iterator[Fault]:
+def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit, pinned: set[int]) -> Iterator[Fault]:
     footprints: dict[str, list[tuple[Placement, Polygon]]] = defaultdict(list)
     seen: set[tuple[object, ...]] = set()
     for one in known:
@@ -496,6 +511,8 @@ def _apart(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Itera
             for b, shape_b in rows[i + 1 :]:
                 names = f"{a.part} {a.set}.{a.copy_} and {b.part} {b.set}.{b.copy_} on {piece}"
                 if parts[a.part].in_pairs and (a.part, a.set) == (b.part, b.set):  # how these lie is told of the pair
+                    continue
+                if id(a) in pinned and id(b) in pinned:
                     continue
                 if shape_a.intersection(shape_b).area > AREA_TOL:
                     yield Fault("apart", f"{names} overlap by {shape_a.intersection(shape_b).area:.3g} mm2")
@@ -521,45 +538,54 @@ def _box_apart(a: tuple[float, ...], b: tuple[float, ...], kit: CutKit) -> bool:
     return along >= kit.kerf_mm.crosscut - 1e-5 or across >= kit.kerf_mm.rip - 1e-5
 
 
-def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan, kit: CutKit) -> Iterator[Fault]:
-    sets: dict[tuple[str, int], list[Placement]] = defaultdict(list)
-    for one in known:
-        sets[one.part, one.set].append(one)
-    counts: dict[str, int] = defaultdict(int)
-    for (part_id, number), rows in sets.items():
+def _sets(known: list[Placement], parts: dict[str, Part], plan: Plan, counts: dict[str, int]) -> Iterator[Fault]:
+    for (part_id, number), rows in _by_set(known).items():
         part = parts[part_id]
-        counts[part_id] += 1
         want = {(c, leaf) for c in range(1, part.per_set + 1) for leaf in range(1, part.leaves + 1)}
         have = [(r.copy_, 1 if part.leaves_max is not None else r.leaf) for r in rows]
         if set(have) != want or len(have) != len(want):
             yield Fault("set", f"set {number} of {part_id} has {len(have)} leaves, needs {part.per_set} copies of {part.leaves}")
         if part.same_piece and len({r.piece for r in rows}) > 1:
             yield Fault("set", f"set {number} of {part_id} comes from several pieces, needs one")
-        if part.in_pairs:
-            yield from (Fault(code, text) for code, text in pair_faults(part, sorted(rows, key=lambda r: r.copy_), kit))
         for copy in range(1, part.per_set + 1):
-            leaves = sorted((r for r in rows if r.copy_ == copy), key=lambda r: r.leaf)
-            first = leaves[0] if leaves else None
-            for row in leaves[1:]:
-                if first is not None and (row.piece, row.x, row.y, row.angle_deg, row.mirror, row.face_up) != (
-                    first.piece,
-                    first.x,
-                    first.y,
-                    first.angle_deg,
-                    first.mirror,
-                    first.face_up,
-                ):
-                    yield Fault("set", f"leaves of set {number} of {part_id} do not lie at one place of the board")
+            if len({place_of(r) for r in rows if r.copy_ == copy}) > 1:
+                yield Fault("set", f"leaves of set {number} of {part_id} do not lie at one place of the board")
         if len({r.build for r in rows}) > 1:
             yield Fault("set", f"set {number} of {part_id} goes to several builds")
     for part_id, part in parts.items():
-        if plan.made.get(part_id, 0) != counts[part_id]:
-            yield Fault("set", f"made says {plan.made.get(part_id, 0)} of {part_id}, the placements make {counts[part_id]}")
-        if part.quantity is not None and counts[part_id] > part.quantity:
+        if plan.made.get(part_id, 0) != counts.get(part_id, 0):
+            yield Fault(
+                "set", f"made says {plan.made.get(part_id, 0)} of {part_id}, the placements make {counts.get(part_id, 0)}"
+            )
+        if part.quantity is not None and counts.get(part_id, 0) > part.quantity:
             yield Fault("set", f"{counts[part_id]} of {part_id} made, wanted are at most {part.quantity}")
 
 
-def _builds(job: Job, plan: Plan, known: list[Placement], parts: dict[str, Part]) -> Iterator[Fault]:
+def _by_set(known: list[Placement]) -> dict[tuple[str, int], list[Placement]]:
+    sets: dict[tuple[str, int], list[Placement]] = defaultdict(list)
+    for one in known:
+        sets[one.part, one.set].append(one)
+    return sets
+
+
+def _pairs(known: list[Placement], parts: dict[str, Part], kit: CutKit) -> Iterator[Fault]:
+    for (part_id, _), rows in _by_set(known).items():
+        if parts[part_id].in_pairs:
+            found = pair_faults(parts[part_id], sorted(rows, key=lambda r: r.copy_), kit)
+            yield from (Fault(code, text) for code, text in found)
+
+
+def _needs(job: Job, plan: Plan) -> dict[tuple[str, str], int]:
+    """How many sets of each part the builds need that are made, by (build, part)."""
+    needs: dict[tuple[str, str], int] = defaultdict(int)
+    for build in job.builds:
+        for option in (_chosen(build, plan.builds[build.id]) or ()) if build.id in plan.builds else ():
+            for part, count in option.needs.items():
+                needs[build.id, part] += count
+    return needs
+
+
+def _builds(job: Job, plan: Plan, known: list[Placement]) -> Iterator[Fault]:
     by_id = {b.id: b for b in job.builds}
     for build, told in plan.builds.items():
         chosen = _chosen(by_id[build], told) if build in by_id else None
@@ -628,11 +654,21 @@ class _Replay:
         self.piece, self.kit, self.parts = piece, job.kit, parts
         self.hands: dict[str, BaseGeometry] = {piece.id: Polygon(piece.outline)}
         self.mine: set[str] = {piece.id}
-        self.plan, self.placed = plan, placed
+        self.plan, self.placed, self.made = plan, placed, job.cut
+        self.resawn: set[str] = set()
         self.blocks = {place_of(p): block(parts[p.part], p) for p in placed}
         self.footprints = list(self.blocks.values())
         metal = [Polygon(d.polygon) for d in piece.defects if FAMILY[d.kind] == "metal" and not d.resolved]
         self.metal = shapely.union_all(metal) if metal else None
+
+    def begun(self) -> list[Polygon]:
+        """Saw what the job says is cut already; the pieces in hand then that were never resawn."""
+        for cut in self.made:
+            if cut.piece in self.mine:
+                for _ in self._cut(cut, made=True):  # whatever was met then, it is done
+                    pass
+        whole = [h for name, h in self.hands.items() if name not in self.resawn]
+        return [g for h in whole for g in getattr(h, "geoms", [h]) if isinstance(g, Polygon)]
 
     def faults(self) -> Iterator[Fault]:
         for cut in self.plan.cuts:
@@ -640,7 +676,7 @@ class _Replay:
                 yield from (f.at(f"cut {cut.n} on {cut.piece}") for f in self._cut(cut))
         if not self.placed:
             return
-        if self.plan.cuts:
+        if self.plan.cuts or self.made:
             yield from self._parts_free()
         for offcut in (o for o in self.plan.offcuts if o.piece == self.piece.id):
             shape = Polygon(offcut.polygon)
@@ -653,12 +689,14 @@ class _Replay:
             if shape.difference(Polygon(self.piece.outline).buffer(1e-3)).area > 1.0:
                 yield Fault("offcut", f"offcut {offcut.id} reaches past its piece")
 
-    def _cut(self, cut: Cut) -> Iterator[Fault]:
+    def _cut(self, cut: Cut, *, made: bool = False) -> Iterator[Fault]:
         hand = self.hands.pop(cut.piece, None)
         if hand is None:
             yield Fault("order", "that piece is not in hand any more")
             return
         self.mine.update(cut.gives)
+        if cut.tool == "resaw" or cut.piece in self.resawn:
+            self.resawn.update(cut.gives)
         if cut.tool == "resaw":
             self.hands.update(dict.fromkeys(cut.gives, hand))
             limit, height = self.kit.machines.resaw_height_mm, hand.bounds[3] - hand.bounds[1]
@@ -676,7 +714,7 @@ class _Replay:
             dx, dy = (x1 - x0) / size * 9e4, (y1 - y0) / size * 9e4
             band = LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(max(kerf / 2, 1e-6), cap_style="flat")
         taken = band.intersection(hand)
-        for shape in self.footprints:
+        for shape in () if made else self.footprints:
             if taken.intersection(shape.buffer(-SCRATCH_MM)).area > AREA_TOL:
                 yield Fault("cut", f"takes {taken.intersection(shape).area:.3g} mm2 of a part")
         yield from self._metal_met(cut, taken)

@@ -9,13 +9,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import Polygon
 
 from grainet.design.part import Part
 from grainet.job.answer import Cut, Plan
 from grainet.job.job import Job
 from grainet.kit.machine import Machine, Work, machine_for
-from grainet.plan.sawing import kerf_band
+from grainet.plan import in_hand
 from grainet.wood.piece import Piece
 from grainet.wood.species import SpeciesLibrary
 from grainet.wood.units import LengthStyle, format_length
@@ -68,7 +68,7 @@ def steps_for(
         if cut.piece not in hands:
             continue
         hand = hands.pop(cut.piece)
-        for new in _results(cut, hand, job, offcuts):
+        for new in _results(cut, hand, job):
             part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.ring)), None)
             hands[new.id] = Workpiece(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job), part.id if part else "")
         steps.append(
@@ -103,33 +103,10 @@ def _same(shape: Polygon, ring: Ring) -> bool:
     return bool(shape.symmetric_difference(Polygon(ring)).area < 0.02 * shape.area)
 
 
-def _results(cut: Cut, hand: Workpiece, job: Job, offcuts: Any) -> list[Workpiece]:
-    if cut.tool == "resaw":
-        half, depth = job.kit.kerf_mm.resaw / 2, cut.depth_mm or 0.0
-        return [
-            Workpiece(cut.gives[0], hand.ring, hand.top_mm, depth - half),
-            Workpiece(cut.gives[1], hand.ring, depth + half, hand.bottom_mm),
-        ]
-    kerf = getattr(job.kit.kerf_mm, cut.tool)
-    whole = Polygon(hand.ring)
-    if cut.tool == "outline":
-        left = whole - kerf_band(cut.line, kerf)
-    else:
-        (x0, y0), (x1, y1) = cut.line[0], cut.line[-1]
-        dx, dy = (9e4, 0.0) if abs(x1 - x0) > abs(y1 - y0) else (0.0, 9e4)
-        left = whole - LineString([(x0 - dx, y0 - dy), (x1 + dx, y1 + dy)]).buffer(max(kerf / 2, 1e-6), cap_style="flat")
-    rest = sorted((g for g in getattr(left, "geoms", [left]) if g.area > 1e-2), key=lambda g: -g.area)[: len(cut.gives)]
-    if cut.tool == "outline":
-        ring = Polygon(cut.line[1:] if cut.line[0] != cut.line[-1] else cut.line).buffer(0)
-        rest.sort(key=lambda g: (-g.intersection(ring).area / g.area, round(g.bounds[0], 3)))
-    else:
-        k, at = (
-            (0, (cut.line[0][0] + cut.line[-1][0]) / 2) if cut.tool == "crosscut" else (1, (cut.line[0][1] + cut.line[-1][1]) / 2)
-        )
-        rest.sort(key=lambda g: ((g.centroid.x, g.centroid.y)[k] > at, round(g.bounds[0], 3), round(g.bounds[1], 3)))
+def _results(cut: Cut, hand: Workpiece, job: Job) -> list[Workpiece]:
+    sawn = in_hand.results_of(cut, in_hand.Workpiece(hand.id, Polygon(hand.ring), hand.top_mm, hand.bottom_mm), job.kit)
     return [
-        Workpiece(name, tuple((x, y) for x, y in g.exterior.coords[:-1]), hand.top_mm, hand.bottom_mm)
-        for name, g in zip(cut.gives, rest)
+        Workpiece(one.id, tuple((x, y) for x, y in one.polygon.exterior.coords[:-1]), one.top_mm, one.bottom_mm) for one in sawn
     ]
 
 
