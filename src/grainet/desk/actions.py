@@ -80,6 +80,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Print", "Ctrl+P", lambda w: w.print_what_is_shown()),
     ActionRow("Save the plot as a file", "Ctrl+S", lambda w: w.save_what_is_shown()),
     ActionRow("Accept the plan: saw it", "Alt+S", lambda w: w.lay_out.keep_plan(), _plan),
+    ActionRow("A surprise while sawing", "Ctrl+Shift+X", lambda w: w.surprise()),
     ActionRow("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda w: w.save_elsewhere()),
     ActionRow("Every word of the tape line", "Ctrl+H", lambda w: w.state.tape_wanted.emit("?")),
     ActionRow("Open another shop", "Ctrl+Shift+O", lambda w: w.open_shop("choose") if w.open_shop else None),

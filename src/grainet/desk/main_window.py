@@ -99,6 +99,7 @@ class Window(QWidget):
         self.actions_by_row = made_for(self)
         self.state.changed.connect(self.refresh)
         self.state.screen_wanted.connect(self.show_screen)
+        self.state.plan_wanted.connect(self.plan)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self.refresh)
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
@@ -277,6 +278,19 @@ class Window(QWidget):
     def print_what_is_shown(self) -> None:
         """Print what the screen in front has to print; the cut map otherwise."""
         (self.in_front if self.in_front.prints else self.screens["saw_and_wait"]).print_map()
+
+    def plan(self, design_id: str) -> None:
+        """Plan a design in Lay out, or what is left of it where it is being sawn."""
+        self.state.choose_design(design_id)
+        self.show_screen("lay_out")
+        if not self.lay_out.worker.busy and not self.lay_out.asking:
+            self.lay_out.primary_action()
+
+    def surprise(self) -> None:
+        """What can go otherwise while sawing, offered in Saw and wait."""
+        self.show_screen("saw_and_wait")
+        saw: Any = self.screens["saw_and_wait"]
+        saw.offer_surprises()
 
     def show_rules(self) -> None:
         """Every rule of the chosen use, or away again."""

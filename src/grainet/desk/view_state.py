@@ -54,6 +54,7 @@ class State(QObject):
     changed = Signal()
     message = Signal(Message)
     tape_wanted = Signal(str)
+    plan_wanted = Signal(str)  # the id of a design: plan it, or the rest of it
     screen_wanted = Signal(str)
     previewed = Signal()  # a change of the instrument is shown, or no longer
 
@@ -351,12 +352,27 @@ class State(QObject):
 
     def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
         """Keep a plan to saw by; a refusal is said in the window and nothing is lost."""
+        from grainet.session.surprise import accept
+
         try:
-            self.shop.plans.accept(design, job, plan, opening)
+            accept(self.shop, design, job, plan, opening)
         except ShopUnusable as fault:
             self.warn(str(fault))
             return False
         return True
+
+    def tell_surprise(self, board: str, lost: str | None = None, went_mm: float | None = None) -> None:
+        """In the middle of sawing a part is lost, or a cut went elsewhere."""
+        from grainet.session import surprise  # brings in Shapely: not at the start
+
+        try:
+            said = (
+                surprise.lose(self.shop, board, lost) if lost is not None else surprise.cut_went(self.shop, board, went_mm or 0.0)
+            )
+        except (BadEntry, ShopUnusable) as fault:
+            self.warn(str(fault))
+            return
+        self.notify(said)
 
     def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Command:
         """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""
@@ -400,7 +416,9 @@ class State(QObject):
             self.say_mates()
         if meaning.frees is not None and self.piece is not None:
             self.free(self.piece.id, meaning.frees)
-        if meaning.piece is not None:
+        if self.piece is not None and (meaning.lost is not None or meaning.went is not None):
+            self.tell_surprise(self.piece.id, meaning.lost, meaning.went)
+        elif meaning.piece is not None:
             self._keep_piece(meaning, meaning.piece.id)
 
     def _keep_piece(self, meaning: Command, number: str) -> None:

@@ -74,7 +74,9 @@ class Standing:
     def _whole_hands(self, piece_id: str) -> list[BaseGeometry]:
         """The pieces in hand that were never resawn, each grown by what counts as equal."""
         if piece_id not in self._wood:
-            self._wood[piece_id] = [h.polygon.buffer(IN_HAND_MM, join_style="mitre") for h in self.hands(piece_id) if h.whole_depth]
+            self._wood[piece_id] = [
+                h.polygon.buffer(IN_HAND_MM, join_style="mitre") for h in self.hands(piece_id) if h.whole_depth
+            ]
         return self._wood[piece_id]
 
     def is_cut(self, piece_id: str) -> bool:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cmp_to_key
@@ -769,13 +769,13 @@ class _Replay:
 
     def _parts_free(self) -> Iterator[Fault]:
         """Every part lies in a piece of its own, sawn to its outline (in straight cutting, to its box)."""
-        leaves = leaves_here(self.placed, self.parts)
+        listed = Counter(place_of(p) for p in self.placed)  # of a footprint of which leaves are lost only the ones that stay
         for one in {place_of(p): p for p in self.placed}.values():
             part, number, copy, shape = one.part, one.set, one.copy_, self.blocks[place_of(one)]
             holding = [h for h in self.hands.values() if h.intersection(shape).area > 0.5 * shape.area]
             wanted = box(*shape.bounds).intersection(Polygon(self.piece.outline)) if self.kit.cutting == "straight" else shape
             free = [h for h in holding if h.symmetric_difference(wanted).area <= SCRATCH_MM * wanted.length]
-            if len(free) < max(self.parts[part].leaves, leaves.get(place_of(one), 1)):
+            if len(free) < listed[place_of(one)]:
                 yield Fault("sawn_free", f"{part} {number}.{copy} on {self.piece.id} is not sawn free by the cuts")
 
 

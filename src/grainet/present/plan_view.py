@@ -31,8 +31,13 @@ def shares(job: Job, plan: Plan) -> list[tuple[str, float]]:
     return [(k, v / total) for k, v in [*sorted(found.items()), *rest.items()] if v > 0]
 
 
-def summary(plan: Plan) -> str:
-    """A plan that was just made, in a sentence."""
+def summary(plan: Plan, job: Job | None = None) -> str:
+    """A plan that was just made, in a sentence; of one that goes on from made cuts what stays and what has to go."""
+    if job is not None and job.cut:
+        stays = f"{len(job.cut)} cut{'s' if len(job.cut) > 1 else ''} and {len(job.pins)} part{'s' if len(job.pins) != 1 else ''} stay"
+        if plan.displaced:
+            return f"{stays}; what is left does not give the rest: see what was refused"
+        return f"{stays}, the rest is planned again"
     if not plan.builds:
         return "the rack does not give this build; see what was refused"
     return f"planned: worth {plan.value:g} of at most {plan.bound:g}"
@@ -50,6 +55,8 @@ def worth(plan: Plan) -> str:
         w for told in plan.builds.values() for w in ([told] if isinstance(told, str) else [f"{c}: {w}" for c, w in told.items()])
     ]
     built = ", ".join(ways)
+    if plan.displaced:
+        built = f"{', '.join(plan.displaced)} cannot be made now; what is cut stays"
     told = f"Worth {plan.value:g} of at most {plan.bound:g} {scope}{capped}; {plan.seconds:.1f} s"
     return f"{built}.  {told}" if built else told
 

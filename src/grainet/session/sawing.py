@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from grainet.kit.uses import use_of_role
 from grainet.session.shop import Shop
+from grainet.wood.piece import Piece
 from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held, Hold, of_the_brief, of_the_piece, of_the_rest
 
@@ -60,7 +61,7 @@ def tick(shop: Shop, under_way: UnderWay, piece_id: str, step: Step, *, agreed: 
         raise Held(Hold("caution", "agree to it", "First agree to the caution: " + grave[0].sentence))
     new = under_way.with_done(step.cut, agreed=bool(grave))
     if new.sawn(piece_id):
-        return _return_offcuts(shop, new, piece_id, step)
+        return _return_offcuts(shop, new, piece_id)
     shop.apply(f"step {step.n} on No. {piece_id} done", new.progress)
     return new
 
@@ -80,8 +81,13 @@ def holds(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> Iterato
         first = f"step {made + 1}"
         yield Hold("order", first, f"{first.capitalize()} comes first: each cut is made on what the one before it left.")
     piece = shop.piece(piece_id) if shop.has_piece(piece_id) else None
-    if piece is not None and _wood(piece) != _wood(under_way.job.piece(piece_id)):
-        yield Hold("changed", "F5", f"No. {piece_id} was measured anew since it was planned. Plan the build once more: F5.")
+    if piece is not None and wood_of(piece) != wood_of(under_way.job.piece(piece_id)):
+        yield Hold(
+            "changed", "F5", f"No. {piece_id} is not as it was when it was planned. What is cut stays; plan the rest again: F5."
+        )
+    if under_way.progress.lost or under_way.cut_plan.stopped:
+        what = "A part is lost" if under_way.progress.lost else "A cut went elsewhere"
+        yield Hold("surprise", "F5", f"{what}. What is cut stays; plan the rest again: F5.")
     if piece is not None:
         yield from of_the_piece(piece)
     roles = roles_freed(under_way, step)
@@ -97,7 +103,7 @@ def _not_agreed(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> l
     return [c for c in step.cautions if c.grade == "A" and c.key not in known]
 
 
-def _wood(piece: Any) -> Any:
+def wood_of(piece: Piece) -> tuple[object, ...]:
     """What a plan rests on: shape, thickness, flatness, troubles."""
     return piece.outline, piece.thickness_mm, piece.stations, piece.flatness, piece.defects
 
@@ -112,7 +118,15 @@ def _take_back(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> Un
     return new
 
 
-def _return_offcuts(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> UnderWay:
+def finish(shop: Shop, under_way: UnderWay) -> UnderWay:
+    """Put back what is left of boards on which a plan that goes on from made cuts leaves nothing to saw."""
+    for board in under_way.boards:
+        if under_way.cuts_of(board) and under_way.sawn(board) and board not in under_way.returned and shop.has_piece(board):
+            under_way = _return_offcuts(shop, under_way, board)
+    return under_way
+
+
+def _return_offcuts(shop: Shop, under_way: UnderWay, piece_id: str) -> UnderWay:
     """The last step: the parent leaves the rack and its kept remains come to it, all in one edit."""
     from grainet.work.returning import offcut_piece
 

@@ -29,6 +29,7 @@ class CutPlan(Value):
     job: Job
     plan: Plan
     opening: str = ""
+    stopped: tuple[str, ...] = ()  # boards on which a cut went elsewhere, so that the ones after it are off
 
     @cached_property
     def cuts_by_board(self) -> dict[str, list[Cut]]:
@@ -54,17 +55,19 @@ class CutPlan(Value):
 
     @property
     def boards(self) -> list[str]:
-        """The boards that the plan saws, in the order of their parts."""
-        return list(dict.fromkeys(p.piece for p in self.plan.placements))
+        """The boards that the plan saws, in the order of their parts; one that gives nothing any more comes last."""
+        return list(dict.fromkeys((*(p.piece for p in self.plan.placements), *self.cuts_by_board)))
 
 
 class Progress(Value):
-    """How far the work on a plan is: names of the operations done and of those whose cautions were agreed to, and boards put back."""
+    """How far the work on a plan is: names of the operations done and of those whose cautions were agreed to, boards put back, leaves of
+    parts that are lost."""
 
     id: str = Field(min_length=1)  # of the plan
     done: tuple[str, ...] = ()
     agreed: tuple[str, ...] = ()
     returned: tuple[str, ...] = ()
+    lost: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -125,8 +128,8 @@ class UnderWay:
         return sum(not self.done(cut) for board in self.boards for cut in self.cuts_of(board))
 
     def sawn(self, board: str) -> bool:
-        """Whether every cut on a board is made."""
-        return all(self.done(cut) for cut in self.cuts_of(board))
+        """Whether every cut on a board is made, and none that went elsewhere leaves more to plan."""
+        return board not in self.cut_plan.stopped and all(self.done(cut) for cut in self.cuts_of(board))
 
     def with_done(self, cut: Cut, *, agreed: bool) -> UnderWay:
         """One cut more is made; its cautions were agreed to."""

@@ -17,7 +17,7 @@ from grainet.wood.piece import Piece
 from grainet.wood.rest import rest_of
 from grainet.wood.value import BadEntry
 
-Kind = Literal["order", "changed", "finish", "metal", "guessed", "rest", "caution", "put_back"]
+Kind = Literal["order", "changed", "finish", "metal", "guessed", "rest", "caution", "put_back", "surprise"]
 
 
 @dataclass(frozen=True)

@@ -34,4 +34,6 @@ class Command:
     frees: str | None = None  # a claim to give back, or * for all on the piece
     lists: str | None = None  # the words of the tape line are asked for, those that mean this
     draws: Change | None = None  # what it makes of the instrument in hand
+    lost: str | None = None  # a part of the plan that saws the piece in hand, which is lost
+    went: float | None = None  # where the next cut on it was made instead, mm
     cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart

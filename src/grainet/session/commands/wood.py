@@ -103,6 +103,27 @@ class WoodWords(ReaderBase):
             )
         return Command(f"looks {', '.join(words)}", self.piece.changed(look=words), label="look")
 
+    # while it is sawn ---------------------------------------------------------------------------------------------
+    @word(
+        "lost",
+        SHOP,
+        "lost part",
+        "a part of the plan that is sawn is lost; what is cut stays",
+        "lost B",
+        "broken spoilt surprise part saw",
+        free=True,
+    )
+    def _lost(self, rest: str) -> Command:
+        name = rest.strip()
+        if not name:
+            raise BadEntry("lost needs the part, as it is marked on the wood, such as lost B.")
+        return Command(f"part {name} is lost: the rest is planned again", lost=name)
+
+    @word("went", SHOP, "went place", "where the next cut was made instead", "went 612", "wrong cut surprise saw crosscut rip")
+    def _went(self, rest: str) -> Command:
+        at = self.mm(rest, "the place of the cut")
+        return Command(f"the next cut went to {self.shown(at)}: the rest is planned again", went=at)
+
     # how wet it is ------------------------------------------------------------------------------------------------
     def _dated(self, text: str) -> tuple[str, str]:
         """``31.4 on 2026-11-03`` to ("31.4", "2026-11-03"); today where no day is said. Raises BadEntry for a day that is none."""

@@ -234,9 +234,10 @@ class LayOut(Screen):
 
         def work() -> object:
             from grainet.exchange.job_file import job_text
+            from grainet.session.surprise import job_for_the_rest
 
             shop.judgements.rest_crew()
-            job = shop.steady(lambda: shop.jobs.job_for([design]))
+            job = shop.steady(lambda: job_for_the_rest(shop, design))
             return job, job_text(job)
 
         self.state.background.start(work, self._begin, 5)
@@ -266,7 +267,7 @@ class LayOut(Screen):
         boards = list(dict.fromkeys(p.piece for p in plan.placements))
         if boards and self.state.piece_id not in boards:
             self.state.choose_piece(boards[0])
-        self.state.notify(summary(plan))
+        self.state.notify(summary(plan, job))
         self.refresh()
 
     def _failed(self, text: str) -> None:
@@ -303,12 +304,11 @@ class LayOut(Screen):
         design = self.state.design
         if self.fresh is None or design is None or not self.fresh[1].placements:
             return
-        kept = self.state.shop.plans.accepted_for(design.id)
-        if kept is not None and kept.progress.done:
-            made = len(kept.progress.done)
-            self.state.warn(f"{design.name} is being sawn already: {made} cuts are done. Undo them first.")
-            return
         job, plan = self.fresh
+        kept = self.state.shop.plans.accepted_for(design.id)
+        if kept is not None and len(kept.progress.done) != len(job.cut):
+            self.state.warn(f"{design.name} was sawn further since this was planned. Plan the rest again: F5.")
+            return
         chosen = self._openings()
         if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
             self.fresh = None

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
 
 from grainet.design.shape import as_array
@@ -156,6 +156,7 @@ class SawAndWait(Screen):
     def __init__(self, state: State) -> None:
         super().__init__(state)
         self._board: str | None = None  # chosen by hand
+        self._surprised = ""  # why the plan does not hold any more
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
         self._waits: tuple[tuple[int, date], list[Wait]] | None = None
@@ -169,6 +170,8 @@ class SawAndWait(Screen):
         self.tick_it.clicked.connect(self.primary_action)
         self.print_it = WordButton(state, "Cut map", "Ctrl+P", chalk=False, parent=self, name="saw.print")
         self.print_it.clicked.connect(self.print_map)
+        self.surprise_it = WordButton(state, "A surprise", "Ctrl+Shift+X", chalk=False, parent=self, name="saw.surprise")
+        self.surprise_it.clicked.connect(self.offer_surprises)
 
     # which build, which board -------------------------------------------------------------------------------------
     @property
@@ -218,7 +221,10 @@ class SawAndWait(Screen):
         return next((lane for lane in lanes if lane.step is upcoming), lanes[0] if lanes else super().first_stop())
 
     def primary_action(self) -> None:
-        """What its chalk-filled button does."""
+        """What its chalk-filled button does: the next step; after a surprise planning what is left."""
+        if self.surprise() and self.under_way is not None:
+            self.state.plan_wanted.emit(self.under_way.designs[0])
+            return
         step = self.next_step()
         if step is not None:
             self.tick(step)
@@ -244,6 +250,32 @@ class SawAndWait(Screen):
             self.state.choose_piece(next((b for b in new.boards if not new.sawn(b)), self.state.piece_id or ""))
         else:
             self.state.notify(f"step {step.n} {'done' if new.done(step.cut) else 'taken back'}")
+
+    # surprises ----------------------------------------------------------------------------------------------------
+    def surprise(self) -> str:
+        """Why the plan does not hold any more for what is still to saw; empty where it does."""
+        from grainet.session.surprise import surprise_of
+
+        under_way = self.under_way
+        return surprise_of(self.state.shop, under_way) if under_way is not None else ""
+
+    def offer_surprises(self) -> None:
+        """What can go otherwise while sawing: a crack, metal, a cut that went elsewhere, a part that is lost."""
+        under_way, board = self.under_way, self.board_id
+        if under_way is None or board is None or under_way.sawn(board) or not self.state.shop.has_piece(board):
+            self.state.warn("no board is being sawn here: what is sawn up is on the rack (F9)")
+            return
+        from grainet.session.surprise import parts_of
+
+        self.state.choose_piece(board)
+        menu = QMenu(self)
+        for label, words in (("A crack showed", "crack "), ("Metal showed", "nail "), ("The next cut went elsewhere", "went ")):
+            menu.addAction(label).triggered.connect(lambda _=False, words=words: self.state.tape_wanted.emit(words))
+        lost = menu.addMenu("A part is lost")
+        for name in sorted(parts_of(under_way)):
+            lost.addAction(name).triggered.connect(lambda _=False, name=name: self.state.tell_surprise(board, name))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.surprise_it.mapToGlobal(self.surprise_it.rect().bottomLeft()))
 
     def print_map(self, path: str | None = None) -> None:
         """The cut list and true-size map of the board as PDF."""
@@ -327,11 +359,16 @@ class SawAndWait(Screen):
         if upcoming is not None and getattr(self, "_shown_step", None) != (board, upcoming.n):
             self._shown_step = (board, upcoming.n)
             self.scroll.ensureVisible(10, upcoming.n * LANE_H - LANE_H // 2, 0, 2 * LANE_H)
-        self.tick_it.say("Step done" if upcoming else "All sawn" if steps else "Nothing to saw", enabled=upcoming is not None)
+        self._surprised = self.surprise()
+        words = (
+            "Plan the rest again" if self._surprised else "Step done" if upcoming else "All sawn" if steps else "Nothing to saw"
+        )
+        self.tick_it.say(words, enabled=upcoming is not None or bool(self._surprised))
         self.scroll.setVisible(under_way is not None and board is not None)
-        wide, second = max(180, self.tick_it.sizeHint().width()), max(120, self.print_it.sizeHint().width())
-        flow.row_to_right([(self.tick_it, wide), (self.print_it, second)], self.width() - RIGHT, 5)
+        sizes = [(self.tick_it, 180), (self.print_it, 120), (self.surprise_it, 120)]
+        flow.row_to_right([(b, max(least, b.sizeHint().width())) for b, least in sizes], self.width() - RIGHT, 5)
         self.print_it.say("Cut map", enabled=bool(steps))
+        self.surprise_it.say("A surprise", enabled=bool(steps))
         self.update()
 
     def _buttons(self, under_way: UnderWay | None, board: str | None) -> None:
@@ -395,7 +432,10 @@ class SawAndWait(Screen):
             hand = draw.path_of(upcoming.worked_on.ring, axis.x, to_y)
             draw.wood_texture(p, theme, hand, picture, target, plain_colour(piece.species))
             draw.outline(p, hand, theme.ink, 2)
-        for defect in piece.defects:
+        shop = self.state.shop
+        for defect in (
+            shop.piece(piece.id) if shop.has_piece(piece.id) else piece
+        ).defects:  # what showed since it was planned, too
             draw.trouble(p, theme, defect, axis.x, to_y)
         for one in under_way.plan.placements:
             if one.piece == piece.id and one.leaf == 1:
@@ -416,7 +456,7 @@ class SawAndWait(Screen):
             (f"{done} of {len(steps)} cuts done", theme.ink),
         ]
         left_words(p, self.state, target.y() - 6, f"No. {piece.id}", lines)
-        if upcoming is not None and axis.right - target.right() > 120:
+        if (upcoming is not None or self._surprised) and axis.right - target.right() > 120:
             self._cautions(p, upcoming, target.right() + 14, target.y() + 8, axis.right - target.right() - 14, target.bottom())
 
     def _kerf(self, p: QPainter, step: Step, to_y: Any, under_way: UnderWay) -> None:
@@ -430,23 +470,17 @@ class SawAndWait(Screen):
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawPolyline(points)
 
-    def _cautions(self, p: QPainter, step: Step, x: float, y: float, room: float, bottom: float) -> None:
+    def _cautions(self, p: QPainter, step: Step | None, x: float, y: float, room: float, bottom: float) -> None:
         from grainet.desk.widgets.controls import wrapped
 
         theme = self.state.theme
-        for caution in (c for c in step.cautions if c.topic != "glue"):
-            for line in wrapped(caution.text, 13, room, 600 if caution.grade == "A" else 400):
+        told = [("A", f"{self._surprised} What is cut stays; plan the rest again.")] if self._surprised else []
+        told += [(c.grade, c.text) for c in step.cautions if c.topic != "glue"] if step is not None and not told else []
+        for grade, text in told:
+            for line in wrapped(text, 13, room, 600 if grade == "A" else 400):
                 if y > bottom + 4:
                     return
-                draw.text_at(
-                    p,
-                    x,
-                    y + 4,
-                    line,
-                    theme.wine if caution.grade == "A" else theme.ink2,
-                    13,
-                    600 if caution.grade == "A" else 400,
-                )
+                draw.text_at(p, x, y + 4, line, theme.wine if grade == "A" else theme.ink2, 13, 600 if grade == "A" else 400)
                 y += 17
             y += 3
 

@@ -1,0 +1,116 @@
+"""Surprises in the middle of sawing: a part that is lost, a cut that went elsewhere, a board that turned out otherwise; and planning the rest.
+
+What is cut stays as it is. Each surprise is one edit with its undo; the plan goes on being what is sawn by until the rest is planned again.
+"""
+
+from __future__ import annotations
+
+from grainet.design.design import Design
+from grainet.job.answer import Placement, Plan
+from grainet.job.job import Job
+from grainet.session.sawing import finish, wood_of
+from grainet.session.shop import Shop
+from grainet.wood.value import BadEntry
+from grainet.work.cut_plan import UnderWay
+from grainet.work.going_on import going_on, lost_key, next_cut, went_wrong
+
+
+def plan_of_board(shop: Shop, board: str) -> UnderWay:
+    """The accepted plan that saws a board. Raises BadEntry."""
+    found = next((u for u in shop.plans.accepted() if board in u.boards and board not in u.returned), None)
+    if found is None:
+        raise BadEntry(f"No. {board} is not being sawn by a plan; take one in hand that is: F7 lists them.")
+    return found
+
+
+def parts_of(under_way: UnderWay, board: str | None = None) -> dict[str, list[Placement]]:
+    """The parts that a plan gives and that are not lost, by what a person calls them: "B", "B leaf 2", "S 3"."""
+    found: dict[str, list[Placement]] = {}
+    parts = {p.id: p for p in under_way.job.parts}
+    copies = {p.id: len({(r.set, r.copy_) for r in under_way.plan.placements if r.part == p.id}) for p in under_way.job.parts}
+    for one in under_way.plan.placements:
+        part = parts[one.part]
+        order = sorted({(r.set, r.copy_) for r in under_way.plan.placements if r.part == one.part})
+        name = part.letter or part.shown_name
+        if copies[one.part] > 1:
+            name += f" {order.index((one.set, one.copy_)) + 1}"
+        if part.leaves > 1:
+            name += f" leaf {one.leaf}"
+        if lost_key(one) not in under_way.progress.lost and board in (None, one.piece):
+            found.setdefault(name, []).append(one)
+    return found
+
+
+def lose(shop: Shop, board: str, name: str) -> str:
+    """A part of the plan that saws a board is lost: what is said of it. Raises BadEntry, ShopUnusable."""
+    under_way = plan_of_board(shop, board)
+    known = parts_of(under_way)
+    wanted = " ".join(name.split()).lower()
+    rows = [
+        one
+        for called, some in known.items()
+        for one in some
+        if called.lower() == wanted or called.lower().startswith(wanted + " ")
+    ]
+    if not wanted or not rows:
+        raise BadEntry(f"“{name}” is no part of that plan; it gives {', '.join(sorted(known))}.")
+    progress = under_way.progress.changed(lost=tuple(dict.fromkeys((*under_way.progress.lost, *map(lost_key, rows)))))
+    shop.apply(f"part {name.strip()} is lost", progress)
+    return f"part {name.strip()} is lost; what is cut stays. Plan the rest again: F5"
+
+
+def cut_went(shop: Shop, board: str, at_mm: float) -> str:
+    """The next cut on a board was made elsewhere: what is said of it. Raises BadEntry, ShopUnusable."""
+    under_way = plan_of_board(shop, board)
+    cut = next_cut(under_way, board)
+    new = went_wrong(under_way, board, at_mm)
+    shop.apply(f"the {cut.tool if cut else 'cut'} on No. {board} went to {at_mm:g}", new.cut_plan, new.progress)
+    hit = len(new.progress.lost) - len(under_way.progress.lost)
+    lost = "no part is hurt" if not hit else "one part is lost" if hit == 1 else f"{hit} parts are lost"
+    return f"the cut went to {at_mm:g}: {lost}; what is cut stays. Plan the rest again: F5"
+
+
+def surprise_of(shop: Shop, under_way: UnderWay) -> str:
+    """Why a plan does not hold any more for what is still to saw, as a sentence; empty where it does."""
+    if under_way.progress.lost:
+        names = {lost_key(r): called for called, rows in parts_of_all(under_way).items() for r in rows}
+        lost = [names[key] for key in under_way.progress.lost if key in names]
+        return f"{'Part' if len(lost) == 1 else 'Parts'} {', '.join(lost)} {'is' if len(lost) == 1 else 'are'} lost."
+    if under_way.cut_plan.stopped:
+        return f"A cut on No. {under_way.cut_plan.stopped[-1]} went elsewhere."
+    for board in under_way.boards:
+        if board in under_way.returned or not shop.has_piece(board) or under_way.sawn(board):
+            continue
+        if wood_of(shop.piece(board)) != wood_of(under_way.job.piece(board)):
+            return f"No. {board} is not as it was when it was planned."
+    return ""
+
+
+def parts_of_all(under_way: UnderWay) -> dict[str, list[Placement]]:
+    """The same as ``parts_of``, the lost ones among them."""
+    return parts_of(UnderWay(under_way.cut_plan, under_way.progress.changed(lost=())))
+
+
+def job_for_the_rest(shop: Shop, design: Design) -> Job:
+    """The job of planning a build: over the whole rack, or where it is being sawn, what is left of it."""
+    job = shop.jobs.job_for([design])
+    under_way = shop.plans.accepted_for(design.id)
+    going = going_on(under_way) if under_way is not None else None
+    if under_way is None or going is None:
+        return job
+    there = {p.id for p in job.pieces}
+    stood_on = {r.piece for r in (*going.pins, *going.lost)} | set(under_way.cut_plan.cuts_by_board)
+    more = tuple(p for p in under_way.job.pieces if p.id in stood_on - there)
+    return going.asked_of(job.changed(pieces=(*job.pieces, *more)))
+
+
+def accept(shop: Shop, design: Design, job: Job, plan: Plan, opening: str = "") -> None:
+    """Keep a plan to saw by; of one that goes on from made cuts, those stand before its own. Boards that it leaves nothing to saw on are put
+    back at once. Raises ShopUnusable."""
+    if job.cut:
+        plan = plan.changed(cuts=(*job.cut, *plan.cuts))
+    if job.version == 2:
+        job = job.changed(pins=(), cut=(), hints=())
+    shop.plans.accept(design, job, plan, opening)
+    if (under_way := shop.plans.accepted_for(design.id)) is not None:
+        finish(shop, under_way)
