@@ -25,6 +25,7 @@ if TYPE_CHECKING:  # replaying needs no candidates, and they bring in SciPy and 
     from grainet.plan.candidates import Candidate
 
 EPS = 1e-6
+FREE_MM = 0.01  # what a blank that is sawn already may stray from its part: the chords of a curve
 LEAST_OFFCUT_MM = (150.0, 30.0)
 LEAST_OFFCUT_THICKNESS_MM = 3.0
 LEAST_RESAWN_REST_MM = 5.0  # a thinner rest is planed away rather than sawn off
@@ -312,7 +313,7 @@ class _Sawing:
         self._leaves_of(hand, member)
 
     def _is_free(self, hand: Workpiece, member: int) -> bool:
-        return self.straight or hand.polygon.symmetric_difference(self.shapes[member]).area < 1e-3
+        return self.straight or hand.polygon.symmetric_difference(self.shapes[member]).area < FREE_MM * hand.polygon.length
 
     def _leaves_of(self, hand: Workpiece, member: int) -> None:
         still = self.begun.leaves.get(self.members[member].key)

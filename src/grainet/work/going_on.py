@@ -16,7 +16,7 @@ from grainet.kit.cut_kit import CutKit
 from grainet.plan.in_hand import Workpiece, hands_after, results_of
 from grainet.plan.standing import as_candidate
 from grainet.wood.value import BadEntry
-from grainet.work.cut_plan import CutPlan, UnderWay
+from grainet.work.cut_plan import UnderWay
 
 FREE_MM = 0.02  # a curve sawn in chords strays so far
 HIT_MM2 = 0.5  # less of a part under a kerf is a scratch
@@ -106,7 +106,7 @@ def went_wrong(under_way: UnderWay, board: str, at_mm: float) -> UnderWay:
     cuts = tuple(c for c in under_way.plan.cuts if c not in under_way.cuts_of(board) or c in made)
     plan = under_way.plan.changed(cuts=(*cuts, actual))
     old = under_way.cut_plan
-    new = CutPlan(**{**dict(old), "plan": plan, "stopped": (*old.stopped, board)})
+    new = old.changed(plan=plan, stopped=(*old.stopped, board))
     hit = [lost_key(p) for p in under_way.plan.placements if p.piece == board and _is_hit(p, actual, hand, job)]
     now = under_way.progress
     progress = now.changed(done=(*now.done, new.names[actual.n]), lost=tuple(dict.fromkeys((*now.lost, *hit))))
