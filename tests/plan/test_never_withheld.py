@@ -8,8 +8,8 @@ from shapely.geometry import Polygon, box
 
 from grainet.demo.designs import HALF
 from grainet.job.job import Job
-from grainet.plan.planner import Planner
 from grainet.plan.in_hand import in_order
+from grainet.plan.planner import Planner
 from grainet.plan.verify import check
 
 KERF = {"crosscut": 3, "rip": 3, "resaw": 1.2, "outline": 3}

@@ -33,7 +33,9 @@ def sawn_so_far(asked, plan, count, lost=()):
 
 
 def two_boards(**more):
-    return job([piece("A", 1000, 200, 30), piece("B", 700, 150, 30)], [part("x", 300, 90, quantity=4, value=2)], SAW).changed(**more)
+    return job([piece("A", 1000, 200, 30), piece("B", 700, 150, 30)], [part("x", 300, 90, quantity=4, value=2)], SAW).changed(
+        **more
+    )
 
 
 class AfterCuts(unittest.TestCase):
@@ -56,7 +58,9 @@ class AfterCuts(unittest.TestCase):
                 fewer = plan_job(less, seconds=2)
                 self.assertEqual(check(less, fewer), [], seed)
                 self.assertLessEqual(fewer.value, max(fewer.bound, plan.bound) + 1e-9)
-                self.assertNotIn(one.key, {p.key for p in fewer.placements if p.piece == one.piece and (p.x, p.y) == (one.x, one.y)})
+                self.assertNotIn(
+                    one.key, {p.key for p in fewer.placements if p.piece == one.piece and (p.x, p.y) == (one.x, one.y)}
+                )
         self.assertGreaterEqual(tried, 2)
 
     def test_new_cuts_begin_with_what_is_in_hand_and_names_are_never_given_twice(self):
@@ -96,7 +100,8 @@ class Sets(unittest.TestCase):
 
     def test_pins_serve_their_own_build_and_what_is_given_up_is_named(self):
         builds = [
-            {"id": name, "recipes": [{"id": "r", "value": value, "needs": {"x": 1, "y": 1}}]} for name, value in (("b1", 5), ("b2", 9))
+            {"id": name, "recipes": [{"id": "r", "value": value, "needs": {"x": 1, "y": 1}}]}
+            for name, value in (("b1", 5), ("b2", 9))
         ]
         asked = job([piece("A", 640, 100, 30)], [part("x", 300, 90), part("y", 280, 90)], SAW, builds)
         self.assertEqual(planned(asked).builds, {"b2": "r"})
@@ -184,7 +189,10 @@ class Faults(unittest.TestCase):
         stray = self.pin.changed(part="zz")
         cut = self.plan.cuts[0]
         bad = self.plain.changed(
-            version=2, pins=(stray, self.pin, self.pin), cut=(cut, cut), claims=({"piece": "Z", "polygon": ring(9, 9), "build": "b"},)
+            version=2,
+            pins=(stray, self.pin, self.pin),
+            cut=(cut, cut),
+            claims=({"piece": "Z", "polygon": ring(9, 9), "build": "b"},),
         )
         places = {where for where, _ in bad.faults()}
         self.assertLessEqual({"pins[0].part", "pins[2]", "cut[1].piece", "cut[1].gives", "claims[0].piece"}, places)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from grainet.design.checks import checks_of
 from grainet.session.missing_readings import tasks_of
 from grainet.session.shop import Shop
+from grainet.session.surprise import surprise_of
 from grainet.wood.piece import Piece
 
 MOST_LETTERS = 19  # a live line is written short, never cut
@@ -63,9 +64,10 @@ def _lay_out(shop: Shop, design_id: str | None, *, planned: bool) -> StationLine
     design = next((d for d in shop.designs() if d.id == design_id), None)
     if design is None:
         return StationLine("no build yet", waits=False)
-    kept = shop.plans.accepted_for(design.id) is not None
-    word = "Alt+S to saw it" if planned else "laid out" if kept else "not planned"
-    return StationLine(fitting(f"{design.name}: {word}", word), not kept)
+    kept = shop.plans.accepted_for(design.id)
+    surprised = kept is not None and surprise_of(shop, kept)
+    word = "Alt+S to saw it" if planned else "plan the rest" if surprised else "laid out" if kept is not None else "not planned"
+    return StationLine(fitting(f"{design.name}: {word}", word), kept is None or bool(surprised))
 
 
 def _saw(shop: Shop, waiting: int) -> StationLine:

@@ -7,17 +7,17 @@ from __future__ import annotations
 
 from grainet.design.design import Design
 from grainet.job.answer import Placement, Plan
-from grainet.job.job import Job
+from grainet.job.job import Exclusion, Job
 from grainet.session.sawing import finish, wood_of
 from grainet.session.shop import Shop
 from grainet.wood.value import BadEntry
-from grainet.work.cut_plan import UnderWay
-from grainet.work.going_on import going_on, lost_key, next_cut, went_wrong
+from grainet.work.cut_plan import UnderWay, lost_key
 
 
-def plan_of_board(shop: Shop, board: str) -> UnderWay:
-    """The accepted plan that saws a board. Raises BadEntry."""
-    found = next((u for u in shop.plans.accepted() if board in u.boards and board not in u.returned), None)
+def plan_of_board(shop: Shop, board: str, *, sawn_too: bool = True) -> UnderWay:
+    """The accepted plan that saws a board, or has sawn it up. Raises BadEntry."""
+    mine = [u for u in reversed(shop.plans.accepted()) if board in u.boards and (sawn_too or board not in u.returned)]
+    found = next(iter(mine), None)
     if found is None:
         raise BadEntry(f"No. {board} is not being sawn by a plan; take one in hand that is: F7 lists them.")
     return found
@@ -61,7 +61,9 @@ def lose(shop: Shop, board: str, name: str) -> str:
 
 def cut_went(shop: Shop, board: str, at_mm: float) -> str:
     """The next cut on a board was made elsewhere: what is said of it. Raises BadEntry, ShopUnusable."""
-    under_way = plan_of_board(shop, board)
+    from grainet.work.going_on import next_cut, went_wrong  # brings in Shapely, as planning the rest does: not at the start
+
+    under_way = plan_of_board(shop, board, sawn_too=False)
     cut = next_cut(under_way, board)
     new = went_wrong(under_way, board, at_mm)
     shop.apply(f"the {cut.tool if cut else 'cut'} on No. {board} went to {at_mm:g}", new.cut_plan, new.progress)
@@ -93,6 +95,8 @@ def parts_of_all(under_way: UnderWay) -> dict[str, list[Placement]]:
 
 def job_for_the_rest(shop: Shop, design: Design) -> Job:
     """The job of planning a build: over the whole rack, or where it is being sawn, what is left of it."""
+    from grainet.work.going_on import going_on
+
     job = shop.jobs.job_for([design])
     under_way = shop.plans.accepted_for(design.id)
     going = going_on(under_way) if under_way is not None else None
@@ -101,7 +105,13 @@ def job_for_the_rest(shop: Shop, design: Design) -> Job:
     there = {p.id for p in job.pieces}
     stood_on = {r.piece for r in (*going.pins, *going.lost)} | set(under_way.cut_plan.cuts_by_board)
     more = tuple(p for p in under_way.job.pieces if p.id in stood_on - there)
-    return going.asked_of(job.changed(pieces=(*job.pieces, *more)))
+    # what is left of a board that is sawn up lies on the rack by itself
+    bars = [
+        Exclusion(part=part.id, piece=board, why="it is sawn up", code="sawn")
+        for board in under_way.returned
+        for part in job.parts
+    ]
+    return going.asked_of(job.changed(pieces=(*job.pieces, *more), barred=(*job.barred, *bars)))
 
 
 def accept(shop: Shop, design: Design, job: Job, plan: Plan, opening: str = "") -> None:

@@ -11,7 +11,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from grainet.job.answer import Cut, Plan
+from grainet.job.answer import Cut, Placement, Plan
 from grainet.job.job import Job
 from grainet.wood.value import Value
 from grainet.work.operation_name import names_of
@@ -57,6 +57,11 @@ class CutPlan(Value):
     def boards(self) -> list[str]:
         """The boards that the plan saws, in the order of their parts; one that gives nothing any more comes last."""
         return list(dict.fromkeys((*(p.piece for p in self.plan.placements), *self.cuts_by_board)))
+
+
+def lost_key(one: Placement) -> str:
+    """What a lost leaf is called in the records: part, set, copy, leaf."""
+    return f"{one.part}/{one.set}/{one.copy_}/{one.leaf}"
 
 
 class Progress(Value):

@@ -16,7 +16,7 @@ from grainet.kit.cut_kit import CutKit
 from grainet.plan.in_hand import Workpiece, hands_after, results_of
 from grainet.plan.standing import as_candidate
 from grainet.wood.value import BadEntry
-from grainet.work.cut_plan import UnderWay
+from grainet.work.cut_plan import UnderWay, lost_key
 
 FREE_MM = 0.02  # a curve sawn in chords strays so far
 HIT_MM2 = 0.5  # less of a part under a kerf is a scratch
@@ -43,11 +43,6 @@ class GoingOn:
         )
 
 
-def lost_key(one: Placement) -> str:
-    """What a lost leaf is called in the records: part, set, copy, leaf."""
-    return f"{one.part}/{one.set}/{one.copy_}/{one.leaf}"
-
-
 def going_on(under_way: UnderWay) -> GoingOn | None:
     """How far a plan is sawn; None where no cut is made yet and nothing is lost."""
     plan, job = under_way.plan, under_way.job
@@ -56,6 +51,7 @@ def going_on(under_way: UnderWay) -> GoingOn | None:
     if not made and not gone and not job.lost:
         return None
     hands = {board: hands_after(job.piece(board), made, job.kit) for board in under_way.boards}
+    made = tuple(cut for board in under_way.boards for cut in _named_apart(under_way, board))
     pins, lost, hints = [], list(job.lost), []
     for one in plan.placements:
         if lost_key(one) in gone:
@@ -65,6 +61,17 @@ def going_on(under_way: UnderWay) -> GoingOn | None:
         else:
             hints.append(one)
     return GoingOn(made, tuple(pins), tuple(lost), tuple(hints))
+
+
+def _named_apart(under_way: UnderWay, board: str) -> list[Cut]:
+    """The cuts made on a board; of one that is sawn up with names of their own, since its offcuts on the rack are called alike."""
+    made = under_way.made_of(board)
+    if board not in under_way.returned:
+        return made
+    given = {name: f"{name} sawn" for cut in made for name in cut.gives if not name.endswith(" sawn")}
+    return [
+        cut.changed(piece=given.get(cut.piece, cut.piece), gives=tuple(given.get(name, name) for name in cut.gives)) for cut in made
+    ]
 
 
 def stays(one: Placement, part: Part, hands: list[Workpiece], kit: CutKit) -> bool:
@@ -104,7 +111,8 @@ def went_wrong(under_way: UnderWay, board: str, at_mm: float) -> UnderWay:
     hand = next(h for h in hands_after(job.piece(board), made, job.kit) if h.id == cut.piece)
     actual = _moved(cut, hand, at_mm, job)
     cuts = tuple(c for c in under_way.plan.cuts if c not in under_way.cuts_of(board) or c in made)
-    plan = under_way.plan.changed(cuts=(*cuts, actual))
+    offcuts = tuple(o for o in under_way.plan.offcuts if o.piece != board)  # what is left is told once it is planned again
+    plan = under_way.plan.changed(cuts=(*cuts, actual), offcuts=offcuts)
     old = under_way.cut_plan
     new = old.changed(plan=plan, stopped=(*old.stopped, board))
     hit = [lost_key(p) for p in under_way.plan.placements if p.piece == board and _is_hit(p, actual, hand, job)]

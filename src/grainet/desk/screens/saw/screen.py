@@ -25,11 +25,12 @@ from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.grade.ready import prepare
 from grainet.session.sawing import board_steps, tick
+from grainet.session.surprise import parts_of, surprise_of
 from grainet.turns import in_turn
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.work.cautions import Caution
-from grainet.work.cut_plan import UnderWay
+from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.holds import Held
 from grainet.work.waiting import Wait, settling_wait
 
@@ -254,22 +255,21 @@ class SawAndWait(Screen):
     # surprises ----------------------------------------------------------------------------------------------------
     def surprise(self) -> str:
         """Why the plan does not hold any more for what is still to saw; empty where it does."""
-        from grainet.session.surprise import surprise_of
-
         under_way = self.under_way
         return surprise_of(self.state.shop, under_way) if under_way is not None else ""
 
     def offer_surprises(self) -> None:
         """What can go otherwise while sawing: a crack, metal, a cut that went elsewhere, a part that is lost."""
         under_way, board = self.under_way, self.board_id
-        if under_way is None or board is None or under_way.sawn(board) or not self.state.shop.has_piece(board):
-            self.state.warn("no board is being sawn here: what is sawn up is on the rack (F9)")
+        if under_way is None or board is None:
+            self.state.warn("nothing is being sawn here; plan a build first: F5")
             return
-        from grainet.session.surprise import parts_of
-
-        self.state.choose_piece(board)
         menu = QMenu(self)
-        for label, words in (("A crack showed", "crack "), ("Metal showed", "nail "), ("The next cut went elsewhere", "went ")):
+        sawn = board in under_way.returned or not self.state.shop.has_piece(board)
+        if not sawn:
+            self.state.choose_piece(board)
+        onwards = (("A crack showed", "crack "), ("Metal showed", "nail "), ("The next cut went elsewhere", "went "))
+        for label, words in () if sawn else onwards:
             menu.addAction(label).triggered.connect(lambda _=False, words=words: self.state.tape_wanted.emit(words))
         lost = menu.addMenu("A part is lost")
         for name in sorted(parts_of(under_way)):
@@ -428,10 +428,11 @@ class SawAndWait(Screen):
         whole = draw.path_of(piece.outline, axis.x, to_y)
         draw.wood_texture(p, theme, whole, picture, target, plain_colour(piece.species), "out")
         draw.outline(p, whole, theme.edge, 1.2)
-        if upcoming is not None:
-            hand = draw.path_of(upcoming.worked_on.ring, axis.x, to_y)
-            draw.wood_texture(p, theme, hand, picture, target, plain_colour(piece.species))
-            draw.outline(p, hand, theme.ink, 2)
+        left = steps[-1].after if steps and self._surprised and upcoming is None else ()  # what is planned again
+        for hand in [upcoming.worked_on] if upcoming is not None else left:
+            shape = draw.path_of(hand.ring, axis.x, to_y)
+            draw.wood_texture(p, theme, shape, picture, target, plain_colour(piece.species))
+            draw.outline(p, shape, theme.ink, 2)
         shop = self.state.shop
         for defect in (
             shop.piece(piece.id) if shop.has_piece(piece.id) else piece
@@ -441,7 +442,9 @@ class SawAndWait(Screen):
             if one.piece == piece.id and one.leaf == 1:
                 part = under_way.job.part(one.part)
                 path = draw.path_of(one.polygon, axis.x, to_y)
-                draw.part_pattern(p, theme, part, path, [], part.letter + (f" ×{part.leaves}" if part.leaves > 1 else ""), "")
+                lost = lost_key(one) in under_way.progress.lost
+                name = part.letter + (f" ×{part.leaves}" if part.leaves > 1 else "") + (" lost" if lost else "")
+                draw.part_pattern(p, theme, part, path, [], name, "")
         if upcoming is not None:
             self._kerf(p, upcoming, to_y, under_way)
         p.fillRect(QRectF(axis.left - 7, target.y(), 6, target.height()), theme.chalk)
