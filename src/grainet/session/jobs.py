@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from grainet.design.design import Design
 from grainet.design.part import Part
 from grainet.grade.counted import as_counted
-from grainet.job.job import Exclusion, Job
+from grainet.job.job import Claim, Exclusion, Job
 from grainet.kit.uses import rule_for_role, use_of_role
 from grainet.session.judgements import Judgements
 from grainet.session.promises import Promises
@@ -31,13 +31,24 @@ class Jobs:
             bar for piece in in_turn(usable) for part in parts if (bar := self._bar(piece, part, owners[part.id])) is not None
         ]
         thickest = max((kit.cuts.stack_mm(p.thickness_mm, p.leaves) for p in parts), default=0.0)
+        claims = tuple(self._claims({p.id for p in usable}, {d.id for d in designs}))
         return Job(
+            version=2 if claims else 1,
+            claims=claims,
             kit=kit.cuts_for(thickest),
             pieces=tuple(usable),
             parts=tuple(parts),
             builds=tuple(d.build for d in designs),
             barred=tuple(bars),
         )
+
+    def _claims(self, pieces: set[str], designs: set[str]) -> Iterator[Claim]:
+        """Regions that are kept for other builds: whole pieces are barred."""
+        for kept in self.promises.claims():
+            if kept.box is not None and kept.piece in pieces and kept.design not in designs:
+                x0, y0, x1, y1 = kept.box
+                ring = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
+                yield Claim(piece=kept.piece, polygon=ring, build=kept.design or kept.claimed_for)
 
     def _bar(self, piece: Piece, part: Part, owners: frozenset[str]) -> Exclusion | None:
         """Why the shop would not take a part from a piece, geometry apart."""

@@ -1,0 +1,92 @@
+"""A surprise while sawing, in a real window: told by menu and by word, shown on the wood, planned again by one press, sawn on."""
+
+from unittest import mock
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QMenu
+
+from grainet.plan.planner import plan_job
+from grainet.session.surprise import parts_of
+from tests.desk.app import WindowTest
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+class Surprises(WindowTest):
+    def setUp(self):
+        super().setUp()
+        design = next(d for d in self.shop.designs() if d.id == "plover")
+        job = self.shop.jobs.job_for([design])
+        self.shop.plans.accept(design, job, plan_job(job, seconds=1))
+        self.state.choose_design("plover")
+        self.show("sawAndWait", "rail.sawAndWait")
+        self.board = max(self.now.boards, key=lambda b: len(self.now.cuts_of(b)))
+        self.state.choose_piece(self.board)
+        self.settle()
+        self.screen = self.find("sawAndWait")
+
+    def show(self, name, door):
+        self.click(door)
+        self.assertTrue(self.find(name).isVisible())
+
+    @property
+    def now(self):
+        return self.shop.plans.accepted_for("plover")
+
+    def tick(self, count):
+        for _ in range(3 * count):
+            if len(self.now.progress.done) < count:
+                self.key(Qt.Key.Key_Return, CTRL, self.window)
+
+    def menu(self):
+        self.key(Qt.Key.Key_X, CTRL | Qt.KeyboardModifier.ShiftModifier, self.window)
+        menu = next(m for m in self.screen.findChildren(QMenu) if m.isVisible() and m.parent() is self.screen)
+        return menu
+
+    def test_a_lost_part_by_menu_and_the_rest_planned_again_by_one_press(self):
+        self.tick(2)
+        self.assertEqual(len(self.now.progress.done), 2)
+        menu = self.menu()
+        self.assertEqual([a.text() for a in menu.actions()][0], "A crack showed")
+        lost = next(a.menu() for a in menu.actions() if a.menu() is not None)
+        name = sorted(parts_of(self.now, self.board))[0]
+        next(a for a in lost.actions() if a.text() == name).trigger()
+        menu.close()
+        self.settle()
+        self.assertIn("is lost", self.message[-1])
+        self.assertEqual(self.find("saw.tick").text().split()[-1], "again")
+        self.assertFalse(self.screen.grab().isNull())
+        asked = []
+        with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, text="": asked.append(job)):
+            self.key(Qt.Key.Key_Return, CTRL, self.window)
+            self.state.background.wait(30_000)
+            self.settle()
+        self.assertEqual((self.state.screen, len(asked[0].cut), len(asked[0].lost)), ("lay_out", 2, 1))
+        self.window.worker.planned.emit(asked[0], plan_job(asked[0], seconds=2))
+        self.settle()
+        self.assertIn("stay", self.message[-1])
+        self.key(Qt.Key.Key_S, Qt.KeyboardModifier.AltModifier, self.window)
+        self.settle()
+        self.assertEqual((len(self.now.progress.done), self.now.progress.lost), (2, ()))
+        self.click("rail.sawAndWait")
+        self.assertEqual(self.find("saw.tick").text().split()[-1], "done")
+
+    def test_a_cut_that_went_elsewhere_by_words_and_taken_back(self):
+        self.tick(1)
+        step = self.screen.next_step()
+        if step.cut.tool == "outline":
+            self.type("went 100")
+            self.assertIn("follows an outline", self.message[-1])
+            return
+        at = step.cut.line[0][0 if step.cut.tool == "crosscut" else 1] + 12
+        self.type(f"went {at:.0f}")
+        self.assertIn("what is cut stays", self.message[-1])
+        self.assertIsNone(self.screen.next_step())
+        self.key(Qt.Key.Key_Z, CTRL, self.window)
+        self.assertEqual(self.screen.next_step().cut, step.cut)
+
+    def test_where_nothing_is_sawn_the_words_are_a_sentence(self):
+        self.state.choose_piece("1")
+        self.settle()
+        self.type("lost A")
+        self.assertIn("not being sawn by a plan", self.message[-1])
