@@ -180,7 +180,7 @@ class Sawing(InShop):
         with self.assertRaisesRegex(BadEntry, "agree"):
             tick(self.shop, laid, board, step)
         self.shop.apply("thinner", self.shop.piece(board).changed(stations=(), thickness_mm=12.0))
-        with self.assertRaisesRegex(BadEntry, "measured anew"):
+        with self.assertRaisesRegex(BadEntry, "not as it was when it was planned"):
             tick(self.shop, laid, board, step, agreed=True)
 
     def test_an_offcut_carries_its_troubles_in_its_own_axes(self):

@@ -70,7 +70,8 @@ def _named_apart(under_way: UnderWay, board: str) -> list[Cut]:
         return made
     given = {name: f"{name} sawn" for cut in made for name in cut.gives if not name.endswith(" sawn")}
     return [
-        cut.changed(piece=given.get(cut.piece, cut.piece), gives=tuple(given.get(name, name) for name in cut.gives)) for cut in made
+        cut.changed(piece=given.get(cut.piece, cut.piece), gives=tuple(given.get(name, name) for name in cut.gives))
+        for cut in made
     ]
 
 
