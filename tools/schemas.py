@@ -10,11 +10,20 @@ from grainet.design.instrument import Instrument
 from grainet.exchange.become_file import Become
 from grainet.exchange.stock import Stock
 from grainet.grade.verdict import Grades
-from grainet.job.answer import Plan
+from grainet.job.answer import Plan, Plans
 from grainet.job.job import Job
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "schema"
-MODELS = {"job": Job, "plan": Plan, "grades": Grades, "stock": Stock, "guitar": Instrument, "blanks": Blanks, "become": Become}
+MODELS = {
+    "job": Job,
+    "plan": Plan,
+    "plans": Plans,
+    "grades": Grades,
+    "stock": Stock,
+    "guitar": Instrument,
+    "blanks": Blanks,
+    "become": Become,
+}
 
 
 def schema_text(name: str) -> str:

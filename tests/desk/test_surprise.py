@@ -40,14 +40,13 @@ class Surprises(WindowTest):
 
     def menu(self):
         self.key(Qt.Key.Key_X, CTRL | Qt.KeyboardModifier.ShiftModifier, self.window)
-        menu = next(m for m in self.screen.findChildren(QMenu) if m.isVisible() and m.parent() is self.screen)
-        return menu
+        return next(m for m in self.screen.findChildren(QMenu) if m.isVisible() and m.parent() is self.screen)
 
     def test_a_lost_part_by_menu_and_the_rest_planned_again_by_one_press(self):
         self.tick(2)
         self.assertEqual(len(self.now.progress.done), 2)
         menu = self.menu()
-        self.assertEqual([a.text() for a in menu.actions()][0], "A crack showed")
+        self.assertEqual(next(a.text() for a in menu.actions()), "A crack showed")
         lost = next(a.menu() for a in menu.actions() if a.menu() is not None)
         name = sorted(parts_of(self.now, self.board))[0]
         next(a for a in lost.actions() if a.text() == name).trigger()

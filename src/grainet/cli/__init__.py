@@ -128,15 +128,18 @@ def _seconds(text: str) -> float:
 def _plan(options: argparse.Namespace) -> int:
     from grainet.exchange.job_file import read_job
     from grainet.exchange.json_file import write_json
-    from grainet.plan.planner import PlanFault, plan_job
+    from grainet.job.answer import Plans
+    from grainet.plan.planner import PlanFault, plans_for
 
     job = read_job(options.job)
     try:
-        plan = plan_job(job, options.effort, options.seconds, options.seed, _teller())
+        plan, *more = plans_for(job, options.effort, options.seconds, options.seed, _teller())
     except PlanFault as fault:
         print(f"grainet: the plan made was refused by the verifier and is not shown: {fault}", file=sys.stderr)
         return REFUSED
-    write_json(options.out, plan, leave_out=None if options.timed else {"seconds"})
+    several = Plans(plans=(plan, *more)) if job.plans is not None else None
+    left_out: Any = None if options.timed else {"plans": {"__all__": {"seconds"}}} if several else {"seconds"}
+    write_json(options.out, several or plan, leave_out=left_out)
     print(
         f"value {plan.value:g}, bound {plan.bound:g} ({plan.bound_scope}), {plan.seconds:.1f} s"
         + (", capped" if plan.capped else "")
@@ -155,13 +158,14 @@ def _teller() -> Any:
 
 
 def _check(options: argparse.Namespace) -> int:
-    from grainet.exchange.job_file import read_job, read_plan
+    from grainet.exchange.job_file import read_job, read_plans
     from grainet.plan.verify import check
 
-    faults = check(read_job(options.job), read_plan(options.plan))
-    for fault in faults:
-        print(fault)
-    return FAULTS if faults else DONE
+    job, plans = read_job(options.job), read_plans(options.plan)
+    found = [(f"plans[{k}]: " if len(plans) > 1 else "", fault) for k, plan in enumerate(plans) for fault in check(job, plan)]
+    for where, fault in found:
+        print(f"{where}{fault}")
+    return FAULTS if found else DONE
 
 
 def _grade(options: argparse.Namespace) -> int:

@@ -39,6 +39,23 @@ class SideAllowance(Value):
         return bool(self.left or self.right or self.near or self.far)
 
 
+class KeptFlaw(Value):
+    """A flaw of one piece that is kept on purpose: the whole of it lies in that kind of zone of at least one copy."""
+
+    defect: str = Field(min_length=1)
+    piece: str = Field(min_length=1)
+    zone: ZoneKind
+
+
+class FigureWish(Value):
+    """Figure of one piece that shall be seen: at least that share of its area lies in that kind of zone of at least one copy."""
+
+    zone: ZoneKind
+    polygon: Annotated[Ring, Field(min_length=3)]
+    piece: str = Field(min_length=1)
+    share: float = Field(default=1.0, gt=0, le=1)
+
+
 class Part(Value):
     """One wanted part; lengths in mm, angles in degrees. ``quantity`` None is without limit; it counts sets.
 
@@ -71,6 +88,9 @@ class Part(Value):
     allowance_mm: SideAllowance = Field(default=SideAllowance(), exclude_if=says_nothing)
     # that many copies from one footprint, each a set of its own
     leaves_max: int | None = Field(default=None, ge=1, le=50, exclude_if=says_nothing)
+    keep: tuple[KeptFlaw, ...] = Field(default=(), exclude_if=says_nothing)
+    figure: tuple[FigureWish, ...] = Field(default=(), exclude_if=says_nothing)
+    byproduct: bool = Field(default=False, exclude_if=says_nothing)  # placed in what the best plan without it leaves
 
     label: str = ""
     letter: str = ""

@@ -142,6 +142,8 @@ class Exact:
                 if overlap <= LEAST_OVERLAP_MM2:
                     continue
                 covered += overlap
+                if any((k.defect, k.piece, k.zone) == (hazard.id, sheet.piece.id, patch.kind) for k in part.keep):
+                    continue  # it is kept there on purpose
                 found = forbidden_depths(
                     hazard,
                     patch.kind,

@@ -110,3 +110,11 @@ class Plan(Value):
     displaced: tuple[str, ...] = Field(
         default=(), exclude_if=says_nothing
     )  # builds with something standing that are not made any more
+
+
+class Plans(Value):
+    """Several plans of one job, the best first, each another in at least one board or way."""
+
+    format: Literal["grainet-plans"] = "grainet-plans"
+    version: Literal[1] = 1
+    plans: tuple[Plan, ...] = Field(min_length=1)

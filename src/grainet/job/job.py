@@ -17,6 +17,7 @@ from grainet.wood.outline import ring_fault
 from grainet.wood.piece import Piece
 from grainet.wood.value import Ring, Value, says_nothing
 
+Objective = Literal["yield", "figure", "joints", "weight", "cost"]
 Fault = tuple[str, str]  # where, what was found and is wanted
 
 
@@ -52,6 +53,10 @@ class Job(Value):
     lost: tuple[Placement, ...] = Field(default=(), exclude_if=says_nothing)  # take wood and kerf and count for nothing
     cut: tuple[Cut, ...] = Field(default=(), exclude_if=says_nothing)  # made already; a plan tells the cuts that follow
     claims: tuple[Claim, ...] = Field(default=(), exclude_if=says_nothing)
+    objective: Objective | None = Field(
+        default=None, exclude_if=says_nothing
+    )  # after the builds, before what their ways are worth
+    plans: int | None = Field(default=None, ge=1, le=9, exclude_if=says_nothing)  # that differ in at least one board or way
     # places of an earlier plan that are not cut: tried first, so that a new plan is no worse than going on with the old one
     hints: tuple[Placement, ...] = Field(default=(), alias="x-hints", exclude_if=says_nothing)
 
@@ -136,8 +141,21 @@ def _needs_faults(where: str, option: Recipe | Way, known: set[str]) -> Iterator
 
 
 # version 2 ------------------------------------------------------------------------------------------------------------
-STANDING = ("pins", "lost", "cut", "claims")
-SECOND = ("on_edge", "hand", "mate", "fold", "slip", "joint_edge", "joint_mm", "allowance_mm", "leaves_max")
+STANDING = ("pins", "lost", "cut", "claims", "objective", "plans")
+SECOND = (
+    "keep",
+    "figure",
+    "byproduct",
+    "on_edge",
+    "hand",
+    "mate",
+    "fold",
+    "slip",
+    "joint_edge",
+    "joint_mm",
+    "allowance_mm",
+    "leaves_max",
+)
 
 
 def _first_faults(job: Job) -> Iterator[Fault]:
@@ -169,6 +187,7 @@ def _second_faults(job: Job) -> Iterator[Fault]:
             yield f"{where}.joint_edge", f"lies off the outline, needs to be on it within {ON_EDGE_MM:g}"
         yield from _pair_faults(where, part)
         yield from _hand_faults(where, part, job)
+        yield from _wish_faults(where, part, job)
     yield from _standing_faults(job)
 
 
@@ -193,6 +212,23 @@ def _hand_faults(where: str, part: Part, job: Job) -> Iterator[Fault]:
         yield f"{where}.mate", f"names “{part.mate}”, needs one of the job's parts"
     elif part.hand is None or mate.hand == part.hand or mate.mate != part.id:
         yield f"{where}.mate", f"“{mate.id}” is no mate of the other hand, needs one that names this part"
+
+
+def _wish_faults(where: str, part: Part, job: Job) -> Iterator[Fault]:
+    """Flaws to keep and figure to show that no piece has; a by-product that a build needs."""
+    pieces = {p.id: p for p in job.pieces}
+    for k, flaw in enumerate(part.keep):
+        if flaw.piece not in pieces:
+            yield f"{where}.keep[{k}].piece", f"names “{flaw.piece}”, needs one of the job's pieces"
+        elif flaw.defect not in {d.id for d in pieces[flaw.piece].defects}:
+            yield f"{where}.keep[{k}].defect", f"names “{flaw.defect}”, needs one of the piece's defects"
+    for k, wish in enumerate(part.figure):
+        if wish.piece not in pieces:
+            yield f"{where}.figure[{k}].piece", f"names “{wish.piece}”, needs one of the job's pieces"
+        if fault := ring_fault(wish.polygon):
+            yield f"{where}.figure[{k}].polygon", fault
+    if part.byproduct and any(part.id in o.needs for b in job.builds for o in b.options):
+        yield f"{where}.byproduct", "is needed by a build, needs a part that none asks for"
 
 
 def _standing_faults(job: Job) -> Iterator[Fault]:

@@ -25,6 +25,7 @@ from grainet.fit.exact import TINY, Exact, ExactPlacement, Misfit, inner_positio
 from grainet.fit.field import Field, Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.kit.cut_kit import CutKit
+from grainet.plan.wishes import wished_shifts
 
 Array = NDArray[np.float64]
 MOST_STOPS, CHAIN_FROM_TROUBLE = 12, 6
@@ -156,6 +157,8 @@ def candidates_as_laid(
         found += _thinned(_seated(exact, part, shifts), max(6, int(share)))
         if orientation in upright or not upright:
             found += _seated_as_they_are(exact, part, _rows(sheet, orientation))
+        if part.keep or part.figure:
+            found += _seated_as_they_are(exact, part, wished_shifts(sheet, orientation))
         if sheet.left is not None:
             found += _seated_as_they_are(exact, part, _tight_shifts(sheet, orientation))
     if not found:

@@ -25,6 +25,7 @@ from grainet.plan.bound import value_bound
 from grainet.plan.candidates import Candidate, Pool
 from grainet.plan.conflicts import Conflicts, conflicts
 from grainet.plan.greedy import KnownPlaces, Occupancy, greedy_plan, worth_of
+from grainet.plan.objective import measure_of
 from grainet.plan.places import candidates_for
 from grainet.plan.sawing import Begun, CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad, worth
@@ -113,9 +114,22 @@ class Planner:
                 choice.bound = max(choice.bound, better.bound)
                 break
             choice = better
-        if tidy and not self._late(0.8):
+        if self.job.objective is not None or (tidy and not self._late(0.8)):
             choice = self._tidied(choice)
+        self.chosen, self._bound_of_all = choice, bound_of_all
         return self._write(choice, bound_of_all)
+
+    def another(self) -> Plan | None:
+        """After a plan, the best one that differs from all before in at least one board or way; None where there is none worth anything."""
+        selection = self._last[0]
+        selection.differ_from(self.chosen)
+        self._budget_left = max(self._budget_left, AGAIN_BUDGET * self.effort)
+        choice = self._tidied(self._sawable(selection, AGAIN_BUDGET, [], lambda _value, _bound: None))
+        if choice.value <= 0 or not choice.chosen:
+            return None
+        choice.bound = max(choice.bound, self.chosen.bound)  # what binds all plans binds this one
+        self.chosen = choice
+        return self._write(choice, self._bound_of_all)
 
     def prepare(self) -> None:
         """Make the sheets of every piece."""
@@ -220,7 +234,7 @@ class Planner:
         for k, one in enumerate(items):
             members[one.piece].append(k)
         by_piece = {p: (m, self._conflicts(p, m)) for p, m in members.items()}
-        selection = Selection(self.job, items, by_piece, self.standing)
+        selection = Selection(self.job, items, by_piece, self.standing, measure_of(self.job, items, self.sheets))
         index = {one.key: k for k, one in enumerate(items)}
         hint = [index[key] for key in hint_keys if key in index]
         spread = [round(self.sheets[p.id].outline.area / 4000) for p in self.job.pieces]
@@ -229,7 +243,13 @@ class Planner:
         def heard(value: float, bound: float) -> None:
             self.tell(f"value {value:g}, cannot pass {min(bound, bound_of_all):g}", 0.55)
 
-        choice = self._search(selection, VALUE_BUDGET if not self._chosen_once else AGAIN_BUDGET, hint, heard)
+        choice = self._sawable(selection, VALUE_BUDGET if not self._chosen_once else AGAIN_BUDGET, hint, heard)
+        self._last = selection, dislike, spread
+        return choice
+
+    def _sawable(self, selection: Selection, deterministic: float, hint: Sequence[int], heard: Progress) -> Choice:
+        """The best choice that can be sawn, as far as the budget goes."""
+        choice = self._search(selection, deterministic, hint, heard)
         self._chosen_once = True
         best_bound = choice.bound
         sawable: Choice | None = None  # the best so far that can be sawn, for when the search ends locked
@@ -249,7 +269,6 @@ class Planner:
         if sawable is not None and (sawable.value > choice.value or self._locked(choice)):
             choice = sawable
         choice.bound = max(choice.value, best_bound)
-        self._last = selection, dislike, spread
         return choice
 
     def _search(self, selection: Selection, deterministic: float, hint: Sequence[int], heard: Progress) -> Choice:
@@ -472,11 +491,71 @@ def plan_job(
 ) -> Plan:
     """Plan a job. A plan that the independent verifier refuses gives way to a plainer one that holds; nothing laid at all always does.
     Raises PlanFault only where even that is refused, which is a fault of the program."""
+    return plans_for(job.changed(plans=None), effort, seconds, seed, tell, memory)[0]
+
+
+def plans_for(
+    job: Job,
+    effort: int = 1,
+    seconds: float | None = None,
+    seed: int = 0,
+    tell: Tell | None = None,
+    memory: PlannerCache | None = None,
+) -> list[Plan]:
+    """As many plans of a job as it asks for, the best first, each another in at least one board or way; fewer where there are no more worth
+    anything, one at least. By-products are laid in what each leaves. Raises PlanFault."""
     kept = memory or PlannerCache()
+    main = without_byproducts(job)
+    planner = Planner(main, effort, seconds, seed, tell, kept)
     try:
-        return Planner(job, effort, seconds, seed, tell, kept).plan()
+        plans = [planner.plan()]
     except PlanFault as fault:
-        return plainer_plan(job, kept, tell, fault)
+        return [with_byproducts(job, plainer_plan(main, kept, tell, fault), effort, seconds, seed, kept)]
+    while len(plans) < (job.plans or 1):
+        try:
+            more = planner.another()
+        except PlanFault:  # an alternative that does not hold is none
+            break
+        if more is None:
+            break
+        plans.append(more)
+    return [with_byproducts(job, plan, effort, seconds, seed, kept) for plan in plans]
+
+
+def without_byproducts(job: Job) -> Job:
+    """The job less the parts that are laid in what is left, and what stands of them."""
+    gone = {p.id for p in job.parts if p.byproduct}
+    if not gone:
+        return job
+    return job.changed(
+        parts=tuple(p for p in job.parts if p.id not in gone),
+        pins=tuple(p for p in job.pins if p.part not in gone),
+        lost=tuple(p for p in job.lost if p.part not in gone),
+        hints=tuple(p for p in job.hints if p.part not in gone),
+        barred=tuple(b for b in job.barred if b.part not in gone),
+    )
+
+
+def with_byproducts(job: Job, plan: Plan, effort: int, seconds: float | None, seed: int, memory: PlannerCache) -> Plan:
+    """A plan with the by-products that find a place in what it leaves: all that it lays stays. Its bound is told over the places tried."""
+    if not any(p.byproduct for p in job.parts):
+        return plan
+    stays = {p.key: p for p in (*job.pins, *plan.placements)}
+    others = tuple(p if p.byproduct else p.changed(quantity=plan.made.get(p.id, 0), keep=(), figure=()) for p in job.parts)
+    left = job.changed(version=2, parts=others, pins=tuple(stays.values()), objective=None, plans=None)
+    try:
+        more = Planner(left, effort, seconds, seed, memory=memory).plan()
+    except PlanFault:
+        return plan
+    gained = more.value - plan.value
+    if gained < -1e-9 or more.builds != plan.builds:
+        return plan
+    over_all = None if plan.bound_all is None else plan.bound_all + more.bound - plan.value
+    told = more.changed(
+        bound=plan.bound + more.bound - plan.value, bound_scope="candidates", bound_all=over_all, capped=plan.capped or more.capped,
+        seconds=round(plan.seconds + more.seconds, 3), displaced=plan.displaced, refused=(*plan.refused, *more.refused),
+    )  # fmt: skip
+    return told if not check(job, told) else plan
 
 
 def plainer_plan(job: Job, memory: PlannerCache, tell: Tell | None = None, why: PlanFault | None = None) -> Plan:

@@ -17,7 +17,10 @@ from grainet.design.shape import area
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.conflicts import Conflicts
+from grainet.plan.objective import Measure
 from grainet.plan.standing import Standing, StandingSet
+from grainet.plan.wishes import Wish, serves, wishes_of
+from grainet.wood.piece import Piece
 
 LARGEST_TOTAL = 1e11  # the objective's scale keeps the integers well inside 64 bits
 
@@ -55,10 +58,12 @@ class Selection:
         items: Sequence[Candidate],
         by_piece: Mapping[str, tuple[Sequence[int], Conflicts]],
         standing: Standing | None = None,
+        measure: Measure | None = None,
     ) -> None:
         from ortools.sat.python import cp_model
 
-        self.standing = standing or Standing(job)
+        self.standing, self.measure = standing or Standing(job), measure
+        self._open: dict[str, Any] | None = None  # boards that are sawn into, once that matters
 
         self.cp = cp_model
         self.job, self.items = job, items
@@ -86,6 +91,7 @@ class Selection:
             (s.part, s.number): self.model.new_bool_var(f"{s.part} {s.number} stays in use") for s in self.standing.sets if s.open
         }
         self.sets = {part.id: self._sets(part.id) for part in job.parts}
+        self._wishes()
         self.scale, self.value = self._value()
 
     # constraints --------------------------------------------------------------------------------------------------
@@ -182,6 +188,24 @@ class Selection:
             for option in wanting:
                 model.add(sum(whole) >= min(len(whole), option.needs[part_id]) * self.option[option.key])
 
+    def _wishes(self) -> None:
+        """Where a part is made at all, at least one copy keeps each flaw and shows each figure that is wished for."""
+        pieces = {p.id: p for p in self.job.pieces}
+        for part in self.job.parts:
+            for wish in wishes_of(part):
+                rows = self.where.get((part.id, wish.piece), ())
+                good = [k for k in rows if self._serves(wish, self.items[k], pieces)]
+                there = any(self._serves(wish, c, pieces) for c in self.standing.footprints[wish.piece] if c.part.id == part.id)
+                if not there:
+                    made = self.model.new_bool_var(f"{part.id} made")
+                    self.model.add(self.sets[part.id] == 0).only_enforce_if(made.negated())
+                    self.model.add(sum(self.take[k] for k in good) >= 1).only_enforce_if(made)
+                    self.here.append(made)
+
+    @staticmethod
+    def _serves(wish: Wish, one: Candidate, pieces: Mapping[str, Piece]) -> bool:
+        return serves(wish, pieces[one.piece], one.orientation, one.seat.x, one.seat.y)
+
     def _bundles(self, part_id: str, piece_id: str) -> Any:
         """Sets of a part that recipes want from this one piece."""
         wanted = []
@@ -214,10 +238,11 @@ class Selection:
         return scale, sum(round(v * scale) * var for v, var in terms)
 
     def _terms(self) -> list[tuple[float, Any]]:
-        """(worth, variable): of builds and what is chosen for them, else of sets."""
+        """(worth, variable): of builds and what is chosen for them, else of sets. Where there is an objective, ways come after it."""
         if self.job.builds:
             made = [(b.value, self.whole[b.id]) for b in self.job.builds if b.components]
-            return [*((o.value, self.option[o.key]) for o in self.options), *made]
+            counted = [o for o in self.options if self.job.objective is None or not o.component]
+            return [*((o.value, self.option[o.key]) for o in counted), *made]
         return [(part.value, self.sets[part.id]) for part in self.job.parts]
 
     def forbid_together(self, groups: Iterable[Sequence[Sequence[int]]]) -> None:
@@ -237,12 +262,41 @@ class Selection:
         if status not in (cp.OPTIMAL, cp.FEASIBLE):
             assert start is not None or status == cp.UNKNOWN
             return self._choice(start or self._only([]), self._trivial_bound(), capped=capped, searched=solver)
-        return self._choice(solver, solver.best_objective_bound / self.scale, capped=capped, searched=solver)
+        bound = solver.best_objective_bound / self.scale + self._ways_after
+        return self._choice(solver, bound, capped=capped, searched=solver)
+
+    @property
+    def _ways_after(self) -> float:
+        """The most that the ways may be worth beside what was searched for."""
+        if self.job.objective is None:
+            return 0.0
+        return sum(max(w.value for w in c.ways) for b in self.job.builds for c in b.components)
+
+    def differ_from(self, choice: Choice) -> None:
+        """From now on at least one board or one way is another than in a choice."""
+        if self._open is None:
+            self._open = {}
+            members: dict[str, list[Any]] = defaultdict(list)
+            for k, one in enumerate(self.items):
+                members[one.piece].append(self.take[k])
+            for piece, takes in members.items():
+                var = self.model.new_bool_var(f"{piece} is sawn into")
+                self.model.add_max_equality(var, takes)
+                self._open[piece] = var
+                self.here.append(var)
+        boards = {self.items[k].piece for k in choice.chosen}
+        others = [var.negated() if piece in boards else var for piece, var in self._open.items()]
+        self.model.add_bool_or([*others, *(self.option[o.key].negated() for o in choice.options)])
 
     def tidy(self, choice: Choice, dislike: Sequence[int], spread: Sequence[int], budget: Budget) -> Choice:
         """At the same value, the least dislike of the places taken and of the pieces opened (both in square centimetres)."""
-        solver = self._tidy(round(choice.value * self.scale), choice.chosen, dislike, spread, budget)
+        solver = self._tidy(self._searched_for(choice), choice.chosen, dislike, spread, budget)
         return choice if solver is None else self._choice(solver, choice.bound, capped=choice.capped)
+
+    def _searched_for(self, choice: Choice) -> int:
+        """What a choice has of what was searched for."""
+        left = 0.0 if self.job.objective is None else sum(o.value for o in choice.options if o.component)
+        return int(round((choice.value - left) * self.scale))
 
     def best_of(self, some: Sequence[int]) -> Choice:
         """The best choice among a few candidates alone."""
@@ -304,10 +358,34 @@ class Selection:
         wanted = set(first)
         for k, var in enumerate(take):
             model.add_hint(var, k in wanted)
-        model.minimize(sum(dislike[k] * take[k] for k in range(len(take))) + sum(cost[p] * var for p, var in zip(order, opened)))
-        solver = self._solver(budget)
-        status = solver.solve(model)
-        return solver if status in (self.cp.OPTIMAL, self.cp.FEASIBLE) else None
+        spoiled = sum(dislike[k] * take[k] for k in range(len(take))) + sum(cost[p] * var for p, var in zip(order, opened))
+        solver = None
+        for aim in [
+            *self._aims(model, take, dict(zip(order, opened))),
+            spoiled,
+        ]:  # one after the other, none at the cost of another
+            model.minimize(aim)
+            tried = self._solver(budget)
+            if tried.solve(model) not in (self.cp.OPTIMAL, self.cp.FEASIBLE):
+                break
+            solver = tried
+            if not isinstance(aim, int):
+                model.add(aim <= round(tried.objective_value))
+        return solver
+
+    def _aims(self, model: Any, take: Sequence[Any], opened: Mapping[str, Any]) -> Any:
+        """What comes before the wood that is spoiled where the job has an objective: its measure, then what the ways are worth."""
+        measure = self.measure
+        if measure is None:
+            return []
+        twins = {key: model.get_bool_var_from_proto_index(var.index) for key, var in self.option.items()}
+        first = (
+            sum(measure.places[k] * take[k] for k in range(len(take)))
+            + sum(measure.pieces.get(p, 0) * var for p, var in opened.items())
+            + sum(measure.ways.get(key, 0) * var for key, var in twins.items())
+        )
+        ways = -sum(round(o.value * self.scale) * twins[o.key] for o in self.options if o.component)
+        return [aim for aim in (first, ways) if not isinstance(aim, int)]
 
     def _clone_value(self, model: Any) -> Any:
         def twin(var: Any) -> Any:

@@ -98,6 +98,7 @@ def check(job: Job, plan: Plan) -> list[Fault]:
     faults += _sets(counting, parts, plan, counts)
     faults += _pairs(counting, parts, job.kit)
     faults += _builds(job, plan, counting)
+    faults += _wishes(job, counting, pieces)
     told = (
         *leaf_faults(new, parts), *hand_faults(known, parts), *pin_faults(job, plan), *clear_faults(job, new, parts),
         *displaced_faults(job, plan),
@@ -436,6 +437,8 @@ def _zones(one: Placement, laid: AsLaid, footprint: Polygon, *, piece: Piece, ki
         if not (low < bottom - 1e-4 and high > top + 1e-4):
             continue
         for kind, both, patch in patches:
+            if any((k.defect, k.piece, k.zone) == (defect.id, piece.id, kind) for k in laid.keep):
+                continue
             if patch.intersection(shape).area > 1e-6 and not _tolerated(
                 kind,
                 both=both,
@@ -463,6 +466,38 @@ def _patches(one: Placement, laid: AsLaid, footprint: Polygon) -> list[tuple[str
     rest = next((z for z in laid.zones if z.polygon == "rest"), None)
     found.append((rest.kind if rest else "seen", rest.both_sides if rest else False, left))
     return found
+
+
+def _wishes(job: Job, counting: list[Placement], pieces: dict[str, Piece]) -> Iterator[Fault]:
+    """Flaws that are kept and figure that shall be seen, of every part that is made at all."""
+    for part in job.parts:
+        mine = [one for one in counting if one.part == part.id]
+        for flaw in part.keep if mine else ():
+            shape = next((Polygon(d.polygon) for d in pieces[flaw.piece].defects if d.id == flaw.defect), Polygon())
+            most = _most_in_zone(part, mine, flaw.piece, flaw.zone, shape)
+            if most < shape.area - AREA_TOL:
+                yield Fault(
+                    "keep", f"{part.id} keeps {most:.0f} of {shape.area:.0f} mm2 of {flaw.defect} in its {flaw.zone} zone"
+                )
+        for k, wish in enumerate(part.figure if mine else ()):
+            shape = Polygon(wish.polygon)
+            most = _most_in_zone(part, mine, wish.piece, wish.zone, shape)
+            if most < wish.share * shape.area - AREA_TOL:
+                found = f"{most / shape.area:.3f}"
+                yield Fault("figure", f"{part.id} shows {found} of figure {k} in its {wish.zone} zone, at least {wish.share:g}")
+
+
+def _most_in_zone(part: Part, mine: list[Placement], piece: str, zone: str, shape: Polygon) -> float:
+    """The most of a shape, mm2, that lies in one kind of zone of one copy."""
+    areas = [0.0]
+    for one in mine:
+        laid = as_laid(part, one)
+        if one.piece == piece:
+            zones = shapely.union_all(
+                [p for kind, _, p in _patches(one, laid, Polygon(moved(laid.outline, one))) if kind == zone]
+            )
+            areas.append(zones.intersection(shape).area)
+    return max(areas)
 
 
 def _tolerated(zone: str, *, both: bool, face_up: str, kind: str, family: str, depths: tuple[float, float], part_depths: tuple[float, float], thickness: float, loss: float) -> bool:  # fmt: skip

@@ -18,7 +18,7 @@ from shapely import affinity
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from grainet.design.part import Part, Zone
+from grainet.design.part import KeptFlaw, Part, Zone
 from grainet.job.answer import Placement
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.value import Ring
@@ -30,24 +30,25 @@ Found = Iterator[tuple[str, str]]  # code, and what was found and is wanted
 
 @dataclass(frozen=True)
 class AsLaid:
-    """A part as it lies on its board: outline as drawn, thickness through the board, zones."""
+    """A part as it lies on its board: outline as drawn, thickness through the board, zones, flaws that are kept."""
 
     outline: Ring
     thickness_mm: float
     zones: tuple[Zone, ...]
+    keep: tuple[KeptFlaw, ...] = ()
 
 
 def as_laid(part: Part, one: Placement) -> AsLaid:
     """The part as a placement has it: of one on edge, width and thickness have changed places, and all of it bears what its strictest
     zone bears."""
     if not one.on_edge:
-        return AsLaid(part.outline, part.thickness_mm, part.zones)
+        return AsLaid(part.outline, part.thickness_mm, part.zones, part.keep)
     xs, ys = [x for x, _ in part.outline], [y for _, y in part.outline]
     x0, x1, y0, y1 = min(xs), max(xs), min(ys), max(ys)
     high = y0 + part.thickness_mm
     kinds = [kind for kind in STRICTEST if any(z.kind == kind for z in part.zones)]
     zone = Zone(kind=kinds[0] if kinds else "seen", polygon="rest", both_sides=True)  # type: ignore[arg-type]
-    return AsLaid(((x0, y0), (x1, y0), (x1, high), (x0, high)), y1 - y0, (zone,))
+    return AsLaid(((x0, y0), (x1, y0), (x1, high), (x0, high)), y1 - y0, (zone,), part.keep)
 
 
 def moved(ring: Any, one: Placement) -> list[tuple[float, float]]:
