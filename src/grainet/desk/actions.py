@@ -80,6 +80,8 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Print", "Ctrl+P", lambda w: w.print_what_is_shown()),
     ActionRow("Save the plot as a file", "Ctrl+S", lambda w: w.save_what_is_shown()),
     ActionRow("Accept the plan: saw it", "Alt+S", lambda w: w.lay_out.keep_plan(), _plan),
+    ActionRow("Take the part where the plan has it", "Alt+T", lambda w: w.by_hand("take_from_plan")),
+    ActionRow("Pin the part in hand, or let it go", "Alt+P", lambda w: w.by_hand("pin")),
     ActionRow("A surprise while sawing", "Ctrl+Shift+X", lambda w: w.surprise()),
     ActionRow("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda w: w.save_elsewhere()),
     ActionRow("Every word of the tape line", "Ctrl+H", lambda w: w.state.tape_wanted.emit("?")),

@@ -286,6 +286,11 @@ class Window(QWidget):
         if not self.lay_out.worker.busy and not self.lay_out.asking:
             self.lay_out.primary_action()
 
+    def by_hand(self, what: str) -> None:
+        """Do something with the part in hand of Lay out."""
+        self.show_screen("lay_out")
+        getattr(self.lay_out, what)()
+
     def surprise(self) -> None:
         """What can go otherwise while sawing, offered in Saw and wait."""
         self.show_screen("saw_and_wait")

@@ -94,16 +94,15 @@ class Planner:
         to spoil the least wood: enough where one wants to know whether a thing can be made.
         """
         self._prepare()
-        self.tell("laying a first plan by hand's rule", 0.02)
-        start = self.by_hand() if not self._late(0.5) else []  # first of all: the plan is never worse than it
         bound_of_all = value_bound(self.job, self.sheets, standing=self.standing)
-        start += self._beside_what_stands(self.standing.hinted(self.sheets))
-        enough = worth_of(self.job, start) >= bound_of_all - 1e-6
-        self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES)
-        self.pool.add(start)
-        choice = self._choose([c.key for c in start], bound_of_all)
+        most = min(bound_of_all, self._demand()) - 1e-6
+        before = self._beside_what_stands(self.standing.hinted(self.sheets))
+        self.pool.add(before)
+        choice = self._choose([c.key for c in before], bound_of_all) if before and self.job.objective is None else None
+        if choice is None or choice.value < most:  # else what was laid before still does, and all of it stays where it was
+            choice = self._from_scratch(before, bound_of_all)
         for turn in range(ROUNDS * self.effort):
-            if choice.value >= min(bound_of_all, self._demand()) - 1e-6 or self._late(0.6):
+            if choice.value >= most or self._late(0.6):
                 break
             self.tell("looking for room beside what is laid", 0.6 + 0.2 * turn / (ROUNDS * self.effort))
             kept = [self.pool.items[k].key for k in choice.chosen]
@@ -118,6 +117,16 @@ class Planner:
             choice = self._tidied(choice)
         self.chosen, self._bound_of_all = choice, bound_of_all
         return self._write(choice, bound_of_all)
+
+    def _from_scratch(self, before: Sequence[Candidate], bound_of_all: float) -> Choice:
+        """The best choice of all places found, no worse than what hand's rule lays and what was laid before."""
+        self.tell("laying a first plan by hand's rule", 0.02)
+        start = self.by_hand() if not self._late(0.5) else []  # first of all: the plan is never worse than it
+        start += before
+        enough = worth_of(self.job, start) >= bound_of_all - 1e-6
+        self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES)
+        self.pool.add(start)
+        return self._choose([c.key for c in start], bound_of_all)
 
     def another(self) -> Plan | None:
         """After a plan, the best one that differs from all before in at least one board or way; None where there is none worth anything."""

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from grainet.design.part import Part, sets_each, stands
 from grainet.design.recipe import Option
 from grainet.job.answer import Cut, Placement
 from grainet.job.job import Job
+from grainet.kit.cut_kit import CutKit
 from grainet.plan.candidates import Candidate
 from grainet.plan.sawing import Sawn
 from grainet.plan.selection import Choice
@@ -103,20 +104,25 @@ class Writer:
         return [o.build for o in choice.options if part.id not in o.same_piece for _ in range(o.needs.get(part.id, 0))]
 
     def _leaves(self, given: _Given, number: int, copy: int, build: str | None) -> list[Placement]:
-        one, kit = given.at, self.job.kit
-        part = one.part
-        step = part.thickness_mm + kit.leaf_loss_mm
-        outline = tuple((float(x), float(y)) for x, y in one.ring)
+        part = given.at.part
         leaves = range(1, part.leaves + 1) if sets_each(part) == 1 else (given.leaf,)
-        return [
-            Placement(
-                part=part.id, set=number, copy_=copy, leaf=leaf, piece=one.piece, x=one.seat.x, y=one.seat.y,
-                angle_deg=one.orientation.angle_deg, mirror=one.orientation.mirror, face_up=one.orientation.face_up,  # type: ignore[arg-type]
-                z_top_mm=one.seat.z_top_mm + (leaf - 1) * step, polygon=outline, finished_mm=part.thickness_mm,
-                spare_mm=one.seat.spare_mm, build=build, on_edge=stands(part),
-            )
-            for leaf in leaves
-        ]  # fmt: skip
+        return leaves_of(given.at, leaves, number, copy, build, self.job.kit)
+
+
+def leaves_of(one: Candidate, leaves: Iterable[int], number: int, copy: int, build: str | None, kit: CutKit) -> list[Placement]:
+    """Leaves of one footprint as a plan says them, under the number of a set and copy."""
+    part = one.part
+    step = part.thickness_mm + kit.leaf_loss_mm
+    outline = tuple((float(x), float(y)) for x, y in one.ring)
+    return [
+        Placement(
+            part=part.id, set=number, copy_=copy, leaf=leaf, piece=one.piece, x=one.seat.x, y=one.seat.y,
+            angle_deg=one.orientation.angle_deg, mirror=one.orientation.mirror, face_up=one.orientation.face_up,  # type: ignore[arg-type]
+            z_top_mm=one.seat.z_top_mm + (leaf - 1) * step, polygon=outline, finished_mm=part.thickness_mm,
+            spare_mm=one.seat.spare_mm, build=build, on_edge=stands(part),
+        )
+        for leaf in leaves
+    ]  # fmt: skip
 
 
 def _stock(copies: Sequence[Candidate]) -> _Stock:

@@ -68,7 +68,7 @@ def refusals(job: Job, plan: Plan) -> list[str]:
 
 def near_refusals(job: Job, plan: Plan) -> list[str]:
     """The refusals that a person could do something about, in short; a wood that nobody asked for is none of them."""
-    near = [r for r in plan.refused if r.code != "species"]
+    near = [r for r in plan.refused if r.code not in ("species", "sawn") and not (r.code == "time" and plan.builds)]
     return [f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near] or ["nothing"]
 
 

@@ -62,14 +62,16 @@ class WorkerClient(QObject):
             self._job = None
             self.failed.emit(f"The planner could not be started ({sys.executable} does not run). Nothing was changed.")
 
-    def plan(self, job: Job, effort: int = 1, text: str = "") -> None:
-        """Plan a job; a plan under way is cancelled first. ``text`` is the job as JSON where it was written already."""
+    def plan(self, job: Job, effort: int = 1, text: str = "", seconds: float | None = None) -> None:
+        """Plan a job, in so many seconds at the most where that is said; a plan under way is cancelled first. ``text`` is the job as JSON
+        where it was written already."""
         if self.busy:
             self.cancel()
         self.start()
         self._number += 1
         self._job = job
-        line = f'{{"id": {self._number}, "effort": {effort}, "job": {text or job.model_dump_json(by_alias=True)}}}\n'
+        cap = "" if seconds is None else f', "seconds": {seconds:g}'
+        line = f'{{"id": {self._number}, "effort": {effort}{cap}, "job": {text or job.model_dump_json(by_alias=True)}}}\n'
         if self._process is not None:
             self._process.write(line.encode())
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Self
+from typing import TYPE_CHECKING, Any, Self
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPai
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
 
+from grainet.design.design import Design
 from grainet.design.part import Part
 from grainet.design.shape import as_array, placed
 from grainet.desk.cards.what_to_mind import MindsPanel
@@ -33,9 +34,13 @@ from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 
+if TYPE_CHECKING:
+    from grainet.present.by_hand import Hand
+
 STRIP_H, BOTTOM_H, PAIR_W = 56, 132, 424
 STROKE_GAP_PX = 9
 ACTS_W = 340  # px that what is done with a plan takes at the right
+BY_HAND_S = 4.0  # the longest that the rest is solved round what is pinned
 PAPER = QColor(255, 255, 255, 235)
 
 
@@ -186,6 +191,9 @@ class LayOut(Screen):
         self.told, self.share = "", 0.0
         self.asking = False  # the rack is being gathered for the planner
         self.fresh: tuple[Job, Plan] | None = None
+        self.pins: dict[str, tuple[Placement, ...]] = {}  # what was pinned by hand, by build
+        self.taken: Placement | None = None  # of the plan, what the part in hand is
+        self._laid: list[tuple[QPainterPath, Placement]] = []  # where the mouse takes parts of the plan
         self._torn: tuple[Plan, str] | None = None
         self.opening = 0
         self.chips: list[PartChip] = []
@@ -227,34 +235,103 @@ class LayOut(Screen):
         if design is None:
             self.state.warn("there is no build to plan yet")
             return
-        if self.asking:
-            return
+        if not self.asking:
+            self._gather(design)
+
+    def _gather(self, design: Design, hand: Hand | None = None) -> None:
+        """Gather the job off the window's thread, what is pinned among it; with a part in the hand that one is pinned first."""
         self.told, self.share, self.asking = "gathering what the rack has", 0.0, True
-        shop = self.state.shop
+        shop, pins, shown = self.state.shop, self.pins.get(design.id, ()), self.shown_plan()
+        plan = shown[1] if shown is not None else None
 
         def work() -> object:
             from grainet.exchange.job_file import job_text
+            from grainet.present.by_hand import pinned, with_pins
             from grainet.session.surprise import job_for_the_rest
 
             shop.judgements.rest_crew()
             job = shop.steady(lambda: job_for_the_rest(shop, design))
-            return job, job_text(job)
+            more = () if hand is None else pinned(job, hand, pins, plan)
+            if isinstance(more, str):
+                return more
+            names = {(p.part, p.set, p.copy_) for p in more}
+            kept = (*(p for p in pins if (p.part, p.set, p.copy_) not in names), *more)
+            asked = with_pins(job, kept, plan)
+            return asked, job_text(asked), kept
 
-        self.state.background.start(work, self._begin, 5)
+        self.state.background.start(work, lambda found: self._begin(design, found), 5)
         self.refresh()
 
-    def _begin(self, found: object) -> None:
+    # by hand ------------------------------------------------------------------------------------------------------
+    def pin(self) -> None:
+        """Pin the part in hand where it lies, and solve the rest again; one that is pinned is let go."""
+        design = self.state.design
+        if design is None or self.view is None or self.at is None:
+            self.state.warn("there is no part in hand to pin; choose one above, or press one of the plan")
+            return
+        mine = self.pins.get(design.id, ())
+        if self.taken is not None and self.taken.key in {p.key for p in mine} and self.at == (self.taken.x, self.taken.y):
+            name = (self.taken.part, self.taken.set, self.taken.copy_)
+            self.pins[design.id] = tuple(p for p in mine if (p.part, p.set, p.copy_) != name)
+            self.state.notify(f"{self.view.part.shown_name} is no longer pinned; Ctrl+Enter plans the build again")
+            self.refresh()
+            return
+        if not self.holds:
+            self.state.warn(f"{self.view.part.shown_name} cannot be pinned there: {self.answer}")
+            return
+        if self.worker.busy:
+            self.worker.cancel()
+        from grainet.present.by_hand import Hand
+
+        way = self.view.orientations[self.orientation]
+        self._gather(design, Hand(self.view.part.id, self.view.piece.id, way, *self.at, self.taken))
+
+    def take(self, one: Placement) -> None:
+        """Take a part of the plan in the hand, where it lies."""
+        self.part_id, self.at, self.orientation, self.taken = one.part, None, 0, one
+        if self.state.shop.has_piece(one.piece) and self.state.piece_id != one.piece:
+            self.state.choose_piece(one.piece)
+        if self.view is not None and (self.view.part.id, self.view.piece.id) == (one.part, one.piece):
+            self._take_view(self._asked, self.view)
+        self.refresh()
+
+    def take_from_plan(self) -> None:
+        """Take the chosen part where the plan has it; of several the next one."""
+        shown, part = self.shown_plan(), self.part
+        laid = [p for p in shown[1].placements if part is not None and p.part == part.id and p.leaf == 1] if shown else []
+        if not laid:
+            self.state.warn("the plan has no such part; Ctrl+Enter plans the build")
+            return
+        keys = [p.key for p in laid]
+        at = keys.index(self.taken.key) + 1 if self.taken is not None and self.taken.key in keys else 0
+        self.take(laid[at % len(laid)])
+
+    @override
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        hit = next((one for path, one in reversed(self._laid) if path.contains(event.position())), None)
+        if hit is not None:
+            self.take(hit)
+            self.ghost.setFocus()
+        else:
+            super().mousePressEvent(event)
+
+    def _begin(self, design: Design, found: object) -> None:
         """The job is there: hand it to the planner, unless it was called off meanwhile."""
         called_off, self.asking, self.told = not self.asking, False, ""
+        if isinstance(found, str) and not called_off:
+            self.state.warn(found)
         if called_off or not isinstance(found, tuple):
             self.refresh()
             return
-        job, text = found
+        job, text, pins = found
         if not job.pieces:
             self.state.warn("there is no measured piece to plan on: F2")
         else:
+            self.pins[design.id] = pins
+            held = [p for p in pins if self.view is not None and (p.part, p.piece) == (self.view.part.id, self.view.piece.id)]
+            self.taken = next((p for p in held if (p.x, p.y) == self.at), self.taken)
             self.told, self.share = "starting", 0.0
-            self.worker.plan(job, text=text)
+            self.worker.plan(job, text=text, seconds=BY_HAND_S if pins else None)
         self.refresh()
 
     def _hear(self, what: str, share: float) -> None:
@@ -311,7 +388,8 @@ class LayOut(Screen):
             return
         chosen = self._openings()
         if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
-            self.fresh = None
+            self.fresh, self.taken = None, None
+            self.pins.pop(design.id, None)
             self.state.notify(f"{design.name} is laid out; saw it: F7")
 
     # the part in hand ---------------------------------------------------------------------------------------------
@@ -325,7 +403,7 @@ class LayOut(Screen):
 
     def choose_part(self, part_id: str) -> None:
         """Show where another part can lie."""
-        self.part_id, self.at, self.orientation = part_id, None, 0
+        self.part_id, self.at, self.orientation, self.taken = part_id, None, 0, None
         self.refresh()
 
     def nudge(self, dx: float, dy: float) -> None:
@@ -379,8 +457,14 @@ class LayOut(Screen):
     def _take_view(self, key: tuple[object, ...], view: object) -> None:
         if key != self._asked or not isinstance(view, FitView) or not self.state.shop.has_piece(view.piece.id):
             return
-        self.view, self.orientation = view, 0
-        self.at, self.veil = view.first_place(), veil_of(view)
+        self.view, self.orientation, self.veil = view, 0, veil_of(view)
+        taken = self.taken
+        if taken is not None and (taken.part, taken.piece) == (view.part.id, view.piece.id):
+            from grainet.present.by_hand import nearest_way
+
+            self.orientation, self.at = nearest_way(view.orientations, taken), (taken.x, taken.y)
+        else:
+            self.at, self.taken = view.first_place(), None
         self._ask()
         self.refresh()
 
@@ -507,7 +591,7 @@ class LayOut(Screen):
         menu.popup(self.all_builds.mapToGlobal(self.all_builds.rect().bottomLeft()))
 
     def _choose_design(self, design_id: str) -> None:
-        self.part_id, self.at = None, None
+        self.part_id, self.at, self.taken = None, None, None
         self.state.choose_design(design_id)
 
     def _place_ghost(self) -> None:
@@ -541,6 +625,7 @@ class LayOut(Screen):
         if piece is not None and piece.outline:
             self._board(p, piece)
         plan = self.shown_plan()
+        self._laid = []
         bottom = self.height() - BOTTOM_H
         p.fillRect(QRectF(0, bottom, self.width(), BOTTOM_H), theme.ground)
         pair = bool(self._openings())
@@ -599,10 +684,20 @@ class LayOut(Screen):
             ]
         room = target.height()
         left_words(p, self.state, top - 8, f"No. {piece.id}", lines if room > 96 else lines[-1:] if room > 50 else [])
+        self._laid_here(p, piece)
         if self.view is not None:
             self._strokes(p)
             self._run_words(p)
             self._hand(p)
+
+    def _laid_here(self, p: QPainter, piece: Piece) -> None:
+        """What the plan lays on this board, but for the part in hand: the mouse takes it."""
+        shown = self.shown_plan()
+        if shown is None:
+            return
+        for one in shown[1].placements:
+            if one.piece == piece.id and one.leaf == 1 and (self.taken is None or one.key != self.taken.key):
+                self._laid_part(p, shown[0], one, self.axis_now.x, self._y)
 
     def _veil(self, p: QPainter, shape: QPainterPath, piece: Piece) -> None:
         """Pale the wood that no place of the part would use."""
@@ -667,7 +762,7 @@ class LayOut(Screen):
             text = draw.fitted(text, 440, 14)
             draw.label(p, theme, right - draw.text_width(text, 14, 500) - 12, y - 17, text, figures=False, px=14, ochre=True)
         else:
-            hint = "drag it, arrows, Alt+R turns, Alt+B other side"
+            hint = "drag it, arrows, Alt+R turns, Alt+B other side, Alt+P pins it"
             draw.text_at(p, right - draw.text_width(hint, 13), y, hint, theme.ink2, 13)
 
     def _tags_high(self) -> int:
@@ -735,13 +830,15 @@ class LayOut(Screen):
     def _laid_part(self, p: QPainter, job: Job, one: Placement, to_x: Any, to_y: Any) -> None:
         part = job.part(one.part)
         path = draw.path_of(one.polygon, to_x, to_y)
+        self._laid.append((path, one))
         zones = []
         for zone in part.zones:
             if zone.polygon != "rest":
                 ring = placed(as_array(zone.polygon), one.x, one.y, one.angle_deg, turned_over=one.mirror != (one.face_up == "2"))
                 zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in ring], to_x, to_y)))
         leaves = " ×2" if part.leaves == 2 else f" ×{part.leaves}" if part.leaves > 2 else ""
-        draw.part_pattern(p, self.state.theme, part, path, zones, part.letter + leaves, "")
+        fixed = one.key in {q.key for q in self.pins.get(self.state.design_id or "", ())}
+        draw.part_pattern(p, self.state.theme, part, path, zones, part.letter + leaves + (" pinned" if fixed else ""), "")
 
     def _sums(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
         """Where the wood goes, what it is worth against the bound, and what was refused."""
