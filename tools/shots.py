@@ -118,6 +118,8 @@ class Shots:
         state.choose_piece("8")
         window.screens["lay_out"].choose_part("merrow.body.bass")
         self.take("lay-out-light")
+        self.side_by_side()
+        window.show_screen("lay_out")
         window.screens["lay_out"].keep_plan()
         window.show_screen("saw_and_wait")
         saw = window.screens["saw_and_wait"]
@@ -140,6 +142,18 @@ class Shots:
             state.keep("shelved", offcuts[0].changed(place="C2"))
             state.choose_piece(offcuts[-1].id)
         self.take("put-back-light")
+
+    def side_by_side(self) -> None:
+        """Plans that differ, beside one another."""
+        if self.only and self.only not in "alternatives-light":
+            return
+        self.window.show_screen("alternatives")
+        screen = self.window.screens["alternatives"]
+        screen.ask()
+        while screen.asking or screen.worker.busy:
+            self.pause(100)
+        screen.step(1)
+        self.take("alternatives-light")
 
     def drawing_up(self) -> None:
         """The laminated through-neck with its ways, and what the wood can become."""
@@ -213,7 +227,7 @@ class Shots:
         window.screens["kit_book"].show_page("machines")
 
     def taking_in(self) -> None:
-        """The views of taking in: a part tried, a mark in hand, a photo made true, a list before it is stored. All undone."""
+        """The views of taking in: a mark in hand, a photo made true, a list before it is stored. All undone."""
         import numpy as np
 
         from grainet.demo.rack import rack
@@ -222,12 +236,9 @@ class Shots:
         from grainet.instruments.camera import take_photo
 
         window, state = self.window, self.state
-        state.choose_piece("6")
+        state.choose_piece("1")
         window.show_screen("bring_in")
         self.settle()
-        state.keep_meaning(state.understand("100 part 700x70"))
-        self.take("bring-in-part-light")
-        state.choose_piece("1")
         window.bring_photo("face1", "camera")
         self.settle()
         screen = window.photo

@@ -48,6 +48,9 @@ class Worker(unittest.TestCase):
         self.assertIn("fault", self.ask({"id": 8, "job": {"pieces": "none"}})[-1])
         self.assertIn("fault", self.ask("not json")[-1])
         self.assertIn("plan", self.ask({"id": 9, "job": data})[-1])
+        several = self.ask({"id": 10, "job": data, "aims": [], "seconds": 5})[-1]
+        self.assertEqual([row["aim"] for row in several["plans"]], ["yield"])
+        self.assertEqual(check(made.changed(version=2), to_value(several["plans"][0]["plan"], Plan, "plan")), [])
 
     def test_it_ends_itself_when_its_input_closes(self):
         self.process.stdin.close()

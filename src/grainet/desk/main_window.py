@@ -100,6 +100,7 @@ class Window(QWidget):
         self.state.changed.connect(self.refresh)
         self.state.screen_wanted.connect(self.show_screen)
         self.state.plan_wanted.connect(self.plan)
+        self.state.plan_in_hand.connect(self.show_plan)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self.refresh)
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
@@ -285,6 +286,11 @@ class Window(QWidget):
         self.show_screen("lay_out")
         if not self.lay_out.worker.busy and not self.lay_out.asking:
             self.lay_out.primary_action()
+
+    def show_plan(self, job: object, plan: object) -> None:
+        """A plan as one that was just made, in Lay out."""
+        self.show_screen("lay_out")
+        self.lay_out.worker.planned.emit(job, plan)
 
     def by_hand(self, what: str) -> None:
         """Do something with the part in hand of Lay out."""

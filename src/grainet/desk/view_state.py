@@ -54,6 +54,7 @@ class State(QObject):
     changed = Signal()
     message = Signal(Message)
     tape_wanted = Signal(str)
+    plan_in_hand = Signal(object, object)  # Job and Plan: shown in Lay out, not kept yet
     plan_wanted = Signal(str)  # the id of a design: plan it, or the rest of it
     screen_wanted = Signal(str)
     previewed = Signal()  # a change of the instrument is shown, or no longer
@@ -350,12 +351,12 @@ class State(QObject):
             self.choose_design(rest[max(0, at - 1)])
         self.notify(f"{g.shown_name} taken away; undo brings it back")
 
-    def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str) -> bool:
+    def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str, reason: str = "") -> bool:
         """Keep a plan to saw by; a refusal is said in the window and nothing is lost."""
         from grainet.session.surprise import accept
 
         try:
-            accept(self.shop, design, job, plan, opening)
+            accept(self.shop, design, job, plan, opening, reason)
         except ShopUnusable as fault:
             self.warn(str(fault))
             return False

@@ -3,6 +3,7 @@
 {"id": 1, "job": {...}, "effort": 1}   ->   {"id": 1, "tell": "...", "share": 0.4} ... {"id": 1, "plan": {...}} or {"id": 1, "fault": "..."}
 {"id": 2, "become": {"guitar": {...}, "pieces": [...], "kit": {...}}}   ->   {"id": 2, "answers": [...]}; pieces and kit may be left out
 where they are the ones that were sent before; {"reach": answer} in the place of a guitar asks how thick and wide its body might be.
+{"id": 4, "job": {...}, "aims": []}  ->  ... {"id": 4, "plans": [{"aim": "yield", "plan": {...}}, ...]}: plans that differ, one by each aim
 {"id": 3, "rescue": {"guitar": {...}, "part": "...", "piece": "...", "pieces": [...], "kit": {...}}}   ->   {"id": 3, "way": {...}} ... {"id": 3, "rescued": {...}}
 """
 
@@ -24,6 +25,7 @@ from typing import Any
 from grainet.design.instrument import Instrument
 from grainet.job.job import Job
 from grainet.kit.cut_kit import CutKit
+from grainet.plan.alternatives import aims_for, alternatives
 from grainet.plan.become import Heap
 from grainet.plan.becoming import from_data, to_data
 from grainet.plan.planner import PlannerCache, plan_job
@@ -74,6 +76,13 @@ def _serve(line: str, memory: PlannerCache) -> None:
             _say({"id": number, "rescued": {**rest_to_data(rescuer.answer(ways)), "fits": rescuer.fits}})
             return
         job = Job.model_validate_json(json.dumps(asked["job"]))
+        if "aims" in asked:
+            found = []
+            for aim, plan in alternatives(job, asked["aims"] or aims_for(job), asked.get("seconds"), memory, tell):
+                found.append({"aim": aim, "plan": json.loads(plan.model_dump_json(by_alias=True))})
+                tell(f"{len(found)} found", 0.0)
+            _say({"id": number, "plans": found})
+            return
         plan = plan_job(job, int(asked.get("effort", 1)), asked.get("seconds"), int(asked.get("seed", 0)), tell, memory)
         _say({"id": number, "plan": json.loads(plan.model_dump_json(by_alias=True))})
     except Exception as fault:  # whatever it was, the window must hear of it

@@ -34,13 +34,13 @@ class Plans:
         """The plan that a design is sawn by, if there is one; the newest where it is built more than once."""
         return next((u for u in reversed(self.accepted()) if design_id in u.designs), None)
 
-    def accept(self, design: Design, job: Job, plan: Plan, opening: str = "") -> CutPlan:
+    def accept(self, design: Design, job: Job, plan: Plan, opening: str = "", reason: str = "") -> CutPlan:
         """Keep a plan as the one that a design is sawn by. A plan of which nothing is sawn gives way to it; of one that is being sawn the
         new one takes over what it has in common. Raises ShopUnusable."""
         old = self.accepted_for(design.id)
         taken = {p.id for p in self.all()}
         number = next(n for n in (design.id, *(f"{design.id}-{k}" for k in range(2, 10_000))) if n not in taken)
-        new = CutPlan(id=number, designs=(design.id,), job=job, plan=plan, opening=opening)
+        new = CutPlan(id=number, designs=(design.id,), job=job, plan=plan, opening=opening, reason=reason)
         values: list[Value] = [new]
         if old is not None:
             values.append(old.cut_plan.changed(state="replaced", reason=f"planned anew as {number}"))

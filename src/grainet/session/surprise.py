@@ -114,13 +114,13 @@ def job_for_the_rest(shop: Shop, design: Design) -> Job:
     return going.asked_of(job.changed(pieces=(*job.pieces, *more), barred=(*job.barred, *bars)))
 
 
-def accept(shop: Shop, design: Design, job: Job, plan: Plan, opening: str = "") -> None:
+def accept(shop: Shop, design: Design, job: Job, plan: Plan, opening: str = "", reason: str = "") -> None:
     """Keep a plan to saw by; of one that goes on from made cuts, those stand before its own. Boards that it leaves nothing to saw on are put
     back at once. Raises ShopUnusable."""
     if job.cut:
         plan = plan.changed(cuts=(*job.cut, *plan.cuts))
     if job.version == 2:
-        job = job.changed(pins=(), cut=(), hints=())
-    shop.plans.accept(design, job, plan, opening)
+        job = job.changed(pins=(), cut=(), hints=(), objective=None, plans=None)
+    shop.plans.accept(design, job, plan, opening, reason)
     if (under_way := shop.plans.accepted_for(design.id)) is not None:
         finish(shop, under_way)

@@ -40,6 +40,7 @@ ROWS = (
     ScreenRow("lay_out", "F5", "Lay out", "lay_out.screen", "LayOut", station=True),
     ScreenRow("saw_and_wait", "F7", "Saw", "saw.screen", "SawAndWait", station=True),
     ScreenRow("put_back", "F9", "Put back", "put_back.screen", "PutBack", station=True),
+    ScreenRow("alternatives", "Ctrl+Shift+C", "Plans side by side", "alternatives.screen", "Alternatives"),
     ScreenRow("buy_list", "Ctrl+B", "Buy list", "buy_list.screen", "BuyList"),
     ScreenRow("become", "Ctrl+Shift+B", "What the wood can become", "become.screen", "BecomeScreen"),
     ScreenRow("outline", "Ctrl+Shift+D", "Outline of the body", "outline.screen", "OutlineScreen"),

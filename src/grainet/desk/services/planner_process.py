@@ -23,6 +23,7 @@ class WorkerClient(QObject):
 
     told = Signal(str, float)
     planned = Signal(object, object)  # Job, Plan
+    compared = Signal(object, list)  # Job, (aim, Plan) for each plan
     answered = Signal(list)  # what a heap can become, plain data
     way_found = Signal(dict)  # one way out, plain data
     rescued = Signal(dict)  # what stands beside the ways out, plain data; no more come
@@ -72,6 +73,18 @@ class WorkerClient(QObject):
         self._job = job
         cap = "" if seconds is None else f', "seconds": {seconds:g}'
         line = f'{{"id": {self._number}, "effort": {effort}{cap}, "job": {text or job.model_dump_json(by_alias=True)}}}\n'
+        if self._process is not None:
+            self._process.write(line.encode())
+
+    def compare(self, job: Job, text: str = "", seconds: float = 20.0) -> None:
+        """Ask for plans of a job that differ, one by each aim, each in so many seconds at the most."""
+        if self.busy:
+            self.cancel()
+        self.start()
+        self._number += 1
+        self._job = job
+        told = text or job.model_dump_json(by_alias=True)
+        line = f'{{"id": {self._number}, "aims": [], "seconds": {seconds:g}, "job": {told}}}\n'
         if self._process is not None:
             self._process.write(line.encode())
 
@@ -134,6 +147,14 @@ class WorkerClient(QObject):
         elif "answers" in message:
             self._job = None
             self.answered.emit(message["answers"])
+        elif "plans" in message:
+            job, self._job = self._job, None
+            try:
+                rows = [(str(row["aim"]), to_value(row["plan"], Plan, "plan")) for row in message["plans"]]
+            except Unusable as fault:
+                self.failed.emit(str(fault))
+            else:
+                self.compared.emit(job, rows)
         elif "plan" in message:
             job, self._job = self._job, None
             try:

@@ -39,6 +39,7 @@ if TYPE_CHECKING:
 
 STRIP_H, BOTTOM_H, PAIR_W = 56, 132, 424
 STROKE_GAP_PX = 9
+COMPARE_W = 190
 ACTS_W = 340  # px that what is done with a plan takes at the right
 BY_HAND_S = 4.0  # the longest that the rest is solved round what is pinned
 PAPER = QColor(255, 255, 255, 235)
@@ -210,6 +211,8 @@ class LayOut(Screen):
         self.all_builds.clicked.connect(self._open_builds)
         self.warnings_button = WordButton(state, "What to mind", "Ctrl+G", chalk=False, parent=self, name="layOut.minds")
         self.warnings_button.clicked.connect(lambda: self.show_warnings(on=True))
+        self.compare_it = WordButton(state, "Side by side", "Ctrl+Shift+C", chalk=False, parent=self, name="layOut.compare")
+        self.compare_it.clicked.connect(lambda: state.screen_wanted.emit("alternatives"))
         self.ways_to_open = [WordButton(state, "", "", chalk=False, parent=self, name=f"layOut.opening{k}") for k in range(2)]
         for k, button in enumerate(self.ways_to_open):
             button.setCheckable(True)
@@ -510,6 +513,9 @@ class LayOut(Screen):
         w = self.width()
         flow.row_to_right([(self.plan_it, 210), (self.keep_it, 110), (self.warnings_button, 170)], w - RIGHT, 6)
         self.warnings_button.setVisible(plan is not None and not busy)
+        right = w - (PAIR_W + RIGHT + 16 if self._openings() else RIGHT)
+        self.compare_it.setVisible(plan is not None and not busy)
+        flow.fill(self.compare_it, right - COMPARE_W, self.height() - BOTTOM_H + 66, right, self.height() - BOTTOM_H + 104)
         self.minds.look(plan)
         if self.minds.isVisible():
             if plan is None:
@@ -850,11 +856,16 @@ class LayOut(Screen):
         rows = [BarShare(name, share, wood.get(name)) for name, share in plan_view.shares(job, made)]
         balance_bar(p, theme, self.state.pictures, rows, AXIS_X, bottom + 10, right - AXIS_X, 0)
         draw.text_at(p, LEFT, bottom + 82, "The plan", theme.ink, 15, 700)
-        draw.text_at(p, AXIS_X, bottom + 82, plan_view.worth(made), theme.ink, 14.5, room=right - AXIS_X)
+        kept = self.state.shop.plans.accepted_for(self.state.design_id) if self.fresh is None else None
+        reason = f"Chosen: {kept.cut_plan.reason}.  " if kept is not None and kept.cut_plan.reason else ""
+        draw.text_at(
+            p, AXIS_X, bottom + 82, reason + plan_view.worth(made), theme.ink, 14.5, room=right - AXIS_X - COMPARE_W - 12
+        )
         draw.text_at(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
         told = plan_view.near_refusals(job, made)
-        for k, row in enumerate(whole_rows(told, 2, right - AXIS_X)):
-            draw.text_at(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=right - AXIS_X + 10)
+        room = right - AXIS_X - COMPARE_W - 12
+        for k, row in enumerate(whole_rows(told, 2, room)):
+            draw.text_at(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=room + 10)
         self.setToolTip("\n".join(self.refusals()[:40]))
 
     def refusals(self) -> list[str]:

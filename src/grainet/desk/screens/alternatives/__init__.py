@@ -1,0 +1,1 @@
+"""Plans of one build side by side."""
