@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -27,12 +28,13 @@ from grainet.work.cut_plan import UnderWay
 STRIP_H, TICKET_H = 54, 176
 
 
+@lru_cache(maxsize=256)
 def inner_spot(ring: Ring) -> tuple[float, float]:
-    """A place well inside a shape, for its label."""
-    from shapely.geometry import Polygon
+    """The place furthest from a shape's rim, for its label."""
+    import shapely
 
-    spot = Polygon(ring).representative_point()
-    return spot.x, spot.y
+    x, y = shapely.maximum_inscribed_circle(shapely.Polygon(ring), tolerance=2.0).coords[0]
+    return x, y
 
 
 NOTHING_SAWN = (
