@@ -96,7 +96,7 @@ class ByProducts(unittest.TestCase):
         )
         asked = second(plain, parts=(plain.parts[0], plain.parts[1].changed(byproduct=True)))
         plan = plan_job(asked)
-        self.assertEqual((plan.builds, check(asked, plan)), ({"b": "r"}, []))
+        self.assertEqual((plan.builds, plan.value, plan.made, check(asked, plan)), ({"b": "r"}, 9, {"x": 2, "y": 2}, []))
 
 
 class Objectives(unittest.TestCase):

@@ -550,19 +550,20 @@ def with_byproducts(job: Job, plan: Plan, effort: int, seconds: float | None, se
     if not any(p.byproduct for p in job.parts):
         return plan
     stays = {p.key: p for p in (*job.pins, *plan.placements)}
-    others = tuple(p if p.byproduct else p.changed(quantity=plan.made.get(p.id, 0), keep=(), figure=()) for p in job.parts)
-    left = job.changed(version=2, parts=others, pins=tuple(stays.values()), objective=None, plans=None)
+    # what the plan lays stays, whatever it is for; only by-products may be added, and each counts by its own value
+    parts = tuple(p if p.byproduct else p.changed(quantity=plan.made.get(p.id, 0), keep=(), figure=()) for p in job.parts)
+    left = job.changed(version=2, parts=parts, builds=(), pins=tuple(stays.values()), hints=(), objective=None, plans=None)
     try:
         more = Planner(left, effort, seconds, seed, memory=memory).plan()
     except PlanFault:
         return plan
-    gained = more.value - plan.value
-    if gained < -1e-9 or more.builds != plan.builds:
-        return plan
-    over_all = None if plan.bound_all is None else plan.bound_all + more.bound - plan.value
-    told = more.changed(
-        bound=plan.bound + more.bound - plan.value, bound_scope="candidates", bound_all=over_all, capped=plan.capped or more.capped,
-        seconds=round(plan.seconds + more.seconds, 3), displaced=plan.displaced, refused=(*plan.refused, *more.refused),
+    before = sum(p.value * plan.made.get(p.id, 0) for p in job.parts)
+    gained, room = (0.0, 0.0) if job.builds else (more.value - before, more.bound - before)
+    over_all = None if plan.bound_all is None else plan.bound_all + room
+    told = plan.changed(
+        placements=more.placements, cuts=more.cuts, offcuts=more.offcuts, balance=more.balance, made=more.made, value=plan.value + gained,
+        bound=plan.bound + room, bound_scope="candidates" if room else plan.bound_scope, bound_all=over_all,
+        capped=plan.capped or more.capped, seconds=round(plan.seconds + more.seconds, 3), refused=(*plan.refused, *more.refused),
     )  # fmt: skip
     return told if not check(job, told) else plan
 

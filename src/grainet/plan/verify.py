@@ -629,9 +629,10 @@ def _builds(job: Job, plan: Plan, known: list[Placement]) -> Iterator[Fault]:
                         f"builds: “{build}” is not made by one way of each of its components")  # fmt: skip
             continue
         yield from _made_by(build, chosen, [one for one in known if one.build == build])
+    besides = {p.id for p in job.parts if p.byproduct}
     if job.builds:
         for one in known:
-            if one.build not in plan.builds:
+            if one.build not in plan.builds and one.part not in besides:
                 yield Fault("build", f"{one.part} set {one.set} goes to build “{one.build}”, which is not made")
 
 
