@@ -18,7 +18,7 @@ class ByHand(WindowTest):
         self.click("rail.layOut")
         self.screen = self.find("layOut")
         job = self.shop.jobs.job_for([self.state.design])
-        self.window.worker.planned.emit(job, plan_job(job, seconds=1))
+        self.window.worker.planned.emit(job, plan_job(job, seconds=3))
         self.settle()
 
     def pressed(self, key):

@@ -17,7 +17,7 @@ class Surprises(WindowTest):
         super().setUp()
         design = next(d for d in self.shop.designs() if d.id == "plover")
         job = self.shop.jobs.job_for([design])
-        self.shop.plans.accept(design, job, plan_job(job, seconds=1))
+        self.shop.plans.accept(design, job, plan_job(job, seconds=3))
         self.state.choose_design("plover")
         self.show("sawAndWait", "rail.sawAndWait")
         self.board = max(self.now.boards, key=lambda b: len(self.now.cuts_of(b)))
@@ -56,7 +56,7 @@ class Surprises(WindowTest):
         self.assertEqual(self.find("saw.tick").text().split()[-1], "again")
         self.assertFalse(self.screen.grab().isNull())
         asked = []
-        with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, text="": asked.append(job)):
+        with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **_more: asked.append(job)):
             self.key(Qt.Key.Key_Return, CTRL, self.window)
             self.state.background.wait(30_000)
             self.settle()

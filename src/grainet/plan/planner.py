@@ -94,13 +94,14 @@ class Planner:
         to spoil the least wood: enough where one wants to know whether a thing can be made.
         """
         self._prepare()
+        before = self._beside_what_stands(self.standing.hinted(self.sheets))
+        start = [] if before else self._start()  # first of all: the plan is never worse than it
         bound_of_all = value_bound(self.job, self.sheets, standing=self.standing)
         most = min(bound_of_all, self._demand()) - 1e-6
-        before = self._beside_what_stands(self.standing.hinted(self.sheets))
         self.pool.add(before)
         choice = self._choose([c.key for c in before], bound_of_all) if before and self.job.objective is None else None
         if choice is None or choice.value < most:  # else what was laid before still does, and all of it stays where it was
-            choice = self._from_scratch(before, bound_of_all)
+            choice = self._from_scratch([*before, *(start or self._start())], bound_of_all)
         for turn in range(ROUNDS * self.effort):
             if choice.value >= most or self._late(0.6):
                 break
@@ -118,11 +119,13 @@ class Planner:
         self.chosen, self._bound_of_all = choice, bound_of_all
         return self._write(choice, bound_of_all)
 
-    def _from_scratch(self, before: Sequence[Candidate], bound_of_all: float) -> Choice:
-        """The best choice of all places found, no worse than what hand's rule lays and what was laid before."""
+    def _start(self) -> list[Candidate]:
+        """What hand's rule lays, as far as there is time."""
         self.tell("laying a first plan by hand's rule", 0.02)
-        start = self.by_hand() if not self._late(0.5) else []  # first of all: the plan is never worse than it
-        start += before
+        return self.by_hand() if not self._late(0.5) else []
+
+    def _from_scratch(self, start: Sequence[Candidate], bound_of_all: float) -> Choice:
+        """The best choice of all places found, no worse than what hand's rule lays and what was laid before."""
         enough = worth_of(self.job, start) >= bound_of_all - 1e-6
         self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES)
         self.pool.add(start)

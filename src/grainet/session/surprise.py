@@ -5,6 +5,8 @@ What is cut stays as it is. Each surprise is one edit with its undo; the plan go
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from grainet.design.design import Design
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Exclusion, Job
@@ -12,6 +14,9 @@ from grainet.session.sawing import finish, wood_of
 from grainet.session.shop import Shop
 from grainet.wood.value import BadEntry
 from grainet.work.cut_plan import UnderWay, lost_key
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
 
 
 def plan_of_board(shop: Shop, board: str, *, sawn_too: bool = True) -> UnderWay:
@@ -91,6 +96,16 @@ def surprise_of(shop: Shop, under_way: UnderWay) -> str:
 def parts_of_all(under_way: UnderWay) -> dict[str, list[Placement]]:
     """The same as ``parts_of``, the lost ones among them."""
     return parts_of(UnderWay(under_way.cut_plan, under_way.progress.changed(lost=())))
+
+
+def wood_left(shop: Shop, board: str) -> BaseGeometry | None:
+    """What is left of a board that a plan saws just now, what stays taken out; None where no cut is made on it."""
+    from grainet.plan.standing import Standing
+    from grainet.work.going_on import going_on
+
+    under_way = next((u for u in shop.plans.accepted() if board in u.boards and u.made_of(board)), None)
+    going = going_on(under_way) if under_way is not None and board not in under_way.returned else None
+    return Standing(going.asked_of(under_way.job)).left(board) if under_way is not None and going is not None else None
 
 
 def job_for_the_rest(shop: Shop, design: Design) -> Job:

@@ -35,6 +35,7 @@ from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 
 if TYPE_CHECKING:
+    from grainet.fit.board_geometry import BoardGeometry
     from grainet.present.by_hand import Hand
 
 STRIP_H, BOTTOM_H, PAIR_W = 56, 132, 424
@@ -63,10 +64,17 @@ def whole_rows(told: list[str], most: int, room: float) -> list[str]:
     return rows[:most]
 
 
-def work_out(shop: Shop, piece: Piece, part: Part) -> FitView | None:
-    """The fit of a part, off the interface thread; None where the piece is not measured."""
-    layers = shop.judgements.layers(piece.id)
-    return None if layers is None else fit_view(layers, piece, part)
+def work_out(shop: Shop, piece: Piece, part: Part) -> tuple[FitView, BoardGeometry] | None:
+    """The fit of a part and the board that it is asked of, off the interface thread; None where the piece is not measured. Of a board that is
+    being sawn only what is left counts."""
+    from grainet.fit.board_geometry import BoardGeometry
+    from grainet.fit.field import Layers
+    from grainet.session.surprise import wood_left
+
+    layers, left = shop.judgements.layers(piece.id), wood_left(shop, piece.id)
+    if left is not None:
+        layers = Layers(BoardGeometry(piece, shop.kit.cuts, left=left))
+    return None if layers is None else (fit_view(layers, piece, part), layers.sheet)
 
 
 def veil_of(view: FitView) -> QImage:
@@ -185,6 +193,7 @@ class LayOut(Screen):
         self.axis_now = Axis(0, 2400, 1280)
         self.part_id: str | None = None
         self.view: FitView | None = None
+        self.sheet: BoardGeometry | None = None  # the board that the view was asked of
         self._asked: tuple[object, ...] = ()
         self.orientation = 0
         self.at: tuple[float, float] | None = None
@@ -295,7 +304,7 @@ class LayOut(Screen):
         if self.state.shop.has_piece(one.piece) and self.state.piece_id != one.piece:
             self.state.choose_piece(one.piece)
         if self.view is not None and (self.view.part.id, self.view.piece.id) == (one.part, one.piece):
-            self._take_view(self._asked, self.view)
+            self._take_view(self._asked, (self.view, self.sheet))
         self.refresh()
 
     def take_from_plan(self) -> None:
@@ -431,17 +440,14 @@ class LayOut(Screen):
             self.update()
 
     def _ask(self) -> None:
-        from grainet.fit.board_geometry import BoardGeometry
-
         if self.view is None or self.at is None:
             return
         shop, piece = self.state.shop, self.view.piece
         if not shop.has_piece(piece.id):  # undone since the field was asked for
             self.view, self._asked = None, ()
             return
-        layers = shop.judgements.layers(piece.id)
-        board = layers.sheet if layers is not None else BoardGeometry(piece, shop.kit.cuts)
-        found = answer_at(self.view, self.orientation, self.at, board, shop.kit.length_style)
+        assert self.sheet is not None
+        found = answer_at(self.view, self.orientation, self.at, self.sheet, shop.kit.length_style)
         self.holds, self.answer = found.holds, found.text
 
     def _want_view(self) -> None:
@@ -450,7 +456,9 @@ class LayOut(Screen):
         if piece is None or part is None or not piece.outline or not piece.all_thicknesses_mm:
             self.view, self._asked = None, ()
             return
-        key = (piece, part, self.state.shop.kit)
+        under_way = self.state.shop.plans.accepted_for(self.state.design_id)
+        done = under_way.progress.done if under_way is not None else ()
+        key = (piece, part, self.state.shop.kit, done)
         if key == self._asked:
             return
         self._asked, self.view, self.at = key, None, None
@@ -458,8 +466,9 @@ class LayOut(Screen):
         self.state.background.start(lambda: work_out(shop, piece, part), lambda view: self._take_view(key, view), 3)
 
     def _take_view(self, key: tuple[object, ...], view: object) -> None:
-        if key != self._asked or not isinstance(view, FitView) or not self.state.shop.has_piece(view.piece.id):
+        if key != self._asked or not isinstance(view, tuple) or not self.state.shop.has_piece(view[0].piece.id):
             return
+        view, self.sheet = view
         self.view, self.orientation, self.veil = view, 0, veil_of(view)
         taken = self.taken
         if taken is not None and (taken.part, taken.piece) == (view.part.id, view.piece.id):
