@@ -23,7 +23,7 @@ class SideBySide(WindowTest):
     def look(self):
         """Look for plans; what the worker would find stands in, found once for all tests."""
         asked = []
-        with mock.patch.object(type(self.screen.worker), "compare", lambda _self, job, **_more: asked.append(job)):
+        with mock.patch.object(type(self.screen.worker), "compare", lambda _self, job, *_more, **_named: asked.append(job)):
             self.key(Qt.Key.Key_Return, CTRL, self.window)
             self.state.background.wait(30_000)
             self.settle()

@@ -56,7 +56,7 @@ class Surprises(WindowTest):
         self.assertEqual(self.find("saw.tick").text().split()[-1], "again")
         self.assertFalse(self.screen.grab().isNull())
         asked = []
-        with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **_more: asked.append(job)):
+        with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, *_more, **_named: asked.append(job)):
             self.key(Qt.Key.Key_Return, CTRL, self.window)
             self.state.background.wait(30_000)
             self.settle()
