@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
+import os
+from pathlib import Path
+
 import numpy as np
 
 from grainet.exchange.json_file import to_value
@@ -107,10 +111,18 @@ _plans: dict[str, Plan] = {}
 
 
 def planned(job: Job) -> Plan:
-    """The plan of a job; the same job is planned once for all the tests that only want a plan of it."""
+    """The plan of a job; the same job is planned once for all the tests that only want a plan of it, also in other programs."""
     from grainet.plan.planner import plan_job
 
-    key = job.model_dump_json()
+    key = hashlib.sha256(job.model_dump_json().encode()).hexdigest()[:24]
+    path = Path(os.environ.get("TEST_CACHE", "")) / "plans" / f"{key}.json" if os.environ.get("TEST_CACHE") else None
+    if key not in _plans and path is not None and path.exists():
+        _plans[key] = Plan.model_validate_json(path.read_text())
     if key not in _plans:
         _plans[key] = plan_job(job)  # raises PlanFault where the verifier refuses
+        if path is not None:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            aside = path.with_suffix(f".{os.getpid()}")
+            aside.write_text(_plans[key].model_dump_json(by_alias=True))
+            aside.replace(path)
     return _plans[key]

@@ -7,6 +7,7 @@ from PySide6.QtTest import QTest
 
 from grainet.plan.planner import plan_job
 from tests.desk.app import WindowTest
+from tests.jobs import planned
 
 ALT = Qt.KeyboardModifier.AltModifier
 
@@ -18,7 +19,7 @@ class ByHand(WindowTest):
         self.click("rail.layOut")
         self.screen = self.find("layOut")
         job = self.shop.jobs.job_for([self.state.design])
-        self.window.worker.planned.emit(job, plan_job(job, seconds=3))
+        self.window.worker.planned.emit(job, planned(job))
         self.settle()
 
     def pressed(self, key):

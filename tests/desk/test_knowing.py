@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu
 from grainet.kit.uses import shipped
 from grainet.wood.piece import Piece
 from tests.desk.app import WindowTest
+from tests.jobs import planned
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -609,8 +610,9 @@ class WhatToMind(Case):
         self.state.choose_design("plover")
         self.click("rail.layOut")
         screen = self.find("layOut")
-        screen.primary_action()
-        self.wait_for(self.window.worker.planned, 90_000)
+        job = self.shop.jobs.job_for([self.state.design])
+        self.window.worker.planned.emit(job, planned(job))
+        self.settle()
         self.click("layOut.minds")
         panel = self.find("minds")
         self.assertTrue(panel.isVisible())

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QMenu
 from grainet.plan.planner import plan_job
 from grainet.session.surprise import parts_of
 from tests.desk.app import WindowTest
+from tests.jobs import planned
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -17,7 +18,7 @@ class Surprises(WindowTest):
         super().setUp()
         design = next(d for d in self.shop.designs() if d.id == "plover")
         job = self.shop.jobs.job_for([design])
-        self.shop.plans.accept(design, job, plan_job(job, seconds=3))
+        self.shop.plans.accept(design, job, planned(job))
         self.state.choose_design("plover")
         self.show("sawAndWait", "rail.sawAndWait")
         self.board = max(self.now.boards, key=lambda b: len(self.now.cuts_of(b)))

@@ -269,9 +269,9 @@ class LayOut(Screen):
             names = {(p.part, p.set, p.copy_) for p in more}
             kept = (*(p for p in pins if (p.part, p.set, p.copy_) not in names), *more)
             asked = with_pins(job, kept, plan)
-            return asked, job_text(asked), kept
+            return design.id, asked, job_text(asked), kept
 
-        self.state.background.start(work, lambda found: self._begin(design, found), 5)
+        self.state.background.start(work, self._begin, 5)
         self.refresh()
 
     # by hand ------------------------------------------------------------------------------------------------------
@@ -327,7 +327,7 @@ class LayOut(Screen):
         else:
             super().mousePressEvent(event)
 
-    def _begin(self, design: Design, found: object) -> None:
+    def _begin(self, found: object) -> None:
         """The job is there: hand it to the planner, unless it was called off meanwhile."""
         called_off, self.asking, self.told = not self.asking, False, ""
         if isinstance(found, str) and not called_off:
@@ -335,11 +335,11 @@ class LayOut(Screen):
         if called_off or not isinstance(found, tuple):
             self.refresh()
             return
-        job, text, pins = found
+        design_id, job, text, pins = found
         if not job.pieces:
             self.state.warn("there is no measured piece to plan on: F2")
         else:
-            self.pins[design.id] = pins
+            self.pins[design_id] = pins
             held = [p for p in pins if self.view is not None and (p.part, p.piece) == (self.view.part.id, self.view.piece.id)]
             self.taken = next((p for p in held if (p.x, p.y) == self.at), self.taken)
             self.told, self.share = "starting", 0.0
