@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMenu
 
 from grainet.plan.planner import plan_job
-from grainet.session.surprise import parts_of
+from grainet.session.surprise import free_parts
 from tests.desk.app import WindowTest
 from tests.jobs import planned
 
@@ -49,7 +49,7 @@ class Surprises(WindowTest):
         menu = self.menu()
         self.assertEqual(next(a.text() for a in menu.actions()), "A crack showed")
         lost = next(a.menu() for a in menu.actions() if a.menu() is not None)
-        name = sorted(parts_of(self.now, self.board))[0]
+        name = sorted(free_parts(self.now))[0]
         next(a for a in lost.actions() if a.text() == name).trigger()
         menu.close()
         self.settle()

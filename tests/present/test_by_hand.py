@@ -50,6 +50,12 @@ class Pinned(unittest.TestCase):
             self.assertRegex(pinned(self.job, hand, first, self.plan), why)
         self.assertRegex(pinned(self.job, Hand("x", "Z", self.way, 0, 0), (), None), "promised, or not measured")
 
+    def test_a_pin_in_wood_that_is_sawn_meanwhile_is_over(self):
+        rows = pinned(self.job, self.hand(40.0, 5.0), (), self.plan)
+        cut = self.plan.cuts[0].changed(piece="A", tool="crosscut", line=((100.0, 0.0), (100.0, 100.0)), gives=("A.1", "A.2"))
+        self.assertEqual(with_pins(self.job.changed(version=2, cut=(cut,)), rows, self.plan).pins, ())
+        self.assertEqual(with_pins(self.job.changed(pieces=()), rows, self.plan).pins, ())
+
     def test_the_way_of_a_placement(self):
         ways = orientations_of(self.job.parts[0])
         for k, way in enumerate(ways):

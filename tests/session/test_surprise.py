@@ -120,10 +120,12 @@ class ACutThatWentElsewhere(Case):
 class APartThatIsLost(Case):
     def test_it_is_made_from_other_wood_under_the_same_build(self):
         self.saw(5)
-        name = sorted(surprise.parts_of(self.now, self.board))[0]
+        name = sorted(surprise.free_parts(self.now))[0]
         self.assertRegex(surprise.lose(self.shop, self.board, name.lower()), "is lost; what is cut stays")
         with self.assertRaisesRegex(BadEntry, "no part of that plan; it gives"):
             surprise.lose(self.shop, self.board, "zz")
+        with self.assertRaisesRegex(BadEntry, "not cut yet; mark on the wood"):
+            surprise.lose(self.shop, self.board, "C")
         job, plan = self.plan_the_rest()
         self.assertEqual((len(job.lost), set(plan.builds)), (1, {"plover"}))  # no longer halves of one board, which is sawn up
         self.assertIn("stay, the rest is planned again", summary(plan, job))

@@ -54,6 +54,7 @@ class State(QObject):
     changed = Signal()
     message = Signal(Message)
     tape_wanted = Signal(str)
+    plan_kept = Signal(str)  # the id of a design: a plan of it was accepted
     plan_in_hand = Signal(object, object)  # Job and Plan: shown in Lay out, not kept yet
     plan_wanted = Signal(str)  # the id of a design: plan it, or the rest of it
     screen_wanted = Signal(str)
@@ -360,6 +361,7 @@ class State(QObject):
         except ShopUnusable as fault:
             self.warn(str(fault))
             return False
+        self.plan_kept.emit(design.id)
         return True
 
     def tell_surprise(self, board: str, lost: str | None = None, went_mm: float | None = None) -> None:

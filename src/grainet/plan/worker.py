@@ -28,7 +28,7 @@ from grainet.kit.cut_kit import CutKit
 from grainet.plan.alternatives import aims_for, alternatives
 from grainet.plan.become import Heap
 from grainet.plan.becoming import from_data, to_data
-from grainet.plan.planner import PlannerCache, plan_job
+from grainet.plan.planner import PlanFault, PlannerCache, plan_job
 from grainet.plan.rescue import Rescuer
 from grainet.plan.rescuing import rest_to_data, way_to_data
 from grainet.wood.piece import Piece
@@ -85,6 +85,8 @@ def _serve(line: str, memory: PlannerCache) -> None:
             return
         plan = plan_job(job, int(asked.get("effort", 1)), asked.get("seconds"), int(asked.get("seed", 0)), tell, memory)
         _say({"id": number, "plan": json.loads(plan.model_dump_json(by_alias=True))})
+    except PlanFault as fault:
+        _say({"id": number, "fault": f"No plan holds with what stays: {fault}"})
     except Exception as fault:  # whatever it was, the window must hear of it
         print(traceback.format_exc(), file=sys.stderr)
         _say({"id": number, "fault": f"{type(fault).__name__}: {fault}"})

@@ -12,7 +12,8 @@ from grainet.fit.orientation import Orientation
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
-from grainet.plan.standing import Standing
+from grainet.plan.in_hand import hands_after
+from grainet.plan.standing import Standing, as_candidate
 from grainet.plan.writing import leaves_of
 
 Key = tuple[str | None, str, int, int, int]
@@ -67,11 +68,21 @@ def _which(job: Job, part: Part, hand: Hand, pins: Sequence[Placement], plan: Pl
 
 def with_pins(job: Job, pins: Sequence[Placement], plan: Plan | None) -> Job:
     """A job in which some parts stay where they were pinned by hand, and what a plan laid besides is tried first."""
+    pins = [p for p in pins if _still_there(job, p)]
     if not pins:
         return job
     stays = {p.key for p in (*job.pins, *pins)}
     hints = () if plan is None else tuple(p for p in plan.placements if p.key not in stays)
     return job.changed(version=2, pins=(*job.pins, *pins), hints=(*hints, *(h for h in job.hints if h.key not in stays)))
+
+
+def _still_there(job: Job, pin: Placement) -> bool:
+    """Whether a part that was pinned lies in one piece that is still in hand, whole through."""
+    if pin.piece not in {p.id for p in job.pieces} or pin.part not in {p.id for p in job.parts}:
+        return False
+    block = as_candidate(job.part(pin.part), [pin], job.kit).block
+    hands = hands_after(job.piece(pin.piece), job.cut, job.kit)
+    return any(h.whole_depth and h.polygon.buffer(1e-5, join_style="mitre").covers(block) for h in hands)
 
 
 def nearest_way(orientations: Sequence[Orientation], one: Placement) -> int:

@@ -56,7 +56,7 @@ def worth(plan: Plan) -> str:
     ]
     built = ", ".join(ways)
     if plan.displaced:
-        built = f"{', '.join(plan.displaced)} cannot be made now; what is cut stays"
+        built = f"{', '.join(plan.displaced)} cannot be made now; what stays is shown"
     told = f"Worth {plan.value:g} of at most {plan.bound:g} {scope}{capped}; {plan.seconds:.1f} s"
     return f"{built}.  {told}" if built else told
 

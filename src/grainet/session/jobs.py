@@ -77,5 +77,6 @@ class Jobs:
         unknown = "" if use_of_role(part.role) else " (it has no role: judged as strictly as a neck)"
         for one in asked_first(self.judgements.facts(piece.id), rule):
             if one.outcome == "wont" or one.rule in ("moisture", "core", "rest"):
-                return Exclusion(part=part.id, piece=piece.id, why=one.phrase + unknown, code=one.rule)
+                only = "" if one.outcome == "wont" else "only if "
+                return Exclusion(part=part.id, piece=piece.id, why=only + one.phrase + unknown, code=one.rule)
         return None

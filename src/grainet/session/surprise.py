@@ -46,22 +46,35 @@ def parts_of(under_way: UnderWay, board: str | None = None) -> dict[str, list[Pl
     return found
 
 
+def free_parts(under_way: UnderWay) -> dict[str, list[Placement]]:
+    """The same, as far as a saw has freed them: only these can be lost."""
+    from grainet.work.going_on import going_on
+
+    going = going_on(under_way)
+    free = {p.key for p in going.pins} if going is not None else set()
+    found = {name: [r for r in rows if r.key in free] for name, rows in parts_of(under_way).items()}
+    return {name: rows for name, rows in found.items() if rows}
+
+
 def lose(shop: Shop, board: str, name: str) -> str:
     """A part of the plan that saws a board is lost: what is said of it. Raises BadEntry, ShopUnusable."""
     under_way = plan_of_board(shop, board)
-    known = parts_of(under_way)
+    known, free = parts_of(under_way), free_parts(under_way)
     wanted = " ".join(name.split()).lower()
-    rows = [
-        one
-        for called, some in known.items()
-        for one in some
-        if called.lower() == wanted or called.lower().startswith(wanted + " ")
-    ]
-    if not wanted or not rows:
+    if not wanted or not _called(known, wanted):
         raise BadEntry(f"“{name}” is no part of that plan; it gives {', '.join(sorted(known))}.")
+    rows = _called(free, wanted)
+    if not rows:
+        told = "mark on the wood what showed there, such as crack 300 to 380, and it is planned round it"
+        raise BadEntry(f"{name.strip()} is not cut yet; {told}.")
     progress = under_way.progress.changed(lost=tuple(dict.fromkeys((*under_way.progress.lost, *map(lost_key, rows)))))
     shop.apply(f"part {name.strip()} is lost", progress)
     return f"part {name.strip()} is lost; what is cut stays. Plan the rest again: F5"
+
+
+def _called(rows: dict[str, list[Placement]], wanted: str) -> list[Placement]:
+    """What goes by a name: "a", or "a 2", or all copies and leaves of it."""
+    return [one for name, some in rows.items() for one in some if f"{name.lower()} ".startswith(wanted + " ")]
 
 
 def cut_went(shop: Shop, board: str, at_mm: float) -> str:

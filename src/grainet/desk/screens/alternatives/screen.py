@@ -17,9 +17,10 @@ from grainet.desk.screens.screen import Desk, Page
 from grainet.desk.services.planner_process import WorkerClient
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
-from grainet.desk.widgets.controls import WordButton, count_of
+from grainet.desk.widgets.controls import WordButton, count_of, wrapped
 from grainet.job.answer import Plan
 from grainet.job.job import Job
+from grainet.present import plan_view
 from grainet.present.alternatives import Alternative, alternatives_of
 
 HEAD_H, GAP, MOST = 62, 8, 3
@@ -131,7 +132,10 @@ class Alternatives(Page):
 
     def _take(self, job: Job, rows: list[tuple[str, Plan]]) -> None:
         shop = self.state.shop
-        told = [(aim, job, plan) for aim, plan in rows[:MOST]]
+        told = [(aim, job, plan) for aim, plan in rows[:MOST] if plan.builds]
+        if not told and rows:
+            near = "; ".join(plan_view.near_refusals(job, rows[0][1])[:3])
+            self.fault = f"The rack does not give this build. {near}. Lay out (F5) says all that was refused."
         self.shown = alternatives_of(told, shop.kit, self.state.today)
         self.chosen, self.told = 1, ""
         self.reason.clear()
@@ -158,8 +162,6 @@ class Alternatives(Page):
             self.state.warn("that build is gone since these plans were made")
         elif number != self.chosen:
             self.state.plan_in_hand.emit(card.job, card.plan)
-        elif not card.plan.builds:
-            self.state.warn("this plan does not make the build; Lay out (F5) says what was refused")
         else:
             reason = self.reason.text().strip() or card.title.lower()
             if self.state.accept_plan(design, card.job, card.plan, "", reason):
@@ -206,7 +208,8 @@ class Alternatives(Page):
             return
         words = self.fault or self.told
         if words:
-            draw.text_at(p, LEFT, HEAD_H + 30, words, theme.wine if self.fault else theme.ink, 15)
+            for k, line in enumerate(wrapped(words, 15, self.width() - LEFT - RIGHT)):
+                draw.text_at(p, LEFT, HEAD_H + 30 + 22 * k, line, theme.wine if self.fault else theme.ink, 15)
         else:
             draw.empty(
                 p,

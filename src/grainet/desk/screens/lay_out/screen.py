@@ -229,6 +229,7 @@ class LayOut(Screen):
         worker.told.connect(self._hear)
         worker.planned.connect(self._planned)
         worker.failed.connect(self._failed)
+        state.plan_kept.connect(self._kept)
 
     # planning -----------------------------------------------------------------------------------------------------
     def first_stop(self) -> QWidget | None:
@@ -394,15 +395,23 @@ class LayOut(Screen):
         if self.fresh is None or design is None or not self.fresh[1].placements:
             return
         job, plan = self.fresh
+        if not plan.builds and not job.cut:
+            self.state.warn(f"this plan does not make {design.name}; see what was refused, or what is pinned")
+            return
         kept = self.state.shop.plans.accepted_for(design.id)
         if kept is not None and len(kept.progress.done) != len(job.cut):
             self.state.warn(f"{design.name} was sawn further since this was planned. Plan the rest again: F5.")
             return
         chosen = self._openings()
         if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
-            self.fresh, self.taken = None, None
-            self.pins.pop(design.id, None)
             self.state.notify(f"{design.name} is laid out; saw it: F7")
+
+    def _kept(self, design_id: str) -> None:
+        """A plan was accepted, here or elsewhere: what was tried and pinned on the way is over."""
+        self.pins.pop(design_id, None)
+        if self.fresh is not None and self.fresh[0].builds[0].id == design_id:
+            self.fresh, self.taken = None, None
+        self.refresh()
 
     # the part in hand ---------------------------------------------------------------------------------------------
     @property

@@ -25,7 +25,7 @@ from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.grade.ready import prepare
 from grainet.session.sawing import board_steps, tick
-from grainet.session.surprise import parts_of, surprise_of
+from grainet.session.surprise import free_parts, surprise_of
 from grainet.turns import in_turn
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
@@ -271,8 +271,10 @@ class SawAndWait(Screen):
         onwards = (("A crack showed", "crack "), ("Metal showed", "nail "), ("The next cut went elsewhere", "went "))
         for label, words in () if sawn else onwards:
             menu.addAction(label).triggered.connect(lambda _=False, words=words: self.state.tape_wanted.emit(words))
+        free = sorted(free_parts(under_way))
         lost = menu.addMenu("A part is lost")
-        for name in sorted(parts_of(under_way)):
+        lost.setEnabled(bool(free))  # what is not cut yet cannot be lost: the wood is marked
+        for name in free:
             lost.addAction(name).triggered.connect(lambda _=False, name=name: self.state.tell_surprise(board, name))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.surprise_it.mapToGlobal(self.surprise_it.rect().bottomLeft()))
