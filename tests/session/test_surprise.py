@@ -127,6 +127,8 @@ class APartThatIsLost(Case):
         with self.assertRaisesRegex(BadEntry, "not cut yet; mark on the wood"):
             surprise.lose(self.shop, self.board, "C")
         job, plan = self.plan_the_rest()
+        there = {(p.piece, p.x, p.y) for p in plan.placements}
+        self.assertLessEqual({(p.piece, p.x, p.y) for p in job.hints}, there, "what is not hurt stays where it was laid")
         self.assertEqual((len(job.lost), set(plan.builds)), (1, {"plover"}))  # no longer halves of one board, which is sawn up
         self.assertIn("stay, the rest is planned again", summary(plan, job))
         surprise.accept(self.shop, self.design, job, plan)

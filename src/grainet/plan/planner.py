@@ -41,6 +41,8 @@ LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
+LEAST_TIDY_S = 0.4  # of clock time, where a cap is all but used up
+STAYS_CM2 = 5_000  # what it is worth to leave a part where an earlier plan had it, more than any saving of wood
 MOST_WHERE_ENOUGH = 80  # where the first plan makes everything, and only the wood can be saved
 
 
@@ -85,6 +87,7 @@ class Planner:
         self.pool = Pool()
         self.refused: list[Refusal] = []
         self._keys: dict[str, str] = {}
+        self._before: set[tuple[object, ...]] = set()  # places of an earlier plan that still hold
         self._chosen_once = False
         self._sawings: dict[tuple[object, ...], Sawn] = {}
         self._budget_left = TOTAL_BUDGET * self.effort
@@ -95,6 +98,7 @@ class Planner:
         """
         self._prepare()
         before = self._beside_what_stands(self.standing.hinted(self.sheets))
+        self._before = {c.key for c in before}
         start = [] if before else self._start()  # first of all: the plan is never worse than it
         bound_of_all = value_bound(self.job, self.sheets, standing=self.standing)
         most = min(bound_of_all, self._demand()) - 1e-6
@@ -114,7 +118,7 @@ class Planner:
                 choice.bound = max(choice.bound, better.bound)
                 break
             choice = better
-        if self.job.objective is not None or (tidy and not self._late(0.8)):
+        if self.job.objective is not None or before or (tidy and not self._late(0.8)):
             choice = self._tidied(choice)
         self.chosen, self._bound_of_all = choice, bound_of_all
         return self._write(choice, bound_of_all)
@@ -294,7 +298,9 @@ class Planner:
     def _tidied(self, choice: Choice) -> Choice:
         """The last choice with the least wood spoiled at its value, where that can be sawn too."""
         selection, dislike, spread = self._last
-        tidy = selection.tidy(choice, dislike, spread, Budget(TIDY_BUDGET * self.effort, self.seed, self._left()))
+        left = self._left()
+        wall = None if left is None else max(LEAST_TIDY_S, left)
+        tidy = selection.tidy(choice, dislike, spread, Budget(TIDY_BUDGET * self.effort, self.seed, wall))
         return choice if self._locked(tidy) else tidy
 
     def _unlocked(self, selection: Selection, choice: Choice, hint: Sequence[int]) -> Choice:
@@ -318,12 +324,13 @@ class Planner:
 
     def _dislike(self, one: Candidate) -> int:
         """What taking a place costs beside its wood, in square centimetres: covered trouble, thick wood for thin parts, and
-        a stand away from the marked end, so that the clear rest stays in one."""
+        a stand away from the marked end, so that the clear rest stays in one; less where an earlier plan had it, so that no part hops."""
         sheet = self.sheets[one.piece]
         x0 = one.polygon.bounds[0]
         from_end = x0 - sheet.x0
         waste = one.seat.spare_mm / max(1.0, sheet.thickness.least) * area(one.ring)
-        return int(round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100))
+        stays = STAYS_CM2 if one.key in self._before else 0
+        return int(round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100)) - stays
 
     def _locked(self, choice: Choice) -> list[list[int]]:
         """Groups of chosen footprints that no straight cut can part, also from what stands, or whose cuts would meet metal."""
