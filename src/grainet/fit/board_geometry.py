@@ -190,7 +190,7 @@ class BoardGeometry:
         xs, widths = self.chords
         places = np.unique(np.concatenate([ring[:, 0], xs[(xs > x0) & (xs < x1)], np.linspace(x0, x1, 40)]))
         inside = np.clip(places, x0 + 1e-7, x1 - 1e-7)
-        own = np.array([_longest_run_across(ring, x) for x in inside])
+        own = _longest_runs_across(ring, inside)
         extra = crook_loss(self.piece.flatness, x1 - x0, self.length) + 2 * self.kit.edge_mm
         return float((own + extra - np.interp(places, xs, widths)).max())
 
@@ -202,7 +202,7 @@ class BoardGeometry:
         ring = as_array(self.piece.outline)
         xs = np.unique(np.concatenate([ring[:, 0], np.linspace(self.x0, self.x1, 40)]))
         just_inside = np.clip(xs, self.x0 + 1e-7, self.x1 - 1e-7)
-        return xs, np.array([_longest_run_across(ring, x) for x in just_inside])
+        return xs, _longest_runs_across(ring, just_inside)
 
     def least_chord(self, from_x: float, to_x: float) -> float:
         """Least width of the piece between two places along it, in mm."""
@@ -212,12 +212,17 @@ class BoardGeometry:
         return float(min(ends.min(), inside.min() if len(inside) else math.inf))
 
 
-def _longest_run_across(ring: Array, x: float) -> float:
+def _longest_runs_across(ring: Array, xs: Array) -> Array:
+    """The longest run across a polygon at each of some places along it; ``ring`` (n, 2), ``xs`` (m,), in mm."""
     x0, y0 = ring[:, 0], ring[:, 1]
     x1, y1 = np.roll(x0, -1), np.roll(y0, -1)
-    crosses = (x0 > x) != (x1 > x)
-    ys = np.sort((y0 + (x - x0) / np.where(x1 == x0, 1, x1 - x0) * (y1 - y0))[crosses])
-    return float(max(ys[1::2] - ys[0::2], default=0.0))
+    at = xs[:, None]
+    crosses = (x0 > at) != (x1 > at)
+    ys = np.where(crosses, y0 + (at - x0) / np.where(x1 == x0, 1, x1 - x0) * (y1 - y0), np.inf)
+    ys = np.sort(ys, axis=1)[:, : 2 * int(crosses.sum(axis=1).max(initial=0) // 2)]
+    with np.errstate(invalid="ignore"):
+        runs = ys[:, 1::2] - ys[:, 0::2]  # of what is not there, infinity less infinity
+    return np.asarray(np.nan_to_num(runs, nan=0.0, posinf=0.0).max(axis=1, initial=0.0))
 
 
 def _ring_of(shape: BaseGeometry) -> list[tuple[float, float]]:

@@ -25,6 +25,7 @@ from grainet.plan.in_hand import Workpiece, hands_after, whole_depth_wood
 
 Place = tuple[object, ...]
 IN_HAND_MM = 1e-5  # what may be cut off a part by a replayed kerf's last digits
+NEAR_MM = 5e-6  # nearer than this to a kerf is too near
 HAIR_MM = 1e-7  # what may come exactly a kerf near is not left out for the last digit
 
 
@@ -90,15 +91,18 @@ class Standing:
         taken = [self._room_of(c.claimed(self.job.kit)) for c in self.footprints[piece_id]]
         taken += [self._room_of(c.block) for c in self._lost if c.piece == piece_id]
         builds = {b.id for b in self.job.builds}
-        taken += [self._room_of(Polygon(c.polygon)) for c in self.job.claims if c.piece == piece_id and c.build not in builds]
+        kept = [Polygon(c.polygon) for c in self.job.claims if c.piece == piece_id and c.build not in builds]
+        taken += [self._room_of(shape, corners=True) for shape in kept]
         if not taken and not self.is_cut(piece_id):
             return None
         wood = whole_depth_wood(self.hands(piece_id))
         return shapely.difference(wood, shapely.union_all(taken)) if taken else wood
 
-    def _room_of(self, shape: BaseGeometry) -> BaseGeometry:
-        """A shape with the kerf beside it, less a hair."""
+    def _room_of(self, shape: BaseGeometry, *, corners: bool = False) -> BaseGeometry:
+        """A shape with the kerf beside it, less a hair; with corners it is the simpler and a little the larger."""
         kit = self.job.kit
+        if kit.cutting == "outline" and corners:
+            return shape.buffer(max(0.0, kit.kerf_mm.outline - HAIR_MM), join_style="mitre", mitre_limit=10)
         if kit.cutting == "outline":
             return shape.buffer(max(0.0, kit.kerf_mm.outline - HAIR_MM), quad_segs=16)
         x0, y0, x1, y1 = shape.bounds
@@ -115,9 +119,14 @@ class Standing:
         kit = self.job.kit
         if self.is_cut(one.piece) and not any(h.covers(one.block) for h in self._whole_hands(one.piece)):
             return False
-        if one.part.clean:
-            grown = one.claimed(kit)
-            if any(grown.intersection(self._room_of(c.claimed(kit))).area > 1e-3 for c in self.footprints[one.piece]):
+        grown = one.claimed(kit)
+        if one.part.clean and any(
+            grown.intersection(self._room_of(c.claimed(kit))).area > 1e-3 for c in self.footprints[one.piece]
+        ):
+            return False
+        if kit.cutting == "outline":  # the kerf round a corner is told in chords, which lie a little nearer
+            near = [*(c.claimed(kit) for c in self.footprints[one.piece]), *(c.block for c in self._lost if c.piece == one.piece)]
+            if any(grown.distance(shape) < kit.kerf_mm.outline - NEAR_MM for shape in near):
                 return False
         users = {o.build for b in self.job.builds for o in b.options if one.part.id in o.needs}
         return all(
