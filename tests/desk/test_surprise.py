@@ -74,10 +74,7 @@ class Surprises(WindowTest):
     def test_a_cut_that_went_elsewhere_by_words_and_taken_back(self):
         self.tick(1)
         step = self.screen.next_step()
-        if step.cut.tool == "outline":
-            self.type("went 100")
-            self.assertIn("follows an outline", self.message[-1])
-            return
+        self.assertNotEqual(step.cut.tool, "outline")
         at = step.cut.line[0][0 if step.cut.tool == "crosscut" else 1] + 12
         self.type(f"went {at:.0f}")
         self.assertIn("what is cut stays", self.message[-1])

@@ -195,6 +195,14 @@ class Faults(unittest.TestCase):
             claims=({"piece": "Z", "polygon": ring(9, 9), "build": "b"},),
         )
         places = {where for where, _ in bad.faults()}
+        odd = (
+            self.pin.changed(leaf=2), self.pin.changed(copy_=3, set=5), self.pin.changed(x=self.pin.x + 1, set=6),
+            self.pin.changed(on_edge=True, set=7),
+        )  # fmt: skip
+        resaw = cut.changed(tool="resaw", gives=(), depth_mm=None)
+        told = {where for where, _ in self.plain.changed(version=2, pins=odd, cut=(resaw,)).faults()}
+        wanted = {"pins[0].leaf", "pins[1].copy", "pins[2].polygon", "pins[3].on_edge", "cut[0].gives", "cut[0].x-depth_mm"}
+        self.assertEqual(told, wanted)
         self.assertLessEqual({"pins[0].part", "pins[2]", "cut[1].piece", "cut[1].gives", "claims[0].piece"}, places)
         first = {where for where, _ in self.plain.changed(pins=(self.pin,), cut=(cut,)).faults()}
         self.assertEqual(first, {"pins", "cut"})

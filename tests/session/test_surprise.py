@@ -4,6 +4,8 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from shapely.geometry import Polygon
+
 from grainet.demo.make import make_demo
 from grainet.plan.planner import plan_job
 from grainet.plan.verify import check
@@ -107,6 +109,25 @@ class ACutThatWentElsewhere(Case):
         self.shop.undo()
         self.assertEqual((self.now.plan, self.now.progress), (before.plan, before.progress))
 
+    def test_twice_on_one_board_and_no_name_is_given_again(self):
+        self.saw(3)
+        for by in (15, 9):
+            before = self.now
+            cut = next_cut(before, self.board)
+            k = 0 if cut.tool == "crosscut" else 1
+            surprise.cut_went(self.shop, self.board, cut.line[0][k] + by)
+            job, plan = self.plan_the_rest()
+            surprise.accept(self.shop, self.design, job, plan)
+            names = [name for c in self.now.plan.cuts for name in c.gives]
+            self.assertEqual(len(names), len(set(names)))
+            self.assertLess(max(int(n.split(".")[1]) for n in names if n.startswith(f"{self.board}.")), 60)
+            while next_cut(self.now, self.board) is not None and next_cut(self.now, self.board).tool == "outline":
+                self.saw(1)
+            if next_cut(self.now, self.board) is None:
+                break
+        self.saw_to_the_end()
+        self.assertEqual(set(self.now.returned), set(self.now.boards))
+
     def test_a_place_that_cuts_nothing_and_an_outline_are_sentences(self):
         with self.assertRaisesRegex(BadEntry, "lost B"):
             surprise.cut_went(self.shop, self.board, 100)  # an outline comes first there
@@ -125,7 +146,7 @@ class APartThatIsLost(Case):
         with self.assertRaisesRegex(BadEntry, "no part of that plan; it gives"):
             surprise.lose(self.shop, self.board, "zz")
         with self.assertRaisesRegex(BadEntry, "not cut yet; mark on the wood"):
-            surprise.lose(self.shop, self.board, "C")
+            surprise.lose(self.shop, self.board, "B")
         job, plan = self.plan_the_rest()
         there = {(p.piece, p.x, p.y) for p in plan.placements}
         self.assertLessEqual({(p.piece, p.x, p.y) for p in job.hints}, there, "what is not hurt stays where it was laid")
@@ -147,6 +168,18 @@ class APartThatIsLost(Case):
         surprise.accept(self.shop, self.design, job, plan)
         self.saw_to_the_end()
         self.assertIn(self.board, self.now.returned)
+
+
+class AnOutlineThatWentWrong(Case):
+    def test_its_part_is_lost_though_it_was_not_free_and_its_wood_is_not_used_again(self):
+        self.assertEqual(next_cut(self.now, self.board).tool, "outline")
+        (name,) = (name for name, rows in surprise.free_parts(self.now).items() if rows[0].piece == self.board)
+        surprise.lose(self.shop, self.board, name)
+        job, plan = self.plan_the_rest()
+        (gone,) = job.lost
+        shape = Polygon(gone.polygon)
+        self.assertFalse(any(p.piece == gone.piece and Polygon(p.polygon).intersects(shape) for p in plan.placements))
+        self.assertEqual(plan.builds, {"plover": "halves of one board"})
 
 
 class TheWoodTurnedOutOtherwise(Case):

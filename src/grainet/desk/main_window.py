@@ -41,6 +41,8 @@ if TYPE_CHECKING:
     from grainet.desk.screens.look_over.screen import LookOver
     from grainet.desk.screens.photo.screen import PhotoScreen
     from grainet.desk.screens.stock_list.screen import StockList
+    from grainet.job.answer import Plan
+    from grainet.job.job import Job
 
 
 def _read_modules(names: list[str]) -> None:
@@ -287,15 +289,20 @@ class Window(QWidget):
         if not self.lay_out.worker.busy and not self.lay_out.asking:
             self.lay_out.primary_action()
 
-    def show_plan(self, job: object, plan: object) -> None:
+    def show_plan(self, job: Job, plan: Plan) -> None:
         """A plan as one that was just made, in Lay out."""
         self.show_screen("lay_out")
-        self.lay_out.worker.planned.emit(job, plan)
+        self.lay_out.show_made(job, plan)
 
-    def by_hand(self, what: str) -> None:
-        """Do something with the part in hand of Lay out."""
+    def pin_part(self) -> None:
+        """Pin the part in hand of Lay out, or let it go."""
         self.show_screen("lay_out")
-        getattr(self.lay_out, what)()
+        self.lay_out.pin()
+
+    def take_part(self) -> None:
+        """Take the chosen part of Lay out where the plan has it."""
+        self.show_screen("lay_out")
+        self.lay_out.take_from_plan()
 
     def surprise(self) -> None:
         """What can go otherwise while sawing, offered in Saw and wait."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from typing import Literal
 
@@ -10,13 +11,14 @@ from pydantic import Field
 from grainet.design.joint_edge import ON_EDGE_MM, joint_of, on_outline
 from grainet.design.part import Part
 from grainet.design.recipe import Build, Recipe, Way
-from grainet.design.shape import is_rectangle
+from grainet.design.shape import is_rectangle, placed
 from grainet.job.answer import Cut, Placement
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.outline import ring_fault
 from grainet.wood.piece import Piece
 from grainet.wood.value import Ring, Value, says_nothing
 
+PLACED_MM = 1e-3  # a polygon written with fewer digits is still the same
 Objective = Literal["yield", "figure", "joints", "weight", "cost"]
 Fault = tuple[str, str]  # where, what was found and is wanted
 
@@ -141,7 +143,7 @@ def _needs_faults(where: str, option: Recipe | Way, known: set[str]) -> Iterator
 
 
 # version 2 ------------------------------------------------------------------------------------------------------------
-STANDING = ("pins", "lost", "cut", "claims", "objective", "plans")
+OF_THE_JOB = ("pins", "lost", "cut", "claims", "objective", "plans")
 SECOND = (
     "keep",
     "figure",
@@ -166,7 +168,7 @@ def _first_faults(job: Job) -> Iterator[Fault]:
     for i, build in enumerate(job.builds):
         if build.components:
             yield f"builds[{i}].components", "stands in a job of version 1, needs version 2"
-    for name in STANDING:
+    for name in OF_THE_JOB:
         if getattr(job, name):
             yield name, "stands in a job of version 1, needs version 2"
 
@@ -248,12 +250,35 @@ def _standing_faults(job: Job) -> Iterator[Fault]:
                 yield where, f"is the same leaf of the same set as {first}, needs one of them"
             if fault := ring_fault(one.polygon):
                 yield f"{where}.polygon", fault
+            if one.part in parts:
+                yield from _leaf_faults(where, one, job.part(one.part))
     for i, claim in enumerate(job.claims):
         if claim.piece not in pieces:
             yield f"claims[{i}].piece", f"names “{claim.piece}”, needs one of the job's pieces"
         if fault := ring_fault(claim.polygon):
             yield f"claims[{i}].polygon", fault
     yield from _cut_faults(job.cut, pieces)
+
+
+def _leaf_faults(where: str, one: Placement, part: Part) -> Iterator[Fault]:
+    """A placement that its part cannot have: a leaf or copy beyond those of a set, an outline that is not the part's own there."""
+    leaves = part.leaves_max or part.leaves
+    if one.leaf > leaves:
+        yield f"{where}.leaf", f"is {one.leaf}, at most {leaves} for {part.id}"
+    if one.copy_ > part.per_set:
+        yield f"{where}.copy", f"is {one.copy_}, at most {part.per_set} for {part.id}"
+    if one.on_edge:
+        if not part.on_edge:
+            yield f"{where}.on_edge", f"stands on edge, which {part.id} does not allow"
+        return
+    over = one.mirror != (one.face_up == "2")
+    there = placed(part.ring, one.x, one.y, one.angle_deg, turned_over=over)
+    off = max((math.dist(a, b) for a, b in zip(there.tolist(), one.polygon)), default=0.0)
+    if len(there) != len(one.polygon) or off > PLACED_MM:
+        yield (
+            f"{where}.polygon",
+            f"is not the outline of {part.id} at x, y, angle_deg and mirror, needs to be within {PLACED_MM:g}",
+        )
 
 
 def _cut_faults(cuts: tuple[Cut, ...], pieces: set[str]) -> Iterator[Fault]:
@@ -263,6 +288,10 @@ def _cut_faults(cuts: tuple[Cut, ...], pieces: set[str]) -> Iterator[Fault]:
         if cut.piece not in in_hand:
             what = "is sawn already" if cut.piece in gone else "is no piece in hand then"
             yield f"cut[{i}].piece", f"“{cut.piece}” {what}, needs one that is"
+        if not cut.gives:
+            yield f"cut[{i}].gives", "names nothing, needs the pieces that the cut gave"
+        if cut.tool == "resaw" and cut.depth_mm is None:
+            yield f"cut[{i}].x-depth_mm", "is missing, needs how deep a resaw's kerf lies from face 1"
         for name in cut.gives:
             if name in in_hand or name in gone:
                 yield f"cut[{i}].gives", f"“{name}” is the name of another piece, needs one of its own"

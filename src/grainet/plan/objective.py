@@ -10,7 +10,6 @@ from dataclasses import dataclass
 
 from shapely.geometry import Polygon
 
-from grainet.design.recipe import Option
 from grainet.design.shape import area
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.job.job import Job
@@ -73,13 +72,3 @@ def figure_seen_mm2(one: Candidate, piece: Piece) -> float:
         strength = PLAIN_STRENGTH if zone.strength is None else zone.strength
         total += strength * sum(shape.intersection(there).area for shape in seen)
     return float(total)
-
-
-def total_of(measure: Measure, items: Sequence[Candidate], chosen: Sequence[int], options: Sequence[Option]) -> int:
-    """What a choice comes to."""
-    opened = {items[k].piece for k in chosen}
-    return (
-        sum(measure.places[k] for k in chosen)
-        + sum(measure.pieces.get(p, 0) for p in opened)
-        + sum(measure.ways.get(o.key, 0) for o in options)
-    )

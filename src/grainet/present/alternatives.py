@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 
+from grainet.design.instrument import Instrument
+from grainet.design.tree import tree_of
 from grainet.grade.ready import readiness
 from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.kit.shop_profile import ShopProfile
+from grainet.present import plan_view
 from grainet.present.stations import counted
-from grainet.wood.thickness import ThicknessField
 from grainet.wood.units import format_length
 from grainet.work.glue_ups import groups_of
 from grainet.work.weights import together, weights_of
@@ -59,9 +61,11 @@ class Alternative:
         return "; ".join(told)
 
 
-def alternatives_of(rows: Sequence[tuple[str, Job, Plan]], kit: ShopProfile, today: date) -> list[Alternative]:
-    """The cards of some plans; the best of each figure is marked where they differ in it."""
-    cards = [_alternative(aim, job, plan, kit, today) for aim, job, plan in rows]
+def alternatives_of(
+    rows: Sequence[tuple[str, Job, Plan]], kit: ShopProfile, today: date, instrument: Instrument | None = None
+) -> list[Alternative]:
+    """The cards of some plans, of a guitar where the build is one; the best of each figure is marked where they differ in it."""
+    cards = [_alternative(aim, job, plan, kit, today, instrument) for aim, job, plan in rows]
     best: list[set[str]] = [set() for _ in cards]
     values = [{"litres": round(card.litres[1], 1), **{f.name: f.value for f in card.figures}} for card in cards]
     for name in {name for row in values for name in row}:
@@ -71,20 +75,16 @@ def alternatives_of(rows: Sequence[tuple[str, Job, Plan]], kit: ShopProfile, tod
             for k, value in found.items():
                 if abs(value - top) <= 1e-9:
                     best[k].add(name)
-    return [
-        Alternative(**{**{n: getattr(card, n) for n in card.__dataclass_fields__}, "best": frozenset(names)})
-        for card, names in zip(cards, best)
-    ]
+    return [replace(card, best=frozenset(names)) for card, names in zip(cards, best)]
 
 
-def _alternative(aim: str, job: Job, plan: Plan, kit: ShopProfile, today: date) -> Alternative:
+def _alternative(aim: str, job: Job, plan: Plan, kit: ShopProfile, today: date, instrument: Instrument | None) -> Alternative:
     boards = tuple(dict.fromkeys(p.piece for p in plan.placements))
-    volume = {b: _litres(job, b) for b in boards}
+    volume = {b: plan_view.volume_mm3(job.piece(b)) / 1e6 for b in boards}
     parts = sum(plan.balance[b].parts * volume[b] for b in boards)
     days, which = max(((_days(job, b, kit), b) for b in boards), default=(0.0, ""))
     weight = together(weights_of(job, plan, kit)).kg
-    glue = sum(max(0, len(rows) - 1) for rows in groups_of(plan).values())
-    glue += sum(job.part(p).leaves > 1 for p in {r.part for r in plan.placements})
+    glue = _glue_lines(job, plan, kit, instrument)
     paid = [job.piece(b).supply.price for b in boards]
     room = min((p.spare_mm for p in plan.placements), default=0.0)
     figures = [
@@ -101,11 +101,14 @@ def _alternative(aim: str, job: Job, plan: Plan, kit: ShopProfile, today: date) 
     return Alternative(aim, job, plan, tuple(figures), boards, (parts, sum(volume.values())), condition, grave)
 
 
-def _litres(job: Job, board: str) -> float:
-    piece = job.piece(board)
-    from shapely.geometry import Polygon
-
-    return float(Polygon(piece.outline).area * ThicknessField.of(piece).least / 1e6)
+def _glue_lines(job: Job, plan: Plan, kit: ShopProfile, instrument: Instrument | None) -> int:
+    """Glue lines of a build: those of its tree, but its panels and pairs as the plan lays them; without a tree only these."""
+    within = sum(max(0, len(rows) - 1) for rows in groups_of(plan).values())
+    within += sum(job.part(p).leaves > 1 for p in {r.part for r in plan.placements})
+    if instrument is None:
+        return within
+    joints = [m.joint for m in tree_of(instrument, kit.cuts.allowances).glue_ups if m.joint is not None]
+    return max(within, sum(joint.lines for joint in joints))
 
 
 def _days(job: Job, board: str, kit: ShopProfile) -> float:

@@ -7,6 +7,7 @@ from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.match.opening import Opening, openings
 from grainet.picture.solid import look_of
+from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 
 REST = (
@@ -18,9 +19,14 @@ REST = (
 REST_NAMES = frozenset(name for name, _ in REST)
 
 
+def volume_mm3(piece: Piece) -> float:
+    """How much wood a piece is, at its least thickness."""
+    return area(as_array(piece.outline)) * (piece.least_thickness_mm or 0.0)
+
+
 def shares(job: Job, plan: Plan) -> list[tuple[str, float]]:
     """Where the wood of the boards in use goes, by volume: each part by its letter, then the rest; what is nothing is left out."""
-    volume = {q.id: area(as_array(q.outline)) * (q.least_thickness_mm or 0) for q in job.pieces}
+    volume = {q.id: volume_mm3(q) for q in job.pieces}
     used = sum(volume[b] for b in plan.balance) or 1.0
     found: dict[str, float] = {}
     for one in plan.placements:

@@ -33,7 +33,7 @@ class Jobs:
         thickest = max((kit.cuts.stack_mm(p.thickness_mm, p.leaves) for p in parts), default=0.0)
         claims = tuple(self._claims({p.id for p in usable}, {d.id for d in designs}))
         return Job(
-            version=2 if claims else 1,
+            version=2,
             claims=claims,
             kit=kit.cuts_for(thickest),
             pieces=tuple(usable),

@@ -47,11 +47,11 @@ def parts_of(under_way: UnderWay, board: str | None = None) -> dict[str, list[Pl
 
 
 def free_parts(under_way: UnderWay) -> dict[str, list[Placement]]:
-    """The same, as far as a saw has freed them: only these can be lost."""
-    from grainet.work.going_on import going_on
+    """The same, as far as a saw has freed them or follows their outline next: only these can be lost."""
+    from grainet.work.going_on import going_on, in_the_saw
 
     going = going_on(under_way)
-    free = {p.key for p in going.pins} if going is not None else set()
+    free = {p.key for p in (*(going.pins if going is not None else ()), *in_the_saw(under_way))}
     found = {name: [r for r in rows if r.key in free] for name, rows in parts_of(under_way).items()}
     return {name: rows for name, rows in found.items() if rows}
 

@@ -5,7 +5,9 @@ What stays is what a saw has freed, and what lies in a piece that is resawn for 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import count, islice
 
 from shapely.geometry import Polygon, box
 
@@ -19,6 +21,7 @@ from grainet.wood.value import BadEntry
 from grainet.work.cut_plan import UnderWay, lost_key
 
 FREE_MM = 0.02  # a curve sawn in chords strays so far
+MOST_GIVEN = 20  # pieces that one straight cut through a live edge gives
 HIT_MM2 = 0.5  # less of a part under a kerf is a scratch
 
 
@@ -98,6 +101,20 @@ def next_cut(under_way: UnderWay, board: str) -> Cut | None:
     return next((c for c in under_way.cuts_of(board) if not under_way.done(c)), None)
 
 
+def in_the_saw(under_way: UnderWay) -> list[Placement]:
+    """The parts whose outline is sawn next: where that goes wrong they are spoilt, though none of them is free."""
+    found: list[Placement] = []
+    for board in under_way.boards:
+        cut = next_cut(under_way, board)
+        if cut is not None and cut.tool == "outline":
+            around = Polygon(cut.line[1:] if cut.line[0] != cut.line[-1] else cut.line).buffer(0)
+            for one in (p for p in under_way.plan.placements if p.piece == board):
+                shape = as_candidate(under_way.job.part(one.part), [one], under_way.job.kit).block
+                if shape.intersection(around).area > 0.9 * max(shape.area, around.area * 0.9):
+                    found.append(one)
+    return found
+
+
 def went_wrong(under_way: UnderWay, board: str, at_mm: float) -> UnderWay:
     """The plan with its next cut on a board made at another place: the cuts after it are off, and the parts under its kerf are lost.
 
@@ -110,7 +127,7 @@ def went_wrong(under_way: UnderWay, board: str, at_mm: float) -> UnderWay:
         raise BadEntry("The next cut follows an outline: where it went wrong its part is lost, such as lost B.")
     job, made = under_way.job, under_way.made_of(board)
     hand = next(h for h in hands_after(job.piece(board), made, job.kit) if h.id == cut.piece)
-    actual = _moved(cut, hand, at_mm, job)
+    actual = _moved(cut, hand, at_mm, job, _names_after(under_way, board))
     cuts = tuple(c for c in under_way.plan.cuts if c not in under_way.cuts_of(board) or c in made)
     offcuts = tuple(o for o in under_way.plan.offcuts if o.piece != board)  # what is left is told once it is planned again
     plan = under_way.plan.changed(cuts=(*cuts, actual), offcuts=offcuts)
@@ -122,7 +139,14 @@ def went_wrong(under_way: UnderWay, board: str, at_mm: float) -> UnderWay:
     return UnderWay(new, progress)
 
 
-def _moved(cut: Cut, hand: Workpiece, at_mm: float, job: Job) -> Cut:
+def _names_after(under_way: UnderWay, board: str) -> Iterator[str]:
+    """Names for pieces of a board that no piece of it had yet."""
+    given = [name for cut in under_way.cuts_of(board) for name in cut.gives]
+    numbers = [int(tail) for name in given if (tail := name.removeprefix(f"{board}.")).isdecimal()]
+    return (f"{board}.{n}" for n in count(max(numbers, default=0) + 1))
+
+
+def _moved(cut: Cut, hand: Workpiece, at_mm: float, job: Job, names: Iterator[str]) -> Cut:
     """The cut at another place, with names for all that it gives."""
     x0, y0, x1, y1 = hand.polygon.bounds
     low, high = {"crosscut": (x0, x1), "rip": (y0, y1)}.get(cut.tool, (hand.top_mm, hand.bottom_mm or float("inf")))
@@ -132,10 +156,7 @@ def _moved(cut: Cut, hand: Workpiece, at_mm: float, job: Job) -> Cut:
     if cut.tool == "resaw":
         return cut.changed(depth_mm=at_mm)
     line = ((at_mm, y0), (at_mm, y1)) if cut.tool == "crosscut" else ((x0, at_mm), (x1, at_mm))
-    board, *_ = cut.piece.partition(".")
-    taken = {name for c in job.cut for name in c.gives} | {hand.id}
-    spare = (name for n in range(1, 10_000) if (name := f"{board}.{900 + n}") not in taken)
-    many = cut.changed(line=line, gives=(*cut.gives, *(next(spare) for _ in range(6))))
+    many = cut.changed(line=line, gives=(*cut.gives, *islice(names, MOST_GIVEN)))
     given = results_of(many, hand, job.kit)
     return many.changed(gives=many.gives[: len(given)])
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from shapely.geometry import Polygon
@@ -27,14 +28,31 @@ TOOL_NAMES = {"crosscut": "Crosscut saw", "rip": "Table saw", "resaw": "Band saw
 
 @dataclass(frozen=True)
 class Workpiece:
-    """A piece in hand: id, outline, and the depths between which it lies (bottom None: the far face)."""
+    """A piece in hand, and the part that it has become."""
 
-    id: str
-    ring: Ring
-    top_mm: float = 0.0
-    bottom_mm: float | None = None
-    part: str = ""  # letters of the part that it has become
+    hand: in_hand.Workpiece
+    part: str = ""  # letters of the part
     part_id: str = ""
+
+    @property
+    def id(self) -> str:
+        """What it is called."""
+        return self.hand.id
+
+    @property
+    def top_mm(self) -> float:
+        """How deep below face 1 it begins."""
+        return self.hand.top_mm
+
+    @property
+    def bottom_mm(self) -> float | None:
+        """How deep it ends; None where it reaches the far face."""
+        return self.hand.bottom_mm
+
+    @cached_property
+    def ring(self) -> Ring:
+        """Its outline."""
+        return tuple((x, y) for x, y in self.hand.polygon.exterior.coords[:-1])
 
 
 @dataclass(frozen=True)
@@ -60,7 +78,7 @@ def steps_for(
     machines: Sequence[Machine] = (),
 ) -> list[Step]:
     """The steps of one piece in order, each at the shop's machine; ``after`` are all the pieces in hand once the step is done."""
-    hands: dict[str, Workpiece] = {piece.id: Workpiece(piece.id, piece.outline)}
+    hands: dict[str, Workpiece] = {one.id: Workpiece(one) for one in in_hand.hands_after(piece, (), job.kit)}
     footprints = [(job.part(p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
     offcuts = {o.id: o for o in plan.offcuts if o.piece == piece.id}
     steps: list[Step] = []
@@ -68,9 +86,9 @@ def steps_for(
         if cut.piece not in hands:
             continue
         hand = hands.pop(cut.piece)
-        for new in _results(cut, hand, job):
-            part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.ring)), None)
-            hands[new.id] = Workpiece(new.id, new.ring, new.top_mm, new.bottom_mm, _mark(part, new, job), part.id if part else "")
+        for new in in_hand.results_of(cut, hand.hand, job.kit):
+            part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.polygon)), None)
+            hands[new.id] = Workpiece(new, _mark(part, new, job), part.id if part else "")
         steps.append(
             Step(
                 n=len(steps) + 1, cut=cut, tool=_machine_name(machines, cut.tool), text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),
@@ -86,28 +104,21 @@ def _machine_name(machines: Sequence[Machine], tool: str) -> str:
     return machine.name if machine is not None else TOOL_NAMES[tool]
 
 
-def _mark(part: Part | None, hand: Workpiece, job: Job) -> str:
+def _mark(part: Part | None, hand: in_hand.Workpiece, job: Job) -> str:
     """What is chalked on a blank: the part's letter, and which leaf it is, so that mates stay mates."""
     if part is None:
         return ""
     name = part.letter or part.shown_name
     if part.leaves == 1:
         return name
-    if hand.bottom_mm is None and hand.top_mm == 0:
+    if hand.whole_depth:
         return f"{name} ×{part.leaves}"
     leaf = min(part.leaves, 1 + round(hand.top_mm / (part.thickness_mm + job.kit.leaf_loss_mm)))
     return f"{name} leaf {leaf}"
 
 
-def _same(shape: Polygon, ring: Ring) -> bool:
-    return bool(shape.symmetric_difference(Polygon(ring)).area < 0.02 * shape.area)
-
-
-def _results(cut: Cut, hand: Workpiece, job: Job) -> list[Workpiece]:
-    sawn = in_hand.results_of(cut, in_hand.Workpiece(hand.id, Polygon(hand.ring), hand.top_mm, hand.bottom_mm), job.kit)
-    return [
-        Workpiece(one.id, tuple((x, y) for x, y in one.polygon.exterior.coords[:-1]), one.top_mm, one.bottom_mm) for one in sawn
-    ]
+def _same(shape: Polygon, other: Polygon) -> bool:
+    return bool(shape.symmetric_difference(other).area < 0.02 * shape.area)
 
 
 def _text(cut: Cut, hand: Workpiece, style: LengthStyle) -> str:

@@ -136,7 +136,7 @@ class Alternatives(Page):
         if not told and rows:
             near = "; ".join(plan_view.near_refusals(job, rows[0][1])[:3])
             self.fault = f"The rack does not give this build. {near}. Lay out (F5) says all that was refused."
-        self.shown = alternatives_of(told, shop.kit, self.state.today)
+        self.shown = alternatives_of(told, shop.kit, self.state.today, self.instrument)
         self.chosen, self.told = 1, ""
         self.reason.clear()
         self.refresh()
