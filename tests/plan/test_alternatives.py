@@ -10,6 +10,7 @@ from grainet.kit.shop_profile import ShopProfile
 from grainet.plan.alternatives import aims_for, alternatives, key_of
 from grainet.plan.verify import check
 from grainet.present.alternatives import alternatives_of
+from grainet.work.waiting import settling_wait
 from tests.jobs import SAW, part, piece, rect
 
 CURL = [{"id": "f1", "kind": "curl", "face": "through", "polygon": rect(700, 110), "strength": 1.0}]
@@ -81,4 +82,6 @@ class Plans(unittest.TestCase):
         rows = [(aim, job, plan) for aim, plan in alternatives(job, ["yield"], seconds=5)]
         (card,) = alternatives_of(rows, ShopProfile(), date(2026, 11, 24))
         self.assertTrue(card.grave)
-        self.assertRegex(card.condition, "if it may wait: No. wet is dry about")
+        wait = settling_wait(job.pieces[0], ShopProfile(), date(2026, 11, 24))
+        self.assertEqual(card.condition, f"if it may wait: No. wet is dry about {wait.ready.day} {wait.ready:%b}")
+        self.assertEqual({f.name: f.value for f in card.figures}["days"], (wait.ready - date(2026, 11, 24)).days)

@@ -42,7 +42,6 @@ ROUNDS = 1  # of refinement at effort 1
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
 LEAST_TIDY_S = 0.4  # of clock time, where a cap is all but used up
-STAYS_CM2 = 5_000  # what it is worth to leave a part where an earlier plan had it, more than any saving of wood
 MOST_WHERE_ENOUGH = 80  # where the first plan makes everything, and only the wood can be saved
 
 
@@ -250,7 +249,8 @@ class Planner:
         for k, one in enumerate(items):
             members[one.piece].append(k)
         by_piece = {p: (m, self._conflicts(p, m)) for p, m in members.items()}
-        selection = Selection(self.job, items, by_piece, self.standing, measure_of(self.job, items, self.sheets))
+        before = [k for k, one in enumerate(items) if one.key in self._before]
+        selection = Selection(self.job, items, by_piece, self.standing, measure_of(self.job, items, self.sheets), before)
         index = {one.key: k for k, one in enumerate(items)}
         hint = [index[key] for key in hint_keys if key in index]
         spread = [round(self.sheets[p.id].outline.area / 4000) for p in self.job.pieces]
@@ -324,13 +324,12 @@ class Planner:
 
     def _dislike(self, one: Candidate) -> int:
         """What taking a place costs beside its wood, in square centimetres: covered trouble, thick wood for thin parts, and
-        a stand away from the marked end, so that the clear rest stays in one; less where an earlier plan had it, so that no part hops."""
+        a stand away from the marked end, so that the clear rest stays in one."""
         sheet = self.sheets[one.piece]
         x0 = one.polygon.bounds[0]
         from_end = x0 - sheet.x0
         waste = one.seat.spare_mm / max(1.0, sheet.thickness.least) * area(one.ring)
-        stays = STAYS_CM2 if one.key in self._before else 0
-        return int(round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100)) - stays
+        return int(round((one.seat.covered_mm2 * 2 + waste * 0.6 + from_end * sheet.width * 0.05) / 100))
 
     def _locked(self, choice: Choice) -> list[list[int]]:
         """Groups of chosen footprints that no straight cut can part, also from what stands, or whose cuts would meet metal."""

@@ -59,10 +59,11 @@ class Selection:
         by_piece: Mapping[str, tuple[Sequence[int], Conflicts]],
         standing: Standing | None = None,
         measure: Measure | None = None,
+        before: Sequence[int] = (),
     ) -> None:
         from ortools.sat.python import cp_model
 
-        self.standing, self.measure = standing or Standing(job), measure
+        self.standing, self.measure, self.before = standing or Standing(job), measure, tuple(before)
         self._open: dict[str, Any] | None = None  # boards that are sawn into, once that matters
 
         self.cp = cp_model
@@ -371,13 +372,18 @@ class Selection:
             solver = tried
             if not isinstance(aim, int):
                 model.add(aim <= round(tried.objective_value))
+            model.clear_hints()  # type: ignore[no-untyped-call]
+            for var in (*take, *opened):
+                model.add_hint(var, tried.boolean_value(var))
         return solver
 
     def _aims(self, model: Any, take: Sequence[Any], opened: Mapping[str, Any]) -> Any:
-        """What comes before the wood that is spoiled where the job has an objective: its measure, then what the ways are worth."""
+        """What comes before the wood that is spoiled: where the job has an objective its measure, then what the ways are worth; then that as
+        many parts as can stay where an earlier plan had them."""
         measure = self.measure
+        stay = [-sum(take[k] for k in self.before)] if self.before else []
         if measure is None:
-            return []
+            return stay
         twins = {key: model.get_bool_var_from_proto_index(var.index) for key, var in self.option.items()}
         first = (
             sum(measure.places[k] * take[k] for k in range(len(take)))
@@ -385,7 +391,7 @@ class Selection:
             + sum(measure.ways.get(key, 0) * var for key, var in twins.items())
         )
         ways = -sum(round(o.value * self.scale) * twins[o.key] for o in self.options if o.component)
-        return [aim for aim in (first, ways) if not isinstance(aim, int)]
+        return [aim for aim in (first, ways, *stay) if not isinstance(aim, int)]
 
     def _clone_value(self, model: Any) -> Any:
         def twin(var: Any) -> Any:

@@ -8,7 +8,6 @@ from datetime import date
 
 from grainet.design.instrument import Instrument
 from grainet.design.tree import tree_of
-from grainet.grade.ready import readiness
 from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.kit.shop_profile import ShopProfile
@@ -16,6 +15,7 @@ from grainet.present import plan_view
 from grainet.present.stations import counted
 from grainet.wood.units import format_length
 from grainet.work.glue_ups import groups_of
+from grainet.work.waiting import Wait, settling_wait
 from grainet.work.weights import together, weights_of
 
 TITLES = {
@@ -82,7 +82,9 @@ def _alternative(aim: str, job: Job, plan: Plan, kit: ShopProfile, today: date, 
     boards = tuple(dict.fromkeys(p.piece for p in plan.placements))
     volume = {b: plan_view.volume_mm3(job.piece(b)) / 1e6 for b in boards}
     parts = sum(plan.balance[b].parts * volume[b] for b in boards)
-    days, which = max(((_days(job, b, kit), b) for b in boards), default=(0.0, ""))
+    waits = [wait for b in boards if (wait := settling_wait(job.piece(b), kit, today)) is not None]
+    last = max(waits, key=lambda wait: wait.ready, default=None)
+    days = max(0, (last.ready - today).days) if last is not None else 0
     weight = together(weights_of(job, plan, kit)).kg
     glue = _glue_lines(job, plan, kit, instrument)
     paid = [job.piece(b).supply.price for b in boards]
@@ -90,14 +92,14 @@ def _alternative(aim: str, job: Job, plan: Plan, kit: ShopProfile, today: date, 
     figures = [
         Figure("kg", f"{weight:.1f}", "kg", round(weight, 1)),
         Figure("glue", f"{glue}", "glue line" if glue == 1 else "glue lines", glue),
-        Figure("days", f"{days:.0f}", "day to wait" if round(days) == 1 else "days to wait", round(days)),
+        Figure("days", f"{days}", "day to wait" if days == 1 else "days to wait", days),
         Figure("room", format_length(room, kit.length_style), "least room", round(room, 1)),
     ]
     if any(price is not None for price in paid):
         total = sum(price or 0.0 for price in paid)
         figures.insert(3, Figure("paid", f"{total:g}", "paid", total))
     figures.append(Figure("worth", f"{plan.value:g}", f"worth, at most {plan.bound:g}", plan.value))
-    condition, grave = _condition(job, plan, which, days, today)
+    condition, grave = _condition(job, plan, last if days else None)
     return Alternative(aim, job, plan, tuple(figures), boards, (parts, sum(volume.values())), condition, grave)
 
 
@@ -111,18 +113,12 @@ def _glue_lines(job: Job, plan: Plan, kit: ShopProfile, instrument: Instrument |
     return max(within, sum(joint.lines for joint in joints))
 
 
-def _days(job: Job, board: str, kit: ShopProfile) -> float:
-    ready = readiness(job.piece(board), kit)
-    return ready.days if ready.word == "waits" else 0.0
-
-
-def _condition(job: Job, plan: Plan, slowest: str, days: float, today: date) -> tuple[str, bool]:
+def _condition(job: Job, plan: Plan, wait: Wait | None) -> tuple[str, bool]:
     """The one thing that a plan stands under."""
     if not plan.builds:
         return "the rack does not give this build", True
-    if days >= 1:
-        ready = date.fromordinal(today.toordinal() + round(days))
-        return f"if it may wait: No. {slowest} is dry about {ready.day} {ready:%b}", True
+    if wait is not None:
+        return f"if it may wait: {wait.name} is dry about {wait.ready.day} {wait.ready:%b}", True
     tight = min(plan.placements, key=lambda p: p.spare_mm)
     if tight.spare_mm < 1.0:
         return f"{job.part(tight.part).shown_name} on No. {tight.piece} has {tight.spare_mm:.1f} thick to spare", True

@@ -481,10 +481,12 @@ class SawAndWait(Screen):
         theme = self.state.theme
         told = [("A", f"{self._surprised} What is cut stays; plan the rest again.")] if self._surprised else []
         told += [(c.grade, c.text) for c in step.cautions if c.topic != "glue"] if step is not None and not told else []
-        for grade, text in told:
-            for line in wrapped(text, 13, room, 600 if grade == "A" else 400):
-                if y > bottom + 4:
-                    return
+        for k, (grade, text) in enumerate(told):
+            rows = wrapped(text, 13, room, 600 if grade == "A" else 400)
+            if k and y + 17 * (len(rows) - 1) > bottom + 4:  # a caution stands whole or not at all
+                draw.text_at(p, x, y + 4, f"and {len(told) - k} more, told where the mouse rests", theme.ink2, 13, room=room)
+                return
+            for line in rows:
                 draw.text_at(p, x, y + 4, line, theme.wine if grade == "A" else theme.ink2, 13, 600 if grade == "A" else 400)
                 y += 17
             y += 3
