@@ -19,7 +19,7 @@ from grainet.picture.figure import figure_of
 from grainet.picture.grain import slope_of_grain
 from grainet.picture.rectify import fit, warp
 from grainet.picture.scene import Camera, photograph
-from grainet.picture.solid import Block, Knot, climb_of, look_of, paint_end, paint_face
+from grainet.picture.solid import Block, Knot, Nail, climb_of, look_of, paint_end, paint_face
 from grainet.picture.straightedge import gap_under
 from grainet.picture.troubles import troubles_of
 from grainet.wood.photo import TruePoint
@@ -120,7 +120,7 @@ def slopes(seeds: range = range(5)) -> Iterator[Row]:
 
 def true_slope(one: Block, length: float) -> float:
     """How far a face's fibres climb over its length, in degrees: the slope that was asked for and the stem's own bends."""
-    start, end = climb_of(one, np.array([0.0, length]), 0.0)
+    start, end = climb_of(one, np.array([0.0, length]))
     return float(np.degrees(np.arctan((end - start) / length)))
 
 
@@ -208,7 +208,7 @@ def live_edges(seeds: range = range(5)) -> Iterator[Row]:
 
 def slab_photo(seed: int, camera: Camera):  # type: ignore[no-untyped-def]
     """A live-edge slab photographed on the bench and made true from four chalk crosses on it, with its true edges."""
-    from grainet.picture.solid import noise
+    from grainet.picture.lattice import noise
 
     length, width = 1200.0, 300.0
     xs = np.arange(0, length, STEP) + STEP / 2
@@ -254,7 +254,7 @@ def troubles(seeds: range = range(12)) -> Iterator[Row]:
                 )
                 for k in range(2)
             )
-            nails = ((float(rng.uniform(640, 700)), float(rng.uniform(30, 170))),)
+            nails = (Nail(float(rng.uniform(640, 700)), float(rng.uniform(30, 170)), 30.0),)
             y = float(rng.uniform(50, 150))
             crack = tuple((720.0 + 45 * k, y + float(rng.normal(0, 1.5))) for k in range(4))
             one = block(
@@ -270,7 +270,7 @@ def troubles(seeds: range = range(12)) -> Iterator[Row]:
             found = troubles_of(picture, 1 / STEP)
             truth = (
                 [("knot", k.x, k.y, 1.6 * k.radius + 8) for k in knots]
-                + [("stain", x, y0, 30.0) for x, y0 in nails]
+                + [("stain", x, y0, 30.0) for x, y0 in ((n.x, n.y) for n in nails)]
                 + [("crack", 787.0, y, 80.0)]
             )
             used = set()

@@ -121,7 +121,7 @@ class Straightedges(unittest.TestCase):
     def test_the_scale_is_the_straightedge_s_length(self):
         photo, left, right, length = accuracy.straightedge_photo(2, 4.0, accuracy.Camera(2400, 700, 3, 2, 1))
         one, two = gap_under(photo, left, right, length), gap_under(photo, left, right, 2 * length)
-        self.assertAlmostEqual(two.bow_mm, 2 * one.bow_mm, delta=0.15)
+        self.assertAlmostEqual(two.bow_mm, 2 * one.bow_mm, delta=0.3)
 
     def test_winding_sticks(self):
         self.assertAlmostEqual(

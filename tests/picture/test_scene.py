@@ -8,9 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from grainet.picture.board_quad import board_quad
+from grainet.picture.lattice import Plane, solid_noise
 from grainet.picture.rectify import fit, warp
 from grainet.picture.scene import Camera, photograph, true_map
-from grainet.picture.solid import Block, climb_of, climbing_noise, look_of, noise, paint_face
+from grainet.picture.solid import Block, climb_of, look_of, paint_face
 from tools import accuracy
 
 RECT = (0.0, 0.0, 900.0, 180.0)
@@ -89,9 +90,15 @@ class Quads(unittest.TestCase):
 
 
 class Model(unittest.TestCase):
-    def test_climbing_noise_without_a_climb_is_plain_noise(self):
-        u, v = np.arange(0, 12, 0.13, dtype=np.float32), np.arange(0, 9, 0.21, dtype=np.float32)
-        np.testing.assert_allclose(climbing_noise(u, v, np.zeros(len(u), np.float32), 5), noise(u, v, 5), atol=1e-5)
+    def test_solid_noise_is_one_thing_on_every_plane_through_a_place(self):
+        x, y, z = (np.arange(0, n, 0.7, dtype=np.float32) for n in (90, 40, 30))
+        climb, cell = np.sin(x / 20).astype(np.float32) * 3, (11, 0.9, 1.3)
+        face = solid_noise(Plane(x, y, float(z[9])), cell, 5, climb)
+        edge = solid_noise(Plane(x, float(y[14]), z), cell, 5, climb)
+        end = solid_noise(Plane(float(x[30]), y, z), cell, 5, climb[30])
+        np.testing.assert_allclose(face[14], edge[9], atol=1e-4)
+        np.testing.assert_allclose(face[:, 30], end[9], atol=1e-4)
+        np.testing.assert_allclose(edge[:, 30], end[:, 14], atol=1e-4)
 
     def test_any_tile_equals_the_crop_with_a_slope_too(self):
         one = Block(9, look_of("oak"), 200, 40, slope_deg=3.0)
@@ -101,9 +108,7 @@ class Model(unittest.TestCase):
         self.assertLessEqual(np.abs(whole[30:80, 90:170].astype(int) - tile).max(), 1)
 
     def test_the_fibres_follow_what_the_block_says(self):
-        flat, steep = (
-            climb_of(Block(3, look_of("maple"), 180, 30, slope_deg=s), np.array([0.0, 500.0]), 0.0) for s in (0.0, 4.0)
-        )
+        flat, steep = (climb_of(Block(3, look_of("maple"), 180, 30, slope_deg=s), np.array([0.0, 500.0])) for s in (0.0, 4.0))
         self.assertAlmostEqual(float((steep - flat)[1]), 500 * np.tan(np.radians(4)), delta=0.01)
 
     def test_cracks_are_painted_where_they_lie(self):

@@ -1,12 +1,15 @@
 """The solid-wood model: crops equal the whole, neighbouring planes are mates, species groups look apart."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
 from grainet.demo.rack import rack
+from grainet.match.likeness import likeness
+from grainet.picture.figure import figure_of
 from grainet.picture.of_piece import end_picture, face_picture, plane_picture
-from grainet.picture.solid import LOOKS, Block, Knot, look_of, paint_face
+from grainet.picture.solid import LOOKS, Block, Knot, Nail, look_of, paint_edge, paint_end, paint_face
 
 
 class Solid(unittest.TestCase):
@@ -28,6 +31,54 @@ class Solid(unittest.TestCase):
 
         near, far = (np.corrcoef(smooth(10).ravel(), smooth(z).ravel())[0, 1] for z in (10.4, 30))
         self.assertGreater(near, far + 0.1)
+
+    def test_no_depth_is_unlike_the_next(self):
+        xs, ys = np.arange(0, 400, 1.0), np.arange(0, 200, 1.0)
+        for depth in (10.0, 20.0, 39.99, 40.0, 80.0):
+            below, above = (paint_face(self.block, xs, ys, depth + d).astype(float).ravel() for d in (-0.05, 0.05))
+            self.assertGreater(np.corrcoef(below, above)[0, 1], 0.95, depth)
+
+    def test_face_edge_and_end_meet_along_their_arrises(self):
+        for wood in ("walnut", "ash", "spruce"):
+            block = Block(5, LOOKS[wood], 200, 60, 40, 2.0, (Knot(120, 10, 14, 40),), (Nail(300, 4, 25),), (((60, 0), (250, 3)),))
+            xs, ys, zs = np.arange(0, 500, 1.0), np.arange(0, 200, 1.0), np.arange(0, 60, 1.0)
+            face, edge, end = paint_face(block, xs, ys, 0.0), paint_edge(block, xs, zs, 0.0), paint_end(block, ys, zs, 0.0)
+            for name, a, b in (
+                ("face and edge", face[0], edge[0]),
+                ("face and end", face[:, 0], end[0]),
+                ("edge and end", edge[:, 0], end[:, 0]),
+            ):
+                self.assertGreater(np.corrcoef(a.astype(float).ravel(), b.astype(float).ravel())[0, 1], 0.99, (wood, name))
+
+    def test_a_nail_shows_on_an_edge_only_as_deep_as_it_goes(self):
+        with_it, without = (
+            paint_edge(
+                Block(5, LOOKS["ash"], 200, 60, 35, nails=nails), np.arange(80, 121, 1.0), np.arange(0, 60, 1.0), 1.0
+            ).astype(int)
+            for nails in ((Nail(100, 4, 25),), ())
+        )
+        stained = np.abs(with_it - without).sum(axis=(1, 2))
+        self.assertGreater(stained[:25].min(), 500)
+        self.assertLess(stained[50:].max(), 60)
+
+    def test_rings_that_slip_lose_their_likeness_and_do_not_turn_into_their_negative(self):
+        xs, ys = np.arange(0, 400, 1.0), np.arange(0, 200, 1.0)
+        found = []
+        for share in (0.2, 0.4, 0.6, 0.8):
+            each = []
+            for seed in range(3):
+                block = Block(seed, replace(LOOKS["walnut"], ring_mm=4.2), 200, 60, 60)
+                one, other = (paint_face(block, xs, ys, z) for z in (20.0, 20.0 + 4.2 * share))
+                each.append(likeness(one, other, 1.0))
+            found.append(float(np.mean(each)))
+        self.assertEqual(found, sorted(found, reverse=True))
+        self.assertGreater(found[0], 0.5)
+        self.assertGreater(found[-1], -0.15)
+
+    def test_plain_quartered_oak_is_not_called_figured(self):
+        xs, ys = np.arange(0, 500, 1.0), np.arange(0, 180, 1.0)
+        called = [s for s in range(20) if figure_of(paint_face(Block(s, LOOKS["oak"], 180, 30, 85), xs, ys, 0.0), 1.0).figured]
+        self.assertEqual(called, [])
 
     def test_a_knot_shows_only_as_deep_as_it_goes(self):
         xs, ys = np.arange(285, 316, 1.0), np.arange(85, 116, 1.0)

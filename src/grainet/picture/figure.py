@@ -16,6 +16,7 @@ from grainet.picture.grain import lightness
 
 WAVES_MM = (5.0, 30.0)
 ROW_MM = 4.0
+ROWS_AGREE = 0.5  # flecks of quartered wood come near a half where the picture is coarse
 FULL_CONTRAST = 0.16  # relative change of light that counts as strength 1
 
 
@@ -50,7 +51,7 @@ def figure_of(image: NDArray[Any], px_per_mm: float) -> Figured:
     around = smooth[peak] / max(float(np.median(smooth[wide])), 1e-12)
     agree = _rows_agree(spectrum, peak)
     amplitude = _amplitude(rows, freq, peak, spacing)
-    figured = bool(share > 0.5 and inside and around > 4 and amplitude > 0.012 and agree > 0.35)
+    figured = bool(share > 0.5 and inside and around > 4 and amplitude > 0.012 and agree > ROWS_AGREE)
     angle = _angle(spectrum, freq, peak) if figured else 0.0
     confidence = (
         float(np.clip((share - 0.45) * 2.0, 0, 0.6) + np.clip((agree - 0.3) * 0.6, 0, 0.38))

@@ -13,9 +13,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[Any]
-WEDGE_DEG, NEAR_DEG = 25.0, 5.0
-HIGH_PASS_MM = 2.0  # growth rings are coarser than this and need not follow the fibres; cathedrals do not
-FINE_CYCLES_MM = (0.4, 1.2)
+WEDGE_DEG, NEAR_DEG = 25.0, 3.0
+HIGH_PASS_MM = 1.2  # growth rings are coarser than this and need not follow the fibres; cathedrals do not
+FINE_CYCLES_MM = (0.6, 1.6)
 
 
 @dataclass(frozen=True)

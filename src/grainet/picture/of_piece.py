@@ -8,7 +8,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from grainet.picture.solid import Block, Knot, look_of, paint_edge, paint_end, paint_face, seed_of
+from grainet.picture.solid import Block, Knot, Nail, look_of, paint_edge, paint_end, paint_face, seed_of
 from grainet.wood.defects import Defect
 from grainet.wood.piece import Piece
 
@@ -28,11 +28,11 @@ def block_of(piece: Piece) -> Block:
             continue
         cx, cy, r = _round(d.polygon)
         place = (_to_block(piece, 0, cx), _to_block(piece, 1, cy))
+        top, bottom = _depths(d, thickness)
+        zs = sorted((_to_block(piece, 2, top), _to_block(piece, 2, bottom)))
         if d.kind in ("nail", "screw"):
-            nails.append(place)
+            nails.append(Nail(*place, zs[1], zs[0]))
         else:
-            top, bottom = _depths(d, thickness)
-            zs = sorted((_to_block(piece, 2, top), _to_block(piece, 2, bottom)))
             knots.append(Knot(*place, r, zs[1] + (0 if d.depth_mm is not None and d.face == "1" else 999.0), zs[0]))
     width = max(y1 - y0, 40.0) if not piece.parent else max(y1 + piece.picture_at[1], 40.0)
     return Block(

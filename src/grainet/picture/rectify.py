@@ -18,9 +18,10 @@ from grainet.wood.photo import TruePoint
 from grainet.wood.value import BadEntry
 
 Array = NDArray[Any]
-LIKELY_LENS = 0.04  # a phone's wide lens bends about this much; what four points alone cannot see
+LIKELY_LENS = 0.07  # a phone's wide lens bends as much as this; what four points alone cannot see
 LEAST_EXTRA_FOR_LENS = 2
-MISS_TO_DOUBT, LEAST_DOUBT_MM = 3.0, 0.3  # measured: between points a place is off by up to three times their worst miss
+CLICK_PX = 1.0  # how far off a click is taken to be; more where the points do not agree to that
+SURE = 1.7  # so many times the spread of a place is its doubt: over a board's worst place 19 of 20 pictures keep within it
 
 
 @dataclass(frozen=True)
@@ -63,16 +64,15 @@ def fit(points: Sequence[TruePoint], size: tuple[int, int]) -> TrueMap:
     rest = len(points) - 4
     if rest == 0:
         return TrueMap(start, 0.0, size, 0.0, _doubt(px, np.column_stack([u, v]), size))
-    plane, lens = _refined(start, px, u, v, size, with_lens=rest >= LEAST_EXTRA_FOR_LENS)
+    with_lens = rest >= LEAST_EXTRA_FOR_LENS
+    plane, lens, moved = _refined(start, px, u, v, size, with_lens=with_lens)
     found = _project(plane, unbend(px, lens, size))
     off_u, off_v = np.where(known, found[:, 0] - np.nan_to_num(u), 0.0), found[:, 1] - v
     miss = float(np.hypot(off_u, off_v).max())
-    doubt = (
-        max(MISS_TO_DOUBT * miss, LEAST_DOUBT_MM)
-        if rest >= LEAST_EXTRA_FOR_LENS
-        else max(miss, _doubt(px[known][:4], np.column_stack([u, v])[known][:4], size))
-    )
-    return TrueMap(plane, lens, size, miss, doubt)
+    doubt = SURE * moved
+    if not with_lens:
+        doubt = max(doubt, _doubt(px[known][:4], np.column_stack([u, v])[known][:4], size))
+    return TrueMap(plane, lens, size, miss, max(doubt, miss))
 
 
 def _plane(px: Array, mm: Array) -> Array:
@@ -97,39 +97,72 @@ def _plane(px: Array, mm: Array) -> Array:
     return plane
 
 
-def _refined(start: Array, px: Array, u: Array, v: Array, size: tuple[int, int], *, with_lens: bool) -> tuple[Array, float]:
+def _refined(
+    start: Array, px: Array, u: Array, v: Array, size: tuple[int, int], *, with_lens: bool
+) -> tuple[Array, float, float]:
+    """The plane and lens nearest to all points, and how far the least certain place on the board is spread, in mm, by their clicks."""
     from scipy.optimize import least_squares
 
     known = ~np.isnan(u)
     base = start.ravel()[:8]
     scale = np.maximum(np.abs(base), 1e-6)
 
-    def off(p: Array) -> Array:
+    def places(p: Array, at: Array) -> Array:
         plane = np.append(p[:8] * scale, 1.0).reshape(3, 3)
-        found = _project(plane, unbend(px, float(p[8]) if with_lens else 0.0, size))
+        return _project(plane, unbend(at, float(p[8]) if with_lens else 0.0, size))
+
+    def off(p: Array, at: Array) -> Array:
+        found = places(p, at)
         # a mild pull of the lens toward 0 keeps it quiet where the points cannot tell it
         pull = [0.3 * p[8] / LIKELY_LENS * 0.1] if with_lens else []
         return np.concatenate([(found[:, 0] - u)[known], found[:, 1] - v, pull])
 
     first = np.append(base / scale, 0.0 if with_lens else [])
-    found = least_squares(off, first, x_scale=1.0, max_nfev=400)
+    found = least_squares(off, first, x_scale=1.0, max_nfev=400, args=(px,))
     lens = float(np.clip(found.x[8], -0.5, 0.5)) if with_lens else 0.0
-    return np.append(found.x[:8] * scale, 1.0).reshape(3, 3), lens
+    plane = np.append(found.x[:8] * scale, 1.0).reshape(3, 3)
+    corners = np.column_stack([u, v])[known][:4]
+    grid = bend(_project(np.linalg.inv(plane), _over(corners)), lens, size)
+    fitted = _steps(lambda p: places(p, grid), found.x, 1e-6)
+    clicks = _steps(lambda c: off(found.x, c.reshape(px.shape)), px.ravel(), 0.05)
+    turned = np.linalg.lstsq(found.jac, clicks, rcond=None)[0]
+    spread = np.hypot(*np.sqrt(((fitted.reshape(-1, len(found.x)) @ turned) ** 2).sum(axis=1)).reshape(-1, 2).T)
+    told = np.sqrt(float((found.fun**2).sum()) / max(1, len(found.fun) - len(found.x)))
+    one_px = float(np.median(np.sqrt((clicks**2).sum(axis=1))[: len(found.fun)]))
+    return plane, lens, float(spread.max()) * max(CLICK_PX, told / max(one_px, 1e-9))
+
+
+def _steps(what: Any, at: Array, step: float) -> Array:
+    """How each figure of ``what`` changes with each entry of ``at``: shape (figures, entries)."""
+    changed = []
+    for k in range(len(at)):
+        moved = np.zeros(len(at))
+        moved[k] = step
+        changed.append((what(at + moved) - what(at - moved)).ravel() / (2 * step))
+    return np.array(changed).T
+
+
+def _over(corners: Array) -> Array:
+    """Places all over the board between its four corners, shape (n, 2)."""
+    a, b = (g.ravel()[:, None] for g in np.meshgrid(np.linspace(0, 1, 9), np.linspace(0, 1, 5)))
+    first, second, third, fourth = corners
+    return np.asarray((first * (1 - a) + second * a) * (1 - b) + (fourth * (1 - a) + third * a) * b)
 
 
 def _doubt(px: Array, mm: Array, size: tuple[int, int]) -> float:
-    """How far places may be off with four points, were the lens as bent as a phone's: worst over the sides and the middle."""
-    steps = np.linspace(0, 1, 9)[:, None]
+    """How far places may be off with four points, were the lens as bent as a phone's and the clicks not quite right: the worst place."""
     corners = mm[:4]
-    sides = np.vstack([a + (b - a) * steps for a, b in zip(corners, np.roll(corners, -1, axis=0))] + [corners.mean(axis=0)[None]])
-    straight = _plane(px[:4], corners)
-    pixels = _project(np.linalg.inv(straight), sides)
-    worst = 0.0
-    for k in (-LIKELY_LENS, LIKELY_LENS):
-        bent = _plane(unbend(px[:4], k, size), corners)
-        found = _project(bent, unbend(pixels, k, size))
-        worst = max(worst, float(np.hypot(*(found - sides).T).max()))
-    return worst
+    grid = _over(corners)
+    pixels = _project(np.linalg.inv(_plane(px[:4], corners)), grid)
+
+    def seen(clicks: Array, k: float) -> Array:
+        bent = _plane(unbend(clicks.reshape(4, 2), k, size), corners)
+        return np.asarray(_project(bent, unbend(pixels, k, size)) - grid)
+
+    lens = max(float(np.hypot(*seen(px[:4], k).T).max()) for k in (-LIKELY_LENS, LIKELY_LENS))
+    clicks = _steps(lambda c: seen(c, 0.0), px[:4].ravel(), 0.5)
+    spread = np.hypot(*np.sqrt((clicks**2).sum(axis=1)).reshape(-1, 2).T)
+    return float(lens + SURE * CLICK_PX * spread.max())
 
 
 def warp(

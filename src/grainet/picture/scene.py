@@ -13,9 +13,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from grainet.picture.lattice import noise
 from grainet.picture.lens import unbend
 from grainet.picture.rectify import TrueMap
-from grainet.picture.solid import noise
 
 Image = NDArray[Any]
 # the normal curve as 256 equally likely levels: a sensor's noise at a tenth of what drawing each value afresh takes

@@ -1,7 +1,7 @@
 """The solid-wood model: a block of wood whose rings, fibres, pores, rays, curl and knots are one function of x, y, z.
 
-Any axis-aligned plane of it can be painted at any depth, so faces, edges, ends and resawn leaves agree with one another.
-Deterministic: noise is a hash of lattice points, no stored volume. Axes as for pieces: x along, y across, z into the wood.
+Any axis-aligned plane of it can be painted at any depth, so faces, edges and ends meet along their arrises and resawn leaves are
+mates. Deterministic: noise is a hash of lattice points, no stored volume. Axes as for pieces: x along, y across, z into the wood.
 """
 
 from __future__ import annotations
@@ -9,11 +9,14 @@ from __future__ import annotations
 import math
 import zlib
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-Array = NDArray[np.floating]
+from grainet.picture.lattice import Array, Plane, noise, scattered, solid_noise
+
+RING_JITTER = 0.42  # how far a year's end strays, in mean rings: no two years are alike
 
 
 @dataclass(frozen=True)
@@ -81,11 +84,20 @@ class Knot:
     depth: float
     top: float = 0.0
 
-    def radius_at(self, z: float) -> float:
-        """Its radius at a depth; 0 beyond its ends. It narrows from the face that it shows on."""
-        if not self.top - 0.01 <= z <= self.depth:
-            return 0.0
-        return self.radius * max(0.3, 1 - abs(z - self.top) / max(self.depth - self.top, 1.0) * 0.7)
+    def radius_at(self, z: Any) -> Any:
+        """Its radius at a depth or depths; 0 beyond its ends. It narrows from the face that it shows on."""
+        narrow = np.maximum(0.3, 1 - np.abs(z - self.top) / max(self.depth - self.top, 1.0) * 0.7)
+        return np.where((self.top - 0.01 <= z) & (z <= self.depth), self.radius * narrow, 0.0)
+
+
+@dataclass(frozen=True)
+class Nail:
+    """A nail or screw at (x, y) between two depths from face 1 in mm, with the stain about it."""
+
+    x: float
+    y: float
+    depth: float
+    top: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -99,8 +111,8 @@ class Block:
     angle_deg: float = 20.0
     slope_deg: float = 0.0
     knots: tuple[Knot, ...] = ()
-    nails: tuple[tuple[float, float], ...] = ()
-    cracks: tuple[tuple[tuple[float, float], ...], ...] = ()  # open polylines on face 1, in mm
+    nails: tuple[Nail, ...] = ()
+    cracks: tuple[tuple[tuple[float, float], ...], ...] = ()  # open polylines as on face 1, in mm, through the block
 
     @property
     def pith(self) -> tuple[float, float]:
@@ -115,182 +127,162 @@ def seed_of(name: str) -> int:
     return zlib.crc32(name.encode())
 
 
-# noise ----------------------------------------------------------------------------------------------------------------
-def _hash(ix: NDArray[np.int64], iy: NDArray[np.int64], seed: int) -> Array:
-    """Lattice points to -1..1, the same for the same point whatever the crop."""
-    h = (ix.astype(np.uint64) * np.uint64(0x9E3779B1) ^ iy.astype(np.uint64) * np.uint64(0x85EBCA77)) + np.uint64(
-        seed * 0xC2B2AE3D & 0xFFFFFFFF
-    )
-    h ^= h >> np.uint64(15)
-    h *= np.uint64(0x2C1B3C6D)
-    h &= np.uint64(0xFFFFFFFF)
-    h ^= h >> np.uint64(12)
-    h *= np.uint64(0x297A2D39)
-    h &= np.uint64(0xFFFFFFFF)
-    return (h.astype(np.float32) / np.float32(2**31) - 1).astype(np.float32)
+def climb_of(block: Block, x: Any) -> Any:
+    """How far fibres have wandered up the face at each x, in mm: the slope of grain and the stem's own bends. 0 at the marked end."""
+    return _bends(block, x) + np.float32(math.tan(math.radians(block.slope_deg))) * np.asarray(x, np.float32)
 
 
-def noise(u: Array, v: Array, seed: int) -> Array:
-    """Smooth noise in -1..1 on two 1-D axes u (columns) and v (rows), in lattice units; shape (len(v), len(u))."""
-    iu, iv = np.floor(u).astype(np.int64), np.floor(v).astype(np.int64)
-    u0, v0 = iu.min(), iv.min()
-    gu, gv = np.arange(u0, iu.max() + 2), np.arange(v0, iv.max() + 2)
-    table = _hash(gu[None, :], gv[:, None], seed)
-    fu, fv = (u - iu).astype(np.float32), (v - iv).astype(np.float32)
-    fu, fv = fu * fu * (3 - 2 * fu), fv * fv * (3 - 2 * fv)
-    ju, jv = iu - u0, iv - v0
-    rows = table[jv] * (1 - fv)[:, None] + table[jv + 1] * fv[:, None]
-    return np.asarray(rows[:, ju] * (1 - fu) + rows[:, ju + 1] * fu)
+def pith_at(block: Block, x: Any) -> tuple[Any, Any]:
+    """Where the pith line crosses the plane at each x, (y, z) in mm. Flat-sawn wood owes its slope to fibres that wind about the stem,
+    quartered wood to the saw, so rings climb with the fibres as far as they stand on the face; the ring angle stays what was read."""
+    py, pz = block.pith
+    share = math.sin(math.radians(block.angle_deg)) ** 2
+    rise = share * math.tan(math.radians(block.slope_deg))
+    return py + _bends(block, x) + np.float32(rise) * np.asarray(x, np.float32), pz - _wander(block, x, 500, 2) * 7
 
 
-def climbing_noise(u: Array, v: Array, climb: Array, seed: int) -> Array:
-    """As ``noise``, but its cells follow fibres that have climbed ``climb`` (one figure per u, in lattice units of v) there; any
-    tile equals the crop of the whole."""
-    across = v[:, None] - climb[None, :]
-    iu, iv = np.floor(u).astype(np.int64), np.floor(across).astype(np.int64)
-    u0, v0 = iu.min(), iv.min()
-    table = _hash(np.arange(u0, iu.max() + 2)[None, :], np.arange(v0, iv.max() + 2)[:, None], seed)
-    fu, fv = (u - iu).astype(np.float32)[None, :], (across - iv).astype(np.float32)
-    fu, fv = fu * fu * (3 - 2 * fu), fv * fv * (3 - 2 * fv)
-    ju, jv = (iu - u0)[None, :], iv - v0
-    low = table[jv, ju] * (1 - fu) + table[jv, ju + 1] * fu
-    high = table[jv + 1, ju] * (1 - fu) + table[jv + 1, ju + 1] * fu
-    return np.asarray(low * (1 - fv) + high * fv)
+def _bends(block: Block, x: Any) -> Any:
+    return _wander(block, x, 420, 0) * 9 + _wander(block, x, 130, 1) * 2.5
 
 
-def climb_of(block: Block, x: Array, z: float) -> Array:
-    """How far fibres and rings have wandered up the face at each x, in mm: the slope of grain and the stem's own bends."""
-    x = np.asarray(x, np.float32)
-    wander = (
-        noise(x / 420, np.array([z / 300], np.float32), block.seed)[0] * 9
-        + noise(x / 130, np.array([z / 120], np.float32), block.seed + 1)[0] * 2.5
-    )
-    return np.asarray(wander + x * np.float32(math.tan(math.radians(block.slope_deg))))
+def _wander(block: Block, x: Any, cell: float, k: int) -> Any:
+    """How the stem bends along it, in -2..2 and 0 at the marked end."""
+    along = np.atleast_1d(np.asarray(x, np.float32))
+    found = noise(np.concatenate([[np.float32(0.0)], along]) / cell, np.zeros(1, np.float32), block.seed + k)[0]
+    bent = found[1:] - found[0]
+    return bent if np.ndim(x) else bent[0]
 
 
 # painting -------------------------------------------------------------------------------------------------------------
 def paint_face(block: Block, xs: Array, ys: Array, z: float) -> NDArray[np.uint8]:
     """The plane at depth z: RGB of shape (len(ys), len(xs), 3), row 0 at ys[0]."""
-    x, y = np.asarray(xs, np.float32), np.asarray(ys, np.float32)
-    py, pz = block.pith
-    climb = climb_of(block, x, z)
-    yy = y[:, None] - py - climb[None, :]
-    zz = np.float32(z - pz) + (noise(x / 500, np.array([0.0], np.float32), block.seed + 2)[0] * 7)[None, :]
-    radius = np.sqrt(yy * yy + zz * zz)
-    radius += noise(x / 260, y / 60, block.seed + 3 + int(z // 40)) * 2.2 + (x * 0.006)[None, :]
-    radius = _pushed_by_knots(block, radius, x[None, :], y[:, None], z)
-    along = np.abs(zz) / np.maximum(radius, 1e-3)  # near 1 where the plane is tangential, 0 where radial
-    return _coloured(block, radius, x, y, z, 1 - along, climb)
+    return _painted(block, Plane(np.asarray(xs, np.float32), np.asarray(ys, np.float32), float(z)))
 
 
 def paint_edge(block: Block, xs: Array, zs: Array, y: float) -> NDArray[np.uint8]:
     """The edge plane at y: RGB of shape (len(zs), len(xs), 3)."""
-    x, z = np.asarray(xs, np.float32), np.asarray(zs, np.float32)
-    py, pz = block.pith
-    lean = math.tan(math.radians(block.slope_deg))
-    wander = noise(x / 420, np.array([0.0], np.float32), block.seed)[0] * 9
-    yy = (np.float32(y - py) - wander - x * lean)[None, :]
-    zz = z[:, None] - pz + (noise(x / 500, np.array([0.0], np.float32), block.seed + 2)[0] * 7)[None, :]
-    radius = np.sqrt(yy * yy + zz * zz) + noise(x / 260, z / 60, block.seed + 5) * 2.2 + (x * 0.006)[None, :]
-    return _coloured(block, radius, x, z, y, np.abs(zz) / np.maximum(radius, 1e-3))
+    return _painted(block, Plane(np.asarray(xs, np.float32), float(y), np.asarray(zs, np.float32)))
 
 
 def paint_end(block: Block, ys: Array, zs: Array, x: float) -> NDArray[np.uint8]:
     """The end plane at x: RGB of shape (len(zs), len(ys), 3); rings as arcs."""
-    y, z = np.asarray(ys, np.float32), np.asarray(zs, np.float32)
-    py, pz = block.pith
-    radius = np.hypot(y[None, :] - py, z[:, None] - pz).astype(np.float32) + noise(y / 60, z / 60, block.seed + 6) * 2.2
-    tone = _ring_tone(block.look, radius)
-    tone = tone * 1.15 + noise(y / 0.9, z / 0.9, block.seed + 7) * (0.06 + 0.12 * block.look.pores)
-    return _mix(block.look, tone, np.float32(0.9))
+    return _painted(block, Plane(float(x), np.asarray(ys, np.float32), np.asarray(zs, np.float32)))
 
 
-def _pushed_by_knots(block: Block, radius: Array, x: Array, y: Array, z: float) -> Array:
+def _painted(block: Block, plane: Plane) -> NDArray[np.uint8]:
+    look, climb = block.look, climb_of(block, plane.x)
+    radius, radial = _radius(block, plane)
+    ring, year = _rings(block, radius)
+    tone = 0.25 + look.contrast * (ring - 0.3) * (1 + 0.35 * year[1]) + 0.45 * look.contrast * year[0]
+    tone = tone + _texture(block, plane, climb, ring, radius, radial)
+    tone = _knot_tone(block, tone, plane)
+    shade = _curl(block, plane) * np.float32(0.9 if plane.kind == "end" else 1.0)  # an end drinks light
+    image = _mix(look, tone, shade)
+    for nail in block.nails:
+        image = _nailed(image, nail, plane)
+    for crack in block.cracks:
+        image = _cracked(image, crack, plane)
+    return image
+
+
+def _radius(block: Block, plane: Plane) -> tuple[Array, Array]:
+    """How far from the pith each place grew, and how near the plane there is to standing on the rings (0 along them, 1 on them)."""
+    py, pz = pith_at(block, plane.x)
+    x, y, z = plane.spread()
+    yy, zz = y - py, z - pz
+    radius = np.hypot(yy, zz).astype(np.float32)
+    facing = {"face": np.abs(zz), "edge": np.abs(yy), "end": radius}[plane.kind]
+    radial = 1 - facing / np.maximum(radius, 1e-3)
+    radius = radius + solid_noise(plane, (260, 60, 60), block.seed + 3) * 2.2 + x * np.float32(0.006)
     for knot in block.knots:
-        grow = knot.radius_at(z)
-        reach = max(grow, 0.35 * knot.radius)
+        reach = np.maximum(knot.radius_at(z), 0.35 * knot.radius * np.exp(-np.maximum(z - knot.depth, 0.0) / 4))
         d2 = ((x - knot.x) / 2.6) ** 2 + (y - knot.y) ** 2
         radius = radius + (2.3 * reach * np.exp(-d2 / (2 * (1.5 * reach) ** 2))).astype(np.float32)
-    return radius
+    return radius, radial
 
 
-def _ring_tone(look: Look, radius: Array) -> Array:
-    """0 in earlywood rising to 1 at the end of the latewood, dropping sharply at the ring's end."""
-    turns = radius / look.ring_mm
-    vary = np.sin(turns * 0.37) * 0.35 + np.sin(turns * 0.11 + 1.3) * 0.4
-    phase = turns + vary
-    part = phase - np.floor(phase)
-    return np.asarray(np.where(part < 0.88, (part / 0.88) ** 2.4, (1 - part) / 0.12).astype(np.float32))
+def _rings(block: Block, radius: Array) -> tuple[Array, tuple[Array, Array]]:
+    """0 in earlywood rising to 1 at the end of the latewood, dropping sharply at the ring's end; and what each year was like: how dark
+    and how strong. Years differ in width, tone and strength, so rings that slip by half a year do not become their own negative."""
+    turns = radius / block.look.ring_mm
+    year = np.floor(turns).astype(np.int64)
+    seed = block.seed + 21
+
+    def starts(k: Any) -> Array:
+        return np.asarray(k + RING_JITTER * scattered(k, seed))
+
+    first = int(year.min()) - 1
+    begins = starts(np.arange(first, int(year.max()) + 4))
+    year = year - (turns < begins[year - first]) + (turns >= begins[year - first + 1])
+    low, high = begins[year - first], begins[year - first + 1]
+    part = (turns - low) / (high - low)
+    ring = np.where(part < 0.88, (part / 0.88) ** 2.4, (1 - part) / 0.12).astype(np.float32)
+    years = np.arange(first, first + len(begins))
+    dark, strong = scattered(years, seed + 1), scattered(years, seed + 2)
+    return ring, (dark[year - first], strong[year - first])
 
 
-def _coloured(
-    block: Block, radius: Array, u: Array, v: Array, depth: float, radial: Array, climb: Array | None = None
-) -> NDArray[np.uint8]:
+def _texture(block: Block, plane: Plane, climb: Any, ring: Array, radius: Array, radial: Array) -> Array:
+    """What lies over the rings: fibres, streaks, pores and rays."""
     look, seed = block.look, block.seed
-    ring = _ring_tone(look, radius)
-    tone = 0.25 + look.contrast * (ring - 0.3)
-    if climb is None:  # an edge: fibres run along it
-        climb = np.zeros(len(u), np.float32)
-    tone = (
-        tone
-        + look.fibre * 0.22 * climbing_noise(u / 55, v / 0.55, climb / np.float32(0.55), seed + 11 + int(depth))
-        + look.fibre * 0.12 * climbing_noise(u / 16, v / 0.35, climb / np.float32(0.35), seed + 12 + int(depth))
-    )
+    tone = look.fibre * 0.22 * solid_noise(plane, (55, 0.55, 0.55), seed + 11, climb)
+    tone = tone + look.fibre * 0.12 * solid_noise(plane, (16, 0.35, 0.35), seed + 12, climb)
     if look.streaks:
-        broad = climbing_noise(u / 900, v / 17, climb / np.float32(17), seed + 13) + 0.6 * np.sin(
-            radius / (look.ring_mm * 4.2)
-        ).astype(np.float32)
+        broad = solid_noise(plane, (900, 17, 17), seed + 13, climb) + 0.6 * np.sin(radius / (look.ring_mm * 4.2)).astype(
+            np.float32
+        )
         tone = tone + look.streaks * 0.28 * np.clip(broad, -0.4, 1)
     if look.pores:
-        specks = climbing_noise(u / 7, v / 0.5, climb / np.float32(0.5), seed + 14 + int(depth))
+        specks = solid_noise(plane, (7, 0.5, 0.5), seed + 14, climb)
         hit = np.clip((specks - (0.62 - 0.25 * look.pores)) * 3.2, 0, 1)
-        where = np.clip(1.3 - 2.6 * np.abs(ring - 0.12), 0, 1) if look.pores_early_only else 0.55
-        tone = tone + 0.62 * look.pores * hit * where
+        tone = tone + 0.62 * look.pores * hit * (
+            np.clip(1.3 - 2.6 * np.abs(ring - 0.12), 0, 1) if look.pores_early_only else 0.55
+        )
     if look.rays:
-        fleck = noise(u / 9, v / 3.4, seed + 15 + int(depth))
+        fleck = solid_noise(plane, (9, 3.4, 3.4), seed + 15)
         tone = tone - look.rays * 0.7 * np.clip(fleck - 0.55, 0, 1) * np.clip(radial * 1.6 - 0.5, 0.06, 1)
-    shade: Array | np.float32 = np.float32(1.0)
-    if look.curl:
-        bend = noise(u / 60, v / 34, seed + 16) * 2.4 + noise(u / 200, v / 120, seed + 17) * 2.2
-        shade = 1 + look.curl * 0.16 * np.sin(2 * np.pi * u[None, :] / 11.5 + bend).astype(np.float32)
-    tone = _knot_tone(block, tone, u, v, depth) if block.knots else tone
-    image = _mix(look, tone, shade)
-    for x, y in block.nails:
-        d2 = ((u[None, :] - x) / 3.4) ** 2 + (v[:, None] - y) ** 2
-        stain = (0.75 * np.exp(-d2 / 60)).astype(np.float32)[..., None]
-        image = (image * (1 - stain) + np.array([38, 38, 44], np.float32) * stain).astype(np.uint8)
-    for crack in block.cracks:
-        image = _cracked(image, crack, u, v)
-    return image
+    return np.asarray(tone)
 
 
-def _cracked(image: NDArray[np.uint8], crack: tuple[tuple[float, float], ...], u: Array, v: Array) -> NDArray[np.uint8]:
-    """A dark open line about a millimetre wide along a polyline."""
-    xs, ys = (np.array(c, np.float32) for c in zip(*crack))
-    inside = (u >= xs.min()) & (u <= xs.max())
-    if not inside.any():
-        return image
-    line = np.interp(u[inside], xs, ys)
-    ends = np.minimum(u[inside] - xs.min(), xs.max() - u[inside])
-    width = np.clip(ends / 25, 0.15, 1) * 0.7
-    dark = np.exp(-(((v[:, None] - line[None, :]) / width[None, :]) ** 2))[..., None] * 0.85
-    image[:, inside] = (image[:, inside] * (1 - dark) + np.array([24, 18, 14], np.float32) * dark).astype(np.uint8)
-    return image
+def _curl(block: Block, plane: Plane) -> Any:
+    """How the light falls on curly fibres, 1 where they lie straight."""
+    if not block.look.curl:
+        return np.float32(1.0)
+    bend = solid_noise(plane, (60, 34, 34), block.seed + 16) * 2.4 + solid_noise(plane, (200, 120, 120), block.seed + 17) * 2.2
+    return 1 + block.look.curl * 0.16 * np.sin(2 * np.pi * plane.spread()[0] / 11.5 + bend).astype(np.float32)
 
 
-def _knot_tone(block: Block, tone: Array, u: Array, v: Array, depth: float) -> Array:
+def _knot_tone(block: Block, tone: Array, plane: Plane) -> Array:
+    x, y, z = plane.spread()
     for knot in block.knots:
-        size = knot.radius_at(depth)
-        if not size:
-            continue
-        d = np.sqrt(((u[None, :] - knot.x) / 1.15) ** 2 + (v[:, None] - knot.y) ** 2)
-        core = np.clip((size - d) / 2.5, 0, 1)
+        d = np.sqrt(((x - knot.x) / 1.15) ** 2 + (y - knot.y) ** 2)
+        core = np.clip((knot.radius_at(z) - d) / 2.5, 0, 1)
         tone = tone * (1 - core) + core * (0.95 + 0.28 * np.sin(d * 1.9))
     return tone
 
 
-def _mix(look: Look, tone: Array, shade: Array | np.float32) -> NDArray[np.uint8]:
+def _nailed(image: NDArray[np.uint8], nail: Nail, plane: Plane) -> NDArray[np.uint8]:
+    """The grey stain that iron leaves, as far as the nail goes and a little on."""
+    x, y, z = plane.spread()
+    beyond = np.maximum(np.maximum(nail.top - z, z - nail.depth), 0.0)
+    d2 = ((x - nail.x) / 3.4) ** 2 + (y - nail.y) ** 2 + beyond**2
+    stain = np.broadcast_to((0.75 * np.exp(-d2 / 60)).astype(np.float32), image.shape[:2])[..., None]
+    return np.asarray((image * (1 - stain) + np.array([38, 38, 44], np.float32) * stain).astype(np.uint8))
+
+
+def _cracked(image: NDArray[np.uint8], crack: tuple[tuple[float, float], ...], plane: Plane) -> NDArray[np.uint8]:
+    """A dark open line about a millimetre wide along a polyline, straight down into the wood."""
+    xs, ys = (np.array(c, np.float32) for c in zip(*crack))
+    x, y, _ = plane.spread()
+    width = np.clip(np.minimum(x - xs.min(), xs.max() - x) / 25, 0.15, 1) * 0.7
+    open_here = (x >= xs.min()) & (x <= xs.max())
+    dark = np.where(open_here, np.exp(-(((y - np.interp(x, xs, ys)) / width) ** 2)) * 0.85, 0.0)
+    dark = np.broadcast_to(dark, image.shape[:2])[..., None]
+    return np.asarray((image * (1 - dark) + np.array([24, 18, 14], np.float32) * dark).astype(np.uint8))
+
+
+def _mix(look: Look, tone: Array, shade: Any) -> NDArray[np.uint8]:
     t = np.clip(tone, -0.15, 1.35)[..., None]
     early, late = np.array(look.early, np.float32), np.array(look.late, np.float32)
-    rgb = (early + (late - early) * t) * (shade[..., None] if isinstance(shade, np.ndarray) and shade.ndim else shade)
-    return np.clip(rgb, 0, 255).astype(np.uint8)
+    rgb = (early + (late - early) * t) * (shade[..., None] if np.ndim(shade) else shade)
+    return np.asarray(np.clip(rgb, 0, 255).astype(np.uint8))

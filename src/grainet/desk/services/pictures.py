@@ -18,12 +18,12 @@ from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 
 MOST_BYTES, MOST_ON_DISK = 64_000_000, 400_000_000  # of pictures in memory, and in the cache folder
-MODEL_VERSION = "5"  # raise it when the solid-wood model paints differently
+MODEL_VERSION = "6"  # raise it when the solid-wood model paints differently
 
 
 def picture_key(piece: Piece, what: str) -> str:
     """What a painted picture of a side is kept under: all that it shows, so that a changed board gets a new one."""
-    marks = [(d.kind, d.polygon, d.depth_mm) for d in piece.defects if d.kind in ("knot", "loose_knot", "nail", "screw")]
+    marks = [(d.kind, d.polygon, d.face, d.depth_mm) for d in piece.defects if d.kind in ("knot", "loose_knot", "nail", "screw")]
     basis = (
         MODEL_VERSION,
         what,
