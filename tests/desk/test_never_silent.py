@@ -50,7 +50,6 @@ class Line(WindowTest):
         self.window.show_screen("lay_out")
         self.state.choose_piece("8")
         self.settle()
-        lay = self.find("layOut")
         hand, turned = lay.ghost, []
         with mock.patch.object(lay, "turn", side_effect=lambda over=False: turned.append(over)):
             for modifiers in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.AltModifier):
@@ -173,10 +172,9 @@ class Failing(WindowTest):
         self.window.bring_in.bench.busy = True
         self.window.bring_in.bench._come("scale", self.shop.piece("9"), 0, 0, told)
         self.assertFalse(self.window.bring_in.bench.busy)
-        lay = self.find("layOut")
-        lay.asking = True
-        lay._begin(told)
-        self.assertFalse(lay.asking)
+        self.window.planning.asking = True
+        self.window.planning.begin(told)
+        self.assertFalse(self.window.planning.asking)
         self.state._asking, self.state.asked = True, None
         self.state._answered(None, self.shop.version, told)
         self.assertFalse(self.state._asking)

@@ -34,7 +34,7 @@ def _piece(window: Window) -> str:
 
 
 def _plan(window: Window) -> str:
-    return "" if getattr(window.screens.get("lay_out"), "fresh", None) is not None else "no fresh plan"
+    return "" if window.planning.fresh is not None else "no fresh plan"
 
 
 @dataclass(frozen=True)
@@ -82,6 +82,9 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Accept the plan: saw it", "Alt+S", lambda w: w.lay_out.keep_plan(), _plan),
     ActionRow("Take the part where the plan has it", "Alt+T", lambda w: w.take_part()),
     ActionRow("Pin the part in hand, or let it go", "Alt+P", lambda w: w.pin_part()),
+    *(ActionRow(f"Opening {k} of the pair", f"Alt+{k}", lambda w, k=k: w.match(lambda m: m.choose(k))) for k in (1, 2, 3, 4)),
+    ActionRow("Lamp along or across the seam", "Alt+L", lambda w: w.match(lambda m: m.turn_lamp())),
+    ActionRow("Mirror both halves of the pair", "Alt+M", lambda w: w.match(lambda m: m.mirror())),
     ActionRow("A surprise while sawing", "Ctrl+Shift+X", lambda w: w.surprise()),
     ActionRow("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda w: w.save_elsewhere()),
     ActionRow("Every word of the tape line", "Ctrl+H", lambda w: w.state.tape_wanted.emit("?")),

@@ -24,6 +24,7 @@ from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.screens.table import SCREENS, STATIONS
 from grainet.desk.services.dialogs import file_to_read, file_to_write, give_keys_back
 from grainet.desk.services.planner_process import WorkerClient
+from grainet.desk.services.planning import Planning
 from grainet.desk.services.text_size import SIZES_PCT, keep_text_size, next_size_pct, text_size_pct
 from grainet.desk.view_state import State
 from grainet.desk.widgets.controls import arrow_step_mm, count_of
@@ -39,6 +40,7 @@ if TYPE_CHECKING:
     from grainet.desk.screens.bring_in.screen import BringIn
     from grainet.desk.screens.lay_out.screen import LayOut
     from grainet.desk.screens.look_over.screen import LookOver
+    from grainet.desk.screens.match.screen import Match
     from grainet.desk.screens.photo.screen import PhotoScreen
     from grainet.desk.screens.stock_list.screen import StockList
     from grainet.job.answer import Plan
@@ -84,8 +86,10 @@ class Window(QWidget):
         self.state.setParent(self)  # it goes with the window, and with it all that is connected to it
         self.worker = WorkerClient()
         self.worker.setParent(self)
+        self.planning = Planning(self.state, self.worker)
+        self.planning.setParent(self)
         self.desk = Desk(
-            self.state, self.worker, self.bring_photo, self.print_labels, self.bring_list,
+            self.state, self.worker, self.planning, self.bring_photo, self.print_labels, self.bring_list,
             lambda: self.open_shop("demo") if self.open_shop else None,
         )  # fmt: skip
         self.actions_panel: ActionsPanel | None = None
@@ -257,11 +261,14 @@ class Window(QWidget):
 
     def _rail_lines(self) -> None:
         """What waits at each station."""
-        design, fresh = self.state.design_id, getattr(self.screens.get("lay_out"), "fresh", None)
+        design, fresh = self.state.design_id, self.planning.fresh
         planned = fresh is not None and fresh[0].builds[0].id == design
         saw: Any = self.screens.get("saw_and_wait")
         waiting = len(saw.waits()) if saw is not None else 0
-        for name, line in station_lines(self.state.shop, self.state.piece, design, planned=planned, waiting=waiting).items():
+        pairs = (self.planning.shown(), self.planning.matched_now())
+        for name, line in station_lines(
+            self.state.shop, self.state.piece, design, *pairs, planned=planned, waiting=waiting
+        ).items():
             self.rail.stops[name].say(line.text, waits=line.waits)
 
     # actions ------------------------------------------------------------------------------------------------------
@@ -286,13 +293,19 @@ class Window(QWidget):
         """Plan a design in Lay out, or what is left of it where it is being sawn."""
         self.state.choose_design(design_id)
         self.show_screen("lay_out")
-        if not self.lay_out.worker.busy and not self.lay_out.asking:
+        if not self.planning.busy:
             self.lay_out.primary_action()
 
     def show_plan(self, job: Job, plan: Plan) -> None:
         """A plan as one that was just made, in Lay out."""
         self.show_screen("lay_out")
-        self.lay_out.show_made(job, plan)
+        self.planning.take(job, plan)
+
+    def match(self, act: Callable[[Match], object]) -> None:
+        """Do something in Match, and show it."""
+        self.show_screen("match")
+        screen: Any = self.screens["match"]
+        act(screen)
 
     def pin_part(self) -> None:
         """Pin the part in hand of Lay out, or let it go."""

@@ -24,6 +24,7 @@ from grainet.turns import first
 from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Value
+from grainet.work.matching import Matched
 
 if TYPE_CHECKING:
     from grainet.design.design import Design
@@ -86,6 +87,7 @@ class State(QObject):
         self._asking = False
         self.tape_by = ""  # the instrument whose words wait in the tape line
         self.screen = "bring_in"
+        self.reads: Callable[[str], Command | None] | None = None  # what the screen in front reads of the tape line itself
         self.draw_mm = 700.0  # the marker in Draw up, from the tail
         self.preview: Instrument | None = None  # the instrument as a line that is being typed would make it
         self.rescue_part = ""  # the blank whose ways out are looked for
@@ -352,12 +354,12 @@ class State(QObject):
             self.choose_design(rest[max(0, at - 1)])
         self.notify(f"{g.shown_name} taken away; undo brings it back")
 
-    def accept_plan(self, design: Design, job: Job, plan: Plan, opening: str, reason: str = "") -> bool:
+    def accept_plan(self, design: Design, job: Job, plan: Plan, matched: tuple[Matched, ...] = (), reason: str = "") -> bool:
         """Keep a plan to saw by; a refusal is said in the window and nothing is lost."""
         from grainet.session.surprise import accept
 
         try:
-            accept(self.shop, design, job, plan, opening, reason)
+            accept(self.shop, design, job, plan, matched, reason)
         except ShopUnusable as fault:
             self.warn(str(fault))
             return False
@@ -380,6 +382,8 @@ class State(QObject):
     def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Command:
         """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""
         kit = self.shop.kit
+        if self.reads is not None and (read_here := self.reads(line)) is not None:
+            return read_here
         if self.drawing:
             drawn = FigureReader(self.instrument, self.shop.instruments, kit.library, kit.length_style).read(line)
             if drawn is not None:
@@ -398,6 +402,9 @@ class State(QObject):
 
     def keep_meaning(self, meaning: Command) -> None:
         """Do what a tape line meant."""
+        if meaning.does is not None:
+            meaning.does()
+            return
         if meaning.draws is not None:
             self.keep_instrument(meaning.gloss, meaning.draws.after)
             return

@@ -13,6 +13,7 @@ from grainet.kit.cut_kit import CutKit, Kerfs, Limit, Losses, Machines
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp, Glue
 from grainet.kit.machine import Machine, cut_kit, machines_of
 from grainet.kit.uses import SHIPPED_USES, UseRule, with_shipped
+from grainet.match.pairing import PairLimits
 from grainet.wood.climate import SHIPPED_YEAR, MonthAir
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.meters import Meter
@@ -81,6 +82,8 @@ class ShopProfile(Value):
     rank_words: tuple[str, ...] = RANK_WORDS  # this house's own scale of how well a piece suits a use, lowest first
     length_style: LengthStyle = "mm"
     theme: Literal["desktop", "light", "dark"] = "desktop"
+    pair_limits: PairLimits = PairLimits()  # how far apart boards that are no mates may lie
+    match_limit_mm: float = Field(default=2.0, gt=0, le=50)  # how far lines may miss each other at a seam
     least_offcut_mm: tuple[float, float] = (150.0, 30.0)
     clamps: tuple[Clamp, ...] = SHIPPED_CLAMPS
     glues: tuple[Glue, ...] = SHIPPED_GLUES

@@ -15,6 +15,7 @@ from grainet.picture.grain import lightness
 
 FINE_MM, BROAD_MM = 0.8, 12.0
 SEAM_MM = 15.0  # the band beside a seam that an eye compares
+PLAIN = 1e-4  # lightness that varies less than this shows no lines
 Image = NDArray[Any]
 
 
@@ -60,5 +61,6 @@ def missed_mm(one: Image, other: Image, px_per_mm: float, most_mm: float = 12.0)
 
 def _alike(a: Image, b: Image) -> float:
     a, b = a - a.mean(), b - b.mean()
-    size = float(np.sqrt((a * a).sum() * (b * b).sum()))
-    return float((a * b).sum()) / size if size > 1e-9 else 0.0
+    if min(a.std(), b.std()) < PLAIN:
+        return 0.0
+    return float((a * b).mean() / (a.std() * b.std()))

@@ -1,6 +1,8 @@
-"""Opening a resawn footprint like a book: which picture meets which at the seam, and how well the lines should meet.
+"""Opening resawn leaves like a book: what lies between the faces that meet, and how far the lines will miss one another at the seam.
 
-Drift and quality follow the notes: each face drifts by d / tan a, quality from q = s cos a / ring width.
+Each face drifts by d / tan a, so two faces that lost s between them miss by s / tan a; how alike they look falls steadily with
+q = s cos a / ring width, the share of a ring that was lost. Raw likeness of two pictures swings once rings slip by half: it is measured
+beside the forecast (``likeness``) and ranks nothing.
 """
 
 from __future__ import annotations
@@ -13,52 +15,65 @@ from grainet.kit.cut_kit import CutKit
 
 Seam = Literal["near", "far"]
 Show = Literal["sawn", "old"]
-GOOD, FAIR = 0.1, 0.25
+SEAMS: tuple[Seam, ...] = ("far", "near")
+SHOWS: tuple[Show, ...] = ("sawn", "old")
+HALF_ALIKE = 0.23  # of a ring: two faces that lost so much are half alike; measured on the solid-wood model, and kept as ours
+FLATTEST_DEG = 3.0  # rings that lie flatter on the face miss by no figure worth telling
+FIGURE_RANGE_MM = 15.0  # curl and flame change this slowly into the wood
 
 
 @dataclass(frozen=True)
-class Opening:
-    """One way to open two leaves: which edge meets at the seam and which faces show; forecasts in mm."""
+class Between:
+    """What lies between the two faces that show: each term with its mm."""
 
-    seam: Seam
-    show: Show
-    lost_mm: float
-    drift_mm: float
-    quality: Literal["closest", "fair", "poor"]
-    sentence: str
+    terms: tuple[tuple[str, float], ...]
 
     @property
-    def key(self) -> str:
-        """The name under which a choice is kept."""
-        return f"{self.seam}-{self.show}"
+    def lost_mm(self) -> float:
+        """All of it."""
+        return math.fsum(mm for _, mm in self.terms)
 
 
-def openings(kit: CutKit, leaf_mm: float, ring_angle_deg: float | None, ring_width_mm: float) -> list[Opening]:
-    """The four openings of two neighbouring leaves. Sawn faces lost kerf and skims between them; old faces lie two leaves apart."""
-    between = {"sawn": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm, "old": kit.kerf_mm.resaw + 2 * kit.resaw_skim_mm + 2 * leaf_mm}
-    found = []
-    for show in ("sawn", "old"):
-        lost = between[show]
-        drift, quality = drift_of(lost, ring_angle_deg, ring_width_mm)
-        for seam in ("near", "far"):
-            found.append(Opening(seam, show, lost, drift, quality, _sentence(quality, show)))
-    return found
+def between(kit: CutKit, show: Show, leaf_mm: float, *, outer_skim: bool = False) -> Between:
+    """What lies between two neighbouring leaves' show faces. Sawn faces lost the kerf and a skim each, or the kerf alone where only the
+    faces that do not show are skimmed; old faces lie two leaves further apart."""
+    kerf, skim = kit.kerf_mm.resaw, kit.resaw_skim_mm
+    if show == "sawn":
+        return Between((("kerf", kerf), *(() if outer_skim else (("skim", skim), ("skim", skim)))))
+    return Between((("kerf", kerf), ("skim", skim), ("skim", skim), ("leaf", leaf_mm), ("leaf", leaf_mm)))
 
 
-def drift_of(
-    lost_mm: float, ring_angle_deg: float | None, ring_width_mm: float
-) -> tuple[float, Literal["closest", "fair", "poor"]]:
-    """How far rings miss each other at the seam, s / tan a, and the quality from q = s cos a / ring width."""
-    angle = math.radians(max(3.0, ring_angle_deg if ring_angle_deg is not None else 30.0))
-    drift = lost_mm / math.tan(angle)
-    q = lost_mm * math.cos(angle) / ring_width_mm
-    return drift, "closest" if q < GOOD else "fair" if q <= FAIR else "poor"
+@dataclass(frozen=True)
+class Forecast:
+    """How two faces that lost so much meet: the miss in mm, and how alike they look from 1 down to 0. None where the rings are not read."""
+
+    lost_mm: float
+    ring_angle_deg: float | None
+    miss_mm: float | None
+    alike: float | None
+
+    def word(self, limit_mm: float) -> str:
+        """One word for it."""
+        if self.miss_mm is None:
+            return "Not known"
+        return "Close" if self.miss_mm <= limit_mm else "Misses" if self.miss_mm <= 4 * limit_mm else "Far off"
 
 
-def _sentence(quality: str, show: str) -> str:
-    words = {
-        "closest": "The lines meet closely",
-        "fair": "The lines step a little at the seam",
-        "poor": "The lines will not pair; the figure still mirrors",
-    }
-    return words[quality] + ("" if show == "sawn" else "; the old faces keep their colour")
+def forecast(lost_mm: float, ring_angle_deg: float | None, ring_mm: float, figured: float = 0.0) -> Forecast:
+    """The forecast for rings that meet the face at an angle and are so wide. ``figured`` 0..1: how strongly curl or flame draws the eye,
+    which forgives what the rings do."""
+    if ring_angle_deg is None:
+        return Forecast(lost_mm, None, None, None)
+    angle = math.radians(max(FLATTEST_DEG, min(90.0, ring_angle_deg)))
+    share = lost_mm * math.cos(angle) / ring_mm
+    rings = 1 / (1 + (share / HALF_ALIKE) ** 2)
+    figure = 1 / (1 + (lost_mm / FIGURE_RANGE_MM) ** 2)
+    return Forecast(lost_mm, ring_angle_deg, lost_mm / math.tan(angle), (1 - figured) * rings + figured * figure)
+
+
+def angle_along(ends: tuple[float | None, float | None] | None, share: float) -> float | None:
+    """The ring angle part of the way from the marked end (0) to the far end (1), straight between what was read at both; the one that was
+    read where only one was."""
+    if ends is None or ends[0] is None or ends[1] is None:
+        return next((a for a in ends or () if a is not None), None)
+    return ends[0] + (ends[1] - ends[0]) * max(0.0, min(1.0, share))

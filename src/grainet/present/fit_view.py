@@ -16,6 +16,7 @@ from grainet.fit.field import Field, Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.raster import Grid
 from grainet.fit.reach import reach, runs_along
+from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
 from grainet.wood.units import LengthStyle, format_length
 
@@ -67,6 +68,17 @@ class FitView:
         """The place in another way of lying that keeps the part's near left corner where it is."""
         old, fresh = self.orientations[now].bounds, self.orientations[new].bounds
         return at[0] + old[0] - fresh[0], at[1] + old[1] - fresh[1]
+
+
+def fit_on_rack(shop: Shop, piece: Piece, part: Part) -> tuple[FitView, BoardGeometry] | None:
+    """The fit of a part on a piece of the rack and the board that it is asked of; None where the piece is not measured. Of a board that is
+    being sawn only what is left counts."""
+    from grainet.session.surprise import wood_left
+
+    layers, left = shop.judgements.layers(piece.id), wood_left(shop, piece.id)
+    if left is not None:
+        layers = Layers(BoardGeometry(piece, shop.kit.cuts, left=left))
+    return None if layers is None else (fit_view(layers, piece, part), layers.sheet)
 
 
 def fit_view(layers: Layers, piece: Piece, part: Part) -> FitView:

@@ -1,14 +1,11 @@
-"""What a plan comes to, in figures and sentences: where the wood goes, its worth, what was refused, what tears, the pair that opens."""
+"""What a plan comes to, in figures and sentences: where the wood goes, its worth, what was refused, what tears."""
 
 from __future__ import annotations
 
 from grainet.design.shape import area, as_array
-from grainet.job.answer import Placement, Plan
+from grainet.job.answer import Plan
 from grainet.job.job import Job
-from grainet.match.opening import Opening, openings
-from grainet.picture.solid import look_of
 from grainet.wood.piece import Piece
-from grainet.wood.rings import least_angle
 
 REST = (
     ("offcuts", "offcuts"),
@@ -87,17 +84,3 @@ def tearing(job: Job, plan: Plan) -> str:
     return "; ".join(
         f"{name} {found.text}" + (f": {turn.format(', '.join(found.turn))}" if found.turn else "") for name, found in rows
     )
-
-
-def pair_of(job: Job, plan: Plan) -> Placement | None:
-    """The first leaf of the first part that comes as leaves of one footprint; None where none does."""
-    return next((o for o in plan.placements if job.part(o.part).leaves >= 2 and o.leaf == 1), None)
-
-
-def openings_of(job: Job, plan: Plan, most: int = 2) -> list[Opening]:
-    """The ways in which the pair of a plan may be opened."""
-    one = pair_of(job, plan)
-    if one is None:
-        return []
-    piece = job.piece(one.piece)
-    return openings(job.kit, one.finished_mm, least_angle(piece.ring_angle_deg), look_of(piece.species).ring_mm)[:most]

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from grainet.design.checks import checks_of
+from grainet.job.answer import Plan
+from grainet.job.job import Job
 from grainet.session.missing_readings import tasks_of
 from grainet.session.shop import Shop
 from grainet.session.surprise import surprise_of
 from grainet.wood.piece import Piece
+from grainet.work.matching import Matched, of_pair
 
 MOST_LETTERS = 19  # a live line is written short, never cut
 
@@ -32,12 +36,20 @@ def fitting(*lines: str) -> str:
 
 
 def station_lines(
-    shop: Shop, piece: Piece | None, design_id: str | None, *, planned: bool, waiting: int
+    shop: Shop,
+    piece: Piece | None,
+    design_id: str | None,
+    shown: tuple[Job, Plan] | None = None,
+    matched: Sequence[Matched] = (),
+    *,
+    planned: bool,
+    waiting: int,
 ) -> dict[str, StationLine]:
-    """The line of every station. ``planned``: a plan of the design was just made and is not accepted yet; ``waiting``: pieces that settle."""
+    """The line of every station. ``shown``: the plan of the design, and how its pairs are ``matched``; ``planned``: a plan of the design was just made and is not accepted yet; ``waiting``: pieces that settle."""
     bring_in, look_over = _of_the_piece(shop, piece)
     return {
-        "bring_in": bring_in, "look_over": look_over, "draw_up": _draw_up(shop, design_id), "lay_out": _lay_out(shop, design_id, planned=planned), "saw_and_wait": _saw(shop, waiting),
+        "bring_in": bring_in, "look_over": look_over, "draw_up": _draw_up(shop, design_id), "lay_out": _lay_out(shop, design_id, planned=planned),
+        "match": _match(shown, matched), "saw_and_wait": _saw(shop, waiting),
         "put_back": _put_back(shop),
     }  # fmt: skip
 
@@ -68,6 +80,20 @@ def _lay_out(shop: Shop, design_id: str | None, *, planned: bool) -> StationLine
     surprised = kept is not None and surprise_of(shop, kept)
     word = "Alt+S to saw it" if planned else "plan the rest" if surprised else "laid out" if kept is not None else "not planned"
     return StationLine(fitting(f"{design.name}: {word}", word), kept is None or bool(surprised))
+
+
+def _match(shown: tuple[Job, Plan] | None, matched: Sequence[Matched]) -> StationLine:
+    if shown is None:
+        return StationLine("after a plan", waits=False)
+    pairs = [(shown[0].part(p.part).letter, p.part, p.set) for p in shown[1].placements if p.leaf == 2]
+    if not pairs:
+        return StationLine("no pair of leaves", waits=False)
+    kept = [of_pair(matched, part, number, first=k == 0) for k, (_, part, number) in enumerate(pairs)]
+    for (letter, _, _), one in zip(pairs, kept):
+        if one is None:
+            return StationLine(fitting(f"{letter}: not locked yet", "not locked yet"), waits=False)
+    seam = kept[0].seam if kept[0] is not None else ""
+    return StationLine(fitting(f"{pairs[0][0]}: {seam} edge in", "locked"), waits=False)
 
 
 def _saw(shop: Shop, waiting: int) -> StationLine:

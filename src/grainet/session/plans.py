@@ -9,6 +9,7 @@ from grainet.session.items import Items
 from grainet.session.kinds import CUT_PLANS, PROGRESS
 from grainet.wood.value import Value
 from grainet.work.cut_plan import CutPlan, Progress, UnderWay
+from grainet.work.matching import Matched
 
 
 class Plans:
@@ -34,13 +35,13 @@ class Plans:
         """The plan that a design is sawn by, if there is one; the newest where it is built more than once."""
         return next((u for u in reversed(self.accepted()) if design_id in u.designs), None)
 
-    def accept(self, design: Design, job: Job, plan: Plan, opening: str = "", reason: str = "") -> CutPlan:
+    def accept(self, design: Design, job: Job, plan: Plan, matched: tuple[Matched, ...] = (), reason: str = "") -> CutPlan:
         """Keep a plan as the one that a design is sawn by. A plan of which nothing is sawn gives way to it; of one that is being sawn the
         new one takes over what it has in common. Raises ShopUnusable."""
         old = self.accepted_for(design.id)
         taken = {p.id for p in self.all()}
         number = next(n for n in (design.id, *(f"{design.id}-{k}" for k in range(2, 10_000))) if n not in taken)
-        new = CutPlan(id=number, designs=(design.id,), job=job, plan=plan, opening=opening, reason=reason)
+        new = CutPlan(id=number, designs=(design.id,), job=job, plan=plan, matched=matched, reason=reason)
         values: list[Value] = [new]
         if old is not None:
             values.append(old.cut_plan.changed(state="replaced", reason=f"planned anew as {number}"))

@@ -14,6 +14,7 @@ from grainet.session.sawing import finish, wood_of
 from grainet.session.shop import Shop
 from grainet.wood.value import BadEntry
 from grainet.work.cut_plan import UnderWay, lost_key
+from grainet.work.matching import Matched
 
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
@@ -142,13 +143,13 @@ def job_for_the_rest(shop: Shop, design: Design) -> Job:
     return going.asked_of(job.changed(pieces=(*job.pieces, *more), barred=(*job.barred, *bars)))
 
 
-def accept(shop: Shop, design: Design, job: Job, plan: Plan, opening: str = "", reason: str = "") -> None:
+def accept(shop: Shop, design: Design, job: Job, plan: Plan, matched: tuple[Matched, ...] = (), reason: str = "") -> None:
     """Keep a plan to saw by; of one that goes on from made cuts, those stand before its own. Boards that it leaves nothing to saw on are put
     back at once. Raises ShopUnusable."""
     if job.cut:
         plan = plan.changed(cuts=(*job.cut, *plan.cuts))
     if job.version == 2:
         job = job.changed(pins=(), cut=(), hints=(), objective=None, plans=None)
-    shop.plans.accept(design, job, plan, opening, reason)
+    shop.plans.accept(design, job, plan, matched, reason)
     if (under_way := shop.plans.accepted_for(design.id)) is not None:
         finish(shop, under_way)

@@ -7,13 +7,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from grainet.job.answer import Cut, Placement, Plan
 from grainet.job.job import Job
 from grainet.wood.value import Value
+from grainet.work.matching import Matched, read_opening
 from grainet.work.operation_name import names_of
 
 State = Literal["accepted", "replaced"]  # what is sawn by, what another plan took the place of
@@ -28,8 +29,19 @@ class CutPlan(Value):
     reason: str = ""
     job: Job
     plan: Plan
-    opening: str = ""
+    matched: tuple[Matched, ...] = ()  # how its pairs are opened
     stopped: tuple[str, ...] = ()  # boards on which a cut went elsewhere, so that the ones after it are off
+
+    @model_validator(mode="before")
+    @classmethod
+    def _first_opening(cls, told: Any) -> Any:
+        """Plans of older shops have one opening, of their first pair."""
+        if isinstance(told, dict) and "opening" in told:
+            told = dict(told)
+            found = read_opening(str(told.pop("opening")))
+            if found is not None:
+                told.setdefault("matched", (Matched(seam=found[0], show=found[1]),))
+        return told
 
     @cached_property
     def cuts_by_board(self) -> dict[str, list[Cut]]:

@@ -1,4 +1,4 @@
-"""The rail: the five stations of the work, each with a live line of what waits there."""
+"""The rail: the stations of the work, each with a live line of what waits there."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from grainet.desk.painting.tokens import RAIL_H
 from grainet.desk.screens.table import SCREENS, STATIONS
 from grainet.desk.view_state import State
 
-MORE_W = 158
+MORE_W, INSET = 124, 16
 
 
 class NavButton(QAbstractButton):
@@ -50,13 +50,11 @@ class NavButton(QAbstractButton):
         else:
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(QPointF(self.width() - 1, 16), QPointF(self.width() - 1, 48))
-        draw.text_at(
-            p, 22 if self.name != "more" else 16, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, figures=True
-        )
-        room = self.width() - 64
-        draw.text_at(p, 54, 27, self.label, theme.ink if here else theme.rail_ink, 17, 700, room=room)
+        x = INSET + draw.text_at(p, INSET, 27, self.key, theme.chalk if here else theme.rail_status, 15, 500, figures=True) + 8
+        draw.text_at(p, x, 27, self.label, theme.ink if here else theme.rail_ink, 16, 700, room=self.width() - x - 4)
         ochre = theme.ochre if here else theme.rail_ochre
-        draw.text_at(p, 54, 48, self.line, ochre if self.waits else theme.ink2 if here else theme.rail_status, 14, room=room)
+        told = ochre if self.waits else theme.ink2 if here else theme.rail_status
+        draw.text_at(p, INSET, 48, self.line, told, 13, room=self.width() - 2 * INSET)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.bench if here else theme.rail)
 

@@ -16,6 +16,7 @@ from grainet.desk.view_state import State
 if TYPE_CHECKING:
     from grainet.desk.painting.axis import Axis
     from grainet.desk.services.planner_process import WorkerClient
+    from grainet.desk.services.planning import Planning
 
 
 @dataclass(frozen=True)
@@ -24,6 +25,7 @@ class Desk:
 
     state: State
     planner: WorkerClient
+    planning: Planning
     bring_photo: Callable[[str, str], None]
     print_labels: Callable[..., None]  # sheet=
     bring_list: Callable[[], None]

@@ -38,6 +38,7 @@ ROWS = (
     ScreenRow("look_over", "F3", "Look over", "look_over.screen", "LookOver", station=True),
     ScreenRow("draw_up", "F4", "Draw up", "draw_up.screen", "DrawUp", station=True),
     ScreenRow("lay_out", "F5", "Lay out", "lay_out.screen", "LayOut", station=True),
+    ScreenRow("match", "F6", "Match", "match.screen", "Match", station=True),
     ScreenRow("saw_and_wait", "F7", "Saw", "saw.screen", "SawAndWait", station=True),
     ScreenRow("put_back", "F9", "Put back", "put_back.screen", "PutBack", station=True),
     ScreenRow("alternatives", "Ctrl+Shift+C", "Plans side by side", "alternatives.screen", "Alternatives"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from grainet.session.commands.figures import Change
@@ -36,4 +37,5 @@ class Command:
     draws: Change | None = None  # what it makes of the instrument in hand
     lost: str | None = None  # a part of the plan that saws the piece in hand, which is lost
     went: float | None = None  # where the next cut on it was made instead, mm
+    does: Callable[[], None] | None = None  # what the screen in front makes of it
     cut: tuple[str, float] | None = None  # "crosscut", "rip" or "resaw", and where: the shop saws the piece apart

@@ -1,49 +1,44 @@
-"""Lay out (F5): where the chosen part can lie on the board in hand, the plan of the build over the whole rack, the opened pair."""
+"""Lay out (F5): where the chosen part can lie on the board in hand, the plan of the build over the whole rack."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Self
 
-import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent, QTransform
+from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent
 from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
-from grainet.design.design import Design
 from grainet.design.part import Part
 from grainet.design.shape import as_array, placed
 from grainet.desk.cards.what_to_mind import MindsPanel
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.balance_bar import BarShare, balance_bar
-from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, VEIL
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.painting.veil import lay_veil, veil_of
 from grainet.desk.screens.lay_out.parts import DraggedPart, PartChip
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.pictures import plain_colour
-from grainet.desk.services.planner_process import WorkerClient
+from grainet.desk.services.planning import Planning
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words, wrapped
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
-from grainet.match.opening import Opening
 from grainet.present import plan_view
-from grainet.present.fit_view import FitView, answer_at, fit_view, run_words, strokes
+from grainet.present.fit_view import FitView, answer_at, fit_on_rack, run_words, strokes
 from grainet.present.plan_view import summary
-from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 
 if TYPE_CHECKING:
     from grainet.fit.board_geometry import BoardGeometry
-    from grainet.present.by_hand import Hand
 
-STRIP_H, BOTTOM_H, PAIR_W = 56, 132, 424
+STRIP_H, BOTTOM_H = 56, 132
 STROKE_GAP_PX = 9
 COMPARE_W = 190
 ACTS_W = 340  # px that what is done with a plan takes at the right
-BY_HAND_S = 4.0  # the longest that the rest is solved round what is pinned
 PAPER = QColor(255, 255, 255, 235)
 
 
@@ -65,25 +60,6 @@ def whole_rows(told: list[str], most: int, room: float) -> list[str]:
     return rows[:most]
 
 
-def work_out(shop: Shop, piece: Piece, part: Part) -> tuple[FitView, BoardGeometry] | None:
-    """The fit of a part and the board that it is asked of, off the interface thread; None where the piece is not measured. Of a board that is
-    being sawn only what is left counts."""
-    from grainet.fit.board_geometry import BoardGeometry
-    from grainet.fit.field import Layers
-    from grainet.session.surprise import wood_left
-
-    layers, left = shop.judgements.layers(piece.id), wood_left(shop, piece.id)
-    if left is not None:
-        layers = Layers(BoardGeometry(piece, shop.kit.cuts, left=left))
-    return None if layers is None else (fit_view(layers, piece, part), layers.sheet)
-
-
-def veil_of(view: FitView) -> QImage:
-    """The mask that pales the wood which no place of the part would use, a pixel a cell, the far edge on top."""
-    alpha = np.ascontiguousarray(np.where(view.bright, 0, VEIL).astype(np.uint8)[::-1])
-    return QImage(alpha.tobytes(), alpha.shape[1], alpha.shape[0], alpha.shape[1], QImage.Format.Format_Alpha8).copy()
-
-
 class LayOut(Screen):
     """The screen."""
 
@@ -92,11 +68,11 @@ class LayOut(Screen):
     @classmethod
     def made(cls, desk: Desk) -> Self:
         """A screen in a window."""
-        return cls(desk.state, desk.planner)
+        return cls(desk.state, desk.planning)
 
-    def __init__(self, state: State, worker: WorkerClient) -> None:
+    def __init__(self, state: State, planning: Planning) -> None:
         super().__init__(state)
-        self.worker = worker
+        self.planning = planning
         self.setObjectName("layOut")
         self.axis_now = Axis(0, 2400, 1280)
         self.part_id: str | None = None
@@ -106,14 +82,9 @@ class LayOut(Screen):
         self.orientation = 0
         self.at: tuple[float, float] | None = None
         self.answer, self.holds = "", False
-        self.told, self.share = "", 0.0
-        self.asking = False  # the rack is being gathered for the planner
-        self.fresh: tuple[Job, Plan] | None = None
-        self.pins: dict[str, tuple[Placement, ...]] = {}  # what was pinned by hand, by build
         self.taken: Placement | None = None  # of the plan, what the part in hand is
         self._laid: list[tuple[QPainterPath, Placement]] = []  # where the mouse takes parts of the plan
         self._torn: tuple[Plan, str] | None = None
-        self.opening = 0
         self.chips: list[PartChip] = []
         self.designs: list[WordButton] = []
         self.ghost = DraggedPart(self)
@@ -130,14 +101,9 @@ class LayOut(Screen):
         self.warnings_button.clicked.connect(lambda: self.show_warnings(on=True))
         self.compare_it = WordButton(state, "Side by side", "Ctrl+Shift+C", chalk=False, parent=self, name="layOut.compare")
         self.compare_it.clicked.connect(lambda: state.screen_wanted.emit("alternatives"))
-        self.ways_to_open = [WordButton(state, "", "", chalk=False, parent=self, name=f"layOut.opening{k}") for k in range(2)]
-        for k, button in enumerate(self.ways_to_open):
-            button.setCheckable(True)
-            button.clicked.connect(lambda _=False, k=k: self._open(k))
-        worker.told.connect(self._hear)
-        worker.planned.connect(self.show_made)
-        worker.failed.connect(self._failed)
-        state.plan_kept.connect(self._kept)
+        planning.changed.connect(self._planning)
+        planning.made.connect(self.show_made)
+        planning.over.connect(self._kept)
 
     # planning -----------------------------------------------------------------------------------------------------
     def first_stop(self) -> QWidget | None:
@@ -146,42 +112,14 @@ class LayOut(Screen):
 
     def primary_action(self) -> None:
         """Plan the build over the whole rack, or cancel the planning."""
-        if self.worker.busy or self.asking:
-            self.worker.cancel()
-            self.told, self.asking = "", False
-            self.state.notify("planning stopped; nothing was changed")
-            self.refresh()
+        if self.planning.busy:
+            self.planning.stop()
             return
         design = self.state.design
         if design is None:
             self.state.warn("there is no build to plan yet")
             return
-        if not self.asking:
-            self._gather(design)
-
-    def _gather(self, design: Design, hand: Hand | None = None) -> None:
-        """Gather the job off the window's thread, what is pinned among it; with a part in the hand that one is pinned first."""
-        self.told, self.share, self.asking = "gathering what the rack has", 0.0, True
-        shop, pins, shown = self.state.shop, self.pins.get(design.id, ()), self.shown_plan()
-        plan = shown[1] if shown is not None else None
-
-        def work() -> object:
-            from grainet.exchange.job_file import job_text
-            from grainet.present.by_hand import pinned, with_pins
-            from grainet.session.surprise import job_for_the_rest
-
-            shop.judgements.rest_crew()
-            job = shop.steady(lambda: job_for_the_rest(shop, design))
-            more = () if hand is None else pinned(job, hand, pins, plan)
-            if isinstance(more, str):
-                return more
-            names = {(p.part, p.set, p.copy_) for p in more}
-            kept = (*(p for p in pins if (p.part, p.set, p.copy_) not in names), *more)
-            asked = with_pins(job, kept, plan)
-            return design.id, asked, job_text(asked), kept
-
-        self.state.background.start(work, self._begin, 5)
-        self.refresh()
+        self.planning.gather(design)
 
     # by hand ------------------------------------------------------------------------------------------------------
     def pin(self) -> None:
@@ -190,22 +128,19 @@ class LayOut(Screen):
         if design is None or self.view is None or self.at is None:
             self.state.warn("there is no part in hand to pin; choose one above, or press one of the plan")
             return
-        mine = self.pins.get(design.id, ())
+        mine = self.planning.pins.get(design.id, ())
         if self.taken is not None and self.taken.key in {p.key for p in mine} and self.at == (self.taken.x, self.taken.y):
-            name = (self.taken.part, self.taken.set, self.taken.copy_)
-            self.pins[design.id] = tuple(p for p in mine if (p.part, p.set, p.copy_) != name)
+            self.planning.let_go(self.taken, design.id)
             self.state.notify(f"{self.view.part.shown_name} is no longer pinned; Ctrl+Enter plans the build again")
             self.refresh()
             return
         if not self.holds:
             self.state.warn(f"{self.view.part.shown_name} cannot be pinned there: {self.answer}")
             return
-        if self.worker.busy:
-            self.worker.cancel()
         from grainet.present.by_hand import Hand
 
         way = self.view.orientations[self.orientation]
-        self._gather(design, Hand(self.view.part.id, self.view.piece.id, way, *self.at, self.taken))
+        self.planning.gather(design, Hand(self.view.part.id, self.view.piece.id, way, *self.at, self.taken))
 
     def take(self, one: Placement) -> None:
         """Take a part of the plan in the hand, where it lies."""
@@ -236,42 +171,19 @@ class LayOut(Screen):
         else:
             super().mousePressEvent(event)
 
-    def _begin(self, found: object) -> None:
-        """The job is there: hand it to the planner, unless it was called off meanwhile."""
-        called_off, self.asking, self.told = not self.asking, False, ""
-        if isinstance(found, str) and not called_off:
-            self.state.warn(found)
-        if called_off or not isinstance(found, tuple):
-            self.refresh()
-            return
-        design_id, job, text, pins = found
-        if not job.pieces:
-            self.state.warn("there is no measured piece to plan on: F2")
-        else:
-            self.pins[design_id] = pins
-            held = [p for p in pins if self.view is not None and (p.part, p.piece) == (self.view.part.id, self.view.piece.id)]
-            self.taken = next((p for p in held if (p.x, p.y) == self.at), self.taken)
-            self.told, self.share = "starting", 0.0
-            self.worker.plan(job, text=text, seconds=BY_HAND_S if pins else None)
-        self.refresh()
-
-    def _hear(self, what: str, share: float) -> None:
-        self.told, self.share = what, share
+    def _planning(self) -> None:
+        """The planner is further: a part in the hand that was pinned meanwhile is the plan's own."""
+        pins = self.planning.pins.get(self.state.design_id or "", ())
+        held = [p for p in pins if self.view is not None and (p.part, p.piece) == (self.view.part.id, self.view.piece.id)]
+        self.taken = next((p for p in held if (p.x, p.y) == self.at), self.taken)
         self.refresh()
 
     def show_made(self, job: Job, plan: Plan) -> None:
         """Show a plan that was just made, not kept yet."""
-        self.told = ""
-        self.fresh = (job, plan)
         boards = list(dict.fromkeys(p.piece for p in plan.placements))
         if boards and self.state.piece_id not in boards:
             self.state.choose_piece(boards[0])
         self.state.notify(summary(plan, job))
-        self.refresh()
-
-    def _failed(self, text: str) -> None:
-        self.told = ""
-        self.state.warn(text)
         self.refresh()
 
     def show_warnings(self, *, on: bool | None = None) -> None:
@@ -288,15 +200,19 @@ class LayOut(Screen):
             self._torn = (shown[1], plan_view.tearing(*shown))
         return self._torn[1]
 
+    @property
+    def fresh(self) -> tuple[Job, Plan] | None:
+        """The plan that was just made and is not kept yet."""
+        return self.planning.fresh
+
+    @property
+    def pins(self) -> dict[str, tuple[Placement, ...]]:
+        """What was pinned by hand, by build."""
+        return self.planning.pins
+
     def shown_plan(self) -> tuple[Job, Plan] | None:
         """The plan just made for this build, or the one that is kept."""
-        design = self.state.design
-        if design is None:
-            return None
-        if self.fresh is not None and self.fresh[0].builds[0].id == design.id:
-            return self.fresh
-        kept = self.state.shop.plans.accepted_for(design.id)
-        return (kept.job, kept.plan) if kept is not None else None
+        return self.planning.shown()
 
     def keep_plan(self) -> None:
         """Accept the plan: its cuts become the steps of Saw and wait."""
@@ -311,15 +227,13 @@ class LayOut(Screen):
         if kept is not None and len(kept.progress.done) != len(job.cut):
             self.state.warn(f"{design.name} was sawn further since this was planned. Plan the rest again: F5.")
             return
-        chosen = self._openings()
-        if self.state.accept_plan(design, job, plan, chosen[self.opening].key if chosen else ""):
+        if self.state.accept_plan(design, job, plan, self.planning.matched.get(design.id, ())):
             self.state.notify(f"{design.name} is laid out; saw it: F7")
 
     def _kept(self, design_id: str) -> None:
         """A plan was accepted, here or elsewhere: what was tried and pinned on the way is over."""
-        self.pins.pop(design_id, None)
-        if self.fresh is not None and self.fresh[0].builds[0].id == design_id:
-            self.fresh, self.taken = None, None
+        if self.state.design_id == design_id:
+            self.taken = None
         self.refresh()
 
     # the part in hand ---------------------------------------------------------------------------------------------
@@ -381,7 +295,7 @@ class LayOut(Screen):
             return
         self._asked, self.view, self.at = key, None, None
         shop = self.state.shop
-        self.state.background.start(lambda: work_out(shop, piece, part), lambda view: self._take_view(key, view), 3)
+        self.state.background.start(lambda: fit_on_rack(shop, piece, part), lambda view: self._take_view(key, view), 3)
 
     def _take_view(self, key: tuple[object, ...], view: object) -> None:
         if key != self._asked or not isinstance(view, tuple) or not self.state.shop.has_piece(view[0].piece.id):
@@ -431,7 +345,7 @@ class LayOut(Screen):
         self._want_view()
         self._place_ghost()
         plan = self.shown_plan()
-        busy = self.worker.busy or self.asking
+        busy = self.planning.busy
         self.plan_it.say("Stop planning" if busy else "Plan the build", enabled=self.state.design is not None)
         self.keep_it.say(
             "Saw it" if self.fresh else "Laid out" if plan else "Saw it",
@@ -440,7 +354,7 @@ class LayOut(Screen):
         w = self.width()
         flow.row_to_right([(self.plan_it, 210), (self.keep_it, 110), (self.warnings_button, 170)], w - RIGHT, 6)
         self.warnings_button.setVisible(plan is not None and not busy)
-        right = w - (PAIR_W + RIGHT + 16 if self._openings() else RIGHT)
+        right = w - RIGHT
         self.compare_it.setVisible(plan is not None and not busy)
         flow.fill(self.compare_it, right - COMPARE_W, self.height() - BOTTOM_H + 66, right, self.height() - BOTTOM_H + 104)
         self.minds.look(plan)
@@ -449,15 +363,6 @@ class LayOut(Screen):
                 self.minds.hide()
             flow.fill(self.minds, 0, 62, w, self.height())
             self.minds.raise_()
-        ways = self._openings()
-        flow.row([(button, 196) for button in self.ways_to_open], w - PAIR_W - RIGHT + 12, self.height() - 52, gap=8)
-        self.opening = self._opening_kept(ways)
-        for k, button in enumerate(self.ways_to_open):
-            button.setVisible(bool(ways))
-            if ways:
-                one = ways[k]
-                button.say(f"{one.seam} edge in")
-                button.setChecked(k == self.opening)
         self.update()
 
     def _strip(self) -> None:
@@ -561,24 +466,21 @@ class LayOut(Screen):
         self._laid = []
         bottom = self.height() - BOTTOM_H
         p.fillRect(QRectF(0, bottom, self.width(), BOTTOM_H), theme.ground)
-        pair = bool(self._openings())
         if plan is not None:
-            self._others(p, plan, bottom, self.width() - (PAIR_W + RIGHT + 16 if pair else RIGHT))
-            if pair:
-                self._pair(p, plan)
-            self._sums(p, plan, bottom, self.width() - (PAIR_W + RIGHT + 16 if pair else RIGHT))
+            self._others(p, plan, bottom, self.width() - RIGHT)
+            self._sums(p, plan, bottom, self.width() - RIGHT)
         else:
-            words = self.told or f"{design.note} Plan the build, and the whole rack is tried."
+            words = self.planning.told or f"{design.note} Plan the build, and the whole rack is tried."
             draw.text_at(p, AXIS_X, bottom + 40, words, theme.ink2, 15)
-        if self.worker.busy:
+        if self.planning.busy:
             self._progress(p, bottom)
 
     def _progress(self, p: QPainter, bottom: float) -> None:
         theme = self.state.theme
         box = QRectF(AXIS_X, bottom - 34, self.width() - AXIS_X - RIGHT, 28)
         p.fillRect(box, theme.chalk_wash)
-        p.fillRect(QRectF(box.x(), box.bottom() - 4, box.width() * self.share, 4), theme.chalk)
-        draw.text_at(p, box.x() + 8, box.y() + 18, self.told, theme.ink, 14, room=box.width() - 16)
+        p.fillRect(QRectF(box.x(), box.bottom() - 4, box.width() * self.planning.share, 4), theme.chalk)
+        draw.text_at(p, box.x() + 8, box.y() + 18, self.planning.told, theme.ink, 14, room=box.width() - 16)
 
     def _board(self, p: QPainter, piece: Piece) -> None:
         theme, axis = self.state.theme, self.axis_now
@@ -636,15 +538,9 @@ class LayOut(Screen):
         """Pale the wood that no place of the part would use."""
         assert self.view is not None
         grid, axis = self.view.grid, self.axis_now
-        veil = QImage(self.veil.size(), QImage.Format.Format_ARGB32)
-        veil.fill(self.state.theme.bench)
-        veil.setAlphaChannel(self.veil)
-        p.save()
-        p.setClipPath(shape, Qt.ClipOperation.IntersectClip)
         x, y = axis.x(grid.x0), self._y(grid.y0 + grid.rows * grid.step)
         wide, high = grid.columns * grid.step * axis.px_per_mm, grid.rows * grid.step * axis.px_per_mm
-        p.drawImage(QRectF(x, y, wide, high), veil)
-        p.restore()
+        lay_veil(p, self.state.theme, self.veil, QRectF(x, y, wide, high), shape)
 
     def _strokes(self, p: QPainter) -> None:
         """Strokes where the pin may stand: as long as the part has room across, broken ochre where trouble is covered."""
@@ -799,108 +695,6 @@ class LayOut(Screen):
         """Every refusal of the shown plan, as sentences (for the guide and the tests)."""
         plan = self.shown_plan()
         return plan_view.refusals(*plan) if plan else []
-
-    # the opened pair ----------------------------------------------------------------------------------------------
-    def _paired(self) -> tuple[Job, Placement] | None:
-        plan = self.shown_plan()
-        if plan is None:
-            return None
-        one = plan_view.pair_of(*plan)
-        return (plan[0], one) if one is not None else None
-
-    def _openings(self) -> list[Opening]:
-        plan = self.shown_plan()
-        return plan_view.openings_of(*plan) if plan is not None else []
-
-    def _open(self, k: int) -> None:
-        """Choose an opening; on a plan that is kept the choice is kept with it."""
-        self.opening = k
-        kept = self.state.shop.plans.accepted_for(self.state.design_id)
-        if kept is not None and self.shown_plan() == (kept.job, kept.plan):
-            self.state.keep(f"{kept.id}: opening {k + 1}", kept.cut_plan.changed(opening=self._openings()[k].key))
-        self.refresh()
-
-    def _opening_kept(self, ways: list[Opening]) -> int:
-        """The opening of the plan that is kept; the one just pressed while nothing is."""
-        laid = self.state.shop.plans.accepted_for(self.state.design_id)
-        if laid is None or self.shown_plan() != (laid.job, laid.plan):
-            return min(self.opening, max(0, len(ways) - 1))
-        return next((k for k, one in enumerate(ways) if one.key == laid.cut_plan.opening), 0)
-
-    def _pair(self, p: QPainter, plan: tuple[Job, Plan]) -> None:
-        """The two leaves opened like a book, from the wood's inner planes, the lower a true mirror but for what the saw took."""
-        paired = self._paired()
-        if paired is None:
-            return
-        theme = self.state.theme
-        job, one = paired
-        piece, part = job.piece(one.piece), job.part(one.part)
-        top = self._board_bottom() + self._tags_high() + 32
-        box = QRectF(self.width() - PAIR_W - RIGHT, top, PAIR_W + RIGHT, self.height() - top)
-        p.fillRect(box, theme.ground)
-        opening = self._openings()[self.opening]
-        draw.text_at(p, box.x() + 12, top + 24, f"{part.letter} opened", theme.ink, 16, 700)
-        note = f"{opening.sentence.lower()}: {opening.drift_mm:.1f} apart"
-        draw.text_at(
-            p,
-            box.x() + 104,
-            top + 24,
-            note,
-            theme.ink if opening.quality != "poor" else theme.ochre,
-            13.5,
-            room=box.width() - 120,
-        )
-        kerf = job.kit.kerf_mm.resaw + 2 * job.kit.resaw_skim_mm
-        first = one.z_top_mm + one.finished_mm
-        planes = (first, first + kerf)
-        pictures = [self.state.pictures.get(piece, f"at:{z:.1f}") for z in planes]
-        x0, y0, x1, y1 = (
-            min(c[0] for c in one.polygon),
-            min(c[1] for c in one.polygon),
-            max(c[0] for c in one.polygon),
-            max(c[1] for c in one.polygon),
-        )
-        room = self.height() - 62 - (top + 36)
-        scale = min((PAIR_W - 30) / (x1 - x0), room / 2 / (y1 - y0))
-        seam = top + 36 + room / 2
-        left = box.x() + 14
-        for k, picture in enumerate(pictures):
-            self._leaf(
-                p,
-                piece,
-                one,
-                picture,
-                (left, seam, scale),
-                1 if k == 0 else -1,
-                flip=opening.seam == "far",
-                name=f"{part.letter} leaf {k + 1}",
-            )
-        p.setPen(QPen(theme.chalk, 2))
-        p.drawLine(QPointF(left - 8, seam), QPointF(left + (x1 - x0) * scale + 8, seam))
-
-    def _leaf(
-        self, p: QPainter, piece: Piece, one: Placement, picture: QImage | None, at: tuple[float, float, float], side: int, *, flip: bool,
-        name: str,
-    ) -> None:  # fmt: skip
-        """One leaf of an opened pair, above (1) or below (-1) the seam. ``at``: left, seam and px per mm; ``flip``: the far edges meet."""
-        left, seam, scale = at
-        xs, ys = zip(*one.polygon)
-
-        def to_y(y: float) -> float:
-            return float(seam - side * ((max(ys) - y) if flip else (y - min(ys))) * scale)
-
-        def to_x(x: float) -> float:
-            return float(left + (x - min(xs)) * scale)
-
-        x0, y0, x1, y1 = piece.extents
-        shape = draw.path_of(one.polygon, to_x, to_y)
-        whole = QRectF(to_x(x0), min(to_y(y0), to_y(y1)), (x1 - x0) * scale, (y1 - y0) * scale)
-        if picture is not None and to_y(y0) < to_y(y1):
-            picture = picture.transformed(QTransform(1, 0, 0, -1, 0, 0))
-        draw.wood_texture(p, self.state.theme, shape, picture, whole, plain_colour(piece.species))
-        draw.outline(p, shape, self.state.theme.ink, 2)
-        box = shape.boundingRect()
-        draw.label(p, self.state.theme, box.right() - 60, box.center().y() - 12, name, centred=True)
 
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -1,0 +1,603 @@
+"""Match (F6): the opened board with both half outlines on it, the slide with its ridge, why, and the four ways to open it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Self
+
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QHideEvent, QImage, QPainter, QPen, QPixmap, QShowEvent
+from PySide6.QtWidgets import QWidget
+from typing_extensions import override
+
+from grainet.design.shape import as_array
+from grainet.desk.painting import draw
+from grainet.desk.painting.axis import Axis
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
+from grainet.desk.painting.veil import veil_of
+from grainet.desk.screens.match.book import Book
+from grainet.desk.screens.match.openings import OpeningCard, Ridge
+from grainet.desk.screens.match.why import LOUPE, SECTION_W, paint_why
+from grainet.desk.screens.screen import Desk, Screen
+from grainet.desk.services.planning import Planning
+from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
+from grainet.desk.widgets.controls import WordButton, left_words
+from grainet.job.answer import Plan
+from grainet.job.job import Job
+from grainet.match.opening import Seam
+from grainet.present import match_view
+from grainet.present.fit_view import FitView, fit_on_rack
+from grainet.present.match_view import Laid, Opening, Pair, Slide
+from grainet.session.commands.command import Command
+from grainet.wood.piece import Piece
+from grainet.wood.species import short_name
+from grainet.wood.value import BadEntry
+from grainet.work.matching import Matched, of_pair, with_pair
+
+if TYPE_CHECKING:
+    from grainet.fit.board_geometry import BoardGeometry
+    from grainet.session.shop import Shop
+
+HEAD_H, RIDGE_H, WHY_H, WAYS_H, CARDS_H, GAP = 38, 56, 40, 44, 132, 8
+BUTTON_H = 34
+NOTHING = (
+    "Here a pair of leaves is opened like a book before anything is cut: both halves on the real wood, how far the lines will miss each other at the seam, and four ways to open it.",
+    "It needs a plan that resaws a pair. Draw up a guitar with a matched top (F4), and plan it: Lay out (F5).",
+)
+
+
+@dataclass(frozen=True)
+class Found:
+    """What is worked out of a pair off the window's thread."""
+
+    view: FitView
+    sheet: BoardGeometry
+    laid: dict[Seam, Laid]
+    why_not: str
+    slides: dict[Seam, Slide]
+    places: dict[Seam, list[Laid]]  # wherever it may lie, by its tail
+
+
+def work_out(shop: Shop, pair: Pair) -> Found | None:
+    """Where a pair lies with either edge at the seam, and how far it slides each way; None where the board is gone."""
+    fit = fit_on_rack(shop, pair.piece, pair.part)
+    if fit is None:
+        return None
+    view, sheet = fit
+    here = match_view.laid_as(pair)
+    other, why = match_view.other_seam(here, sheet, view)
+    laid: dict[Seam, Laid] = {here.seam: here} if other is None else {here.seam: here, other.seam: other}
+    slides = {seam: match_view.slide_of(one, sheet) for seam, one in laid.items()}
+    return Found(view, sheet, laid, why, slides, {seam: match_view.places_of(one, view) for seam, one in laid.items()})
+
+
+class Match(Screen):
+    """The screen."""
+
+    has_axis = True
+
+    @classmethod
+    def made(cls, desk: Desk) -> Self:
+        """A screen in a window."""
+        return cls(desk.state, desk.planning)
+
+    def __init__(self, state: State, planning: Planning) -> None:
+        super().__init__(state)
+        self.planning = planning
+        self.setObjectName("match")
+        self.axis_now = Axis(0, 2400, 1280)
+        self.pairs: list[Pair] = []
+        self.at = 0  # which of the pairs
+        self.chosen = 1
+        self.ways: list[Opening] = []
+        self.found: Found | None = None
+        self.veil: QImage | None = None
+        self.laid: dict[Seam, Laid] = {}
+        self.outer_skim, self.lamp_across = False, False
+        self.ridge: tuple[list[float], list[float | None]] = ([], [])
+        self._of: tuple[Job, Plan] | None = None
+        self._asked: object = None
+        self.book, self.ridge_line = Book(self), Ridge(self)
+        self.cards = [OpeningCard(self, k) for k in (1, 2, 3, 4)]
+        self.pair_buttons: list[WordButton] = []
+        self.lock_it = WordButton(state, "Lock it", "Ctrl+Enter", chalk=True, parent=self, name="match.lock")
+        self.lock_it.clicked.connect(self.lock)
+        self.lamp = WordButton(state, "Lamp along: alike", "Alt+L", parent=self, name="match.lamp")
+        self.lamp.clicked.connect(self.turn_lamp)
+        self.mirror_it = WordButton(state, "Mirror both halves", "Alt+M", parent=self, name="match.mirror")
+        self.mirror_it.clicked.connect(self.mirror)
+        self.better = WordButton(state, "", "", parent=self, name="match.better")
+        self.better.clicked.connect(lambda: self.skim(outer=not self.outer_skim))
+        for button in (self.lock_it, self.lamp, self.mirror_it, self.better):
+            button.setFixedHeight(BUTTON_H)
+        planning.changed.connect(self.refresh)
+        planning.made.connect(lambda *_: self.refresh())
+        planning.over.connect(lambda _: self.refresh())
+
+    # what is shown ------------------------------------------------------------------------------------------------
+    @property
+    def pair(self) -> Pair | None:
+        """The pair in hand."""
+        return self.pairs[min(self.at, len(self.pairs) - 1)] if self.pairs else None
+
+    @property
+    def opening(self) -> Opening:
+        """The chosen opening."""
+        return self.ways[self.chosen - 1]
+
+    @property
+    def shown(self) -> Laid:
+        """How the pair lies for the chosen opening."""
+        laid = self.opening.laid
+        assert laid is not None
+        return laid
+
+    @property
+    def slide(self) -> Slide:
+        """The room that is left each way from where it lies now."""
+        if self.found is None or self.shown.seam not in self.found.slides:
+            return Slide(0.0, 0.0)
+        told, start = self.found.slides[self.shown.seam], self.found.laid[self.shown.seam]
+        by = self.shown.tail_mm - start.tail_mm
+        return Slide(told.back_mm + by, told.on_mm - by, told.trouble)
+
+    @property
+    def view(self) -> FitView | None:
+        """Where the part can lie on the board; None while it is worked out."""
+        return self.found.view if self.found is not None else None
+
+    @property
+    def moved(self) -> bool:
+        """Whether the pair is held elsewhere than the plan has it."""
+        if self.pair is None or not self.ways:
+            return False
+        planned = match_view.laid_as(self.pair)
+        apart = abs(planned.x - self.shown.x) + abs(planned.y - self.shown.y)
+        return apart > 0.05 or planned.seam != self.shown.seam or planned.tail_left != self.shown.tail_left
+
+    @property
+    def limit_mm(self) -> float:
+        """How far lines may miss in this house."""
+        return self.state.shop.kit.match_limit_mm
+
+    @property
+    def kept(self) -> Matched | None:
+        """What was locked of this pair."""
+        pair = self.pair
+        return None if pair is None else of_pair(self.planning.matched_now(), *pair.key, first=pair.first)
+
+    def picture(self, piece: Piece, depth_mm: float) -> QPixmap | None:
+        """The wood at a depth, from its photo where that shows it; None while it is painted."""
+        if depth_mm < 0.05 and piece.photo("face1") is not None:
+            return self.state.pictures.get(piece, "face1")
+        return self.state.pictures.get(piece, f"at:{depth_mm:.1f}")
+
+    def side_of(self, *, up: bool) -> str:
+        """Which side of the guitar a half is, seen from the front: with the tail at the left the bass side of a right-handed one is up."""
+        g = self.state.shop.instruments.find(self.state.design_id or "")
+        right = g is None or g.hand == "right"
+        return "bass side" if (up == self.shown.tail_left) == right else "treble side"
+
+    # what is done -------------------------------------------------------------------------------------------------
+    def first_stop(self) -> QWidget | None:
+        """The book."""
+        return self.book if self.ways else super().first_stop()
+
+    def primary_action(self) -> None:
+        """Lock the chosen opening."""
+        self.lock()
+
+    def choose(self, number: int) -> None:
+        """Another opening is the chosen one."""
+        if not self.ways:
+            return
+        one = self.ways[max(1, min(4, number)) - 1]
+        if one.laid is None:
+            self.state.warn(f"{one.seam} edge in: {one.why_not}")
+            return
+        self.chosen = self.ways.index(one) + 1
+        self.refresh()
+
+    def step(self, by: int) -> None:
+        """The opening beside that can be."""
+        able = [k + 1 for k, w in enumerate(self.ways) if w.laid is not None]
+        if able:
+            at = able.index(self.chosen) if self.chosen in able else 0
+            self.choose(able[max(0, min(len(able) - 1, at + by))])
+            self.cards[self.chosen - 1].setFocus()
+
+    def slide_to(self, tail_mm: float) -> None:
+        """Put the tail elsewhere along the seam, as far as the board gives it."""
+        if not self.ways or self.found is None:
+            return
+        if self.kept is not None and self.kept.measured_mm is not None:
+            self.state.warn("this pair is sawn and measured; it stays where it is")
+            return
+        self.laid[self.shown.seam] = self._at_tail(tail_mm)
+        self._reckon()
+        self._place_book()
+        for one in (self, self.book, self.ridge_line, *self.cards):
+            one.update()
+
+    def _at_tail(self, tail_mm: float) -> Laid:
+        """The pair with its tail as near to a mark as the board gives it: along the run where it lies, or on another."""
+        assert self.found is not None
+        seam, now, room = self.shown.seam, self.shown.tail_mm, self.slide
+        low, high = now - max(0.0, room.back_mm), now + max(0.0, room.on_mm)
+        near = min(self.found.places[seam], key=lambda one: abs(one.tail_mm - tail_mm), default=self.shown)
+        if low - 0.05 <= tail_mm <= high + 0.05 or abs(near.tail_mm - tail_mm) > min(abs(low - tail_mm), abs(high - tail_mm)) - 1:
+            return self.shown.at_tail(max(low, min(high, tail_mm)))
+        slides = {**self.found.slides, seam: match_view.slide_of(near, self.found.sheet)}
+        self.found = replace(self.found, laid={**self.found.laid, seam: near}, slides=slides)
+        return near
+
+    def mirror(self) -> None:
+        """Mirror both halves: the tail at the other end, the same edge at the seam."""
+        if not self.ways or self.found is None:
+            return
+        other = match_view.mirrored(self.shown, self.found.sheet, self.found.view)
+        if other is None:
+            self.state.warn("the board does not give it with its tail at the other end")
+            return
+        seam = other.seam
+        self.laid[seam] = other
+        slides = {**self.found.slides, seam: match_view.slide_of(other, self.found.sheet)}
+        places = {**self.found.places, seam: match_view.places_of(other, self.found.view)}
+        self.found = replace(self.found, laid={**self.found.laid, seam: other}, slides=slides, places=places)
+        self.state.notify("both halves are mirrored: bass and treble have changed sides")
+        self.refresh()
+
+    def turn_lamp(self) -> None:
+        """The light along the seam, or across it."""
+        self.lamp_across = not self.lamp_across
+        self.refresh()
+
+    def skim(self, *, outer: bool) -> None:
+        """Skim only the faces that do not show, or all of them."""
+        self.outer_skim = outer
+        self.refresh()
+
+    def lock(self) -> None:
+        """Keep the chosen opening; where the pair was slid or turned, pin it there and have the rest planned again."""
+        pair, design = self.pair, self.state.design
+        if pair is None or design is None or not self.ways:
+            self.state.warn("there is no pair to lock; plan a build that resaws one: F5")
+            return
+        one = self.opening
+        before = self.kept
+        measured = before.measured_mm if before is not None and (before.seam, before.show) == (one.seam, one.show) else None
+        new = Matched(
+            part=pair.upper.part,
+            set=pair.upper.set,
+            seam=one.seam,
+            show=one.show,
+            outer_skim=self.outer_skim,
+            measured_mm=measured,
+        )
+        moved = self.moved
+        self._keep(new, f"{pair.name}: {one.seam} edge in, {one.show} faces up", fresh=moved)
+        if moved:
+            from grainet.present.by_hand import Hand
+
+            laid = self.shown
+            self.planning.gather(design, Hand(pair.part.id, pair.piece.id, laid.way, laid.x, laid.y, pair.upper))
+            self.state.notify(f"{pair.name} is locked there; the rest is planned round it. Alt+S keeps the plan")
+        else:
+            self.state.notify(f"{pair.name} is locked: {one.seam} edge in, {one.show} faces up")
+        self.refresh()
+
+    def measure(self, mm: float) -> None:
+        """How far the lines missed once the pair was sawn."""
+        kept = self.kept
+        if kept is None or self.pair is None:
+            self.state.warn("lock an opening first: Ctrl+Enter; what is measured stays with it")
+            return
+        pair = self.pair
+        self._keep(kept.changed(part=pair.upper.part, set=pair.upper.set, measured_mm=mm), f"{pair.name}: measured {mm:g}")
+        told = self.opening.forecast.miss_mm
+        self.state.notify(f"measured {mm:g}" + (f", {told:.1f} was forecast" if told is not None else ""))
+        self.refresh()
+
+    def _keep(self, new: Matched, label: str, *, fresh: bool = False) -> None:
+        """Keep what is said of a pair with the plan that is kept, or beside the one that is not kept yet."""
+        design_id = self.state.design_id or ""
+        shown, laid = self.planning.shown(), self.state.shop.plans.accepted_for(design_id)
+        if not fresh and laid is not None and shown == (laid.job, laid.plan):
+            self.state.keep(label, laid.cut_plan.changed(matched=with_pair(laid.cut_plan.matched, new)))
+        else:
+            self.planning.matched[design_id] = with_pair(self.planning.matched_now(), new)
+
+    # the tape line ------------------------------------------------------------------------------------------------
+    def read(self, line: str) -> Command | None:
+        """What a line means here: a place for the tail, or one of the words of this screen; None for all else. Raises BadEntry."""
+        if not self.ways:
+            return None
+        word, _, rest = line.strip().lower().partition(" ")
+        if re.fullmatch(r"\d+(\.\d+)?", line.strip()):
+            return self._tail(float(line))
+        acts: dict[str, Callable[[str], Command]] = {
+            "open": self._open_word, "limit": self._limit_word, "skim": self._skim_word, "measured": self._measured_word,
+        }  # fmt: skip
+        return acts[word](rest.strip()) if word in acts else None
+
+    def _tail(self, mm: float) -> Command:
+        assert self.pair is not None
+        told = match_view.forecast_at(self.pair, self.shown.at_tail(mm), self.opening.between).miss_mm
+        miss = f"the lines miss by {told:.1f}" if told is not None else "the rings are not read, so no miss is forecast"
+        room, now = self.slide, self.shown.tail_mm
+        if not now - room.back_mm - 0.05 <= mm <= now + room.on_mm + 0.05:
+            raise BadEntry(
+                f"{mm:g} is beyond what the board gives; the tail goes from {now - room.back_mm:.0f} to {now + room.on_mm:.0f}."
+            )
+        return Command(f"{mm:g}: {miss}", does=lambda: self.slide_to(mm))
+
+    def _open_word(self, rest: str) -> Command:
+        if rest not in ("1", "2", "3", "4"):
+            raise BadEntry(f"open {rest}: needs one of the openings 1 to 4, as in: open 2.")
+        one = self.ways[int(rest) - 1]
+        return Command(f"open {rest}: {one.seam} edge in, {one.show} faces up", does=lambda: self.choose(int(rest)))
+
+    def _limit_word(self, rest: str) -> Command:
+        mm = _figure(rest, "limit", 0.1, 50)
+        kit = self.state.shop.kit
+
+        def act() -> None:
+            self.state.keep(f"lines may miss by {mm:g}", kit.changed(match_limit_mm=mm))
+
+        return Command(f"lines may miss by {mm:g} in this house", does=act)
+
+    def _skim_word(self, rest: str) -> Command:
+        if rest not in ("outer", "both"):
+            raise BadEntry(f"skim {rest}: needs outer (only the faces that do not show) or both.")
+        told = "only the faces that do not show are skimmed" if rest == "outer" else "the faces that meet are skimmed"
+        return Command(told, does=lambda: self.skim(outer=rest == "outer"))
+
+    def _measured_word(self, rest: str) -> Command:
+        mm = _figure(rest, "measured", 0, 200)
+        return Command(f"the lines missed by {mm:g} once sawn", does=lambda: self.measure(mm))
+
+    @override
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.state.reads = self.read
+
+    @override
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        if self.state.reads == self.read:
+            self.state.reads = None
+
+    # working out --------------------------------------------------------------------------------------------------
+    def _look(self) -> None:
+        """The pairs of the plan that is shown; a new plan begins with its first one."""
+        shown = self.planning.shown()
+        if shown is None or shown != self._of:
+            self._of, held = shown, self.pair
+            self.pairs = match_view.pairs_of(*shown) if shown is not None else []
+            self.at = next((k for k, q in enumerate(self.pairs) if held is not None and q.key == held.key), 0)
+        pair = self.pair
+        asked = (pair, self.state.shop.kit.cuts)
+        if pair is not None and self._asked != asked:
+            self._begin(pair, asked)
+        if pair is None:
+            self.ways, self._asked = [], None
+
+    def _begin(self, pair: Pair, asked: object) -> None:
+        """Show a pair as it is planned, and have the rest worked out."""
+        self._asked, self.found, self.veil = asked, None, None
+        here = match_view.laid_as(pair)
+        self.laid = {here.seam: here}
+        kept = self.kept
+        self.outer_skim = kept.outer_skim if kept is not None else False
+        self._reckon()
+        self.chosen = match_view.chosen_of(self.ways, kept, here) + 1
+        if self.ways[self.chosen - 1].laid is None:
+            self.chosen = match_view.chosen_of(self.ways, None, here) + 1
+        if self.state.piece_id != pair.piece.id and self.isVisible():
+            self.state.choose_piece(pair.piece.id)
+        shop = self.state.shop
+        self.state.background.start(lambda: work_out(shop, pair), lambda made: self._take(asked, made), 3)
+
+    def _take(self, asked: object, made: object) -> None:
+        if asked != self._asked or not isinstance(made, Found):
+            return
+        self.found, self.veil, self.laid = made, veil_of(made.view), dict(made.laid)
+        self.refresh()
+
+    def _reckon(self) -> None:
+        """What each opening comes to, where the pair lies for it now."""
+        pair, plan = self.pair, self._of
+        if pair is None or plan is None:
+            self.ways = []
+            return
+        why = "not worked out yet" if self.found is None else self.found.why_not
+        self.ways = match_view.openings_of(plan[0], pair, self.laid, why, outer_skim=self.outer_skim)
+        if self.ways[self.chosen - 1].laid is None:
+            self.chosen = next(k for k, w in enumerate(self.ways) if w.laid is not None) + 1
+        tails = self._tails()
+        self.ridge = (tails, match_view.ridge(pair, self.shown, self.opening.between, tails))
+
+    def _tails(self) -> list[float]:
+        """Where the tail may stand, some hundred places of it."""
+        now, room = self.shown.tail_mm, self.slide
+        tails = {round(now + by, 1) for by in (-room.back_mm, 0.0, room.on_mm)}
+        places = self.found.places.get(self.shown.seam, []) if self.found is not None else []
+        return sorted(tails | {round(one.tail_mm, 1) for one in places[:: 1 + len(places) // 400]})
+
+    # layout -------------------------------------------------------------------------------------------------------
+    def axis(self, width: int, height: int) -> Axis:
+        """The axis that fits the opened board into so many px."""
+        self._look()
+        if self.pair is None:
+            return Axis(0, 2400, width)
+        x1 = self.pair.piece.extents[2]
+        room = max(80, height - HEAD_H - RIDGE_H - WHY_H - WAYS_H - CARDS_H - 4 * GAP)
+        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), room / max(1.0, 2 * self._deep()))
+        return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
+
+    def _deep(self) -> float:
+        """How far the leaf's wood reaches from the seam, mm."""
+        pair = self.pair
+        if pair is None or not self.ways:
+            return 200.0
+        return max(20.0, float(self.shown.across(as_array(pair.piece.outline)).max()))
+
+    def set_axis(self, axis: Axis) -> None:
+        """Show the board on an axis."""
+        self.axis_now = axis
+        self.refresh()
+
+    def _book_box(self) -> QRectF:
+        high = 2 * self._deep() * self.axis_now.px_per_mm + 2
+        return QRectF(AXIS_X - 8, HEAD_H + GAP, self.width() - AXIS_X - RIGHT + 22, high)
+
+    def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
+        if not self.isVisible():
+            return
+        self._look()
+        self._reckon()
+        there = bool(self.ways)
+        for one in (self.book, self.ridge_line, self.lock_it, self.lamp, self.mirror_it, self.better, *self.cards):
+            one.setVisible(there)
+        self._place_pairs()
+        if there:
+            self._place_book()
+            self._place_foot()
+        self.update()
+
+    def _place_book(self) -> None:
+        box = self._book_box()
+        flow.fill(self.book, box.left(), box.top(), box.right(), box.bottom())
+        told = f"{self.pair.name if self.pair else ''} opened, tail at {self.shown.tail_mm:.0f}"
+        miss = self.opening.forecast.miss_mm
+        self.book.setAccessibleName(told + (f", the lines miss by {miss:.1f}" if miss is not None else ""))
+        top = box.bottom() + GAP
+        flow.fill(self.ridge_line, box.left(), top, box.right(), top + RIDGE_H)
+
+    def _place_foot(self) -> None:
+        w, cards = self.width(), self.height() - CARDS_H - GAP
+        ways = cards - WAYS_H
+        self.lamp.say("Lamp across: one dulls" if self.lamp_across else "Lamp along: alike")
+        self.better.say(*self._better())
+        flow.row_to_right([(self.lock_it, 170), (self.lamp, 240), (self.mirror_it, 226)], w - RIGHT, ways + 4, high=BUTTON_H)
+        flow.row_to_right([(self.better, 290)], w - RIGHT - SECTION_W - LOUPE - 30, ways - WHY_H, high=BUTTON_H)
+        each = (w - LEFT - RIGHT - 3 * 10) // 4
+        flow.row([(card, each) for card in self.cards], LEFT, cards, high=CARDS_H, gap=10)
+        for card in self.cards:
+            card.tell()
+
+    def _better(self) -> tuple[str]:
+        """The one thing that would better it, or what takes it back."""
+        if self.outer_skim:
+            return ("Skim the faces that meet after all",)
+        pair, plan = self.pair, self._of
+        if pair is None or plan is None:
+            return ("",)
+        lost = match_view.between(plan[0].kit, self.opening.show, pair.upper.finished_mm, outer_skim=True)
+        miss = match_view.forecast_at(pair, self.shown, lost).miss_mm
+        return (f"Skim only the outer faces: {miss:.1f}" if miss is not None else "Skim only the outer faces",)
+
+    def _place_pairs(self) -> None:
+        names = [q.name for q in self.pairs]
+        if [b.property("pair") for b in self.pair_buttons] != names:
+            for old in self.pair_buttons:
+                old.deleteLater()
+            self.pair_buttons = []
+            for k, name in enumerate(names):
+                button = WordButton(self.state, f"{name} {self.pairs[k].part.shown_name}", parent=self, name=f"match.pair.{name}")
+                button.setProperty("pair", name)
+                button.setCheckable(True)
+                button.clicked.connect(lambda _=False, k=k: self.take_pair(k))
+                self.pair_buttons.append(button)
+        for k, button in enumerate(self.pair_buttons):
+            button.setVisible(len(names) > 1)
+            button.setChecked(k == self.at)
+        flow.row_to_right([(b, b.sizeHint().width()) for b in reversed(self.pair_buttons)], self.width() - RIGHT, 2, high=34)
+
+    def take_pair(self, k: int) -> None:
+        """Another pair of the plan."""
+        self.at = k
+        self.refresh()
+
+    # painting -----------------------------------------------------------------------------------------------------
+    @override
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.bench)
+        pair, plan = self.pair, self._of
+        if pair is None or plan is None or not self.ways:
+            box = QRectF(AXIS_X, 70, self.width() - AXIS_X - RIGHT, self.height() - 80)
+            draw.empty(p, theme, box, "Nothing to match yet", NOTHING)
+            return
+        self._head(p, pair, plan[0])
+        self._side(p, pair)
+        self._ridge_words(p)
+        ways = self.height() - CARDS_H - GAP - WAYS_H
+        p.fillRect(QRectF(0, ways - 4, self.width(), self.height()), theme.ground)
+        x = LEFT + draw.text_at(p, LEFT, ways + 27, "Four ways to open it", theme.ink, 18, 700) + 14
+        draw.text_at(
+            p, x, ways + 27, "how far the lines miss at the seam, forecast in mm", theme.ink2, 14, room=self.width() - x - 690
+        )
+        why = QRectF(LEFT, ways - WHY_H, self.width() - LEFT - RIGHT, WHY_H - 6)
+        paint_why(p, self, why)
+        p.fillRect(QRectF(AXIS_X - 7, self._book_box().top(), 6, self._book_box().height()), theme.chalk)
+
+    def _head(self, p: QPainter, pair: Pair, job: Job) -> None:
+        theme, design = self.state.theme, self.state.design
+        x = LEFT + draw.text_at(p, LEFT, 27, design.name if design else "", theme.ink, 20, 700) + 12
+        x += draw.text_at(p, x, 27, pair.name, theme.chalk, 20, 600, figures=True) + 10
+        told = f"{pair.part.shown_name} from No. {pair.piece.id} {short_name(pair.piece.species).lower()}"
+        x += draw.text_at(p, x, 27, told, theme.ink2, 15) + 30
+        high, takes = match_view.too_high(pair, job)
+        x += draw.text_at(p, x, 27, f"{high:.0f}", theme.ink, 17, 600, figures=True) + 5
+        if takes is None:
+            draw.text_at(p, x, 27, "high to resaw, no limit of the saw is known", theme.ink2, 15)
+            return
+        x += draw.text_at(p, x, 27, "high to resaw, the saw takes", theme.ink2, 15) + 5
+        draw.text_at(p, x, 27, f"{takes:.0f}", theme.ink if high <= takes else theme.wine, 17, 600, figures=True)
+
+    def _side(self, p: QPainter, pair: Pair) -> None:
+        theme, box = self.state.theme, self._book_box()
+        one, other = ("▲", "▼") if self.shown.seam == "near" else ("▼", "▲")
+        ink, grey = theme.ink, theme.ink2
+        lines = [(f"leaf {one} as it lies,", grey), (f"leaf {other} its mirror,", grey), ("show faces to you", grey)]
+        lines += [("bright: both halves fit", ink)] if self.view is not None else [("worked out ...", grey)]
+        lines += [(f"{pair.upper.spare_mm:.1f} thick to spare", ink)]
+        keys = [("arrows slide it 10,", grey), ("Shift 100, Ctrl 1", grey)]
+        room = int((box.height() - 26) // 19)
+        left_words(p, self.state, box.top() + 8, f"No. {pair.piece.id}, opened", [*lines, *keys][: max(1, room)])
+
+    def _ridge_words(self, p: QPainter) -> None:
+        theme, top = self.state.theme, self._book_box().bottom() + GAP
+        draw.text_at(p, LEFT, top + 16, "How well lines meet", theme.ink, 15, 600)
+        best = match_view.best_tail(*self.ridge, self.shown.tail_mm)
+        if best is None:
+            draw.text_at(p, LEFT, top + 36, "rings not read", theme.ochre, 13.5)
+            words = f"The rings of No. {self.pair.piece.id if self.pair else ''} are not read at an end, so no miss is forecast: ring 60 at an end tells them."
+            box = QRectF(AXIS_X, top + 6, self.width() - AXIS_X - RIGHT, RIDGE_H - 12)
+            pen = QPen(theme.ochre, 1.4)
+            pen.setDashPattern([4, 3])
+            p.setPen(pen)
+            p.drawRect(box)
+            draw.text_at(p, box.x() + 12, box.center().y() + 5, "?", theme.ochre, 20, 700)
+            draw.text_at(p, box.x() + 34, box.center().y() + 5, words, theme.ink2, 14, room=box.width() - 44)
+            return
+        draw.text_at(p, LEFT, top + 35, f"best {best[1]:.1f}, tail at {best[0]:.0f}", theme.ink2, 13.5)
+        draw.text_at(p, LEFT, top + 52, "press it to go there", theme.ink2, 13.5)
+
+
+def _figure(text: str, word: str, low: float, high: float) -> float:
+    """A figure within limits. Raises BadEntry."""
+    try:
+        mm = float(text.replace(",", "."))
+    except ValueError:
+        raise BadEntry(f"{word} {text}: needs a figure in mm, as in: {word} 1.5.") from None
+    if not low <= mm <= high:
+        raise BadEntry(f"{word} {mm:g}: needs {low:g} to {high:g} mm.")
+    return mm
