@@ -50,6 +50,7 @@ class Line(WindowTest):
         self.window.show_screen("lay_out")
         self.state.choose_piece("8")
         self.settle()
+        lay = self.find("layOut")
         hand, turned = lay.ghost, []
         with mock.patch.object(lay, "turn", side_effect=lambda over=False: turned.append(over)):
             for modifiers in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.AltModifier):

@@ -204,11 +204,7 @@ class LayOut(WindowTest):
         self.assertIsNotNone(screen.fresh, self.message)
         self.assertEqual(screen.fresh[1].value, 170)
         self.assertTrue(any("not swept" in text for text in screen.refusals()))
-        self.click("layOut.opening1")
         self.click("layOut.keep")
-        self.assertEqual(self.shop.plans.accepted_for("merrow").cut_plan.opening, "far-sawn")
-        self.click("layOut.opening0")
-        self.assertEqual(self.shop.plans.accepted_for("merrow").cut_plan.opening, "near-sawn")
         self.key(Qt.Key.Key_F7)
         saw = self.find("sawAndWait")
         board = saw.board_id

@@ -2,11 +2,13 @@
 
 import dataclasses
 import unittest
+from itertools import pairwise
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from grainet.match.pairing import Pairable, pair, ranked
+from grainet.kit.pair_limits import PairLimits
+from grainet.match.pairing import Pairable, beside, likes_together, pair, ranked
 
 QUIET = Pairable("1", "Red alder", frozenset({"brown"}), 70.0, 1.0, 420.0, 0.0, 900.0)
 
@@ -54,3 +56,33 @@ class Pairs(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Limits(unittest.TestCase):
+    def test_the_score_is_0_for_itself_and_1_at_the_limits(self):
+        self.assertEqual(beside(QUIET, other("same"), PairLimits()).score, 0)
+        at = other("at", ring_angle_deg=50.0, density_kg_m3=460.0, slope_deg=2.5, loudness=0.22)
+        found = beside(QUIET, at, PairLimits())
+        self.assertEqual((found.score, found.grade), (1.0, "within"))
+        self.assertEqual([g.name for g in found.gaps if g.share is None], ["colour"], "not photographed, not counted")
+
+    def test_what_is_over_its_limit_is_written_and_too_much_is_no_pair(self):
+        leaning = beside(QUIET, other("l", ring_angle_deg=45.0), PairLimits())
+        self.assertEqual((leaning.grade, leaning.why), ("if", "rings 25° apart"))
+        self.assertEqual(beside(QUIET, other("f", species="Wenge"), PairLimits()).why, "other species")
+        self.assertEqual(beside(QUIET, other("x", ring_angle_deg=5.0), PairLimits()).grade, "apart")
+        pale, dark = (other(n, lab=(light, 5.0, 20.0)) for n, light in (("p", 70.0), ("d", 55.0)))
+        self.assertIn("colour 15", beside(pale, dark, PairLimits()).why)
+        self.assertEqual(beside(pale, dark, PairLimits(colour=20)).grade, "within")
+
+    @given(st.lists(st.floats(0, 90), min_size=2, max_size=6, unique=True))
+    def test_likes_lie_next_to_likes(self, angles):
+        boards = [other(str(k), ring_angle_deg=a) for k, a in enumerate(angles)]
+        row = [b.ring_angle_deg for b in likes_together(boards, PairLimits())]
+        self.assertIn(row, (sorted(angles), sorted(angles, reverse=True)) if self.apart(angles) else (row,))
+        self.assertEqual(sorted(row), sorted(angles))
+
+    def apart(self, angles):
+        """Scores are rounded: only angles that lie well apart have one best order."""
+        order = sorted(angles)
+        return all(b - a > 1 for a, b in pairwise(order))

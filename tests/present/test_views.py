@@ -132,11 +132,6 @@ class Plans(unittest.TestCase):
         self.assertGreater(len(every), len(near))
         self.assertEqual(plan_view.near_refusals(self.job, self.plan.changed(refused=())), ["nothing"])
 
-    def test_the_pair_opens_two_ways(self):
-        self.assertEqual(self.job.part(plan_view.pair_of(self.job, self.plan).part).leaves, 2)
-        self.assertEqual(len(plan_view.openings_of(self.job, self.plan)), 2)
-        self.assertEqual(plan_view.openings_of(self.job, self.plan.changed(placements=())), [])
-
 
 class Stations(unittest.TestCase):
     def test_an_empty_shop_and_one_with_work(self):

@@ -89,6 +89,7 @@ class InDemo(unittest.TestCase):
         again = self.shop.plans.accepted_for("plover")
         self.assertEqual((again.id, again.designs, again.cut_plan.plan), ("plover", ("plover",), self.plan))
         self.assertEqual(again.progress, made.progress)
+        self.assertEqual([(m.part, m.seam, m.show) for m in again.cut_plan.matched], [("", "far", "sawn")])
         self.assertIsNone(self.shop.undo(), "the journal speaks of plans as they were")
         self.assertTrue(list((self.folder / "backups").glob("*-v4.sqlite")))
 
@@ -99,7 +100,14 @@ class InDemo(unittest.TestCase):
         db.execute("DELETE FROM item WHERE kind IN ('cut_plan', 'progress')")
         plan, job = (v.model_dump(mode="json", by_alias=True, exclude_defaults=True) for v in (made.plan, made.job))
         text = json.dumps(
-            {"id": "plover", "job": job, "plan": plan, "done": [first], "agreed": list(made.progress.agreed and [first])}
+            {
+                "id": "plover",
+                "job": job,
+                "plan": plan,
+                "done": [first],
+                "agreed": list(made.progress.agreed and [first]),
+                "opening": "far-sawn",
+            }
         )
         db.execute("INSERT INTO item (id, kind, version, json) VALUES ('laid:plover', 'laid', 1, ?)", (text,))
         db.execute("PRAGMA user_version = 4")

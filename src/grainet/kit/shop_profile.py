@@ -12,8 +12,8 @@ from grainet.kit.choosing import Choosing
 from grainet.kit.cut_kit import CutKit, Kerfs, Limit, Losses, Machines
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp, Glue
 from grainet.kit.machine import Machine, cut_kit, machines_of
+from grainet.kit.pair_limits import PairLimits
 from grainet.kit.uses import SHIPPED_USES, UseRule, with_shipped
-from grainet.match.pairing import PairLimits
 from grainet.wood.climate import SHIPPED_YEAR, MonthAir
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.meters import Meter

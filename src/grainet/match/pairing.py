@@ -11,23 +11,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from pydantic import Field
-
-from grainet.wood.value import Value
+from grainet.kit.pair_limits import PairLimits
 
 OTHER_SPECIES, OTHER_COLOUR, LOUD = 45.0, 15.0, 40.0
 PER_RING_DEG, PER_SLOPE_DEG, PER_DENSITY_SHARE, PER_LENGTH_SHARE = 0.35, 2.0, 60.0, 8.0
 UNREAD = 4.0  # for what is not known of either: a doubt, no difference
-
-
-class PairLimits(Value):
-    """How far apart two boards may lie in this house and still go together unseen; shipped judgement, editable."""
-
-    colour: float = Field(default=6.0, gt=0, le=100)  # as an eye counts it: 1 is just seen side by side
-    rings_deg: float = Field(default=20.0, gt=0, le=90)
-    density_kg_m3: float = Field(default=40.0, gt=0, le=500)
-    slope_deg: float = Field(default=1.5, gt=0, le=20)
-    loudness: float = Field(default=2.2, gt=0, le=10)
 
 
 @dataclass(frozen=True)

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
-from grainet.design.joint_edge import joint_of
+from grainet.design.joint_edge import ON_EDGE_MM, joint_of
 from grainet.design.part import Part
 from grainet.design.shape import Array, as_array, placed
 from grainet.fit.board_geometry import BoardGeometry
@@ -20,7 +21,8 @@ from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.match.opening import SEAMS, SHOWS, Between, Forecast, Seam, Show, angle_along, between, forecast
 from grainet.picture.solid import look_of
-from grainet.present.fit_view import FitView
+from grainet.present.fit_view import FitView, fit_on_rack
+from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
 from grainet.work.matching import Matched
 
@@ -82,13 +84,13 @@ class Laid:
     def joint(self) -> tuple[Place, Place]:
         """The seam's two ends on the board, the one nearer the marked end first."""
         part = self.way.part
-        told = joint_of(part)
-        x0, x1, y, _ = told if told is not None else (*_spread(part.ring), float(part.ring[:, 1].min()), True)
+        told = joint_of(part) if part.joint_edge is not None else None
+        x0, x1, y = told[:3] if told is not None else _low_rim(part.ring)
         ends = placed(as_array(((x0, y), (x1, y))), self.x, self.y, self.way.angle_deg, turned_over=self.way.turned_over)
         (ax, ay), (bx, by) = sorted(ends.tolist())
         return (ax, ay), (bx, by)
 
-    @property
+    @cached_property
     def lean_deg(self) -> float:
         """How far the seam leans off the board's length."""
         (ax, ay), (bx, by) = self.joint
@@ -101,19 +103,19 @@ class Laid:
         off = ((points[:, 1] - ay) * (bx - ax) - (points[:, 0] - ax) * (by - ay)) / long
         return np.asarray(off if self.seam == "near" else -off)
 
-    @property
+    @cached_property
     def seam(self) -> Seam:
         """Which edge of the footprint meets at the seam."""
         middle = sum(y for _, y in self.joint) / 2
         return "near" if float(self.ring[:, 1].mean()) > middle else "far"
 
-    @property
+    @cached_property
     def tail_left(self) -> bool:
         """Whether its tail lies toward the marked end."""
         ax, bx = placed(as_array(((0.0, 0.0), (1.0, 0.0))), 0, 0, self.way.angle_deg, turned_over=self.way.turned_over)[:, 0]
         return bool(bx > ax)
 
-    @property
+    @cached_property
     def tail_mm(self) -> float:
         """Where its tail stands along the board."""
         return float(self.ring[:, 0].min() if self.tail_left else self.ring[:, 0].max())
@@ -123,8 +125,11 @@ class Laid:
         return Laid(self.way, self.x + mm - self.tail_mm, self.y)
 
 
-def _spread(ring: Array) -> tuple[float, float]:
-    return float(ring[:, 0].min()), float(ring[:, 0].max())
+def _low_rim(ring: Array) -> tuple[float, float, float]:
+    """The lower rim of an outline as drawn: from x, to x, and its y."""
+    y = float(ring[:, 1].min())
+    xs = ring[np.abs(ring[:, 1] - y) <= ON_EDGE_MM, 0]
+    return float(xs.min()), float(xs.max()), y
 
 
 def laid_as(pair: Pair) -> Laid:
@@ -155,6 +160,7 @@ class Opening:
 def openings_of(job: Job, pair: Pair, lies: Mapping[Seam, Laid], why_not: str, *, outer_skim: bool) -> list[Opening]:
     """The four openings, for a pair that lies so for each edge; ``why_not`` says it of an edge that the board does not give."""
     any_way = next(iter(lies.values()))
+    beside = {seam: at_seam(pair.piece, one) for seam, one in lies.items()}
     found = []
     for show in SHOWS:
         lost = between(job.kit, show, pair.upper.finished_mm, outer_skim=outer_skim)
@@ -162,9 +168,7 @@ def openings_of(job: Job, pair: Pair, lies: Mapping[Seam, Laid], why_not: str, *
         for seam in SEAMS:
             mine = lies.get(seam)
             told = forecast_at(pair, mine or any_way, lost)
-            found.append(
-                Opening(seam, show, mine, "" if mine else why_not, lost, told, depths, at_seam(pair.piece, mine) if mine else "")
-            )
+            found.append(Opening(seam, show, mine, "" if mine else why_not, lost, told, depths, beside.get(seam, "")))
     return found
 
 
@@ -274,17 +278,34 @@ class Slide:
     trouble: str = ""
 
 
-def slide_of(laid: Laid, sheet: BoardGeometry, most_mm: float = 4000.0) -> Slide:
-    """The room to slide each way, found by exact answers at every step."""
+def slide_of(laid: Laid, sheet: BoardGeometry, view: FitView, most_mm: float = 4000.0) -> Slide:
+    """The room to slide each way: by the field where it lies as the field knows it, else by exact answers at every step."""
     exact = Exact(sheet, laid.way)
+    trouble = exact.size_trouble() or exact.seat(laid.x, laid.y)
+    if not isinstance(trouble, ExactPlacement):
+        return Slide(0.0, 0.0, trouble.text)
+    for way, field in zip(view.orientations, view.fields):
+        if (way.angle_deg, way.mirror, way.face_up) == (
+            laid.way.angle_deg,
+            laid.way.mirror,
+            laid.way.face_up,
+        ) and field.fits.size:
+            row, column = field.entry(laid.x, laid.y)
+            if 0 <= row < field.fits.shape[0] and 0 <= column < field.fits.shape[1] and field.fits[row, column]:
+                free, step = field.fits[row], field.grid.step
+                off = field.shift(row, column)[0] - laid.x
+                return Slide(_run(free[column::-1]) * step - off, _run(free[column:]) * step + off)
 
     def holds(by: float) -> bool:
         return isinstance(exact.seat(laid.x + by, laid.y), ExactPlacement)
 
-    trouble = exact.size_trouble() or exact.seat(laid.x, laid.y)
-    if not isinstance(trouble, ExactPlacement):
-        return Slide(0.0, 0.0, trouble.text)
     return Slide(_last(holds, -1, most_mm), _last(holds, 1, most_mm))
+
+
+def _run(free: NDArray[np.bool_]) -> int:
+    """How many entries after the first go on being free."""
+    blocked = np.flatnonzero(~free)
+    return int(blocked[0] if len(blocked) else len(free)) - 1
 
 
 def _last(holds: Callable[[float], bool], sign: int, most: float) -> float:
@@ -325,6 +346,37 @@ def best_tail(tails: Sequence[float], misses: Sequence[float | None], now: float
     least = min(m for m, _, _ in known)
     miss, _, tail = min((k for k in known if k[0] <= least + 0.05), key=lambda k: k[1])
     return tail, miss
+
+
+def lay_two(shop: Shop, part: Part, upper: str, lower: str) -> tuple[Laid, Laid] | None:
+    """How a half lies on each of two boards that are no mates: the upper one with its near edge at the seam, the lower one with its far
+    edge, both tails the same way where the boards give it; None where one of them does not."""
+    fits = [fit_on_rack(shop, shop.piece(number), part) for number in (upper, lower) if shop.has_piece(number)]
+    if len(fits) < 2:
+        return None
+    best: tuple[int, Laid, Laid] | None = None
+    for one in _first_places(fits[0]):
+        for other in _first_places(fits[1]):
+            cost = 2 * (one.tail_left != other.tail_left) + (one.seam != "near") + (other.seam != "far")
+            if best is None or cost < best[0]:
+                best = (cost, one, other)
+    return None if best is None else best[1:]
+
+
+def _first_places(fit: tuple[FitView, BoardGeometry] | None) -> Iterator[Laid]:
+    """For each way of lying the first place that an exact answer allows, from the middle of the board outward."""
+    if fit is None:
+        return
+    view, sheet = fit
+    for way, field in zip(view.orientations, view.fields):
+        if not field.fits.size or not field.fits.any():
+            continue
+        probe = Laid(way, 0.0, 0.0)
+        x0, _, x1, _ = view.piece.extents
+        for place in _nearest(field, probe, (x0 + x1) / 2):
+            if isinstance(Exact(sheet, way).seat(*place), ExactPlacement):
+                yield Laid(way, *place)
+                break
 
 
 def chosen_of(ways: Sequence[Opening], matched: Matched | None, laid: Laid) -> int:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any, Literal
+from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -30,18 +30,17 @@ class CutPlan(Value):
     job: Job
     plan: Plan
     matched: tuple[Matched, ...] = ()  # how its pairs are opened
+    opening: str = Field(default="", exclude=True)  # as older shops have it; read into ``matched``
     stopped: tuple[str, ...] = ()  # boards on which a cut went elsewhere, so that the ones after it are off
 
-    @model_validator(mode="before")
-    @classmethod
-    def _first_opening(cls, told: Any) -> Any:
+    @model_validator(mode="after")
+    def _first_opening(self) -> Self:
         """Plans of older shops have one opening, of their first pair."""
-        if isinstance(told, dict) and "opening" in told:
-            told = dict(told)
-            found = read_opening(str(told.pop("opening")))
-            if found is not None:
-                told.setdefault("matched", (Matched(seam=found[0], show=found[1]),))
-        return told
+        if self.opening:
+            found = read_opening(self.opening)
+            matched = self.matched or ((Matched(seam=found[0], show=found[1]),) if found is not None else ())
+            self.__dict__.update(opening="", matched=matched)
+        return self
 
     @cached_property
     def cuts_by_board(self) -> dict[str, list[Cut]]:

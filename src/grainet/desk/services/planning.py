@@ -125,6 +125,7 @@ class Planning(QObject):
         """A plan was made: it is the one shown, not kept yet."""
         self.told, self.fresh = "", (job, plan)
         self.made.emit(job, plan)
+        self.state.changed.emit()
 
     def _hear(self, what: str, share: float) -> None:
         self.told, self.share = what, share

@@ -164,7 +164,7 @@ class Alternatives(Page):
             self.state.plan_in_hand.emit(card.job, card.plan)
         else:
             reason = self.reason.text().strip() or card.title.lower()
-            if self.state.accept_plan(design, card.job, card.plan, "", reason):
+            if self.state.accept_plan(design, card.job, card.plan, reason=reason):
                 self.state.notify(f"{design.name} is laid out, {reason}; saw it: F7")
                 self.shown = []
                 self.state.screen_wanted.emit("lay_out")

@@ -33,6 +33,7 @@ class Where:
         self.middle_mm, self.left, self.seam_px, self.scale, self.from_mm = (ay + by) / 2, left, seam_px, scale, from_mm
         self.a, self.b = QPointF(self.x(ax), self.y(ay)), QPointF(self.x(bx), self.y(by))
         self.above = laid.seam == "near"  # whether the leaf as it lies is the upper one
+        self.slope = (self.b.y() - self.a.y()) / max(1e-9, self.b.x() - self.a.x())
         middle = (self.a + self.b) / 2
         self.level = QTransform()
         self.level.translate(middle.x(), middle.y())
@@ -77,6 +78,7 @@ class Book(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setToolTip("Drag it along the seam, or arrow keys: 10 mm, Shift 100, Ctrl 1; Alt+M mirrors both halves")
         self._grip: tuple[float, float] | None = None
+        self._painted: tuple[object, QPixmap] | None = None
 
     @property
     def where(self) -> Where:
@@ -117,27 +119,53 @@ class Book(QAbstractButton):
     @draw.painted
     def paintEvent(self, p: QPainter) -> None:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        screen, where = self.screen, self.where
+        screen = self.screen
         pair = screen.pair
-        if pair is None:
+        if pair is None or not screen.ways:
             return
+        where = self.where
+        theme = screen.state.theme
         picture = screen.picture(pair.piece, screen.opening.depths_mm[1 if screen.opening.show == "sawn" else 0])
+        p.drawPixmap(0, 0, self._opened(where, picture))
         for turned in (where.level, where.mirrored):
             p.save()
             p.setTransform(turned, combine=True)
-            self._leaf(p, where, picture)
-            if screen.lamp_across and turned is where.mirrored:
-                p.fillPath(where.board(pair.piece)[0], LAMP)
+            half = draw.path_of([(float(x), float(y)) for x, y in screen.shown.ring], where.x, where.y)
+            draw.outline(p, half, QColor(255, 255, 255, 235), 5)
+            draw.outline(p, half, theme.chalk if screen.moved else QColor(0x13, 0x20, 0x1E), 2.4)
             p.restore()
-        theme = screen.state.theme
         p.setPen(QPen(theme.chalk, 2))
         p.drawLine(QPointF(0, where.seam_px), QPointF(self.width(), where.seam_px))
         self._slips(p, where)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
+    def _opened(self, where: Where, picture: QPixmap | None) -> QPixmap:
+        """The wood of both leaves with what lies in it, painted once for a seam: a slide moves only the outlines."""
+        screen = self.screen
+        assert screen.pair is not None
+        line = (round(where.a.y() - where.slope * where.a.x(), 2), round(where.slope, 5), where.above)
+        known = 0 if picture is None else picture.cacheKey()
+        key = (screen.pair, line, self.size(), where.scale, known, screen.lamp_across, screen.veil, screen.state.theme)
+        if self._painted is None or self._painted[0] != key:
+            pixels = QPixmap(self.size() * self.devicePixelRatioF())
+            pixels.setDevicePixelRatio(self.devicePixelRatioF())
+            pixels.fill(screen.state.theme.bench)
+            p = QPainter(pixels)
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            for turned in (where.level, where.mirrored):
+                p.save()
+                p.setTransform(turned, combine=True)
+                self._leaf(p, where, picture)
+                if screen.lamp_across and turned is where.mirrored:
+                    p.fillPath(where.board(screen.pair.piece)[0], LAMP)
+                p.restore()
+            p.end()
+            self._painted = (key, pixels)
+        return self._painted[1]
+
     def _leaf(self, p: QPainter, where: Where, picture: QPixmap | None) -> None:
-        """One leaf with what lies in it and the half outline."""
+        """One leaf with what lies in it."""
         screen, theme = self.screen, self.screen.state.theme
         pair = screen.pair
         assert pair is not None
@@ -156,9 +184,6 @@ class Book(QAbstractButton):
             draw.trouble(p, theme, defect, where.x, where.y)
         p.restore()
         draw.outline(p, shape, theme.ink, 1.4)
-        half = draw.path_of([(float(x), float(y)) for x, y in screen.shown.ring], where.x, where.y)
-        draw.outline(p, half, QColor(255, 255, 255, 235), 5)
-        draw.outline(p, half, theme.chalk if screen.moved else QColor(0x13, 0x20, 0x1E), 2.4)
 
     def _slips(self, p: QPainter, where: Where) -> None:
         """Names of the halves and sides, and the room each way."""

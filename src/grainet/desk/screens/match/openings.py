@@ -95,7 +95,7 @@ class OpeningCard(QAbstractButton):
             draw.text_at(p, self.width() - 14 - wide, 64, miss, ink, 30, 700, figures=True)
             draw.text_at(p, left, 62, word, ink, 16, 600)
         y = 84
-        for row in wrapped(one.why_not or one.at_seam, 13.5, self.width() - left - 12)[:3]:
+        for row in wrapped(one.why_not or one.at_seam, 13.5, self.width() - left - 12)[: 2 if self._locked(one) else 3]:
             draw.text_at(p, left, y, row, theme.ink2 if one.laid else theme.ochre, 13.5)
             y += 17
         self._measured(p, one, left)
@@ -113,19 +113,24 @@ class OpeningCard(QAbstractButton):
         at = box.center().x() - draw.text_width(text, 15, 600, figures=True) / 2
         draw.text_at(p, at, 26, text, theme.on_chalk if on else theme.ink, 15, 600, figures=True)
 
+    def _locked(self, one: Opening) -> bool:
+        kept = self.screen.kept
+        return one.laid is not None and kept is not None and (kept.seam, kept.show) == (one.seam, one.show)
+
     def _measured(self, p: QPainter, one: Opening, left: float) -> None:
         """What was locked, and what was measured once it was sawn."""
         kept = self.screen.kept
-        if one.laid is None or kept is None or (kept.seam, kept.show) != (one.seam, one.show):
+        if kept is None or not self._locked(one):
             return
-        theme, y = self.screen.state.theme, self.height() - 34
-        box = QRectF(left, y, draw.text_width("locked", 14, 600) + 14, 22)
+        theme = self.screen.state.theme
+        wide = draw.text_width("locked", 14, 600) + 14
+        box = QRectF(self.width() - wide - 10, 10, wide, 22)
         p.setBrush(theme.wine)
         p.setPen(Qt.PenStyle.NoPen)
         p.drawRoundedRect(box, 2, 2)
-        draw.text_at(p, left + 7, y + 16, "locked", theme.slip, 14, 600)
+        draw.text_at(p, box.x() + 7, 26, "locked", theme.slip, 14, 600)
         told = "measured ?" if kept.measured_mm is None else f"measured {kept.measured_mm:g}"
-        draw.label(p, theme, box.right() + 8, y, told, figures=False, px=14, dashed=kept.measured_mm is None)
+        draw.label(p, theme, left, self.height() - 32, told, figures=False, px=14, dashed=kept.measured_mm is None)
 
 
 def paint_book(p: QPainter, screen: Match, one: Opening, box: QRectF) -> None:
@@ -190,7 +195,7 @@ class Ridge(QAbstractButton):
         screen, theme = self.screen, self.screen.state.theme
         tails, misses = screen.ridge
         known = [(screen.axis_now.x(t) - self.x(), m) for t, m in zip(tails, misses) if m is not None]
-        if not known:
+        if not known or not screen.ways:
             return
         path = self._hills(known)
         assert screen.pair is not None
@@ -228,6 +233,7 @@ class Ridge(QAbstractButton):
         pen = QPen(theme.ochre, 1.6)
         pen.setDashPattern([5, 4])
         p.setPen(pen)
-        p.drawLine(QPointF(screen.axis_now.left - self.x(), y), QPointF(right + 14, y))
-        wide = draw.text_at(p, right + 20, y + 5, f"{screen.limit_mm:.1f}", theme.ochre, 15, 600, figures=True)
-        draw.text_at(p, right + 25 + wide, y + 5, "your limit", theme.ochre, 13.5)
+        right = min(right + 14, self.width() - 120.0)
+        p.drawLine(QPointF(screen.axis_now.left - self.x(), y), QPointF(right, y))
+        wide = draw.text_at(p, right + 6, y + 5, f"{screen.limit_mm:.1f}", theme.ochre, 15, 600, figures=True)
+        draw.text_at(p, right + 11 + wide, y + 5, "your limit", theme.ochre, 13.5)

@@ -7,17 +7,20 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Self
 
+from pydantic import ValidationError
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QHideEvent, QImage, QPainter, QPen, QPixmap, QShowEvent
 from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
+from grainet.design.part import Part
 from grainet.design.shape import as_array
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.painting.veil import veil_of
 from grainet.desk.screens.match.book import Book
+from grainet.desk.screens.match.mates import MatesPage
 from grainet.desk.screens.match.openings import OpeningCard, Ridge
 from grainet.desk.screens.match.why import LOUPE, SECTION_W, paint_why
 from grainet.desk.screens.screen import Desk, Screen
@@ -28,6 +31,7 @@ from grainet.desk.widgets.controls import WordButton, left_words
 from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.match.opening import Seam
+from grainet.match.pairing import Beside
 from grainet.present import match_view
 from grainet.present.fit_view import FitView, fit_on_rack
 from grainet.present.match_view import Laid, Opening, Pair, Slide
@@ -43,6 +47,7 @@ if TYPE_CHECKING:
 
 HEAD_H, RIDGE_H, WHY_H, WAYS_H, CARDS_H, GAP = 38, 56, 40, 44, 132, 8
 BUTTON_H = 34
+LIMITS = {"colour": "colour", "rings": "rings_deg", "density": "density_kg_m3", "slope": "slope_deg", "loudness": "loudness"}
 NOTHING = (
     "Here a pair of leaves is opened like a book before anything is cut: both halves on the real wood, how far the lines will miss each other at the seam, and four ways to open it.",
     "It needs a plan that resaws a pair. Draw up a guitar with a matched top (F4), and plan it: Lay out (F5).",
@@ -70,14 +75,18 @@ def work_out(shop: Shop, pair: Pair) -> Found | None:
     here = match_view.laid_as(pair)
     other, why = match_view.other_seam(here, sheet, view)
     laid: dict[Seam, Laid] = {here.seam: here} if other is None else {here.seam: here, other.seam: other}
-    slides = {seam: match_view.slide_of(one, sheet) for seam, one in laid.items()}
+    slides = {seam: match_view.slide_of(one, sheet, view) for seam, one in laid.items()}
     return Found(view, sheet, laid, why, slides, {seam: match_view.places_of(one, view) for seam, one in laid.items()})
 
 
 class Match(Screen):
     """The screen."""
 
-    has_axis = True
+    @property
+    def has_axis(self) -> bool:
+        """Whether an opened board lies on the window's axis."""
+        self._look()
+        return self.pair is not None and not self.mates_shown
 
     @classmethod
     def made(cls, desk: Desk) -> Self:
@@ -91,6 +100,7 @@ class Match(Screen):
         self.axis_now = Axis(0, 2400, 1280)
         self.pairs: list[Pair] = []
         self.at = 0  # which of the pairs
+        self.mating = False  # whether boards that are no mates are shown though there is a pair of leaves
         self.chosen = 1
         self.ways: list[Opening] = []
         self.found: Found | None = None
@@ -100,22 +110,33 @@ class Match(Screen):
         self.ridge: tuple[list[float], list[float | None]] = ([], [])
         self._of: tuple[Job, Plan] | None = None
         self._asked: object = None
+        self._ridge_of: object = None
         self.book, self.ridge_line = Book(self), Ridge(self)
         self.cards = [OpeningCard(self, k) for k in (1, 2, 3, 4)]
+        self.mates = MatesPage(self)
+        self._halves_of: object = None
         self.pair_buttons: list[WordButton] = []
         self.lock_it = WordButton(state, "Lock it", "Ctrl+Enter", chalk=True, parent=self, name="match.lock")
         self.lock_it.clicked.connect(self.lock)
+        self.take_them = WordButton(state, "Take two boards", "Ctrl+Enter", chalk=True, parent=self, name="match.take")
+        self.take_them.clicked.connect(self.take_mates)
         self.lamp = WordButton(state, "Lamp along: alike", "Alt+L", parent=self, name="match.lamp")
         self.lamp.clicked.connect(self.turn_lamp)
         self.mirror_it = WordButton(state, "Mirror both halves", "Alt+M", parent=self, name="match.mirror")
         self.mirror_it.clicked.connect(self.mirror)
         self.better = WordButton(state, "", "", parent=self, name="match.better")
         self.better.clicked.connect(lambda: self.skim(outer=not self.outer_skim))
-        for button in (self.lock_it, self.lamp, self.mirror_it, self.better):
+        for button in (self.lock_it, self.lamp, self.mirror_it, self.better, self.take_them):
             button.setFixedHeight(BUTTON_H)
+        state.changed.connect(self._changed)
         planning.changed.connect(self.refresh)
         planning.made.connect(lambda *_: self.refresh())
         planning.over.connect(lambda _: self.refresh())
+
+    def _changed(self) -> None:
+        """Something of the shop changed: with an axis the window tells it."""
+        if self.isVisible() and not self.has_axis:
+            self.refresh()
 
     # what is shown ------------------------------------------------------------------------------------------------
     @property
@@ -187,8 +208,11 @@ class Match(Screen):
         return self.book if self.ways else super().first_stop()
 
     def primary_action(self) -> None:
-        """Lock the chosen opening."""
-        self.lock()
+        """Lock the chosen opening, or take the two boards that are opened."""
+        if self.mates.isVisible():
+            self.take_mates()
+        else:
+            self.lock()
 
     def choose(self, number: int) -> None:
         """Another opening is the chosen one."""
@@ -227,10 +251,12 @@ class Match(Screen):
         assert self.found is not None
         seam, now, room = self.shown.seam, self.shown.tail_mm, self.slide
         low, high = now - max(0.0, room.back_mm), now + max(0.0, room.on_mm)
-        near = min(self.found.places[seam], key=lambda one: abs(one.tail_mm - tail_mm), default=self.shown)
-        if low - 0.05 <= tail_mm <= high + 0.05 or abs(near.tail_mm - tail_mm) > min(abs(low - tail_mm), abs(high - tail_mm)) - 1:
+        if low - 0.05 <= tail_mm <= high + 0.05:
             return self.shown.at_tail(max(low, min(high, tail_mm)))
-        slides = {**self.found.slides, seam: match_view.slide_of(near, self.found.sheet)}
+        near = min(self.found.places[seam], key=lambda one: abs(one.tail_mm - tail_mm), default=self.shown)
+        if abs(near.tail_mm - tail_mm) > min(abs(low - tail_mm), abs(high - tail_mm)) - 1:
+            return self.shown.at_tail(max(low, min(high, tail_mm)))
+        slides = {**self.found.slides, seam: match_view.slide_of(near, self.found.sheet, self.found.view)}
         self.found = replace(self.found, laid={**self.found.laid, seam: near}, slides=slides)
         return near
 
@@ -244,7 +270,7 @@ class Match(Screen):
             return
         seam = other.seam
         self.laid[seam] = other
-        slides = {**self.found.slides, seam: match_view.slide_of(other, self.found.sheet)}
+        slides = {**self.found.slides, seam: match_view.slide_of(other, self.found.sheet, self.found.view)}
         places = {**self.found.places, seam: match_view.places_of(other, self.found.view)}
         self.found = replace(self.found, laid={**self.found.laid, seam: other}, slides=slides, places=places)
         self.state.notify("both halves are mirrored: bass and treble have changed sides")
@@ -287,7 +313,7 @@ class Match(Screen):
             self.state.notify(f"{pair.name} is locked there; the rest is planned round it. Alt+S keeps the plan")
         else:
             self.state.notify(f"{pair.name} is locked: {one.seam} edge in, {one.show} faces up")
-        self.refresh()
+        self.state.changed.emit()
 
     def measure(self, mm: float) -> None:
         """How far the lines missed once the pair was sawn."""
@@ -310,9 +336,74 @@ class Match(Screen):
         else:
             self.planning.matched[design_id] = with_pair(self.planning.matched_now(), new)
 
+    # boards that are no mates -------------------------------------------------------------------------------------
+    @property
+    def half(self) -> Part | None:
+        """The part of the build in hand that is wanted twice and comes from two boards or one without a match; None where there is none."""
+        design = self.state.design
+        if design is None:
+            return None
+        twice = {name for recipe in design.recipes for name, count in recipe.needs.items() if count == 2}
+        return next((q for q in design.parts if q.id in twice and q.leaves == 1), None)
+
+    @property
+    def mates_shown(self) -> bool:
+        """Whether boards that are no mates are shown: they were asked for, or the build has no pair of leaves."""
+        design = self.state.design
+        leaves = design is not None and any(q.leaves > 1 for q in design.parts)
+        return self.half is not None and (self.mating or not leaves)
+
+    def _look_for_mates(self) -> None:
+        """Ask which boards hold a half each, once for a state of the shop."""
+        part, shop = self.half, self.state.shop
+        asked = (part, shop.version)
+        if part is None or asked == self._halves_of:
+            return
+        self._halves_of, today = asked, self.state.today
+
+        def take(found: object) -> None:
+            from grainet.session.mates import Halves
+
+            if isinstance(found, Halves) and asked == self._halves_of:
+                self.mates.show_halves(found)
+
+        from grainet.session.mates import halves_of
+
+        self.state.background.start(lambda: halves_of(shop, part, today), take, 2)
+
+    def open_mates(self, pair: Beside) -> None:
+        """Lay a half on each of two boards, off the window's thread."""
+        part, shop = self.half, self.state.shop
+        if part is None:
+            return
+
+        def work() -> object:
+            return match_view.lay_two(shop, part, pair.one, pair.other)
+
+        def take(found: object) -> None:
+            if isinstance(found, tuple) and self.mates.chosen is pair:
+                self.mates.opened = found
+                self.mates.update()
+
+        self.state.background.start(work, take, 3)
+
+    def take_mates(self) -> None:
+        """Take the two boards that are opened: a half is pinned on each, and the rest is planned round them."""
+        from grainet.present.by_hand import Hand
+
+        part, design, pair, opened = self.half, self.state.design, self.mates.chosen, self.mates.opened
+        if part is None or design is None or pair is None or opened is None:
+            self.state.warn("there are no two boards to take; each must hold a half")
+            return
+        hands = [Hand(part.id, number, one.way, one.x, one.y) for number, one in zip((pair.one, pair.other), opened)]
+        self.planning.gather(design, *hands)
+        self.state.notify(f"{pair.one} and {pair.other} are taken; the rest is planned round them. Alt+S keeps the plan: F5")
+
     # the tape line ------------------------------------------------------------------------------------------------
     def read(self, line: str) -> Command | None:
         """What a line means here: a place for the tail, or one of the words of this screen; None for all else. Raises BadEntry."""
+        if self.mates.isVisible():
+            return self._mates_word(line)
         if not self.ways:
             return None
         word, _, rest = line.strip().lower().partition(" ")
@@ -323,15 +414,34 @@ class Match(Screen):
         }  # fmt: skip
         return acts[word](rest.strip()) if word in acts else None
 
+    def _mates_word(self, line: str) -> Command | None:
+        """Two numbers open a pair; a property's name and a figure set its limit."""
+        words = line.split()
+        if len(words) == 2 and (found := self.mates.named(*words)) is not None:
+            return Command(f"No. {words[0]} beside No. {words[1]}: {found.score:g}", does=lambda: self.mates.choose(found))
+        name = LIMITS.get(words[0].lower()) if len(words) == 2 else None
+        if name is None:
+            return None
+        limit, kit = _figure(words[1], words[0], 0.1, 500), self.state.shop.kit
+
+        def act() -> None:
+            try:
+                new = kit.pair_limits.changed(**{name: limit})
+            except ValidationError:
+                self.state.warn(f"{words[0]} {limit:g} is no limit of it")
+                return
+            self.state.keep(f"boards may lie {limit:g} apart in {words[0]}", kit.changed(pair_limits=new))
+
+        return Command(f"boards may lie {limit:g} apart in {words[0]}", does=act)
+
     def _tail(self, mm: float) -> Command:
         assert self.pair is not None
         told = match_view.forecast_at(self.pair, self.shown.at_tail(mm), self.opening.between).miss_mm
         miss = f"the lines miss by {told:.1f}" if told is not None else "the rings are not read, so no miss is forecast"
-        room, now = self.slide, self.shown.tail_mm
-        if not now - room.back_mm - 0.05 <= mm <= now + room.on_mm + 0.05:
-            raise BadEntry(
-                f"{mm:g} is beyond what the board gives; the tail goes from {now - room.back_mm:.0f} to {now + room.on_mm:.0f}."
-            )
+        tails, room, now = self._tails(), self.slide, self.shown.tail_mm
+        near = min(tails, key=lambda t: abs(t - mm))
+        if abs(near - mm) > 5 and not now - room.back_mm - 0.05 <= mm <= now + room.on_mm + 0.05:
+            raise BadEntry(f"{mm:g}: the board does not give it there; the nearest place for the tail is {near:.0f}.")
         return Command(f"{mm:g}: {miss}", does=lambda: self.slide_to(mm))
 
     def _open_word(self, rest: str) -> Command:
@@ -417,8 +527,10 @@ class Match(Screen):
         self.ways = match_view.openings_of(plan[0], pair, self.laid, why, outer_skim=self.outer_skim)
         if self.ways[self.chosen - 1].laid is None:
             self.chosen = next(k for k, w in enumerate(self.ways) if w.laid is not None) + 1
-        tails = self._tails()
-        self.ridge = (tails, match_view.ridge(pair, self.shown, self.opening.between, tails))
+        key = (self.found, self.shown.seam, self.shown.tail_left, self.opening.between)
+        if key != self._ridge_of:  # it tells of every place, so a slide leaves it as it is
+            self._ridge_of, tails = key, self._tails()
+            self.ridge = (tails, match_view.ridge(pair, self.shown, self.opening.between, tails))
 
     def _tails(self) -> list[float]:
         """Where the tail may stand, some hundred places of it."""
@@ -461,6 +573,17 @@ class Match(Screen):
         self._look()
         self._reckon()
         there = bool(self.ways)
+        self.mates.setVisible(self.mates_shown)
+        there = there and not self.mates_shown
+        if self.mates.isVisible():
+            self._look_for_mates()
+            flow.fill(self.mates, 0, 0, self.width(), self.height())
+            self.mates.place()
+            flow.row_to_right([(self.take_them, 230)], self.width() - RIGHT, 44, high=BUTTON_H)
+            pair = self.mates.chosen
+            self.take_them.say(f"Take {pair.one} and {pair.other}" if pair else "Take two boards", enabled=pair is not None)
+            self.take_them.raise_()
+        self.take_them.setVisible(self.mates.isVisible())
         for one in (self.book, self.ridge_line, self.lock_it, self.lamp, self.mirror_it, self.better, *self.cards):
             one.setVisible(there)
         self._place_pairs()
@@ -502,26 +625,32 @@ class Match(Screen):
         return (f"Skim only the outer faces: {miss:.1f}" if miss is not None else "Skim only the outer faces",)
 
     def _place_pairs(self) -> None:
-        names = [q.name for q in self.pairs]
+        half = self.half
+        told = [(q.name, q.part.shown_name) for q in self.pairs] + ([(half.letter, half.shown_name)] if half is not None else [])
+        names = [name for name, _ in told]
         if [b.property("pair") for b in self.pair_buttons] != names:
             for old in self.pair_buttons:
                 old.deleteLater()
             self.pair_buttons = []
-            for k, name in enumerate(names):
-                button = WordButton(self.state, f"{name} {self.pairs[k].part.shown_name}", parent=self, name=f"match.pair.{name}")
+            for k, (name, label) in enumerate(told):
+                button = WordButton(self.state, f"{name} {label}", parent=self, name=f"match.pair.{name}")
                 button.setProperty("pair", name)
                 button.setCheckable(True)
+                button.setFixedHeight(BUTTON_H)
                 button.clicked.connect(lambda _=False, k=k: self.take_pair(k))
                 self.pair_buttons.append(button)
         for k, button in enumerate(self.pair_buttons):
             button.setVisible(len(names) > 1)
-            button.setChecked(k == self.at)
+            button.setChecked(k == (len(self.pairs) if self.mates_shown else self.at))
+            button.raise_()
         flow.row_to_right([(b, b.sizeHint().width()) for b in reversed(self.pair_buttons)], self.width() - RIGHT, 2, high=34)
 
     def take_pair(self, k: int) -> None:
-        """Another pair of the plan."""
-        self.at = k
-        self.refresh()
+        """Another pair of the plan, or the boards that are no mates."""
+        self.mating = k >= len(self.pairs)
+        if not self.mating:
+            self.at = k
+        self.state.changed.emit()
 
     # painting -----------------------------------------------------------------------------------------------------
     @override

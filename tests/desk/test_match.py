@@ -1,0 +1,136 @@
+"""Match: a pair opened, slid, mirrored, locked and measured; and two boards that are no mates taken."""
+
+from unittest import mock
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+
+from grainet.wood.value import BadEntry
+from tests.desk.app import WindowTest
+from tests.jobs import planned
+
+SHIFT, CTRL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier
+
+
+class Matching(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.state.choose_design("merrow")
+        job = self.shop.jobs.job_for([d for d in self.shop.designs() if d.id == "merrow"])
+        self.window.planning.take(job, planned(job))
+        self.key(Qt.Key.Key_F6)
+        self.screen = self.find("match")
+        self.wait(lambda: self.screen.found is not None)
+        self.asked = []
+        spy = mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **more: self.asked.append(job))
+        spy.start()
+        self.addCleanup(spy.stop)
+
+    def wait(self, until):
+        for _ in range(600):
+            if until():
+                return
+            QTest.qWait(20)
+        self.fail("it never came")
+
+    def test_four_openings_are_told_and_one_is_chosen_by_key_and_press(self):
+        cards = [self.find(f"match.opening.{k}") for k in (1, 2, 3, 4)]
+        self.assertEqual([c.isVisible() for c in cards], [True] * 4)
+        self.assertIn("edge in, sawn faces up", cards[0].accessibleName())
+        able = [c for c in cards if c.isEnabled()]
+        self.assertGreater(len(able), 2)
+        for card in able:
+            self.key(Qt.Key(Qt.Key.Key_0 + card.number), Qt.KeyboardModifier.AltModifier)
+            self.assertEqual((self.screen.chosen, card.isChecked()), (card.number, True))
+        self.click(able[0].objectName())
+        self.assertEqual(self.screen.chosen, able[0].number)
+
+    def test_arrows_drag_and_words_slide_it_within_what_the_board_gives(self):
+        book = self.find("match.book")
+        room, start = self.screen.slide, self.screen.shown.tail_mm
+        way, most = (Qt.Key.Key_Right, room.on_mm) if room.on_mm > room.back_mm else (Qt.Key.Key_Left, room.back_mm)
+        sign = 1 if way == Qt.Key.Key_Right else -1
+        self.assertGreater(most, 12)
+        QTest.keyClick(book, way)
+        self.assertAlmostEqual(self.screen.shown.tail_mm - start, 10 * sign, delta=0.01)
+        QTest.keyClick(book, way, CTRL)
+        self.assertAlmostEqual(self.screen.shown.tail_mm - start, 11 * sign, delta=0.01)
+        self.assertTrue(self.screen.moved)
+        middle = book.rect().center()
+        QTest.mousePress(book, Qt.MouseButton.LeftButton, pos=middle)
+        QTest.mouseMove(book, middle - QPoint(5 * sign, 0))
+        QTest.mouseRelease(book, Qt.MouseButton.LeftButton, pos=middle - QPoint(5 * sign, 0))
+        self.assertLess(sign * (self.screen.shown.tail_mm - start), 11)
+        held = self.screen.shown.tail_mm
+        self.type("9999")
+        self.assertEqual(self.screen.shown.tail_mm, held)
+        with self.assertRaisesRegex(BadEntry, "the nearest place for the tail"):
+            self.screen.read("9999")
+
+    def test_lock_keeps_the_opening_with_the_plan_and_a_slide_is_planned_round(self):
+        self.key(Qt.Key.Key_Return, CTRL)
+        kept = self.window.planning.matched["merrow"]
+        self.assertEqual([(m.part, m.show) for m in kept], [("merrow.cap", "sawn")])
+        self.assertEqual(self.asked, [], "nothing moved, nothing is planned again")
+        self.key(Qt.Key.Key_S, Qt.KeyboardModifier.AltModifier)
+        laid = self.shop.plans.accepted_for("merrow").cut_plan
+        self.assertEqual(laid.matched, kept)
+        self.type("measured 1.6")
+        self.assertEqual(self.shop.plans.accepted_for("merrow").cut_plan.matched[0].measured_mm, 1.6)
+        self.assertIn("was forecast", self.message[-1])
+        self.key(Qt.Key.Key_Z, CTRL)
+        self.assertIsNone(self.shop.plans.accepted_for("merrow").cut_plan.matched[0].measured_mm)
+
+    def test_what_was_slid_is_pinned_there(self):
+        sign = 1 if self.screen.slide.on_mm > self.screen.slide.back_mm else -1
+        self.screen.slide_to(self.screen.shown.tail_mm + 10 * sign)
+        at = (self.screen.shown.x, self.screen.shown.y)
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.wait(lambda: self.asked)
+        pins = [(p.part, p.x, p.y) for p in self.asked[0].pins if p.leaf == 1]
+        self.assertEqual(pins, [("merrow.cap", *at)])
+
+    def test_mirror_lamp_skim_and_limit(self):
+        before, side = self.screen.shown, self.screen.side_of(up=True)
+        self.key(Qt.Key.Key_M, Qt.KeyboardModifier.AltModifier)
+        self.assertNotEqual(self.screen.shown.tail_left, before.tail_left)
+        self.assertNotEqual(self.screen.side_of(up=True), side)
+        miss = self.screen.opening.forecast.miss_mm
+        self.type("skim outer")
+        self.assertLess(self.screen.opening.forecast.miss_mm, miss)
+        self.key(Qt.Key.Key_L, Qt.KeyboardModifier.AltModifier)
+        self.assertTrue(self.screen.lamp_across)
+        self.type("limit 3.5")
+        self.assertEqual(self.shop.kit.match_limit_mm, 3.5)
+        for line in ("open 9", "limit x", "limit 0", "skim some", "measured -1"):
+            with self.assertRaises(BadEntry, msg=line):
+                self.screen.read(line)
+        self.assertIsNone(self.screen.read("mc 7.5"))
+        self.key(Qt.Key.Key_D, CTRL)
+
+    def test_boards_that_are_no_mates(self):
+        self.state.choose_design("plover")
+        self.key(Qt.Key.Key_F6)
+        page = self.find("match.mates")
+        self.wait(lambda: page.halves is not None and page.opened is not None)
+        self.assertTrue(page.isVisible())
+        self.assertEqual(len(page.crossings), len(page.halves.pairs))
+        best = page.chosen
+        last = page.halves.pairs[-1]
+        self.type(f"{last.other} {last.one}")
+        self.assertIs(page.chosen, last)
+        page.choose(best)
+        self.wait(lambda: page.opened is not None)
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.wait(lambda: self.asked)
+        self.assertEqual({p.piece for p in self.asked[0].pins}, {best.one, best.other})
+        self.type("rings 60")
+        self.assertEqual(self.shop.kit.pair_limits.rings_deg, 60)
+        self.key(Qt.Key.Key_D, CTRL)
+
+    def test_nothing_to_match_says_what_is_wanted(self):
+        self.window.planning.fresh = None
+        self.state.changed.emit()
+        self.assertFalse(self.find("match.book").isVisible())
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.assertIn("F5", self.message[-1])
