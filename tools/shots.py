@@ -118,6 +118,7 @@ class Shots:
         state.choose_piece("8")
         window.screens["lay_out"].choose_part("merrow.body.bass")
         self.take("lay-out-light")
+        self.matching()
         self.side_by_side()
         window.show_screen("lay_out")
         window.screens["lay_out"].keep_plan()
@@ -142,6 +143,18 @@ class Shots:
             state.keep("shelved", offcuts[0].changed(place="C2"))
             state.choose_piece(offcuts[-1].id)
         self.take("put-back-light")
+
+    def matching(self) -> None:
+        """A pair opened, and two boards that are no mates."""
+        window = self.window
+        window.show_screen("match")
+        self.pause(1500)
+        self.take("match-light")
+        match = window.screens["match"]
+        match.take_pair(len(match.pairs))
+        self.pause(3000)
+        self.take("match-mates-light")
+        match.take_pair(0)
 
     def side_by_side(self) -> None:
         """Plans that differ, beside one another."""
@@ -205,16 +218,11 @@ class Shots:
         state.undo()
 
     def knowing(self) -> None:
-        """The rack sorted, every rule, settling and the overview plotted, a use being changed. All undone or left alone."""
+        """The rack sorted, settling and the overview plotted, a use being changed. All undone or left alone."""
         window, state = self.window, self.state
         state.choose_use("neck")
         window.show_screen("sort_rack")
         self.take("sort-rack-light")
-        state.choose_piece("8")
-        window.show_screen("look_over")
-        window.screens["look_over"].show_rules(on=True)
-        self.take("rules-light")
-        window.screens["look_over"].show_rules(on=False)
         state.choose_piece("17")
         window.show_screen("plots")
         self.take("plot-settling-light")
@@ -230,9 +238,7 @@ class Shots:
         """The views of taking in: a mark in hand, a photo made true, a list before it is stored. All undone."""
         import numpy as np
 
-        from grainet.demo.rack import rack
         from grainet.desk.screens.photo.screen import Spot
-        from grainet.exchange.stock import write_stock
         from grainet.instruments.camera import take_photo
 
         window, state = self.window, self.state
@@ -253,14 +259,6 @@ class Shots:
         self.take("photo-light")
         screen.loaded = None
         window.show_screen("bring_in")
-        path = Path(self.state.shop.file.folder) / "list.csv"
-        write_stock(path, [rack()[0], rack()[1].changed(place="B4", mass_kg=9.6), rack()[7].changed(id="40")])
-        with path.open("a", encoding="utf-8") as file:
-            file.write("41,plank,Red alder,1l20,90,20\n42,plonk,Red alder,900,90,20\n43,plank,European ash,1200,140,\n")
-        window.bring_list(str(path))
-        self.take("stock-list-light")
-        window.show_screen("bring_in")
-        path.unlink()
 
     def empty(self) -> None:
         self.window.resize(1280, 800)

@@ -70,3 +70,59 @@ class ByHand(WindowTest):
         self.screen.nudge(5_000, 0)
         self.assertEqual(self.pressed(Qt.Key.Key_P), [])
         self.assertIn("cannot be pinned there", self.message[-1])
+
+    def test_every_way_of_lying_is_searched_and_a_tilted_part_is_taken_as_it_lies(self):
+        job, plan = self.screen.shown_plan()
+        tilted = next((p for p in plan.placements if p.angle_deg % 90), None)
+        if tilted is None:  # else one that lies tilted where it could lie
+            one = plan.placements[0]
+            tilted = one.changed(angle_deg=one.angle_deg + 1.0)
+            self.window.planning.take(job, plan.changed(placements=(tilted, *plan.placements[1:])))
+        self.screen.take(tilted)
+        self.settle()
+        way = self.screen.view.orientations[self.screen.orientation]
+        self.assertAlmostEqual(way.angle_deg, tilted.angle_deg)
+        self.assertEqual(self.screen.at, (tilted.x, tilted.y))
+        self.screen.nudge(3_000, 0)
+        self.assertFalse(self.screen.holds)
+        self.key(Qt.Key.Key_F, ALT, self.window)
+        self.settle()
+        self.assertTrue(self.screen.holds, self.screen.answer)
+        self.assertIn("ways tried", self.message[-1])
+
+    def test_straight_cuts_are_chosen_for_a_plan(self):
+        self.key(Qt.Key.Key_C, ALT, self.window)
+        self.assertEqual(self.find("layOut.cutting").text(), "Straight cuts")
+        asked = []
+        with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **more: asked.append(job)):
+            self.click("layOut.plan")
+        self.assertEqual(asked[0].kit.cutting, "straight")
+        self.assertEqual(self.shop.kit.losses.cutting, "outline", "the house goes on as it did")
+
+    def test_two_builds_are_lit_planned_and_kept_together(self):
+        self.window.planning.light("merrow")
+        self.settle()
+        self.assertEqual(self.find("layOut.plan").text(), "Plan 2 builds")
+        asked = []
+        with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **more: asked.append(job)):
+            self.click("layOut.plan")
+        self.assertEqual([b.id for b in asked[0].builds], ["plover", "merrow"])
+        self.window.worker.planned.emit(asked[0], plan_job(asked[0], seconds=6))
+        self.settle()
+        plan = self.screen.fresh[1]
+        self.assertEqual(set(plan.builds), {"plover", "merrow"})
+        other = next(p for p in plan.placements if p.build == "merrow" and p.leaf == 1)
+        self.screen.take(other)
+        self.settle()
+        self.assertEqual((self.state.design_id, self.screen.part.id), ("merrow", other.part))
+        self.key(Qt.Key.Key_S, ALT, self.window)
+        kept = self.shop.plans.accepted_for("plover")
+        self.assertEqual((kept.id, set(kept.designs)), (self.shop.plans.accepted_for("merrow").id, {"plover", "merrow"}))
+        self.assertEqual(
+            {p.name for p in self.shop.promises.boards().values()}, {" and ".join(self.name(d) for d in kept.designs)}
+        )
+        again = self.shop.jobs.job_for([d for d in self.shop.designs() if d.id in kept.designs])
+        self.assertFalse([b for b in again.barred if b.code == "promised"], "its own boards are its own")
+
+    def name(self, design_id):
+        return next(d.name for d in self.shop.designs() if d.id == design_id)

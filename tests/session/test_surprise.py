@@ -203,3 +203,19 @@ class TheWoodTurnedOutOtherwise(Case):
         surprise.accept(self.shop, self.design, job, plan)
         step = next(s for s in board_steps(self.shop, self.now, self.board) if not self.now.done(s.cut))
         self.assertNotIn("changed", [h.kind for h in holds(self.shop, self.now, self.board, step)])
+
+
+class TogetherWithOthers(unittest.TestCase):
+    def test_a_build_that_is_being_sawn_by_itself_is_not_planned_with_another(self):
+        with tempfile.TemporaryDirectory() as scratch, make_demo(Path(scratch) / "D.grainet") as shop:
+            plover, merrow = (next(d for d in shop.designs() if d.id == name) for name in ("plover", "merrow"))
+            job = surprise.job_for_the_rest(shop, plover, merrow)
+            self.assertEqual([b.id for b in job.builds], ["plover", "merrow"])
+            alone = shop.jobs.job_for([merrow])
+            shop.plans.accept(merrow, alone, planned(alone))
+            made = shop.plans.accepted_for("merrow")
+            board = next(b for b in made.boards if len(made.cuts_of(b)) > 1)
+            tick(shop, made, board, board_steps(shop, made, board)[0], agreed=True)
+            with self.assertRaisesRegex(BadEntry, "Merrow is being sawn"):
+                surprise.job_for_the_rest(shop, plover, merrow)
+            self.assertEqual([b.id for b in surprise.job_for_the_rest(shop, plover).builds], ["plover"])

@@ -262,7 +262,7 @@ class Window(QWidget):
     def _rail_lines(self) -> None:
         """What waits at each station."""
         design, fresh = self.state.design_id, self.planning.fresh
-        planned = fresh is not None and fresh[0].builds[0].id == design
+        planned = fresh is not None and any(b.id == design for b in fresh[0].builds)
         saw: Any = self.screens.get("saw_and_wait")
         waiting = len(saw.waits()) if saw is not None else 0
         pairs = (self.planning.shown(), self.planning.matched_now())
@@ -311,6 +311,11 @@ class Window(QWidget):
         """Pin the part in hand of Lay out, or let it go."""
         self.show_screen("lay_out")
         self.lay_out.pin()
+
+    def lay_out_does(self, act: Callable[[LayOut], object]) -> None:
+        """Do something in Lay out, and show it."""
+        self.show_screen("lay_out")
+        act(self.lay_out)
 
     def take_part(self) -> None:
         """Take the chosen part of Lay out where the plan has it."""

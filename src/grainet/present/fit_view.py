@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,6 +21,7 @@ from grainet.wood.piece import Piece
 from grainet.wood.units import LengthStyle, format_length
 
 Place = tuple[float, float]
+MOST_OFFERED = 60  # places of one way of lying that are asked exactly
 
 
 @dataclass(frozen=True)
@@ -48,6 +49,13 @@ class FitView:
         """The run along which the part slides furthest."""
         return max(self.runs, key=lambda r: r[1] - r[0], default=None)
 
+    def with_way(self, way: Orientation) -> FitView:
+        """The same with one more way of lying (a tilt that a plan or a search found), which has no field of its own."""
+        if any(same_way(way, one) for one in self.orientations):
+            return self
+        nothing = Field(self.grid, way, np.zeros((0, 0), bool), np.zeros((0, 0), np.float32), self.fields[0].room)
+        return replace(self, orientations=(*self.orientations, way), fields=(*self.fields, nothing))
+
     def first_place(self) -> Place:
         """Where the part is shown first: at the head of the longest run, in the middle of the room across; else at the board's corner."""
         run, field = self.longest_run, self.fields[0]
@@ -68,6 +76,58 @@ class FitView:
         """The place in another way of lying that keeps the part's near left corner where it is."""
         old, fresh = self.orientations[now].bounds, self.orientations[new].bounds
         return at[0] + old[0] - fresh[0], at[1] + old[1] - fresh[1]
+
+
+def same_way(one: Orientation, other: Orientation) -> bool:
+    """Whether two ways of lying are one."""
+    return (round(one.angle_deg, 6), one.mirror, one.face_up) == (round(other.angle_deg, 6), other.mirror, other.face_up)
+
+
+@dataclass(frozen=True)
+class BestPlace:
+    """The best place of all ways of lying: how and where, how many ways were tried, and what is said of it."""
+
+    way: Orientation
+    x: float
+    y: float
+    tried: int
+    told: str
+
+
+def best_of_all_ways(view: FitView, layers: Layers, board: BoardGeometry, near: Place) -> BestPlace | None:
+    """The place that covers least trouble over every way of lying, tilted ones too, nearest to where the part is held; None where none holds.
+    A field offers places, the exact answer decides."""
+    from grainet.plan.candidates import tilts_for
+
+    held = view.orientations[0].bounds
+    ways = orientations_of(view.part, tilts_for(view.part, board, 2))
+    offered: list[tuple[float, float, int, Place]] = []
+    for k, way in enumerate(ways):
+        field = fit_field(layers, way)
+        if not field.fits.size or not field.fits.any():
+            continue
+        rows, columns = np.nonzero(field.fits)
+        x, y = field.shift(0, 0)
+        away = np.hypot(
+            x + columns * field.grid.step + way.bounds[0] - near[0] - held[0],
+            y + rows * field.grid.step + way.bounds[1] - near[1] - held[1],
+        )
+        trouble = np.round(field.covered[rows, columns] / 25)
+        for n in np.lexsort((away, trouble))[:MOST_OFFERED]:
+            offered.append((float(trouble[n]), float(away[n]), k, field.shift(int(rows[n]), int(columns[n]))))
+    for _, _, k, place in sorted(offered):
+        found = Exact(board, ways[k]).seat(*place)
+        if isinstance(found, ExactPlacement):
+            return BestPlace(ways[k], *place, len(ways), _told(ways[k], found))
+    return None
+
+
+def _told(way: Orientation, found: ExactPlacement) -> str:
+    """How a part lies, in words."""
+    turn = (way.angle_deg + 180) % 360 - 180
+    words = [f"turned {turn:g}°" if abs(turn) > 0.01 else "as drawn", f"face {way.face_up} up", "mirrored" if way.mirror else ""]
+    trouble = f"{found.covered_mm2 / 100:.1f} cm² of defects under it" if found.covered_mm2 > 1 else "clear wood"
+    return ", ".join([w for w in words if w] + [trouble])
 
 
 def fit_on_rack(shop: Shop, piece: Piece, part: Part) -> tuple[FitView, BoardGeometry] | None:

@@ -68,7 +68,7 @@ def other_candidates(shop: Shop, claim: Reservation) -> tuple[str, ...] | None:
     parts = design.parts if design else ()
     wished = {s.common for p in parts if p.id == claim.part for n in p.species_wish for s in shop.kit.library.matches(n)}
     taken = {r.piece for r in shop.promises.claims() if r.whole and r.id != claim.id}
-    taken |= {piece for piece, promise in shop.promises.boards().items() if promise.design != claim.design}
+    taken |= {piece for piece, promise in shop.promises.boards().items() if claim.design not in promise.designs}
     found = []
     for piece in shop.pieces():
         species = shop.kit.library.find(piece.species)

@@ -63,7 +63,7 @@ class Jobs:
             why = f"{library.short_name(piece.species)} is not among the woods wanted"
             return Exclusion(part=part.id, piece=piece.id, why=why, code="species")
         promise = self.promises.boards().get(piece.id)
-        if promise is not None and promise.design not in owners:
+        if promise is not None and owners.isdisjoint(promise.designs):
             return Exclusion(part=part.id, piece=piece.id, why=f"promised to {promise.name}", code="promised")
         claim = next((r for r in self.promises.claims() if r.piece == piece.id and r.whole and r.design not in owners), None)
         if claim is not None:

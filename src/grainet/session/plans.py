@@ -36,18 +36,25 @@ class Plans:
         return next((u for u in reversed(self.accepted()) if design_id in u.designs), None)
 
     def accept(self, design: Design, job: Job, plan: Plan, matched: tuple[Matched, ...] = (), reason: str = "") -> CutPlan:
-        """Keep a plan as the one that a design is sawn by. A plan of which nothing is sawn gives way to it; of one that is being sawn the
-        new one takes over what it has in common. Raises ShopUnusable."""
-        old = self.accepted_for(design.id)
+        """Keep a plan as the one that a design is sawn by, and every other build of its job with it. A plan of which nothing is sawn gives way
+        to it; of one that is being sawn the new one takes over what it has in common. Raises ShopUnusable."""
+        designs = tuple(dict.fromkeys((design.id, *(b.id for b in job.builds))))
+        found = {u.id: u for d in designs if (u := self.accepted_for(d)) is not None}
         taken = {p.id for p in self.all()}
         number = next(n for n in (design.id, *(f"{design.id}-{k}" for k in range(2, 10_000))) if n not in taken)
-        new = CutPlan(id=number, designs=(design.id,), job=job, plan=plan, matched=matched, reason=reason)
+        new = CutPlan(id=number, designs=designs, job=job, plan=plan, matched=matched, reason=reason)
         values: list[Value] = [new]
-        if old is not None:
-            values.append(old.cut_plan.changed(state="replaced", reason=f"planned anew as {number}"))
-            common = set(new.names.values())
-            done, agreed = (tuple(n for n in names if n in common) for names in (old.progress.done, old.progress.agreed))
-            if done or agreed or old.returned:
-                values.append(Progress(id=number, done=done, agreed=agreed, returned=old.returned))
+        values += [old.cut_plan.changed(state="replaced", reason=f"planned anew as {number}") for old in found.values()]
+        common = set(new.names.values())
+        done, agreed, returned = (
+            tuple(
+                dict.fromkeys(
+                    n for old in found.values() for n in getattr(old.progress, what) if what == "returned" or n in common
+                )
+            )
+            for what in ("done", "agreed", "returned")
+        )
+        if done or agreed or returned:
+            values.append(Progress(id=number, done=done, agreed=agreed, returned=returned))
         self.items.apply(f"{design.name} laid out", *values)
         return new

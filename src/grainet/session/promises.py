@@ -15,9 +15,9 @@ from grainet.work.cut_plan import UnderWay
 
 @dataclass(frozen=True)
 class Promise:
-    """A board that an accepted plan holds: the build's id and its name."""
+    """A board that an accepted plan holds: the ids of its builds and their names."""
 
-    design: str
+    designs: tuple[str, ...]
     name: str
 
 
@@ -28,7 +28,7 @@ def promised(plans: Iterable[UnderWay], designs: Iterable[Design]) -> dict[str, 
     for one in plans:
         for board in one.boards:
             if board not in one.returned:
-                found.setdefault(board, Promise(one.designs[0], names.get(one.designs[0], one.designs[0])))
+                found.setdefault(board, Promise(one.designs, " and ".join(names.get(d, d) for d in one.designs)))
     return found
 
 

@@ -122,13 +122,21 @@ def wood_left(shop: Shop, board: str) -> BaseGeometry | None:
     return Standing(going.asked_of(under_way.job)).left(board) if under_way is not None and going is not None else None
 
 
-def job_for_the_rest(shop: Shop, design: Design) -> Job:
-    """The job of planning a build: over the whole rack, or where it is being sawn, what is left of it."""
+def job_for_the_rest(shop: Shop, design: Design, *others: Design) -> Job:
+    """The job of planning a build, alone or together with others: over the whole rack, or where it is being sawn, what is left of it and of
+    what is built with it. Raises BadEntry where one of the others is being sawn by a plan of its own."""
     from grainet.work.going_on import going_on
 
-    job = shop.jobs.job_for([design])
     under_way = shop.plans.accepted_for(design.id)
     going = going_on(under_way) if under_way is not None else None
+    for other in others:
+        own = shop.plans.accepted_for(other.id)
+        if own is not None and going_on(own) is not None and (under_way is None or own.id != under_way.id):
+            raise BadEntry(f"{other.name} is being sawn; plan the rest of it by itself.")
+    wanted = {d.id for d in (design, *others)} | (
+        set(under_way.designs) if under_way is not None and going is not None else set()
+    )
+    job = shop.jobs.job_for([d for d in shop.designs() if d.id in wanted])
     if under_way is None or going is None:
         return job
     there = {p.id for p in job.pieces}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from PySide6.QtCore import QObject, Signal
 
@@ -10,6 +10,7 @@ from grainet.design.design import Design
 from grainet.desk.services.planner_process import WorkerClient
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
+from grainet.wood.value import BadEntry
 from grainet.work.matching import Matched
 
 if TYPE_CHECKING:
@@ -33,6 +34,8 @@ class Planning(QObject):
         self.pins: dict[str, tuple[Placement, ...]] = {}  # what was pinned by hand, by build
         self.matched: dict[str, tuple[Matched, ...]] = {}  # how pairs of a fresh plan are opened, by build
         self.told, self.share = "", 0.0
+        self.lit: set[str] = set()  # builds that are planned together with the one in hand
+        self.cutting: Literal["outline", "straight"] | None = None  # how this plan is cut; None: as the house cuts
         self.asking = False  # the rack is being gathered for the planner
         worker.told.connect(self._hear)
         worker.planned.connect(self.take)
@@ -49,10 +52,25 @@ class Planning(QObject):
         design = self.state.design
         if design is None:
             return None
-        if self.fresh is not None and self.fresh[0].builds[0].id == design.id:
+        if self.fresh is not None and any(b.id == design.id for b in self.fresh[0].builds):
             return self.fresh
         kept = self.state.shop.plans.accepted_for(design.id)
         return (kept.job, kept.plan) if kept is not None else None
+
+    def beside(self, design: Design) -> list[Design]:
+        """The other builds that are lit: planned together with this one."""
+        return [d for d in self.state.shop.designs() if d.id in self.lit and d.id != design.id]
+
+    def light(self, design_id: str) -> None:
+        """Light a build to be planned together with the one in hand, or put it out."""
+        self.lit ^= {design_id}
+        self.changed.emit()
+
+    def turn_cutting(self) -> None:
+        """Round the outlines, or straight across: for the next plan."""
+        now = self.cutting or self.state.shop.kit.losses.cutting
+        self.cutting = "straight" if now == "outline" else "outline"
+        self.changed.emit()
 
     def matched_now(self) -> tuple[Matched, ...]:
         """How the pairs of the plan that is shown are opened, as far as that was locked."""
@@ -76,7 +94,7 @@ class Planning(QObject):
             self.worker.cancel()
         self.told, self.share, self.asking = "gathering what the rack has", 0.0, True
         shop, pins, shown = self.state.shop, self.pins.get(design.id, ()), self.shown()
-        plan = shown[1] if shown is not None else None
+        plan, others, cutting = shown[1] if shown is not None else None, self.beside(design), self.cutting
 
         def work() -> object:
             from grainet.exchange.job_file import job_text
@@ -84,7 +102,12 @@ class Planning(QObject):
             from grainet.session.surprise import job_for_the_rest
 
             shop.judgements.rest_crew()
-            job = shop.steady(lambda: job_for_the_rest(shop, design))
+            try:
+                job = shop.steady(lambda: job_for_the_rest(shop, design, *others))
+            except BadEntry as fault:
+                return str(fault)
+            if cutting is not None:
+                job = job.changed(kit=job.kit.changed(cutting=cutting))
             more: tuple[Placement, ...] = ()
             for hand in hands:
                 found = pinned(job, hand, (*pins, *more), plan)
@@ -140,6 +163,6 @@ class Planning(QObject):
         """A plan was accepted, here or elsewhere: what was tried and pinned on the way is over."""
         self.pins.pop(design_id, None)
         self.matched.pop(design_id, None)
-        if self.fresh is not None and self.fresh[0].builds[0].id == design_id:
+        if self.fresh is not None and any(b.id == design_id for b in self.fresh[0].builds):
             self.fresh = None
         self.over.emit(design_id)

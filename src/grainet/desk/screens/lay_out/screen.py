@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Self
 
-from PySide6.QtCore import QPointF, QRectF
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QGuiApplication, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent
 from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
@@ -24,10 +24,11 @@ from grainet.desk.services.planning import Planning
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words, wrapped
+from grainet.fit.orientation import Orientation
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.present import plan_view
-from grainet.present.fit_view import FitView, answer_at, fit_on_rack, run_words, strokes
+from grainet.present.fit_view import BestPlace, FitView, answer_at, best_of_all_ways, fit_on_rack, run_words, same_way, strokes
 from grainet.present.plan_view import summary
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
@@ -35,7 +36,7 @@ from grainet.wood.species import short_name
 if TYPE_CHECKING:
     from grainet.fit.board_geometry import BoardGeometry
 
-STRIP_H, BOTTOM_H = 56, 132
+STRIP_H, BOTTOM_H, BOARDS_APART = 56, 132, 12
 STROKE_GAP_PX = 9
 COMPARE_W = 190
 ACTS_W = 340  # px that what is done with a plan takes at the right
@@ -58,6 +59,23 @@ def whole_rows(told: list[str], most: int, room: float) -> list[str]:
         if len(rows) <= most:
             return rows
     return rows[:most]
+
+
+def _in_columns(pieces: list[Piece], columns: int) -> list[list[Piece]]:
+    """Boards in their order, in so many columns of about as many each."""
+    each = -(-len(pieces) // columns)
+    return [pieces[k : k + each] for k in range(0, len(pieces), each)]
+
+
+def _scale_in(pieces: list[Piece], columns: int, right: float, room: float) -> float:
+    """The px per mm at which boards find room in so many columns."""
+    longest = max(q.extents[2] - q.extents[0] for q in pieces)
+    wide = (right - LEFT) / columns - (AXIS_X - LEFT) - 8
+    found = wide / longest
+    for some in _in_columns(pieces, columns):
+        tall = sum(q.extents[3] - q.extents[1] for q in some)
+        found = min(found, (room - BOARDS_APART * len(some)) / max(1.0, tall))
+    return float(found)
 
 
 class LayOut(Screen):
@@ -100,6 +118,10 @@ class LayOut(Screen):
         self.warnings_button = WordButton(state, "What to mind", "Ctrl+G", chalk=False, parent=self, name="layOut.minds")
         self.warnings_button.clicked.connect(lambda: self.show_warnings(on=True))
         self.compare_it = WordButton(state, "Side by side", "Ctrl+Shift+C", chalk=False, parent=self, name="layOut.compare")
+        self.cutting = WordButton(state, "Round the outline", "Alt+C", chalk=False, parent=self, name="layOut.cutting")
+        self.cutting.clicked.connect(planning.turn_cutting)
+        self.search_it = WordButton(state, "Search all ways", "Alt+F", chalk=False, parent=self, name="layOut.search")
+        self.search_it.clicked.connect(self.search_all_ways)
         self.compare_it.clicked.connect(lambda: state.screen_wanted.emit("alternatives"))
         planning.changed.connect(self._planning)
         planning.made.connect(self.show_made)
@@ -144,6 +166,9 @@ class LayOut(Screen):
 
     def take(self, one: Placement) -> None:
         """Take a part of the plan in the hand, where it lies."""
+        if one.build is not None and one.build != self.state.design_id:  # of a build that was planned with the one in hand
+            self.planning.lit ^= {one.build, self.state.design_id or ""} if one.build in self.planning.lit else set()
+            self.state.choose_design(one.build)
         self.part_id, self.at, self.orientation, self.taken = one.part, None, 0, one
         if self.state.shop.has_piece(one.piece) and self.state.piece_id != one.piece:
             self.state.choose_piece(one.piece)
@@ -271,6 +296,36 @@ class LayOut(Screen):
             self._place_ghost()
             self.update()
 
+    def search_all_ways(self) -> None:
+        """Look through every way of lying, the tilted ones too, for the place that covers least trouble, nearest to where the part is held."""
+        if self.view is None or self.at is None or self.sheet is None:
+            self.state.warn("there is no part in hand to search for; choose one above")
+            return
+        view, sheet, at, key = self.view, self.sheet, self.at, self._asked
+        shop, piece_id = self.state.shop, self.view.piece.id
+        self.state.notify(f"searching every way in which {view.part.shown_name} can lie on No. {piece_id} ...")
+
+        def work() -> object:
+            layers = shop.judgements.layers(piece_id)
+            return None if layers is None else best_of_all_ways(view, layers, sheet, at)
+
+        self.state.background.start(work, lambda found: self._take_best(key, found), 4)
+
+    def _take_best(self, key: tuple[object, ...], found: object) -> None:
+        """The best place of all ways has come."""
+        if key != self._asked or self.view is None:
+            return
+        if not isinstance(found, BestPlace):
+            self.state.warn(f"no way of lying holds {self.view.part.shown_name} on No. {self.view.piece.id}")
+            return
+        self.view = self.view.with_way(found.way)
+        self.orientation = next(k for k, w in enumerate(self.view.orientations) if same_way(w, found.way))
+        self.at, self.taken = (found.x, found.y), self.taken
+        self._ask()
+        told = f"{found.tried} ways tried: {found.told}"
+        self.state.notify(told)
+        self.refresh()
+
     def _ask(self) -> None:
         if self.view is None or self.at is None:
             return
@@ -306,6 +361,7 @@ class LayOut(Screen):
         if taken is not None and (taken.part, taken.piece) == (view.part.id, view.piece.id):
             from grainet.present.by_hand import nearest_way
 
+            self.view = view = view.with_way(Orientation(view.part, taken.angle_deg, taken.mirror, taken.face_up))
             self.orientation, self.at = nearest_way(view.orientations, taken), (taken.x, taken.y)
         else:
             self.at, self.taken = view.first_place(), None
@@ -346,17 +402,19 @@ class LayOut(Screen):
         self._place_ghost()
         plan = self.shown_plan()
         busy = self.planning.busy
-        self.plan_it.say("Stop planning" if busy else "Plan the build", enabled=self.state.design is not None)
+        together = 1 + len(self.planning.beside(self.state.design)) if self.state.design is not None else 1
+        plan_words = "Plan the build" if together == 1 else f"Plan {together} builds"
+        self.plan_it.say("Stop planning" if busy else plan_words, enabled=self.state.design is not None)
+        straight = (self.planning.cutting or self.state.shop.kit.losses.cutting) == "straight"
+        self.cutting.say("Straight cuts" if straight else "Round the outline")
         self.keep_it.say(
             "Saw it" if self.fresh else "Laid out" if plan else "Saw it",
             enabled=self.fresh is not None and bool(self.fresh[1].placements) and not busy,
         )
         w = self.width()
         flow.row_to_right([(self.plan_it, 210), (self.keep_it, 110), (self.warnings_button, 170)], w - RIGHT, 6)
+        self._place_plan_words(shown=plan is not None and not busy)
         self.warnings_button.setVisible(plan is not None and not busy)
-        right = w - RIGHT
-        self.compare_it.setVisible(plan is not None and not busy)
-        flow.fill(self.compare_it, right - COMPARE_W, self.height() - BOTTOM_H + 66, right, self.height() - BOTTOM_H + 104)
         self.minds.look(plan)
         if self.minds.isVisible():
             if plan is None:
@@ -364,6 +422,16 @@ class LayOut(Screen):
             flow.fill(self.minds, 0, 62, w, self.height())
             self.minds.raise_()
         self.update()
+
+    def _place_plan_words(self, *, shown: bool) -> None:
+        """What is done with the plan and the part in hand, at the right of the foot."""
+        right, foot = self.width() - RIGHT, self.height() - BOTTOM_H
+        self.compare_it.setVisible(shown)
+        flow.fill(self.compare_it, right - COMPARE_W, foot + 82, right, foot + 120)
+        self.cutting.setVisible(self.state.design is not None)
+        self.search_it.setVisible(self.view is not None)
+        answer = self._board_bottom() + self._tags_high() + 34
+        flow.row_to_right([(self.cutting, COMPARE_W), (self.search_it, COMPARE_W)], right, answer, gap=8)
 
     def _strip(self) -> None:
         designs = self.state.shop.designs()
@@ -375,6 +443,7 @@ class LayOut(Screen):
                 button = WordButton(self.state, design.name, "", chalk=False, parent=self, name=f"build.{design.id}")
                 button.setProperty("design", design.id)
                 button.setCheckable(True)
+                button.setToolTip(f"{design.name}; with Ctrl it is planned together with the build in hand")
                 button.clicked.connect(lambda _=False, d=design.id: self._choose_design(d))
                 button.show()
                 self.designs.append(button)
@@ -382,6 +451,7 @@ class LayOut(Screen):
         parts = list(design.parts) if design else []
         if [c.part for c in self.chips] != parts:
             for chip in self.chips:
+                chip.hide()
                 chip.deleteLater()
             self.chips = [PartChip(self, part) for part in parts]
             for chip in self.chips:
@@ -410,12 +480,14 @@ class LayOut(Screen):
         self.all_builds.setVisible(folded)
         x = LEFT
         for button, w in zip(self.designs, wide):
-            button.setChecked(button.property("design") == self.state.design_id)
+            button.setChecked(button.property("design") in {self.state.design_id, *self.planning.lit})
             button.setVisible(not folded)
             if not folded:
                 x = flow.row([(button, w)], x, 6, gap=8)
         if folded:
-            name = self.state.design.name if self.state.design is not None else "Builds"
+            design = self.state.design
+            lit = len(self.planning.beside(design)) if design is not None else 0
+            name = "Builds" if design is None else f"{design.name} + {lit}" if lit else design.name
             self.all_builds.say(name)
             w = int(draw.text_width(name, 15, 600)) + 44
             x = flow.row([(self.all_builds, w)], x, 6, gap=8)
@@ -426,10 +498,20 @@ class LayOut(Screen):
         menu.setObjectName("layOut.builds.menu")
         for design in self.state.shop.designs():
             menu.addAction(design.name, lambda d=design.id: self._choose_design(d))
+        menu.addSeparator()
+        for design in self.state.shop.designs():
+            if design.id != self.state.design_id:
+                action = menu.addAction(f"Plan {design.name} together with it", lambda d=design.id: self.planning.light(d))
+                action.setCheckable(True)
+                action.setChecked(design.id in self.planning.lit)
         menu.popup(self.all_builds.mapToGlobal(self.all_builds.rect().bottomLeft()))
 
     def _choose_design(self, design_id: str) -> None:
+        if QGuiApplication.keyboardModifiers() & Qt.KeyboardModifier.ControlModifier and design_id != self.state.design_id:
+            self.planning.light(design_id)
+            return
         self.part_id, self.at, self.taken = None, None, None
+        self.planning.lit.discard(design_id)
         self.state.choose_design(design_id)
 
     def _place_ghost(self) -> None:
@@ -620,43 +702,45 @@ class LayOut(Screen):
         job, made = plan
         boards = list(dict.fromkeys(o.piece for o in made.placements))
         top = self._board_bottom() + self._tags_high() + 36
+        right -= 2 * COMPARE_W + 20  # beside it stands what is done with the part in hand
         room = bottom - top - 6
         if not boards or room < 40:
             return
         pieces = [job.piece(b) for b in boards]
-        longest = max(q.extents[2] - q.extents[0] for q in pieces)
-        tall = sum(q.extents[3] - q.extents[1] for q in pieces)
-        scale = min((right - AXIS_X) / longest, (room - 12 * len(pieces)) / max(1.0, tall))
-        y = top
-        for piece in pieces:
-            high = (piece.extents[3] - piece.extents[1]) * scale
-            self._small_board(p, job, made, piece, y, scale)
-            y += high + 12
+        columns, scale = max(((c, _scale_in(pieces, c, right, room)) for c in (1, 2, 3)), key=lambda found: (found[1], -found[0]))
+        wide = (right - LEFT) / columns
+        for c, some in enumerate(_in_columns(pieces, columns)):
+            y = top
+            for piece in some:
+                self._small_board(p, job, made, piece, (LEFT + c * wide, y), scale)
+                y += (piece.extents[3] - piece.extents[1]) * scale + BOARDS_APART
 
-    def _small_board(self, p: QPainter, job: Job, made: Plan, piece: Piece, top: float, scale: float) -> None:
-        theme = self.state.theme
+    def _small_board(self, p: QPainter, job: Job, made: Plan, piece: Piece, at: tuple[float, float], scale: float) -> None:
+        """One board of the plan with its parts; ``at``: where its words and its far edge begin, px."""
+        theme, (words, top) = self.state.theme, at
+        left = words + AXIS_X - LEFT
         x0, y0, x1, y1 = piece.extents
 
         def to_x(x: float) -> float:
-            return AXIS_X + (x - x0) * scale
+            return left + (x - x0) * scale
 
         def to_y(y: float) -> float:
             return top + (y1 - y) * scale
 
         shape = draw.path_of(piece.outline, to_x, to_y)
-        target = QRectF(AXIS_X, top, (x1 - x0) * scale, (y1 - y0) * scale)
+        target = QRectF(left, top, (x1 - x0) * scale, (y1 - y0) * scale)
         draw.wood_texture(p, theme, shape, self.state.pictures.get(piece, "face1"), target, plain_colour(piece.species))
         draw.outline(p, shape, theme.ink, 1.2)
-        p.fillRect(QRectF(AXIS_X - 6, top, 5, target.height()), theme.chalk)
+        p.fillRect(QRectF(left - 6, top, 5, target.height()), theme.chalk)
         middle = top + min(target.height() / 2 + 5, 18)
-        x = LEFT + draw.text_at(p, LEFT, middle, f"No. {piece.id}", theme.ink, 16, 600, figures=True) + 8
-        name = draw.fitted_name(short_name(piece.species).lower(), AXIS_X - 14 - x, 13)
+        x = words + draw.text_at(p, words, middle, f"No. {piece.id}", theme.ink, 16, 600, figures=True) + 8
+        name = draw.fitted_name(short_name(piece.species).lower(), left - 14 - x, 13)
         draw.text_at(p, x, middle, name, theme.ink2, 13)
         for one in made.placements:
             if one.piece == piece.id and one.leaf == 1:
-                self._laid_part(p, job, one, to_x, to_y)
+                self._laid_part(p, job, one, to_x, to_y, short=True)
 
-    def _laid_part(self, p: QPainter, job: Job, one: Placement, to_x: Any, to_y: Any) -> None:
+    def _laid_part(self, p: QPainter, job: Job, one: Placement, to_x: Any, to_y: Any, *, short: bool = False) -> None:
         part = job.part(one.part)
         path = draw.path_of(one.polygon, to_x, to_y)
         self._laid.append((path, one))
@@ -665,9 +749,20 @@ class LayOut(Screen):
             if zone.polygon != "rest":
                 ring = placed(as_array(zone.polygon), one.x, one.y, one.angle_deg, turned_over=one.mirror != (one.face_up == "2"))
                 zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in ring], to_x, to_y)))
+        several = len(job.builds) > 1 and not short
+        owner = next((b.id for b in job.builds if b.id == one.build), "") if several else ""
+        names = {d.id: d.name for d in self.state.shop.designs()} if several else {}
         leaves = " ×2" if part.leaves == 2 else f" ×{part.leaves}" if part.leaves > 2 else ""
         fixed = one.key in {q.key for q in self.pins.get(self.state.design_id or "", ())}
-        draw.part_pattern(p, self.state.theme, part, path, zones, part.letter + leaves + (" pinned" if fixed else ""), "")
+        draw.part_pattern(
+            p,
+            self.state.theme,
+            part,
+            path,
+            zones,
+            part.letter + leaves + (f" {names.get(owner, owner)}" if owner else "") + (" pinned" if fixed else ""),
+            "",
+        )
 
     def _sums(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
         """Where the wood goes, what it is worth against the bound, and what was refused."""
