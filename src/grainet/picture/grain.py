@@ -76,7 +76,9 @@ def _wedge(tile: NDArray[Any], px_per_mm: float) -> tuple[float, float]:
     power = np.abs(np.fft.rfft2(tile * window)) ** 2
     fy, fx = np.fft.fftfreq(rows) * px_per_mm, np.fft.rfftfreq(columns) * px_per_mm
     size = np.hypot(fy[:, None], fx[None, :])
-    band = (size >= FINE_CYCLES_MM[0]) & (size <= min(FINE_CYCLES_MM[1], 0.45 * px_per_mm))
+    # a coarse picture has nothing so fine: then the finest that it shows
+    low, high = min(FINE_CYCLES_MM[0], 0.3 * px_per_mm), min(FINE_CYCLES_MM[1], 0.45 * px_per_mm)
+    band = (size >= low) & (size <= high)
     # lines that climb to the right by a have frequencies along (sin a, cos a) in rows down: fx/fy = tan a
     angle = np.degrees(np.arctan2(fx[None, :], np.abs(fy[:, None]))) * np.sign(fy[:, None] + 1e-12)
     inside = band & (np.abs(angle) <= WEDGE_DEG) & (np.abs(fy[:, None]) > 0)
