@@ -23,24 +23,27 @@ ANGLE_STEP_DEG = 0.25
 
 
 def value_bound(
-    job: Job, sheets: Mapping[str, BoardGeometry], deterministic: float = 1.0, standing: Standing | None = None
-) -> float:
+    job: Job, sheets: Mapping[str, BoardGeometry], deterministic: float = 1.0, standing: Standing | None = None,
+    wall_seconds: float | None = None,
+) -> float:  # fmt: skip
     """An upper bound on the value of any plan of a job.
 
     A small integer programme over counts: copies of each part per piece, footprints grown by half a kerf within each piece's
-    usable area grown likewise, none where no turn of the part could fit the piece's extents or thickness.
+    usable area grown likewise, none where no turn of the part could fit the piece's extents or thickness, or the job bars it.
+    ``wall_seconds`` caps the search: what it has proven by then binds.
     """
     from ortools.sat.python import cp_model
 
     model = cp_model.CpModel()
     kerf = 0.0 if not job.parts else _least_kerf(job)
     counts: dict[tuple[str, str], cp_model.IntVar] = {}
+    barred = {(bar.part, bar.piece) for bar in job.barred}
     need = {p.id: _least_need(p, kerf) for p in job.parts}
     for piece_id, sheet in sheets.items():
         room = _room_area(sheet.usable, kerf) if not sheet.usable.is_empty else 0.0
         terms = []
         for part in job.parts:
-            if room >= need[part.id] - 1e-6 and could_fit(part, sheet):
+            if (part.id, piece_id) not in barred and room >= need[part.id] - 1e-6 and could_fit(part, sheet):
                 var = model.new_int_var(0, int(room / need[part.id] + 1e-9), "")
                 counts[part.id, piece_id] = var
                 terms.append(math.floor(need[part.id]) * var)
@@ -67,6 +70,8 @@ def value_bound(
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 1
     solver.parameters.max_deterministic_time = deterministic
+    if wall_seconds is not None:
+        solver.parameters.max_time_in_seconds = wall_seconds
     status = solver.solve(model)
     if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return math.inf

@@ -124,10 +124,12 @@ def tilts_for(part: Part, sheet: BoardGeometry, effort: int = 1) -> list[float]:
 
 
 def candidates_as_laid(
-    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True
-) -> tuple[list[Candidate], Misfit | None]:
+    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True,
+    wanted: int | None = None, quick: bool = False,
+) -> tuple[list[Candidate], Misfit | None]:  # fmt: skip
     """Candidates of a part, laid in the one way in which it is given, on a sheet: at most about ``most`` besides its own rows, and the
-    nearest miss where there are none."""
+    nearest miss where there are none. ``wanted``: how many footprints of it can be used at all; None is without limit. ``quick``: what the
+    field does not find is not looked for exactly, and no miss is told."""
     sheet = layers.sheet
     nearest: Misfit | None = None
     found: list[Candidate] = []
@@ -156,11 +158,13 @@ def candidates_as_laid(
         )
         found += _thinned(_seated(exact, part, shifts), max(6, int(share)))
         if orientation in upright or not upright:
-            found += _seated_as_they_are(exact, part, _rows(sheet, orientation))
+            found += _seated_as_they_are(exact, part, _rows(sheet, orientation, _most_in_rows(wanted)))
         if part.keep or part.figure:
             found += _seated_as_they_are(exact, part, wished_shifts(sheet, orientation))
         if sheet.left is not None:
             found += _seated_as_they_are(exact, part, _tight_shifts(sheet, orientation))
+    if quick:
+        return found, None
     if not found:
         for orientation in orientations:
             found += _seated(Exact(sheet, orientation), part, _inner_shifts(sheet, orientation))
@@ -320,7 +324,12 @@ def _steps(orientation: Orientation, kit: CutKit) -> tuple[float, float]:
     return round(x1 - x0 + along + trim, 6), round(y1 - y0 + across + edge, 6)
 
 
-def _rows(sheet: BoardGeometry, orientation: Orientation) -> Array:
+def _most_in_rows(wanted: int | None) -> int:
+    """How many places of its own rows a part needs: few where few are wanted, whatever the board."""
+    return MOST_IN_ROWS if wanted is None else min(MOST_IN_ROWS, 4 + 6 * wanted)
+
+
+def _rows(sheet: BoardGeometry, orientation: Orientation, most: int = MOST_IN_ROWS) -> Array:
     """The part beside itself in rows over the whole of the wood, from the near edge at the marked end on, shape (n, 2). A plan of many alike
     is made of these, so no thinning drops them; where there are too many, whole rows are left out."""
     if sheet.usable.is_empty:
@@ -330,8 +339,8 @@ def _rows(sheet: BoardGeometry, orientation: Orientation) -> Array:
     bx0, by0, bx1, by1 = orientation.bounds
     along = 1 + int((x1 - x0 - bx1 + bx0 + EPS) / long)
     across = 1 + int((y1 - y0 - by1 + by0 + EPS) / wide)
-    across = max(1, min(across, MOST_IN_ROWS // max(1, along)))
-    xs, ys = x0 - bx0 + long * np.arange(min(along, MOST_IN_ROWS)), y0 - by0 + wide * np.arange(across)
+    across = max(1, min(across, most // max(1, along)))
+    xs, ys = x0 - bx0 + long * np.arange(min(along, most)), y0 - by0 + wide * np.arange(across)
     return np.stack(np.meshgrid(xs, ys, indexing="ij"), axis=-1).reshape(-1, 2)
 
 

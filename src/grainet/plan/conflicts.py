@@ -100,8 +100,9 @@ def _collide(items: Sequence[Candidate], kit: CutKit, a: NDArray[np.int64], b: N
     if kit.cutting == "straight":
         return np.ones(len(a), bool)  # grown boxes that meet are too near, by construction
     kerf = kit.kerf_mm.outline
+    shapely.prepare(polygons)
     near: NDArray[np.bool_] = (
-        shapely.distance(polygons[a], polygons[b]) < kerf - EPS
+        shapely.dwithin(polygons[a], polygons[b], kerf - EPS)
         if kerf
         else shapely.relate_pattern(polygons[a], polygons[b], "T********")
     )

@@ -5,7 +5,8 @@ It is what a careful person does by hand; the planner starts from it and the ben
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -22,9 +23,11 @@ from grainet.plan.pairs import pairs_for
 from grainet.plan.sawing import separable
 
 ASKED_FIRST = 3  # places are asked at once, since the first ones mostly hold
+MOST_ASKED = 200_000  # answers that are kept
 ASKED_PLACES = 24  # of one part on one piece that are asked exactly at a time
 
 
+Left = dict[str, Counter[str]]  # footprints that are left of each part, by piece
 KnownPlaces = dict[
     tuple[BoardGeometry, Part], Candidate | None
 ]  # the first place of a part on a board that nothing is laid on yet
@@ -43,6 +46,9 @@ class Occupancy:
     )  # per piece: parts that found no place there; more that is laid makes none
 
     known: KnownPlaces = field(default_factory=dict)
+    asked: dict[tuple[str, str, frozenset[object]], Candidate | None] = field(
+        default_factory=dict
+    )  # first places beside what lay there
 
     @classmethod
     def of(cls, sheets: Mapping[str, BoardGeometry]) -> Occupancy:
@@ -70,32 +76,67 @@ class Occupancy:
 def greedy_plan(job: Job, sheets: Mapping[str, BoardGeometry], known: KnownPlaces | None = None) -> list[Candidate]:
     """Footprints by the baseline, whole sets and whole recipes only, most worth first. ``known`` keeps what was found on empty boards for
     the next job on the same boards."""
-    bench = Occupancy.of(sheets)
-    if known is not None:
-        bench.known = known
-    bench.barred = frozenset((bar.part, bar.piece) for bar in job.barred)
-    order = sorted(sheets, key=lambda p: (sheets[p].outline.area, p))
-    done: list[Candidate] = []
-    if not job.builds:
-        for part in sorted(job.parts, key=lambda p: -p.value):
+    return [one for laid in Layer(job, sheets, known).lay_all().values() for one in laid]
+
+
+Unit = tuple[str, int]  # a build and 0, or a part and which of its sets
+
+
+class Layer:
+    """Lays the builds of a job, or sets of its parts, one after another beside what lies there; what it laid it can take up again."""
+
+    def __init__(self, job: Job, sheets: Mapping[str, BoardGeometry], known: KnownPlaces | None = None) -> None:
+        self.job = job
+        self.bench = Occupancy.of(sheets)
+        if known is not None:
+            self.bench.known = known
+        self.bench.barred = frozenset((bar.part, bar.piece) for bar in job.barred)
+        self.order = sorted(sheets, key=lambda p: (sheets[p].outline.area, p))
+        self.groups: dict[str, list[_Whole]] = {b.id: sorted(_whole(b), key=lambda g: -_worth(g)) for b in job.builds}
+
+    def lay_all(self, stop: Callable[[], bool] = lambda: False) -> dict[Unit, list[Candidate]]:
+        """Everything by the baseline, most worth first; what is laid until it is stopped."""
+        if not self.job.builds:
+            return self._all_sets(stop)
+        done: dict[Unit, list[Candidate]] = {}
+        ranked = sorted(((_worth(g), g) for b in self.job.builds for g in _whole(b)), key=lambda w: -w[0])
+        for _, group in ranked:
+            unit = (group.build.id, 0)
+            if stop():
+                break
+            if unit not in done and (found := _lay_build(self.bench, self.order, self.job, group)) is not None:
+                done[unit] = found
+        return done
+
+    def _all_sets(self, stop: Callable[[], bool]) -> dict[Unit, list[Candidate]]:
+        done: dict[Unit, list[Candidate]] = {}
+        for part in sorted(self.job.parts, key=lambda p: -p.value):
             made = 0
-            while part.quantity is None or made < part.quantity:
-                found = _lay_all(bench, order, [(part, part.per_set, part.same_piece)])
-                if found is None:
-                    break
-                done += found
+            while (
+                not stop()
+                and (part.quantity is None or made < part.quantity)
+                and (found := self.lay((part.id, made))) is not None
+            ):
+                done[part.id, made] = found
                 made += 1
         return done
-    ranked = sorted(((_worth(group), group) for b in job.builds for group in _whole(b)), key=lambda w: -w[0])
-    made_builds: set[str] = set()
-    for _, group in ranked:
-        if group.build.id in made_builds:
-            continue
-        found = _lay_build(bench, order, job, group)
-        if found is not None:
-            done += found
-            made_builds.add(group.build.id)
-    return done
+
+    def lay(self, unit: Unit) -> list[Candidate] | None:
+        """One build in its dearest way that can be laid now, or one set of a part; None where none can."""
+        if self.job.builds:
+            rows = self.groups[unit[0]]
+            return next((f for g in rows if (f := _lay_build(self.bench, self.order, self.job, g)) is not None), None)
+        part = self.job.part(unit[0])
+        return _lay_all(self.bench, self.order, [(part, part.per_set, part.same_piece)])
+
+    def take_up(self, laid: Sequence[Candidate]) -> None:
+        """Take some footprints up again."""
+        _undo(self.bench, laid)
+
+    def put_back(self, laid: Sequence[Candidate]) -> None:
+        """Lay footprints where they lay before."""
+        for one in laid:
+            self.bench.lay(one)
 
 
 @dataclass(frozen=True)
@@ -149,31 +190,49 @@ def _wanted_for(job: Job, option: Option) -> list[tuple[Part, int, bool]]:
 
 def worth_of(job: Job, chosen: Sequence[Candidate]) -> float:
     """What whole sets and whole builds of some footprints are worth, the dearest way of each first."""
-    left = {part.id: sum(sets_each(c.part) for c in chosen if c.part.id == part.id) // part.per_set for part in job.parts}
+    left: Left = {part.id: Counter() for part in job.parts}
+    for one in chosen:
+        left[one.part.id][one.piece] += sets_each(one.part)
     if not job.builds:
-        return float(sum(part.value * left[part.id] for part in job.parts))
+        return float(sum(part.value * (left[part.id].total() // part.per_set) for part in job.parts))
     made: set[str] = set()
     value = 0.0
     for _, group in sorted(((_worth(group), group) for b in job.builds for group in _whole(b)), key=lambda w: -w[0]):
-        if group.build.id not in made and (taken := _taken_from(left, group)) is not None:
+        if group.build.id not in made and (taken := _taken_from(job, left, group)) is not None:
             made.add(group.build.id)
             value += (group.build.value if group.build.components else 0.0) + sum(o.value for o in taken)
     return value
 
 
-def _taken_from(left: dict[str, int], group: _Whole) -> list[Option] | None:
+def _taken_from(job: Job, left: Left, group: _Whole) -> list[Option] | None:
     """The dearest ways that what is left makes, taken out of it; None where a component has none."""
-    after = dict(left)
+    after = {part: counts.copy() for part, counts in left.items()}
     taken: list[Option] = []
     for ways in group.choices:
-        one = next((o for o in ways if all(after.get(p, 0) >= n for p, n in o.needs.items())), None)
+        one = next((o for o in ways if _take(job, after, o)), None)
         if one is None:
             return None
         taken.append(one)
-        for p, n in one.needs.items():
-            after[p] -= n
     left.update(after)
     return taken
+
+
+def _take(job: Job, left: Left, option: Option) -> bool:
+    """Take what a way needs out of what is left, from one piece where it says so; False leaves it as it was."""
+    before = {part: left[part].copy() for part in option.needs if part in left}
+    for part, count in option.needs.items():
+        rows, per_set = left.get(part, Counter()), job.part(part).per_set
+        if part in option.same_piece:
+            lots = [count * per_set]
+        else:
+            lots = [per_set] * count if job.part(part).same_piece else [1] * (count * per_set)
+        for lot in lots:
+            enough = min(((n, piece) for piece, n in rows.items() if n >= lot), default=None)
+            if enough is None:
+                left.update(before)
+                return False
+            rows[enough[1]] -= lot
+    return True
 
 
 def _lay_all(bench: Occupancy, order: Sequence[str], wanted: Sequence[tuple[Part, int, bool]]) -> list[Candidate] | None:
@@ -227,7 +286,16 @@ def _end(a: Candidate, b: Candidate) -> tuple[float, float]:
 
 
 def first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
-    """The place nearest the marked end and the near edge that holds, beside what is laid already."""
+    """The place nearest the marked end and the near edge that holds, beside what is laid already; asked once for each arrangement."""
+    key = (piece, part.id, frozenset(one.key for one in bench.laid[piece]))
+    if key not in bench.asked:
+        if len(bench.asked) > MOST_ASKED:
+            bench.asked.clear()
+        bench.asked[key] = _first_place(bench, piece, part)
+    return bench.asked[key]
+
+
+def _first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
     sheet, empty = bench.sheets[piece], not bench.laid[piece]
     if (
         sheet,

@@ -12,9 +12,11 @@ from grainet.plan.pairs import pairs_for
 
 
 def candidates_for(
-    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True
-) -> tuple[list[Candidate], Misfit | None]:
-    """Candidates of a part on a sheet, at most about ``most``, and the nearest miss where there are none."""
+    layers: Layers, part: Part, others: Sequence[Part] = (), most: int = 140, effort: int = 1, *, tilted: bool = True,
+    wanted: int | None = None, quick: bool = False,
+) -> tuple[list[Candidate], Misfit | None]:  # fmt: skip
+    """Candidates of a part on a sheet, at most about ``most``, and the nearest miss where there are none; ``wanted``: how many footprints of
+    it can be used at all; ``quick``: what the fields do not find is not looked for."""
     if part.in_pairs:
         return pairs_for(layers, part, others, most, effort)
     ways = ways_laid(part)
@@ -22,7 +24,7 @@ def candidates_for(
     found: list[Candidate] = []
     misses: list[Misfit] = []
     for way in ways:
-        some, trouble = candidates_as_laid(layers, way, others, each, effort, tilted=tilted)
+        some, trouble = candidates_as_laid(layers, way, others, each, effort, tilted=tilted, wanted=wanted, quick=quick)
         found += some
         misses += [] if trouble is None else [trouble]
-    return found, None if found else min(misses, key=miss_rank, default=None)
+    return found, None if found or quick else min(misses, key=miss_rank, default=None)

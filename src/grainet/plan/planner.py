@@ -22,6 +22,7 @@ from grainet.fit.field import Layers
 from grainet.job.answer import Plan, Refusal, Shares
 from grainet.job.job import Job
 from grainet.plan.bound import value_bound
+from grainet.plan.by_turns import laid_by_turns
 from grainet.plan.candidates import Candidate, Pool
 from grainet.plan.conflicts import Conflicts, conflicts
 from grainet.plan.greedy import KnownPlaces, Occupancy, greedy_plan, worth_of
@@ -32,6 +33,7 @@ from grainet.plan.selection import Budget, Choice, Selection, smallest_bad, wort
 from grainet.plan.standing import Standing
 from grainet.plan.verify import check
 from grainet.plan.writing import Writer, as_told, numbered
+from grainet.wood.piece import Piece
 
 Tell = Callable[[str, float], None]
 Progress = Callable[[float, float], None]
@@ -41,6 +43,10 @@ LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
+# turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
+MOST_PAIRS, MOST_TO_REFINE = 900, 8  # of parts and boards; boards in use
+TURNS, LEAST_TURNS, USUAL_RACK, MOST_TRIED = 80, 8, 250, 1_200
+LEAST_PLACES, LEAST_FOR_TILTS = 12, 24  # of one part on one piece
 LEAST_TIDY_S = 0.4  # of clock time, where a cap is all but used up
 MOST_WHERE_ENOUGH = 80  # where the first plan makes everything, and only the wood can be saved
 
@@ -88,6 +94,7 @@ class Planner:
         self._keys: dict[str, str] = {}
         self._before: set[tuple[object, ...]] = set()  # places of an earlier plan that still hold
         self._chosen_once = False
+        self._over_all: float | None = None
         self._sawings: dict[tuple[object, ...], Sawn] = {}
         self._budget_left = TOTAL_BUDGET * self.effort
 
@@ -99,14 +106,15 @@ class Planner:
         before = self._beside_what_stands(self.standing.hinted(self.sheets))
         self._before = {c.key for c in before}
         start = [] if before else self._start()  # first of all: the plan is never worse than it
-        bound_of_all = value_bound(self.job, self.sheets, standing=self.standing)
+        bound_of_all = self._bound_over_all()
         most = min(bound_of_all, self._demand()) - 1e-6
         self.pool.add(before)
         choice = self._choose([c.key for c in before], bound_of_all) if before and self.job.objective is None else None
         if choice is None or choice.value < most:  # else what was laid before still does, and all of it stays where it was
             choice = self._from_scratch([*before, *(start or self._start())], bound_of_all)
         for turn in range(ROUNDS * self.effort):
-            if choice.value >= most or self._late(0.6):
+            in_use = {self.pool.items[k].piece for k in choice.chosen}
+            if choice.value >= most or self._late(0.6) or len(in_use) > MOST_TO_REFINE * self.effort:
                 break
             self.tell("looking for room beside what is laid", 0.6 + 0.2 * turn / (ROUNDS * self.effort))
             kept = [self.pool.items[k].key for k in choice.chosen]
@@ -122,16 +130,43 @@ class Planner:
         self.chosen, self._bound_of_all = choice, bound_of_all
         return self._write(choice, bound_of_all)
 
+    def _bound_over_all(self) -> float:
+        """What no plan at all can pass; with no time left for it what is asked for."""
+        if self._over_all is None:
+            asked = self._demand()
+            late = math.isfinite(asked) and self._late(0.6)
+            left = self._left()
+            wall = None if left is None else max(0.2, 0.3 * left)
+            self._over_all = asked if late else value_bound(self.job, self.sheets, standing=self.standing, wall_seconds=wall)
+        return self._over_all
+
     def _start(self) -> list[Candidate]:
-        """What hand's rule lays, as far as there is time."""
+        """What hand's rule lays, over and over where the rack is too small for all, as far as there is time. What it laid on the way is tried
+        with the rest."""
         self.tell("laying a first plan by hand's rule", 0.02)
-        return self.by_hand() if not self._late(0.5) else []
+        wanted = len(self.job.builds) or sum(self._usable(p) or 20 for p in self.job.parts)
+        turns = TURNS * self.effort * min(1.0, USUAL_RACK / max(1, wanted * len(self.job.pieces)))
+        tried: dict[tuple[object, ...], Candidate] = {}
+
+        def keep(places: Sequence[Candidate]) -> None:
+            self.tell(f"laying it in another order: {worth_of(self.job, places):g}", 0.03)
+            if len(tried) < MOST_TRIED:
+                tried.update((one.key, one) for one in places)
+
+        def enough() -> float:
+            return min(self._bound_over_all(), self._demand())
+
+        rounds = max(LEAST_TURNS, round(turns))
+        stop = partial(self._late, 0.5)
+        found = laid_by_turns(self.standing.without(), self.sheets, enough, rounds, self.seed, stop=stop, keep=keep)
+        self.pool.add(self._beside_what_stands(list(tried.values())))
+        return self._beside_what_stands(found)
 
     def _from_scratch(self, start: Sequence[Candidate], bound_of_all: float) -> Choice:
         """The best choice of all places found, no worse than what hand's rule lays and what was laid before."""
         enough = worth_of(self.job, start) >= bound_of_all - 1e-6
-        self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES)
         self.pool.add(start)
+        self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES, MOST_PAIRS // 3 if enough else MOST_PAIRS)
         return self._choose([c.key for c in start], bound_of_all)
 
     def another(self) -> Plan | None:
@@ -202,10 +237,13 @@ class Planner:
             self.sheets[piece.id], self.layers[piece.id] = self.memory.sheets[key]
             self._keys[piece.id] = key
 
-    def _gather(self, most_places: int) -> None:
+    def _gather(self, most_places: int, most_pairs: int) -> None:
         pairs = [(p, s) for s in self.job.pieces for p in self.job.parts]
         places = most_places if self.job.kit.cutting == "outline" else most_places // 2  # straight cuts leave few ways
-        most = max(28, min(places * self.effort, POOL_LIMIT * self.effort // max(1, len(pairs))))
+        pairs, likely = self._worth_trying(pairs, most_pairs * self.effort)
+        most = max(LEAST_PLACES, min(places * self.effort, POOL_LIMIT * self.effort // max(1, likely)))
+        # where many parts meet many boards, tilts are left to the rounds that look at few boards
+        tilted = most >= LEAST_FOR_TILTS
         barred = {(bar.part, bar.piece): bar for bar in self.job.barred}
         for n, (part, piece) in enumerate(pairs):
             if (part.id, piece.id) in barred:
@@ -214,21 +252,63 @@ class Planner:
                 continue
             if n % 8 == 0:
                 self.tell(f"trying {part.shown_name} on {piece.id}", 0.05 + 0.4 * n / len(pairs))
-            if self._late(0.5):
+            if self._late(0.7):
                 self.refused.append(Refusal(part=part.id, piece=piece.id, why="not tried: the time given ran out", code="time"))
                 continue
-            found, refusal = self._candidates(part, piece.id, most)
+            found, refusal = self._candidates(part, piece.id, most, tilted=tilted)
             if part is self.job.parts[-1]:
                 self.layers[piece.id].forget_transforms()  # a whole rack's would fill the memory
             self.pool.add(self._beside_what_stands(found))
             if refusal is not None:
                 self.refused.append(refusal)
 
-    def _candidates(self, part: Part, piece: str, most: int) -> tuple[list[Candidate], Refusal | None]:
+    def _worth_trying(self, pairs: Sequence[tuple[Part, Piece]], most: int) -> tuple[list[tuple[Part, Piece]], int]:
+        """Of a large rack the boards that hand's rule used, and for each part the smallest that may hold it by plain sizes; of any other rack
+        all of it. And how many pairs of part and board may give places."""
+        likely = [(part, piece) for part, piece in pairs if self._may_lie(part, piece.id)]
+        if len(likely) <= most:
+            return list(pairs), len(likely)
+        used = {one.piece for one in self.pool.items}
+        each = max(4, most // max(1, len(self.job.parts)))
+        tried: set[tuple[str, str]] = set()
+        for part in self.job.parts:
+            mine = [piece for p, piece in likely if p is part]
+            mine.sort(key=lambda piece: (piece.id not in used, self.sheets[piece.id].outline.area, piece.id))
+            tried |= {(part.id, piece.id) for piece in mine[:each]}
+        for part, piece in likely:
+            if (part.id, piece.id) not in tried:
+                self.refused.append(Refusal(part=part.id, piece=piece.id, why="not tried: other boards come nearer", code="time"))
+        return [(part, piece) for part, piece in pairs if (part.id, piece.id) in tried], len(tried)
+
+    def _may_lie(self, part: Part, piece: str) -> bool:
+        """Whether a part may lie on a piece at all, by plain sizes: nothing is refused by it, it only says how many places there may be."""
+        sheet = self.sheets[piece]
+        if max(sheet.piece.all_thicknesses_mm, default=math.inf) < part.thickness_mm:
+            return False
+        (x0, y0), (x1, y1) = part.ring.min(axis=0).tolist(), part.ring.max(axis=0).tolist()
+        long, wide = x1 - x0, y1 - y0
+        upright = all(turn % 180 == 0 for turn in part.turns_deg)
+        room = (sheet.length, sheet.width) if upright else (math.hypot(sheet.length, sheet.width),) * 2
+        return bool(long <= room[0] + 1 and wide <= room[1] + 1)
+
+    def _usable(self, part: Part) -> int | None:
+        """How many footprints of a part can be used at all; None is without limit."""
+        needs = [o.needs[part.id] for b in self.job.builds for o in b.options if part.id in o.needs]
+        if needs:
+            return max(needs) * part.per_set
+        return None if part.quantity is None else part.quantity * part.per_set
+
+    def _candidates(
+        self, part: Part, piece: str, most: int, *, tilted: bool = True, quick: bool = False
+    ) -> tuple[list[Candidate], Refusal | None]:
         others = "".join(sorted(f"{p.outline}" for p in self.job.parts))
-        key = _digest(self._keys[piece], part.model_dump_json(), others, f"{most} {self.effort}")
+        key = _digest(
+            self._keys[piece], part.model_dump_json(), others, f"{most} {self.effort} {tilted} {quick} {self._usable(part)}"
+        )
         if key not in self.memory.found:
-            found, trouble = candidates_for(self.layers[piece], part, self.job.parts, most, self.effort)
+            found, trouble = candidates_for(
+                self.layers[piece], part, self.job.parts, most, self.effort, tilted=tilted, wanted=self._usable(part)
+            )
             refusal = None if trouble is None else Refusal(part=part.id, piece=piece, why=trouble.text, code=trouble.rule)
             self.memory.found[key] = found, refusal
         return self.memory.found[key]
@@ -245,23 +325,21 @@ class Planner:
     def _choose(self, hint_keys: Sequence[tuple[object, ...]], bound_of_all: float) -> Choice:
         items = self.pool.items
         self.tell(f"choosing among {len(items)} places", 0.5)
-        members: dict[str, list[int]] = defaultdict(list)
-        for k, one in enumerate(items):
-            members[one.piece].append(k)
-        by_piece = {p: (m, self._conflicts(p, m)) for p, m in members.items()}
-        before = [k for k, one in enumerate(items) if one.key in self._before]
-        selection = Selection(self.job, items, by_piece, self.standing, measure_of(self.job, items, self.sheets), before)
+        selection = self._selection_over(items)
         index = {one.key: k for k, one in enumerate(items)}
         hint = [index[key] for key in hint_keys if key in index]
-        spread = [round(self.sheets[p.id].outline.area / 4000) for p in self.job.pieces]
-        dislike = [self._dislike(one) for one in items]
 
         def heard(value: float, bound: float) -> None:
             self.tell(f"value {value:g}, cannot pass {min(bound, bound_of_all):g}", 0.55)
 
         choice = self._sawable(selection, VALUE_BUDGET if not self._chosen_once else AGAIN_BUDGET, hint, heard)
-        self._last = selection, dislike, spread
+        self._last = selection, *self._tastes(items)
         return choice
+
+    def _tastes(self, items: Sequence[Candidate]) -> tuple[list[int], list[int]]:
+        """What each place costs beside its wood, and what opening each board does."""
+        spread = [round(self.sheets[p.id].outline.area / 4000) for p in self.job.pieces]
+        return [self._dislike(one) for one in items], spread
 
     def _sawable(self, selection: Selection, deterministic: float, hint: Sequence[int], heard: Progress) -> Choice:
         """The best choice that can be sawn, as far as the budget goes."""
@@ -316,10 +394,10 @@ class Planner:
         start = selection.best_of(hint)
         return start if start.value > fewer.value and not self._locked(start) else fewer
 
-    def _conflicts(self, piece: str, members: Sequence[int]) -> Conflicts:
-        key = _digest(self._keys[piece], repr([self.pool.items[k].key for k in members]))
+    def _conflicts(self, piece: str, places: Sequence[Candidate]) -> Conflicts:
+        key = _digest(self._keys[piece], repr([one.key for one in places]))
         if key not in self.memory.placed:
-            self.memory.placed[key] = conflicts([self.pool.items[k] for k in members], self.job.kit)
+            self.memory.placed[key] = conflicts(places, self.job.kit)
         return self.memory.placed[key]
 
     def _dislike(self, one: Candidate) -> int:
@@ -438,19 +516,40 @@ class Planner:
                     return fresh
                 bench.lift(piece, [c for c in members if c is not lifted])
                 for part in self._wanted(choice, piece, lifted):
-                    found, _ = candidates_for(bench.layers[piece], part, self.job.parts, 24, self.effort, tilted=self.effort > 2)
+                    found, _ = candidates_for(
+                        bench.layers[piece], part, self.job.parts, 24, self.effort, tilted=self.effort > 2, wanted=1, quick=True
+                    )
                     fresh += self.pool.add(self._beside_what_stands(found))
         return fresh
 
     def _wanted(self, choice: Choice, piece: str, lifted: Candidate | None) -> list[Part]:
         """Parts that more room on a piece could serve: all but the barred and those made in full, unless one was lifted."""
         full = {p.id for p in self.job.parts if p.quantity is not None and choice.made[p.id] >= p.quantity}
+        full |= self._of_builds_made(choice)
         barred = {part for part, where in self._barred() if where == piece}
         return [
             p
             for p in self.job.parts
             if p.id not in barred and (p.id not in full or (lifted is not None and lifted.part.id == p.id))
         ]
+
+    def _selection_over(self, items: Sequence[Candidate]) -> Selection:
+        """The programme over some places."""
+        members: dict[str, list[int]] = defaultdict(list)
+        for k, one in enumerate(items):
+            members[one.piece].append(k)
+        by_piece = {p: (m, self._conflicts(p, [items[k] for k in m])) for p, m in members.items()}
+        before = [k for k, one in enumerate(items) if one.key in self._before]
+        return Selection(self.job, items, by_piece, self.standing, measure_of(self.job, items, self.sheets), before)
+
+    def _of_builds_made(self, choice: Choice) -> set[str]:
+        """Parts that only builds want which are made in their best way: more room for them changes nothing."""
+        made: dict[str, float] = defaultdict(float)
+        for option in choice.options:
+            made[option.build] += option.value
+        short = [b for b in self.job.builds if made[b.id] + (b.value if b.components else 0.0) < b.most_worth - 1e-9]
+        wanted = {part for b in short for o in b.options for part in o.needs}
+        return {part for b in self.job.builds for o in b.options for part in o.needs} - wanted
 
     # writing ------------------------------------------------------------------------------------------------------
     def _write(self, choice: Choice, bound_of_all: float) -> Plan:
