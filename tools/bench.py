@@ -1,6 +1,6 @@
 """Timings of what must be quick, in seconds and as ratios to a plain baseline run beside them in the same process.
 
-    ./run bench            all rows      ./run bench quick     without the large racks
+    ./run bench            all rows      ./run bench quick     without the large racks      ./run bench yield     only what plans yield
 
 The baseline is the sequential greedy planner and, for fields, a direct exact walk; ratios hold on a noisy machine.
 """
@@ -128,11 +128,11 @@ def fields() -> None:
 def plans(quick: bool) -> None:
     from grainet.fit.board_geometry import BoardGeometry
     from grainet.plan.greedy import greedy_plan, worth_of
-    from grainet.plan.planner import Memory, plan_job
+    from grainet.plan.planner import PlannerCache, plan_job
 
     for builds, pieces, cold, warm in ((1, 10, 8, 3), (6, 40, 40, 20), (12, 80, 70, 30))[: 1 if quick else 3]:
         job = builds_job(builds, pieces)
-        memory = Memory()
+        memory = PlannerCache()
         began = time.perf_counter()
         plan = plan_job(job, memory=memory)
         first = time.perf_counter() - began
@@ -157,6 +157,50 @@ def plans(quick: bool) -> None:
             warm,
             f"{second / first:.2f} of cold, {first / greedy:.1f} x the greedy's time",
         )
+
+
+def yields(quick: bool) -> None:
+    """What plans yield where the best is known (planted), and against hand's rule where a rack is too small, with what the bound leaves."""
+    from grainet.fit.board_geometry import BoardGeometry
+    from grainet.plan.greedy import greedy_plan, worth_of
+    from grainet.plan.planner import plan_job
+    from tools import racks
+
+    shares = []
+    for seed in range(4 if quick else 12):
+        asked, best = racks.grid(seed)
+        shares.append(plan_job(asked).value / best)
+    print(
+        f"{len(shares)} grids of alike, planted: {min(shares):.3f} of the best at least, {statistics.mean(shares):.3f} on the mean"
+    )
+    for seed in range(1 if quick else 3):
+        asked, best = racks.planted(seed, 10 if quick else 40)
+        began = time.perf_counter()
+        plan = plan_job(asked)
+        count = sum(p.quantity for p in asked.parts)
+        seconds = time.perf_counter() - began
+        row(
+            f"{count} footprints planted in {len(asked.pieces)} boards",
+            seconds,
+            120,
+            f"{plan.value / best:.3f} of the planted value",
+        )
+    gains, leaves = [], []
+    for seed in range(2 if quick else 10):
+        asked = racks.contested(seed, *((6, 8) if quick else (12, 16)))
+        sheets = {p.id: BoardGeometry(p, asked.kit) for p in asked.pieces}
+        by_hand = worth_of(asked, greedy_plan(asked, sheets))
+        began = time.perf_counter()
+        plan = plan_job(asked)
+        over_all = plan.bound if plan.bound_scope == "all" else plan.bound_all or plan.bound
+        gains.append(100 * (plan.value / by_hand - 1))
+        leaves.append(100 * (over_all / by_hand - 1))
+        told = f"{gains[-1]:+.1f} % over hand's rule ({by_hand:g}); the bound leaves {leaves[-1]:.0f} %"
+        row(f"{len(asked.builds)} builds that {len(asked.pieces)} boards do not give", time.perf_counter() - began, 120, told)
+    print(
+        f"over hand's rule: {statistics.mean(gains):+.1f} % on the mean, {min(gains):+.1f} % at the least; the bound leaves {statistics.mean(leaves):.0f} %"
+    )
+    print(f"memory of this process: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB (budget 400)")
 
 
 def shop() -> None:
@@ -378,10 +422,14 @@ def first_paint() -> None:
 
 def main() -> int:
     quick = "quick" in sys.argv[1:]
+    if "yield" in sys.argv[1:]:
+        yields(quick)
+        return 0
     fields()
     shop()
     first_paint()
     plans(quick)
+    yields(quick=True)  # all of it: ./run bench yield
     children = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
     own = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"memory: planning here {own:.0f} MB, the window {children:.0f} MB (together budgeted 500 MB)")

@@ -14,6 +14,7 @@ from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.greedy import KnownPlaces, Layer, Unit, worth_of
 
+MOST_IDLE = 30
 MOST_TAKEN_UP, MOST_TRIED = 5, 8  # builds taken up in a turn, and others that are tried in their place
 WORTH_NOISE, ROOM_NOISE = 0.35, 0.4  # how far the orders stray from the most worth and the smallest board first
 Keep = Callable[[list[Candidate]], None]
@@ -28,12 +29,14 @@ def laid_by_turns(
     layer = Layer(job, sheets, known)
     laid = layer.lay_all(stop or (lambda: False))
     search = _Turns(job, layer, laid, np.random.default_rng(seed))
-    enough = most() - 1e-6
+    enough, idle = most() - 1e-6, 0
     for _ in range(turns):
-        if search.value >= enough or not search.missing() or (stop is not None and stop()):
+        if search.value >= enough or idle > search.patience or not search.missing() or (stop is not None and stop()):
             break
+        before = search.value
         if search.turn() and keep is not None:
             keep(search.places())
+        idle = 0 if search.value > before else idle + 1
     return search.places()
 
 
@@ -45,6 +48,11 @@ class _Turns:
         self.sizes = {piece: sheet.outline.area for piece, sheet in layer.bench.sheets.items()}
         self.worth = {b.id: b.most_worth for b in job.builds} if job.builds else {p.id: p.value for p in job.parts}
         self.value = worth_of(job, self.places())
+
+    @property
+    def patience(self) -> int:
+        """So many turns that give no more are the end of it: few where there is little to exchange."""
+        return min(MOST_IDLE, 4 + 2 * len(self.worth))
 
     def places(self) -> list[Candidate]:
         """All that is laid."""
