@@ -134,3 +134,14 @@ class Matching(WindowTest):
         self.assertFalse(self.find("match.book").isVisible())
         self.key(Qt.Key.Key_Return, CTRL)
         self.assertIn("F5", self.message[-1])
+
+    def test_halves_that_are_not_alike_meet_too(self):
+        g = self.shop.instruments.new("bolt-on", "Wren")
+        self.state.keep_instrument("begun", g)
+        design = self.state.design
+        self.assertTrue([p for p in design.parts if p.id.endswith(".treble")], "its halves differ")
+        self.key(Qt.Key.Key_F6)
+        page = self.find("match.mates")
+        self.wait(lambda: page.halves is not None and (page.opened is not None or len(page.halves.boards) < 2))
+        self.assertEqual([p.id.rsplit(".", 1)[1] for p in (one.way.part for one in page.opened)], ["bass", "treble"])
+        self.assertTrue(all(one.across(one.ring).min() > -0.05 for one in page.opened))

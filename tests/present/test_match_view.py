@@ -12,6 +12,7 @@ from grainet.demo.make import make_demo
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.field import Layers
+from grainet.fit.orientation import Orientation
 from grainet.present import match_view
 from grainet.present.fit_view import fit_view
 from grainet.session.mates import halves_of
@@ -132,3 +133,11 @@ class Opened(unittest.TestCase):
         upper, lower = match_view.lay_two(self.shop, part, halves.best.one, halves.best.other)
         self.assertEqual((upper.seam, lower.seam, upper.tail_left), ("near", "far", lower.tail_left))
         self.assertIsNone(match_view.lay_two(self.shop, part, names[0], "none"))
+
+    def test_the_seam_of_a_half_that_is_drawn_below_it_is_its_upper_rim(self):
+        part = self.pair.part
+        below = part.changed(outline=tuple((x, -y) for x, y in reversed(part.outline)))
+        for half, seam in ((part, "near"), (below, "far")):
+            laid = match_view.Laid(Orientation(half, 0.0, False, "1"), 100.0, 200.0)
+            self.assertEqual(laid.seam, seam)
+            self.assertGreater(laid.across(laid.ring).min(), -0.05)

@@ -85,7 +85,7 @@ class Laid:
         """The seam's two ends on the board, the one nearer the marked end first."""
         part = self.way.part
         told = joint_of(part) if part.joint_edge is not None else None
-        x0, x1, y = told[:3] if told is not None else _low_rim(part.ring)
+        x0, x1, y = told[:3] if told is not None else _straight_rim(part.ring)
         ends = placed(as_array(((x0, y), (x1, y))), self.x, self.y, self.way.angle_deg, turned_over=self.way.turned_over)
         (ax, ay), (bx, by) = sorted(ends.tolist())
         return (ax, ay), (bx, by)
@@ -125,11 +125,19 @@ class Laid:
         return Laid(self.way, self.x + mm - self.tail_mm, self.y)
 
 
-def _low_rim(ring: Array) -> tuple[float, float, float]:
-    """The lower rim of an outline as drawn: from x, to x, and its y."""
-    y = float(ring[:, 1].min())
+def _straight_rim(ring: Array) -> tuple[float, float, float]:
+    """The straight rim of an outline as drawn, the lower one where both are as long: from x, to x, and its y."""
+    low, high = float(ring[:, 1].min()), float(ring[:, 1].max())
+    y = max((low, high), key=lambda y: (_straight_at(ring, y), y == low))
     xs = ring[np.abs(ring[:, 1] - y) <= ON_EDGE_MM, 0]
     return float(xs.min()), float(xs.max()), y
+
+
+def _straight_at(ring: Array, y: float) -> float:
+    """How long an outline runs straight along at a height."""
+    on = np.abs(ring[:, 1] - y) <= ON_EDGE_MM
+    both = on & np.roll(on, -1)
+    return round(float(np.abs(np.roll(ring[:, 0], -1) - ring[:, 0])[both].sum()), 3)
 
 
 def laid_as(pair: Pair) -> Laid:
@@ -348,18 +356,19 @@ def best_tail(tails: Sequence[float], misses: Sequence[float | None], now: float
     return tail, miss
 
 
-def lay_two(shop: Shop, part: Part, upper: str, lower: str) -> tuple[Laid, Laid] | None:
-    """How a half lies on each of two boards that are no mates: the upper one with its near edge at the seam, the lower one with its far
+def lay_two(shop: Shop, part: Part, upper: str, lower: str, other: Part | None = None) -> tuple[Laid, Laid] | None:
+    """How a half (and the other one, where they differ) lies on each of two boards that are no mates: the upper one with its near edge at the seam, the lower one with its far
     edge, both tails the same way where the boards give it; None where one of them does not."""
-    fits = [fit_on_rack(shop, shop.piece(number), part) for number in (upper, lower) if shop.has_piece(number)]
+    rows = [(number, half) for number, half in ((upper, part), (lower, other or part)) if shop.has_piece(number)]
+    fits = [fit_on_rack(shop, shop.piece(number), half) for number, half in rows]
     if len(fits) < 2:
         return None
     best: tuple[int, Laid, Laid] | None = None
     for one in _first_places(fits[0]):
-        for other in _first_places(fits[1]):
-            cost = 2 * (one.tail_left != other.tail_left) + (one.seam != "near") + (other.seam != "far")
+        for two in _first_places(fits[1]):
+            cost = 2 * (one.tail_left != two.tail_left) + (one.seam != "near") + (two.seam != "far")
             if best is None or cost < best[0]:
-                best = (cost, one, other)
+                best = (cost, one, two)
     return None if best is None else best[1:]
 
 

@@ -128,6 +128,18 @@ class Match(Screen):
         self.better.clicked.connect(lambda: self.skim(outer=not self.outer_skim))
         for button in (self.lock_it, self.lamp, self.mirror_it, self.better, self.take_them):
             button.setFixedHeight(BUTTON_H)
+        for one in (
+            self.book,
+            self.ridge_line,
+            self.lock_it,
+            self.lamp,
+            self.mirror_it,
+            self.better,
+            self.take_them,
+            self.mates,
+            *self.cards,
+        ):
+            one.hide()  # until there is a pair
         state.changed.connect(self._changed)
         planning.changed.connect(self.refresh)
         planning.made.connect(lambda *_: self.refresh())
@@ -344,7 +356,14 @@ class Match(Screen):
         if design is None:
             return None
         twice = {name for recipe in design.recipes for name, count in recipe.needs.items() if count == 2}
-        return next((q for q in design.parts if q.id in twice and q.leaves == 1), None)
+        found = next((q for q in design.parts if q.id in twice and q.leaves == 1), None)
+        return found or next((q for q in design.parts if self._other_half(q) is not q), None)
+
+    def _other_half(self, half: Part) -> Part:
+        """The half that meets it at the seam: itself where both are alike, else the one of the other side."""
+        design, name = self.state.design, half.id.removesuffix(".bass") + ".treble"
+        others = design.parts if design is not None and half.id.endswith(".bass") else ()
+        return next((q for q in others if q.id == name), half)
 
     @property
     def mates_shown(self) -> bool:
@@ -376,9 +395,10 @@ class Match(Screen):
         part, shop = self.half, self.state.shop
         if part is None:
             return
+        other = self._other_half(part)
 
         def work() -> object:
-            return match_view.lay_two(shop, part, pair.one, pair.other)
+            return match_view.lay_two(shop, part, pair.one, pair.other, other)
 
         def take(found: object) -> None:
             if isinstance(found, tuple) and self.mates.chosen is pair:
@@ -395,7 +415,7 @@ class Match(Screen):
         if part is None or design is None or pair is None or opened is None:
             self.state.warn("there are no two boards to take; each must hold a half")
             return
-        hands = [Hand(part.id, number, one.way, one.x, one.y) for number, one in zip((pair.one, pair.other), opened)]
+        hands = [Hand(one.way.part.id, number, one.way, one.x, one.y) for number, one in zip((pair.one, pair.other), opened)]
         self.planning.gather(design, *hands)
         self.state.notify(f"{pair.one} and {pair.other} are taken; the rest is planned round them. Alt+S keeps the plan: F5")
 
@@ -473,6 +493,7 @@ class Match(Screen):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.state.reads = self.read
+        self.refresh()
 
     @override
     def hideEvent(self, event: QHideEvent) -> None:
