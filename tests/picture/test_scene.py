@@ -19,7 +19,7 @@ RECT = (0.0, 0.0, 900.0, 180.0)
 
 class Maps(unittest.TestCase):
     @given(st.floats(-25, 25), st.floats(-20, 20), st.floats(-6, 6), st.floats(-0.08, 0.05))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=30, deadline=None)
     def test_places_and_pixels_are_inverse_and_in_view(self, pitch, yaw, roll, lens):
         camera = Camera(1200, 600, pitch, yaw, roll, lens)
         true = true_map(camera, RECT)

@@ -199,7 +199,7 @@ class Book(QAbstractButton):
             draw.label(p, theme, middle - 60, y - 12, f"{pair.part.letter}{arrow}", px=16, weight=600, height=24, centred=True)
             draw.label(p, theme, middle + 50, y - 12, screen.side_of(up=up), figures=False, centred=True, height=24)
         for x, mm, sign in ((where.x(low) - 10, screen.slide.back_mm, -1), (where.x(high) + 10, screen.slide.on_mm, 1)):
-            y = where.seam_px - depth if where.above else where.seam_px + depth
+            y = where.seam_px + (-1.5 if where.above else 1.5) * depth  # beyond the halves' names
             _triangle(p, theme.chalk, x, y, sign)
             text = format_length(max(0.0, mm), screen.state.shop.kit.length_style)
             wide = draw.text_width(text, 15, 500, figures=True) + 12

@@ -94,10 +94,10 @@ class OpeningCard(QAbstractButton):
             wide = draw.text_width(miss, 30, 700, figures=True)
             draw.text_at(p, self.width() - 14 - wide, 64, miss, ink, 30, 700, figures=True)
             draw.text_at(p, left, 62, word, ink, 16, 600)
-        y = 84
+        y = 81
         for row in wrapped(one.why_not or one.at_seam, 13.5, self.width() - left - 12)[: 2 if self._locked(one) else 3]:
             draw.text_at(p, left, y, row, theme.ink2 if one.laid else theme.ochre, 13.5)
-            y += 17
+            y += 16
         self._measured(p, one, left)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.slip)
@@ -130,7 +130,7 @@ class OpeningCard(QAbstractButton):
         p.drawRoundedRect(box, 2, 2)
         draw.text_at(p, box.x() + 7, 26, "locked", theme.slip, 14, 600)
         told = "measured ?" if kept.measured_mm is None else f"measured {kept.measured_mm:g}"
-        draw.label(p, theme, left, self.height() - 32, told, figures=False, px=14, dashed=kept.measured_mm is None)
+        draw.label(p, theme, left, self.height() - 28, told, figures=False, px=14, dashed=kept.measured_mm is None)
 
 
 def paint_book(p: QPainter, screen: Match, one: Opening, box: QRectF) -> None:
