@@ -107,7 +107,7 @@ class ByHand(WindowTest):
         with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **more: asked.append(job)):
             self.click("layOut.plan")
         self.assertEqual([b.id for b in asked[0].builds], ["plover", "merrow"])
-        self.window.worker.planned.emit(asked[0], plan_job(asked[0], seconds=4))
+        self.window.worker.planned.emit(asked[0], plan_job(asked[0], seconds=3))
         self.settle()
         plan = self.screen.fresh[1]
         self.assertEqual(set(plan.builds), {"plover", "merrow"})

@@ -48,7 +48,7 @@ class PicturesAgree(unittest.TestCase):
     def test_the_lines_miss_by_what_was_forecast(self):
         for angle in (30, 45, 60, 75):
             for lost in (0.7, 1.2, 2.2):
-                found = [self.opened(seed, angle, lost) for seed in range(3)]
+                found = [self.opened(seed, angle, lost) for seed in range(2)]
                 told = forecast(lost, angle, look_of("ash").ring_mm).miss_mm
                 with self.subTest(angle=angle, lost=lost):
                     self.assertAlmostEqual(float(np.mean([f[0] for f in found])), told, delta=0.3 + 0.25 * told)
@@ -59,7 +59,7 @@ class PicturesAgree(unittest.TestCase):
             for kerf, skim in ((0.7, 0.0), (1.2, 0.0), (1.2, 0.5)):
                 lost = kerf + 2 * skim
                 told.append(forecast(lost, angle, look_of("ash").ring_mm).alike)
-                seen.append(float(np.mean([self.opened(seed, angle, lost)[1] for seed in range(3)])))
+                seen.append(float(np.mean([self.opened(seed, angle, lost)[1] for seed in range(2)])))
         self.assertLess(np.abs(np.array(told) - np.maximum(seen, 0)).max(), 0.22)
         order = np.argsort(np.argsort(told)), np.argsort(np.argsort(seen))
         self.assertGreater(np.corrcoef(*order)[0, 1], 0.97, "the better forecast is the better picture")

@@ -112,16 +112,16 @@ class Worth(unittest.TestCase):
 
 class LargeRacks(unittest.TestCase):
     def test_the_plan_is_no_worse_than_hand_s_rule_and_most_boards_are_left_alone(self):
-        asked = scarce(4, builds=8, pieces=30)
+        asked = scarce(4, builds=5, pieces=16)
         sheets = {p.id: BoardGeometry(p, asked.kit) for p in asked.pieces}
         by_hand = worth_of(asked, greedy_plan(asked, sheets))
-        with mock.patch.object(planner, "MOST_PAIRS", 30):
+        with mock.patch.object(planner, "MOST_PAIRS", 12):
             plan = plan_job(asked)
         self.assertGreaterEqual(plan.value, by_hand)
         self.assertTrue([r for r in plan.refused if r.why.startswith("not tried")])
 
     def test_a_cap_is_held(self):
-        asked = scarce(5, builds=8, pieces=20)
+        asked = scarce(5, builds=6, pieces=12)
         plan_job(asked, seconds=1)  # what is read once is read now
         for cap in (2.0,):
             began = time.perf_counter()
