@@ -293,9 +293,14 @@ class Planner:
 
     def _usable(self, part: Part) -> int | None:
         """How many footprints of a part can be used at all; None is without limit."""
-        needs = [o.needs[part.id] for b in self.job.builds for o in b.options if part.id in o.needs]
-        if needs:
-            return max(needs) * part.per_set
+        asked = 0
+        for build in self.job.builds:
+            most: dict[str, int] = defaultdict(int)  # of each component the dearest in this part; builds that share a part add up
+            for option in build.options:
+                most[option.component] = max(most[option.component], option.needs.get(part.id, 0))
+            asked += sum(most.values())
+        if asked:
+            return asked * part.per_set
         return None if part.quantity is None else part.quantity * part.per_set
 
     def _candidates(

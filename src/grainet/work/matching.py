@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Literal
 
 from pydantic import Field
 
+from grainet.match.opening import Seam, Show
 from grainet.wood.value import Value
-
-Seam = Literal["near", "far"]
-Show = Literal["sawn", "old"]
 
 
 class Matched(Value):

@@ -26,7 +26,6 @@ if TYPE_CHECKING:
 
 LEFT_SHARE, HEAD_H, BOARD_H, ROW_H, SEAM_W = 0.58, 66, 78, 30, 104
 HEIGHTS = {"within": 46.0, "if": 22.0, "apart": 3.0}
-NAMES = {"rings": "rings", "density": "density", "slope": "slope", "colour": "colour", "loudness": "loudness"}
 
 
 class Crossing(QAbstractButton):
@@ -282,7 +281,7 @@ class MatesPage(QWidget):
         left, right = self.split + 20, self.width() - RIGHT
         y = self.height() - 5 * ROW_H - 8
         for gap in pair.gaps:
-            draw.text_at(p, left, y + 5, NAMES[gap.name], theme.ink, 14.5)
+            draw.text_at(p, left, y + 5, gap.name, theme.ink, 14.5)
             told = (
                 "not read"
                 if gap.apart is None

@@ -38,6 +38,7 @@ from grainet.present.match_view import Laid, Opening, Pair, Slide
 from grainet.session.commands.command import Command
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
+from grainet.wood.units import parse_length
 from grainet.wood.value import BadEntry
 from grainet.work.matching import Matched, of_pair, with_pair
 
@@ -275,6 +276,9 @@ class Match(Screen):
     def mirror(self) -> None:
         """Mirror both halves: the tail at the other end, the same edge at the seam."""
         if not self.ways or self.found is None:
+            return
+        if self.kept is not None and self.kept.measured_mm is not None:
+            self.state.warn("this pair is sawn and measured; it stays where it is")
             return
         other = match_view.mirrored(self.shown, self.found.sheet, self.found.view)
         if other is None:
@@ -744,10 +748,7 @@ class Match(Screen):
 
 def _figure(text: str, word: str, low: float, high: float) -> float:
     """A figure within limits. Raises BadEntry."""
-    try:
-        mm = float(text.replace(",", "."))
-    except ValueError:
-        raise BadEntry(f"{word} {text}: needs a figure in mm, as in: {word} 1.5.") from None
+    mm = parse_length(text).mm
     if not low <= mm <= high:
         raise BadEntry(f"{word} {mm:g}: needs {low:g} to {high:g} mm.")
     return mm
