@@ -110,6 +110,14 @@ class Worth(unittest.TestCase):
         self.assertEqual(worth_of(asked, laid[:1]), 0)
 
 
+class Wanted(unittest.TestCase):
+    def test_builds_that_share_a_part_want_it_together(self):
+        recipes = [{"id": "one", "value": 50, "needs": {"h": 2}}, {"id": "more", "value": 60, "needs": {"h": 3}}]
+        asked = job([piece()], [part("h"), part("alone", quantity=4)], SAW, [{"id": b, "recipes": recipes} for b in ("a", "b")])
+        made = planner.Planner(asked)
+        self.assertEqual([made._usable(p) for p in asked.parts], [6, 4])
+
+
 class LargeRacks(unittest.TestCase):
     def test_the_plan_is_no_worse_than_hand_s_rule_and_most_boards_are_left_alone(self):
         asked = scarce(4, builds=5, pieces=16)

@@ -10,6 +10,7 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import RIGHT
+from grainet.desk.screens.match.book import Where
 from grainet.desk.services.pictures import plain_colour
 from grainet.present.match_view import Opening, reasons
 
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
     from grainet.desk.screens.match.screen import Match
 
 SECTION_W, SECTION_H, LOUPE = 104, 50, 56
+LOUPE_PX_PER_MM = 2.4
 
 
 def paint_why(p: QPainter, screen: Match, box: QRectF) -> None:
@@ -35,7 +37,7 @@ def paint_why(p: QPainter, screen: Match, box: QRectF) -> None:
     if miss is not None:
         right = screen.width() - RIGHT
         _section(p, screen, QRectF(right - SECTION_W - LOUPE - 12, box.bottom() - SECTION_H, SECTION_W, SECTION_H), one, miss)
-        _loupe(p, screen, QPointF(right - LOUPE / 2, box.bottom() - SECTION_H / 2), miss)
+        _loupe(p, screen, QPointF(right - LOUPE / 2, box.bottom() - SECTION_H / 2), one)
 
 
 def _section(p: QPainter, screen: Match, box: QRectF, one: Opening, miss: float) -> None:
@@ -65,23 +67,26 @@ def _section(p: QPainter, screen: Match, box: QRectF, one: Opening, miss: float)
     draw.label(p, theme, min(box.right() - 34, lower.x() + 8), box.center().y() - 10, f"{miss:.1f}", px=14, height=20)
 
 
-def _loupe(p: QPainter, screen: Match, middle: QPointF, miss: float) -> None:
-    """The seam five times as large: lines from both sides, apart by the miss."""
-    theme = screen.state.theme
-    assert screen.pair is not None
+def _loupe(p: QPainter, screen: Match, middle: QPointF, one: Opening) -> None:
+    """The middle of the seam at a larger scale, from the two real faces: what steps there is seen."""
+    theme, pair, laid = screen.state.theme, screen.pair, one.laid
+    assert pair is not None
+    assert laid is not None
     r = LOUPE / 2
+    (ax, _), (bx, _) = laid.joint
+    where = Where(laid, middle.x() - r, middle.y(), LOUPE_PX_PER_MM, (ax + bx) / 2 - r / LOUPE_PX_PER_MM)
+    p.save()
     glass = QPainterPath()
     glass.addEllipse(middle, r, r)
-    draw.wood_texture(p, theme, glass, None, glass.boundingRect(), plain_colour(screen.pair.piece.species))
-    p.save()
     p.setClipPath(glass, Qt.ClipOperation.IntersectClip)
-    p.setPen(QPen(theme.ink, 2))
-    apart = min(r, 5 * miss * 0.55)
-    for k in range(-4, 5):
-        x = middle.x() + 14 * k
-        p.drawLine(QPointF(x - r * 0.45, middle.y() - r), QPointF(x, middle.y()))
-        p.drawLine(QPointF(x + apart, middle.y()), QPointF(x + apart - r * 0.45, middle.y() + r))
-    p.setPen(QPen(theme.chalk, 2))
+    as_it_lies, turned = one.depths_mm[::-1] if one.show == "sawn" else one.depths_mm
+    for transform, depth in ((where.level, as_it_lies), (where.mirrored, turned)):
+        p.save()
+        p.setTransform(transform, combine=True)
+        shape, target = where.board(pair.piece)
+        draw.wood_texture(p, theme, shape, screen.picture(pair.piece, depth), target, plain_colour(pair.piece.species))
+        p.restore()
+    p.setPen(QPen(theme.chalk, 1.6))
     p.drawLine(QPointF(middle.x() - r, middle.y()), QPointF(middle.x() + r, middle.y()))
     p.restore()
     draw.outline(p, glass, theme.ink, 1.6)
