@@ -72,11 +72,10 @@ class Surprises(WindowTest):
         self.assertEqual(self.find("saw.tick").text().split()[-1], "done")
 
     def test_a_cut_that_went_elsewhere_by_words_and_taken_back(self):
-        self.tick(1)
+        self.tick(2)
         step = self.screen.next_step()
         self.assertNotEqual(step.cut.tool, "outline")
-        at = step.cut.line[0][0 if step.cut.tool == "crosscut" else 1] + 12
-        self.type(f"went {at:.0f}")
+        self.type(f"went {step.cut.marks[0].mm + 12:.0f}")
         self.assertIn("what is cut stays", self.message[-1])
         self.assertIsNone(self.screen.next_step())
         self.key(Qt.Key.Key_Z, CTRL, self.window)

@@ -20,6 +20,11 @@ from grainet.work.going_on import going_on, next_cut
 from tests.jobs import planned
 
 
+def elsewhere(cut, by):
+    """Where a cut is said to be that went so far up or along: as its first mark is measured."""
+    return cut.marks[0].mm + (-by if cut.marks[0].from_.startswith("far") else by)
+
+
 class Case(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
@@ -73,9 +78,9 @@ class WhatStays(Case):
         )
 
     def test_a_part_that_is_free_stays_and_one_that_is_not_may_lie_elsewhere(self):
-        self.saw(1)
+        self.saw(2)
         going = going_on(self.now)
-        self.assertEqual((len(going.cut), len(going.pins)), (1, 1))
+        self.assertEqual((len(going.cut), len(going.pins)), (2, 1))
         self.assertEqual({p.key for p in (*going.pins, *going.hints)}, {p.key for p in self.now.plan.placements})
 
 
@@ -84,8 +89,7 @@ class ACutThatWentElsewhere(Case):
         self.saw(3)
         before = self.now
         cut = next_cut(before, self.board)
-        at = cut.line[0][0 if cut.tool == "crosscut" else 1] + 15
-        said = surprise.cut_went(self.shop, self.board, at)
+        said = surprise.cut_went(self.shop, self.board, elsewhere(cut, 15))
         self.assertRegex(said, "one part is lost; what is cut stays")
         self.assertIn("lost", surprise.surprise_of(self.shop, self.now))
         line = station_lines(self.shop, None, "plover", planned=False, waiting=0)["lay_out"]
@@ -105,7 +109,7 @@ class ACutThatWentElsewhere(Case):
         self.saw(3)
         before = self.now
         cut = next_cut(before, self.board)
-        surprise.cut_went(self.shop, self.board, cut.line[0][1] + 15)
+        surprise.cut_went(self.shop, self.board, elsewhere(cut, 15))
         self.shop.undo()
         self.assertEqual((self.now.plan, self.now.progress), (before.plan, before.progress))
 
@@ -114,8 +118,7 @@ class ACutThatWentElsewhere(Case):
         for by in (15, 9):
             before = self.now
             cut = next_cut(before, self.board)
-            k = 0 if cut.tool == "crosscut" else 1
-            surprise.cut_went(self.shop, self.board, cut.line[0][k] + by)
+            surprise.cut_went(self.shop, self.board, elsewhere(cut, by))
             job, plan = self.plan_the_rest()
             surprise.accept(self.shop, self.design, job, plan)
             names = [name for c in self.now.plan.cuts for name in c.gives]
@@ -129,8 +132,11 @@ class ACutThatWentElsewhere(Case):
         self.assertEqual(set(self.now.returned), set(self.now.boards))
 
     def test_a_place_that_cuts_nothing_and_an_outline_are_sentences(self):
+        with self.assertRaisesRegex(BadEntry, "99000 from the marked end does not cut the piece in hand, which is 1510"):
+            surprise.cut_went(self.shop, self.board, 99_000)
+        self.saw(1)
         with self.assertRaisesRegex(BadEntry, "lost B"):
-            surprise.cut_went(self.shop, self.board, 100)  # an outline comes first there
+            surprise.cut_went(self.shop, self.board, 100)  # an outline comes next there
         self.saw(1)
         with self.assertRaisesRegex(BadEntry, "does not cut the piece in hand"):
             surprise.cut_went(self.shop, self.board, 99_000)
@@ -172,6 +178,7 @@ class APartThatIsLost(Case):
 
 class AnOutlineThatWentWrong(Case):
     def test_its_part_is_lost_though_it_was_not_free_and_its_wood_is_not_used_again(self):
+        self.saw(1)
         self.assertEqual(next_cut(self.now, self.board).tool, "outline")
         (name,) = (name for name, rows in surprise.free_parts(self.now).items() if rows[0].piece == self.board)
         surprise.lose(self.shop, self.board, name)
@@ -184,7 +191,7 @@ class AnOutlineThatWentWrong(Case):
 
 class TheWoodTurnedOutOtherwise(Case):
     def test_a_crack_marked_on_the_board_is_planned_round(self):
-        self.saw(1)
+        self.saw(2)
         piece = self.shop.piece(self.board)
         going = going_on(self.now)
         spot = next(p for p in going.hints if p.piece == self.board)

@@ -12,7 +12,7 @@ from grainet.job.job import Job
 from grainet.wood.piece import Piece
 from grainet.wood.planing import planing_direction
 from grainet.wood.species import short_name
-from grainet.wood.units import LengthStyle, format_length
+from grainet.wood.units import LengthStyle, format_mark
 from grainet.work.steps import Step
 from grainet.wrapping import wrap
 
@@ -49,7 +49,7 @@ def _list_pages(canvas: Any, size: Any, piece: Piece, steps: Sequence[Step], sty
     canvas.drawString(
         48,
         y,
-        f"Marks read from the marked end and up from the near edge, face 1 toward you. Lengths in {'mm' if style == 'mm' else 'inches'}.",
+        f"Each figure is an edge of the kerf, measured on the piece in hand then from the side that is named; face 1 toward you. In {'mm' if style == 'mm' else 'inches'}.",
     )
     y -= 24
     for step in steps:
@@ -137,8 +137,9 @@ def _map(canvas: Any, size: Any, job: Job, plan: Plan, piece: Piece, style: Leng
         canvas.drawPath(path)
         canvas.setDash()
         px, py = at(*cut.line[0])
-        where = cut.line[0][0] if cut.tool != "rip" else cut.line[0][1]
-        canvas.drawString(px + 3, py + 3, f"{cut.n} {cut.tool} {format_length(where, style)}")
+        figures = " | ".join(format_mark(m.mm, style) for m in sorted(cut.marks, key=lambda m: m.mm))
+        told = f", {figures} from {cut.marks[0].from_}" if cut.marks else ""
+        canvas.drawString(px + 3, py + 3, f"{cut.n} {cut.tool}{told}")
 
 
 def _planing(canvas: Any, piece: Piece, at: Any, mm: float) -> None:

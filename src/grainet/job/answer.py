@@ -9,6 +9,7 @@ from pydantic import Field
 from grainet.wood.value import Point, Ring, Value, says_nothing
 
 Tool = Literal["crosscut", "rip", "resaw", "outline"]
+Side = Literal["datum", "marked end", "far end", "near edge", "far edge", "face 1", "face 2"]  # what a figure is measured from
 
 
 class Placement(Value):
@@ -38,6 +39,15 @@ class Placement(Value):
         return self.build, self.part, self.set, self.copy_, self.leaf
 
 
+class Mark(Value):
+    """One edge of a kerf, measured from a side of the piece in hand (the datum: the board's own marked end). The kerf lies beyond the mark
+    as seen from there ("after") or short of it ("before"). mm, to a tenth."""
+
+    from_: Side = Field(alias="from")
+    mm: float
+    kerf: Literal["after", "before"]
+
+
 class Cut(Value):
     """One saw cut on the piece in hand: ``line`` is the middle of the kerf; ``gives`` the side nearer the marked end first.
 
@@ -50,6 +60,9 @@ class Cut(Value):
     line: tuple[Point, ...] = Field(min_length=2)
     gives: tuple[str, ...]
     depth_mm: float | None = Field(default=None, alias="x-depth_mm")
+    marks: tuple[Mark, ...] = Field(
+        default=(), exclude_if=lambda marks: not marks
+    )  # the edges to set the saw to; none on an outline
 
 
 class Offcut(Value):

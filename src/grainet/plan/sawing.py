@@ -18,8 +18,9 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import nearest_points, substring
 
 from grainet.fit.board_geometry import BoardGeometry
-from grainet.job.answer import Cut, Offcut, Shares, Tool
+from grainet.job.answer import Cut, Mark, Offcut, Shares, Tool
 from grainet.plan.in_hand import Workpiece, in_order, kerf_band
+from grainet.plan.marks import Raw, marks_across, marks_along, marks_deep
 
 if TYPE_CHECKING:  # replaying needs no candidates, and they bring in SciPy and OpenCV
     from grainet.plan.candidates import Candidate
@@ -114,6 +115,7 @@ class _Sawing:
         self.straight = self.kit.cutting == "straight"
         self.done = Sawn()
         self.next_id = begun.last_id
+        self.raw = Raw.of(sheet.piece.outline)
         self.shapes = [
             *(c.block for c in members),
             *begun.kept,
@@ -161,6 +163,7 @@ class _Sawing:
                     return
         if self.straight:
             raise CannotSaw(inside)
+        hand = self._roughed(hand, inside)
         room = [k for k in inside if k < len(self.members) and self._has_kerf_round_it(k, inside)]
         if not room:
             raise CannotSaw(inside)
@@ -234,7 +237,12 @@ class _Sawing:
         touched = hand.polygon & band
         edge = touched.bounds if not touched.is_empty and touched.area > 0 else hand.polygon.bounds
         line = ((at, edge[1]), (at, edge[3])) if tool == "crosscut" else ((edge[0], at), (edge[2], at))
-        self._record(hand, tool, line, [*low, *high])
+        here = [s for s in self.shapes if hand.polygon.intersection(s).area > 0.5 * s.area]
+        if tool == "crosscut":
+            marks = marks_across(hand, at, self.raw, self.kit, here)
+        else:
+            marks = marks_along(hand, at, self.kit, here)
+        self._record(hand, tool, line, [*low, *high], marks=marks)
         self._kerf(hand, hand.polygon - shapely.union_all([h.polygon for h in [*low, *high]]))
         return low, high
 
@@ -289,13 +297,11 @@ class _Sawing:
         line: Sequence[tuple[float, ...]],
         gives: Sequence[Workpiece],
         depth: float | None = None,
+        marks: tuple[Mark, ...] = (),
     ) -> None:
-        points = tuple((float(p[0]), float(p[1])) for p in line)
-        self.done.cuts.append(
-            Cut(
-                n=len(self.done.cuts) + 1, piece=hand.id, tool=tool, line=points, gives=tuple(g.id for g in gives), depth_mm=depth
-            )
-        )
+        points, names = tuple((float(p[0]), float(p[1])) for p in line), tuple(g.id for g in gives)
+        n = len(self.done.cuts) + 1
+        self.done.cuts.append(Cut(n=n, piece=hand.id, tool=tool, line=points, gives=names, depth_mm=depth, marks=marks))
 
     def _kerf(self, hand: Workpiece, area: BaseGeometry) -> None:
         self.done.kerf_mm3 += self.volume(hand, area)
@@ -304,9 +310,7 @@ class _Sawing:
     def free_one(self, hand: Workpiece, member: int) -> None:
         """Trim the piece in hand round one footprint, resaw it where leaves are wanted, and saw its outline where it has one."""
         hand = self._trimmed(hand, member)
-        height = self.kit.machines.resaw_height_mm
-        too_wide = height is not None and hand.polygon.bounds[3] - hand.polygon.bounds[1] > height + EPS
-        if not self._is_free(hand, member) and self.members[member].part.leaves > 1 and too_wide:
+        if self.members[member].part.leaves > 1 and self._too_high(hand) and not self._is_free(hand, member):
             hand, rest = self.cut_outline(hand, member, [member])
             for other in rest:
                 self.leave(other)
@@ -327,16 +331,40 @@ class _Sawing:
                     self.leave(other)
             self._count(one, member, leaf)
 
+    def _too_high(self, hand: Workpiece) -> bool:
+        """Whether a piece in hand, on its edge, is higher than the saw resaws."""
+        height = self.kit.machines.resaw_height_mm
+        return height is not None and hand.polygon.bounds[3] - hand.polygon.bounds[1] > height + EPS
+
+    def _roughed(self, hand: Workpiece, inside: Sequence[int]) -> Workpiece:
+        """What is swung round the band saw for an outline, shortened and narrowed before where that leaves something worth keeping."""
+        boxes = np.array([self.boxes[k] for k in inside])
+        around = (*boxes[:, :2].min(axis=0), *boxes[:, 2:].max(axis=0))
+        return self._cut_to(hand, around, max(inside, key=lambda k: self.shapes[k].area), close=())
+
     def _trimmed(self, hand: Workpiece, member: int) -> Workpiece:
-        x0, y0, x1, y1 = self.boxes[member]
+        """The piece in hand cut to about one footprint: right to its sides where it is a rectangle (those are sawn straight), and to its
+        width where it is to be resawn and stands too high for the saw, so that no shaped piece is."""
+        close: tuple[Tool, ...] = ()
+        if self.straight or _is_box(self.shapes[member]):
+            close = ("crosscut", "rip")
+        elif self.members[member].part.leaves > 1 and self._too_high(hand):
+            close = ("rip",)
+        return self._cut_to(hand, self.boxes[member], member, close)
+
+    def _cut_to(
+        self, hand: Workpiece, around: tuple[float, float, float, float], member: int, close: Sequence[Tool]
+    ) -> Workpiece:
+        """Cut off what lies beyond a box, on each side where enough lies there; with the tools of ``close`` whatever lies there."""
+        x0, y0, x1, y1 = around
         trims: tuple[tuple[Tool, float, int], ...] = (("crosscut", x0, -1), ("crosscut", x1, 1), ("rip", y0, -1), ("rip", y1, 1))
         for tool, side, sign in trims:
             kerf = self.kit.kerf_mm.crosscut if tool == "crosscut" else self.kit.kerf_mm.rip
             bounds = hand.polygon.bounds
             limit = bounds[(0 if sign < 0 else 2) if tool == "crosscut" else (1 if sign < 0 else 3)]
             room = (limit - side) * sign
-            wanted = room > EPS if self.straight else room >= kerf + (self.least[0] if tool == "crosscut" else 2 * self.least[1])
-            if not wanted:
+            least = kerf + (self.least[0] if tool == "crosscut" else 2 * self.least[1])
+            if not (room > (EPS if self.straight else FREE_MM) if tool in close else room >= least):
                 continue
             at = side + sign * kerf / 2
             if not self._clear_of_metal(hand, tool, at):
@@ -382,7 +410,8 @@ class _Sawing:
             )
             x0, y0, x1, y1 = current.polygon.bounds
             middle = (y0 + y1) / 2
-            self._record(current, "resaw", ((x0, middle), (x1, middle)), (upper, lower), depth + kit.kerf_mm.resaw / 2)
+            centre = depth + kit.kerf_mm.resaw / 2
+            self._record(current, "resaw", ((x0, middle), (x1, middle)), (upper, lower), centre, marks_deep(current, centre, kit))
             self.done.kerf_mm3 += current.polygon.area * kit.kerf_mm.resaw
             found.append((upper, leaf))
             current, leaf = lower, leaf + 1
@@ -470,6 +499,11 @@ def worth_keeping(polygon: Polygon, thickness_mm: float, least_mm: tuple[float, 
         return False
     x0, y0, x1, y1 = core.bounds
     return bool(max(x1 - x0, y1 - y0) >= least_mm[0] - least_mm[1] - hair)
+
+
+def _is_box(shape: Polygon) -> bool:
+    """Whether a footprint is a rectangle along the board, so that straight cuts free it."""
+    return bool(box(*shape.bounds).symmetric_difference(shape).area < FREE_MM * shape.length)
 
 
 def _grown(shape: Polygon, by: float) -> Polygon:

@@ -692,6 +692,7 @@ class _Replay:
         self.mine: set[str] = {piece.id}
         self.plan, self.placed, self.made = plan, placed, job.cut
         self.resawn: set[str] = set()
+        self.tops: dict[str, float] = {}  # how deep below face 1 what is in hand begins
         self.blocks = {place_of(p): block(parts[p.part], p) for p in placed}
         self.footprints = list(self.blocks.values())
         metal = [Polygon(d.polygon) for d in piece.defects if FAMILY[d.kind] == "metal" and not d.resolved]
@@ -731,10 +732,13 @@ class _Replay:
             yield Fault("order", "that piece is not in hand any more")
             return
         self.mine.update(cut.gives)
+        yield from self._marks_met(cut, hand)
         if cut.tool == "resaw" or cut.piece in self.resawn:
             self.resawn.update(cut.gives)
         if cut.tool == "resaw":
             self.hands.update(dict.fromkeys(cut.gives, hand))
+            top, half = self.tops.get(cut.piece, 0.0), self.kit.kerf_mm.resaw / 2
+            self.tops.update(zip(cut.gives, (top, (cut.depth_mm or 0.0) + half)))
             limit, height = self.kit.machines.resaw_height_mm, hand.bounds[3] - hand.bounds[1]
             if limit is not None and height > limit + 1e-4:
                 yield Fault("resaw", f"{height:.1f} high to resaw, the saw takes {limit:g}")
@@ -802,6 +806,27 @@ class _Replay:
             rest.sort(key=cmp_to_key(_before))
             rest.sort(key=lambda g: g.centroid.y > at)
         self.hands.update(zip(cut.gives, rest))
+        self.tops.update(dict.fromkeys(cut.gives, self.tops.get(cut.piece, 0.0)))
+
+    def _marks_met(self, cut: Cut, hand: BaseGeometry) -> Iterator[Fault]:
+        """Each mark names an edge of the kerf, measured from a side of what is in hand then."""
+        x0, y0, x1, y1 = hand.bounds
+        (ax, ay), (bx, by) = cut.line[0], cut.line[-1]
+        at = {"crosscut": (ax + bx) / 2, "rip": (ay + by) / 2, "resaw": cut.depth_mm or 0.0}.get(cut.tool)
+        sides = {
+            "crosscut": {"datum": (min(x for x, _ in self.piece.outline), 1), "marked end": (x0, 1), "far end": (x1, -1)},
+            "rip": {"near edge": (y0, 1), "far edge": (y1, -1)},
+            "resaw": {"face 1": (self.tops.get(cut.piece, 0.0), 1)},
+        }.get(cut.tool, {})
+        for mark in cut.marks:
+            if mark.from_ not in sides or at is None:
+                yield Fault("marks", f"a mark from {mark.from_}: a {cut.tool} is not measured from there")
+                continue
+            side, way = sides[mark.from_]
+            half = getattr(self.kit.kerf_mm, cut.tool) / 2
+            found = (at - side) * way + (-half if mark.kerf == "after" else half)
+            if abs(found - mark.mm) > 0.05 + 1e-4:
+                yield Fault("marks", f"a mark at {mark.mm:g} from {mark.from_}: the kerf's edge lies at {found:.2f}")
 
     def _parts_free(self) -> Iterator[Fault]:
         """Every part lies in a piece of its own, sawn to its outline (in straight cutting, to its box)."""

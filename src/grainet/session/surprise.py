@@ -80,6 +80,7 @@ def _called(rows: dict[str, list[Placement]], wanted: str) -> list[Placement]:
 
 def cut_went(shop: Shop, board: str, at_mm: float) -> str:
     """The next cut on a board was made elsewhere: what is said of it. Raises BadEntry, ShopUnusable."""
+    from grainet.plan.marks import measured_from
     from grainet.work.going_on import next_cut, went_wrong  # brings in Shapely, as planning the rest does: not at the start
 
     under_way = plan_of_board(shop, board, sawn_too=False)
@@ -88,7 +89,8 @@ def cut_went(shop: Shop, board: str, at_mm: float) -> str:
     shop.apply(f"the {cut.tool if cut else 'cut'} on No. {board} went to {at_mm:g}", new.cut_plan, new.progress)
     hit = len(new.progress.lost) - len(under_way.progress.lost)
     lost = "no part is hurt" if not hit else "one part is lost" if hit == 1 else f"{hit} parts are lost"
-    return f"the cut went to {at_mm:g}: {lost}; what is cut stays. Plan the rest again: F5"
+    side = f" from {measured_from(cut.marks[0])}" if cut is not None and cut.marks else ""
+    return f"the cut went to {at_mm:g}{side}: {lost}; what is cut stays. Plan the rest again: F5"
 
 
 def surprise_of(shop: Shop, under_way: UnderWay) -> str:

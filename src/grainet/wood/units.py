@@ -169,6 +169,13 @@ def format_length(mm: float, style: LengthStyle = "mm", *, unit: bool = False) -
     return _mixed(inches, 32 if abs(inches) < 4 else 16) + (" in" if unit else "")
 
 
+def format_mark(mm: float, style: LengthStyle = "mm") -> str:
+    """Write a length that a saw is set to: to a tenth of a mm, or a 32nd of an inch."""
+    if style == "mm":
+        return f"{_half_up(mm, 1)}"
+    return f"{mm / MM_PER_INCH:.3f}" if style == "inch" else _mixed(mm / MM_PER_INCH, 32)
+
+
 def _half_up(value: float, places: int) -> Decimal:
     """Rounded as a person rounds: 44.45 is 44.5, whatever the last bit says."""
     return Decimal(f"{value:.9f}").quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP)

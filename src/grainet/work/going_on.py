@@ -16,6 +16,7 @@ from grainet.job.answer import Cut, Placement
 from grainet.job.job import Job
 from grainet.kit.cut_kit import CutKit
 from grainet.plan.in_hand import Workpiece, hands_after, results_of
+from grainet.plan.marks import measured_from
 from grainet.plan.standing import as_candidate
 from grainet.wood.value import BadEntry
 from grainet.work.cut_plan import UnderWay, lost_key
@@ -118,7 +119,8 @@ def in_the_saw(under_way: UnderWay) -> list[Placement]:
 def went_wrong(under_way: UnderWay, board: str, at_mm: float) -> UnderWay:
     """The plan with its next cut on a board made at another place: the cuts after it are off, and the parts under its kerf are lost.
 
-    ``at_mm``: from the marked end for a crosscut, from the near edge for a rip, from face 1 for a resaw. Raises BadEntry.
+    ``at_mm`` is measured as the cut's first mark is; in a plan without marks it is where the kerf's middle lies, from the marked end for a
+    crosscut, from the near edge for a rip, from face 1 for a resaw. Raises BadEntry.
     """
     cut = next_cut(under_way, board)
     if cut is None:
@@ -150,15 +152,28 @@ def _moved(cut: Cut, hand: Workpiece, at_mm: float, job: Job, names: Iterator[st
     """The cut at another place, with names for all that it gives."""
     x0, y0, x1, y1 = hand.polygon.bounds
     low, high = {"crosscut": (x0, x1), "rip": (y0, y1)}.get(cut.tool, (hand.top_mm, hand.bottom_mm or float("inf")))
-    if not low < at_mm < high:
+    at = _middle(cut, at_mm)
+    if not low < at < high:
+        if cut.marks:
+            size = f", which is {high - low:.1f}" if high < float("inf") else ""
+            raise BadEntry(f"{at_mm:g} from {measured_from(cut.marks[0])} does not cut the piece in hand{size}.")
         what = f"{low:.0f} to {high:.0f}" if high < float("inf") else f"more than {low:.0f}"
         raise BadEntry(f"{at_mm:g} does not cut the piece in hand, which reaches from {what}.")
     if cut.tool == "resaw":
-        return cut.changed(depth_mm=at_mm)
-    line = ((at_mm, y0), (at_mm, y1)) if cut.tool == "crosscut" else ((x0, at_mm), (x1, at_mm))
-    many = cut.changed(line=line, gives=(*cut.gives, *islice(names, MOST_GIVEN)))
+        return cut.changed(depth_mm=at, marks=())
+    line = ((at, y0), (at, y1)) if cut.tool == "crosscut" else ((x0, at), (x1, at))
+    many = cut.changed(line=line, marks=(), gives=(*cut.gives, *islice(names, MOST_GIVEN)))
     given = results_of(many, hand, job.kit)
     return many.changed(gives=many.gives[: len(given)])
+
+
+def _middle(cut: Cut, at_mm: float) -> float:
+    """Where the middle of a kerf lies that is measured as the cut's first mark is: as far from the planned one as the figures differ."""
+    if not cut.marks:
+        return at_mm
+    planned = cut.depth_mm or 0.0 if cut.tool == "resaw" else cut.line[0][0 if cut.tool == "crosscut" else 1]
+    back = cut.marks[0].from_ in ("far end", "far edge", "face 2")
+    return planned + (cut.marks[0].mm - at_mm if back else at_mm - cut.marks[0].mm)
 
 
 def _is_hit(one: Placement, cut: Cut, hand: Workpiece, job: Job) -> bool:

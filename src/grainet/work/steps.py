@@ -15,15 +15,17 @@ from shapely.geometry import Polygon
 from grainet.design.part import Part
 from grainet.job.answer import Cut, Plan
 from grainet.job.job import Job
-from grainet.kit.machine import Machine, Work, machine_for
+from grainet.kit.machine import Machine, MachineKind, Work, machine_for
 from grainet.plan import in_hand
+from grainet.plan.marks import measured_from, straight_edge
 from grainet.wood.piece import Piece
 from grainet.wood.species import SpeciesLibrary
-from grainet.wood.units import LengthStyle, format_length
+from grainet.wood.units import LengthStyle, format_length, format_mark
 from grainet.wood.value import Ring
 from grainet.work.cautions import Caution, cautions_for
 
 TOOL_NAMES = {"crosscut": "Crosscut saw", "rip": "Table saw", "resaw": "Band saw", "outline": "Band saw"}
+FLAT_MM = 0.5  # how far a face may be out and still lie flat on a table
 
 
 @dataclass(frozen=True)
@@ -89,19 +91,36 @@ def steps_for(
         for new in in_hand.results_of(cut, hand.hand, job.kit):
             part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.polygon)), None)
             hands[new.id] = Workpiece(new, _mark(part, new, job), part.id if part else "")
+        machine, why = _machine(machines, cut, hand, piece)
+        notes = [why, _note(cut, hands, offcuts, style)]
         steps.append(
             Step(
-                n=len(steps) + 1, cut=cut, tool=_machine_name(machines, cut.tool), text=_text(cut, hand, style), note=_note(cut, hands, offcuts, style),
+                n=len(steps) + 1, cut=cut, tool=machine, text=_text(cut, hand, style), note="; ".join(n for n in notes if n),
                 worked_on=hand, after=tuple(hands.values()), cautions=cautions_for(cut, piece, hand.ring, job.kit, library),
             )
         )  # fmt: skip
     return steps
 
 
-def _machine_name(machines: Sequence[Machine], tool: str) -> str:
-    """What does a cut: the shop's machine by its name, else what usually does it."""
-    machine = machine_for(machines, Work(tool))
-    return machine.name if machine is not None else TOOL_NAMES[tool]
+def _machine(machines: Sequence[Machine], cut: Cut, hand: Workpiece, piece: Piece) -> tuple[str, str]:
+    """What does a cut, by the shop's name for it or what usually does it, and why it is not the usual one: a fence wants a straight edge
+    and a flat face down, and before there are such a rip is a band saw's."""
+    if cut.tool == "rip" and (lacking := _no_fence(hand, piece)):
+        found = next((m for m in machines if m.kind is MachineKind.BAND_SAW), None)
+        return found.name if found is not None else TOOL_NAMES["resaw"], f"{lacking}: band saw, or on a sled"
+    machine = machine_for(machines, Work(cut.tool))
+    return (machine.name if machine is not None else TOOL_NAMES[cut.tool]), ""
+
+
+def _no_fence(hand: Workpiece, piece: Piece) -> str:
+    """Why a piece in hand cannot run along a table saw's fence yet; empty where it can."""
+    _, y0, _, y1 = hand.hand.polygon.bounds
+    if not (straight_edge(hand.hand.polygon, y0) or straight_edge(hand.hand.polygon, y1)):
+        return "no straight edge for the fence yet"
+    flat = piece.flatness
+    if flat is not None and max(flat.bow_mm or 0.0, flat.cup_mm or 0.0, flat.rock_mm or 0.0) > FLAT_MM:
+        return "no flat face to lay down yet"
+    return ""
 
 
 def _mark(part: Part | None, hand: in_hand.Workpiece, job: Job) -> str:
@@ -122,20 +141,21 @@ def _same(shape: Polygon, other: Polygon) -> bool:
 
 
 def _text(cut: Cut, hand: Workpiece, style: LengthStyle) -> str:
-    _xs, ys = zip(*hand.ring)
-    if cut.tool == "crosscut":
-        return f"Crosscut at {format_length(cut.line[0][0], style)}"
-    if cut.tool == "rip":
-        at = cut.line[0][1]
-        near, far = at - min(ys), max(ys) - at
-        return (
-            f"Rip {format_length(near, style)} from the near edge"
-            if near <= far
-            else f"Rip {format_length(far, style)} off the far edge"
-        )
+    """What to set the saw to: the edge of the kerf that the part lies against, and on which side of the mark to saw."""
+    if cut.tool == "outline":
+        return "Saw along the outline"
+    name = cut.tool.capitalize()
+    if not cut.marks:  # of a plan from before there were marks: the middle of its kerf
+        return f"{name} in the middle of a kerf at {format_mark(_middle(cut, hand), style)}"
+    first = cut.marks[0]
+    where = "beyond the mark" if first.kerf == "after" else "short of the mark"
+    return f"{name} {format_mark(first.mm, style)} from {measured_from(first)}, saw {where}"
+
+
+def _middle(cut: Cut, hand: Workpiece) -> float:
     if cut.tool == "resaw":
-        return f"Resaw {format_length((cut.depth_mm or 0) - hand.top_mm, style)} below face 1"
-    return "Saw along the outline"
+        return (cut.depth_mm or 0.0) - hand.top_mm
+    return cut.line[0][0] if cut.tool == "crosscut" else cut.line[0][1] - min(y for _, y in hand.ring)
 
 
 def _note(cut: Cut, hands: dict[str, Workpiece], offcuts: Any, style: LengthStyle) -> str:
