@@ -58,7 +58,7 @@ class Ways(unittest.TestCase):
             again = patched(job, way.change)
             plan = plainer_plan(again, PlannerCache())  # by hand's rule, which is quick and mostly enough
             if part not in {p.part for p in plan.placements}:
-                plan = plan_job(again, seconds=1)
+                plan = plan_job(again, seconds=10)
             self.assertIn(part, {p.part for p in plan.placements}, way.kind)
             self.assertEqual(list(check(again, plan)), [], way.kind)
             self.assertGreaterEqual(way.margin_mm, -1e-6, way.kind)

@@ -34,7 +34,7 @@ PCT = st.floats(5, 28)
 SHRINK = st.floats(2, 12)
 ANGLE = st.floats(0, 90)
 LIBRARY = library_with()
-QUIET = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+QUIET = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 
 
 class MovingByTheRings(unittest.TestCase):

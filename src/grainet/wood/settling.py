@@ -149,6 +149,7 @@ def _run(
     if start is not None:
         m = _on_cells(start, depth[0], boards[0].thickness_mm)[None, :]
     emission = np.array([emission_m_s or EMISSION_M_S[b.stacking] for b in boards], float) * pace
+    grid = _Cells.of(dx, emission)
     times = days[None, :] * np.linspace(0, 1, steps + 1)[:, None] ** 2
     still = np.array([b.air_pct for b in boards])
     # D(M) = D(0) exp(0.0894 M), level above fibre saturation
@@ -178,7 +179,7 @@ def _run(
         guess = m
         for _ in range(2):  # the coefficient hangs on the moisture that is being found
             d = coefficient((m + guess) / 2)
-            guess = _kept_in(m, d, dx, dt, level, emission, 1.0 if k < 4 else 0.5)
+            guess = _kept_in(m, d, grid, dt, level, 1.0 if k < 4 else 0.5)
         m = guess
         rows.append(row(m, air_at(times[k + 1])))
     core, face1, face2, mean = (np.array([r[j] for r in rows]) for j in range(4))
@@ -195,49 +196,68 @@ def _on_cells(profile: Array, depth_mm: Array, thickness_mm: float) -> Array:
     return np.interp(depth_mm, (np.arange(len(profile)) + 0.5) * thickness_mm / len(profile), profile)
 
 
-def _kept_in(m: Array, d: Array, dx: Array, dt: Array, level: Array, emission: Array, theta: float) -> Array:
+@dataclass(frozen=True)
+class _Cells:
+    """What does not change from step to step: cell sizes and half of them in m (boards, cells), the resistance of both faces' skins in s/m
+    (boards, 2)."""
+
+    dx: Array
+    half: Array
+    skin: Array
+
+    @classmethod
+    def of(cls, dx: Array, emission: Array) -> _Cells:
+        with np.errstate(divide="ignore"):  # a sealed face lets nothing through
+            return cls(dx, dx / 2, 1 / emission)
+
+    def only(self, rows: Array) -> _Cells:
+        return _Cells(self.dx[rows], self.half[rows], self.skin[rows])
+
+
+def _kept_in(m: Array, d: Array, cells: _Cells, dt: Array, level: Array, theta: float) -> Array:
     """One step, taken again fully implicit for boards that it drove beyond the wood and the air that they began with."""
-    new = _step(m, d, dx, dt, level, emission, theta)
+    new = _step(m, d, cells, dt, level, theta)
     if theta == 1.0:
         return new
     low, high = np.minimum(m.min(axis=1), level), np.maximum(m.max(axis=1), level)
     beyond = (new.min(axis=1) < low - 1e-12) | (new.max(axis=1) > high + 1e-12)
     if beyond.any():
-        new[beyond] = _step(m[beyond], d[beyond], dx[beyond], dt[beyond], level[beyond], emission[beyond], 1.0)
+        new[beyond] = _step(m[beyond], d[beyond], cells.only(beyond), dt[beyond], level[beyond], 1.0)
     return new
 
 
-def _step(m: Array, d: Array, dx: Array, dt: Array, level: Array, emission: Array, theta: float) -> Array:
+def _step(m: Array, d: Array, cells: _Cells, dt: Array, level: Array, theta: float) -> Array:
     """One step of the tridiagonal systems; conductances per area in m/s between cells, and through each face to the air.
 
-    ``m``, ``d`` and ``dx`` are (boards, cells), ``dt`` and ``level`` (boards,), ``emission`` (boards, 2).
+    ``m`` and ``d`` are (boards, cells), ``dt`` and ``level`` (boards,).
     """
-    half = dx / (2 * d)
+    half = cells.half / d
     between = 1 / (half[:, :-1] + half[:, 1:])
-    with np.errstate(divide="ignore"):  # a sealed face lets nothing through
-        out = 1 / (1 / emission + half[:, [0, -1]])
-    r = dt[:, None] / dx
-    inward = between * np.diff(m, axis=1)
-    flux, conducts = np.zeros_like(m), np.zeros_like(m)
-    flux[:, :-1] += inward
-    flux[:, 1:] -= inward
-    conducts[:, :-1] += between
-    conducts[:, 1:] += between
-    for cell, face in ((0, 0), (-1, 1)):
-        flux[:, cell] += out[:, face] * (level - m[:, cell])
-        conducts[:, cell] += out[:, face]
-    rhs = m + (1 - theta) * r * flux
-    rhs[:, 0] += theta * r[:, 0] * out[:, 0] * level
-    rhs[:, -1] += theta * r[:, -1] * out[:, 1] * level
-    return _solved(-theta * r[:, 1:] * between, 1 + theta * r * conducts, -theta * r[:, :-1] * between, rhs)
+    near, far = 1 / (cells.skin[:, 0] + half[:, 0]), 1 / (cells.skin[:, 1] + half[:, -1])
+    r = dt[:, None] / cells.dx
+    conducts = np.empty_like(m)
+    conducts[:, 1:-1] = between[:, :-1] + between[:, 1:]
+    conducts[:, 0], conducts[:, -1] = between[:, 0] + near, between[:, -1] + far
+    if theta == 1.0:
+        rhs = m.copy()
+    else:
+        inward, flux = between * (m[:, 1:] - m[:, :-1]), np.empty_like(m)
+        flux[:, 1:-1] = inward[:, 1:] - inward[:, :-1]
+        flux[:, 0] = inward[:, 0] + near * (level - m[:, 0])
+        flux[:, -1] = far * (level - m[:, -1]) - inward[:, -1]
+        rhs = m + (1 - theta) * r * flux
+    r *= theta
+    rhs[:, 0] += r[:, 0] * near * level
+    rhs[:, -1] += r[:, -1] * far * level
+    return _solved(-r[:, 1:] * between, 1 + r * conducts, -r[:, :-1] * between, rhs)
 
 
 def _solved(below: Array, middle: Array, above: Array, rhs: Array) -> Array:
     """Tridiagonal systems, one a row: one after the other for a few, one sweep over all boards at once for many."""
-    from scipy.linalg.lapack import dgtsv
-
     boards, cells = middle.shape
     if boards <= 60:
+        from scipy.linalg.lapack import dgtsv
+
         return np.array([dgtsv(*row)[3] for row in zip(below, middle, above, rhs)])
     b, c, x = below.T.copy(), above.T.copy(), rhs.T.copy()
     pivot = middle.T.copy()
