@@ -92,14 +92,14 @@ class Layer:
             self.bench.known = known
         self.bench.barred = frozenset((bar.part, bar.piece) for bar in job.barred)
         self.order = sorted(sheets, key=lambda p: (sheets[p].outline.area, p))
-        self.groups: dict[str, list[_Whole]] = {b.id: sorted(_whole(b), key=lambda g: -_worth(g)) for b in job.builds}
+        self.groups: dict[str, list[Whole]] = {b.id: sorted(wholes_of(b), key=lambda g: -worth_of_whole(g)) for b in job.builds}
 
     def lay_all(self, stop: Callable[[], bool] = lambda: False) -> dict[Unit, list[Candidate]]:
         """Everything by the baseline, most worth first; what is laid until it is stopped."""
         if not self.job.builds:
             return self._all_sets(stop)
         done: dict[Unit, list[Candidate]] = {}
-        ranked = sorted(((_worth(g), g) for b in self.job.builds for g in _whole(b)), key=lambda w: -w[0])
+        ranked = sorted(((worth_of_whole(g), g) for b in self.job.builds for g in wholes_of(b)), key=lambda w: -w[0])
         for _, group in ranked:
             unit = (group.build.id, 0)
             if stop():
@@ -140,29 +140,30 @@ class Layer:
 
 
 @dataclass(frozen=True)
-class _Whole:
+class Whole:
     """All that makes a build: a recipe, or the ways of each component, the dearest first."""
 
     build: Build
     choices: tuple[tuple[Option, ...], ...]
 
 
-def _whole(build: Build) -> list[_Whole]:
+def wholes_of(build: Build) -> list[Whole]:
     """A build's recipes one by one; of a build in components the one group of all of them."""
-    whole = [_Whole(build, ((o,),)) for o in build.options if not o.component]
+    whole = [Whole(build, ((o,),)) for o in build.options if not o.component]
     if build.components:
         ways = tuple(
             tuple(sorted((o for o in build.options if o.component == c.id), key=lambda o: -o.value)) for c in build.components
         )
-        whole.append(_Whole(build, ways))
+        whole.append(Whole(build, ways))
     return whole
 
 
-def _worth(group: _Whole) -> float:
+def worth_of_whole(group: Whole) -> float:
+    """What a build is worth, made by the dearest of the ways given."""
     return (group.build.value if group.build.components else 0.0) + sum(max(o.value for o in ways) for ways in group.choices)
 
 
-def _lay_build(bench: Occupancy, order: Sequence[str], job: Job, group: _Whole) -> list[Candidate] | None:
+def _lay_build(bench: Occupancy, order: Sequence[str], job: Job, group: Whole) -> list[Candidate] | None:
     """Lay one way of each component (or the recipe), or nothing. The component whose part is thickest comes first."""
     laid: list[Candidate] = []
     thickness = {p.id: p.thickness_mm * p.leaves for p in job.parts}
@@ -171,7 +172,7 @@ def _lay_build(bench: Occupancy, order: Sequence[str], job: Job, group: _Whole) 
         return max((thickness[p] for o in ways for p in o.needs), default=0.0)
 
     for ways in sorted(group.choices, key=lambda w: -thickest(w)):
-        found = next((f for o in ways if (f := _lay_all(bench, order, _wanted_for(job, o))) is not None), None)
+        found = next((f for o in ways if (f := _lay_all(bench, order, wanted_for(job, o))) is not None), None)
         if found is None:
             _undo(bench, laid)
             return None
@@ -179,7 +180,7 @@ def _lay_build(bench: Occupancy, order: Sequence[str], job: Job, group: _Whole) 
     return laid
 
 
-def _wanted_for(job: Job, option: Option) -> list[tuple[Part, int, bool]]:
+def wanted_for(job: Job, option: Option) -> list[tuple[Part, int, bool]]:
     """(part, copies, from one piece) for everything that a recipe or way needs, the thickest first."""
     wanted = [
         (job.part(p), job.part(p).per_set * (n if p in option.same_piece else 1), job.part(p).same_piece or p in option.same_piece)
@@ -197,14 +198,14 @@ def worth_of(job: Job, chosen: Sequence[Candidate]) -> float:
         return float(sum(part.value * (left[part.id].total() // part.per_set) for part in job.parts))
     made: set[str] = set()
     value = 0.0
-    for _, group in sorted(((_worth(group), group) for b in job.builds for group in _whole(b)), key=lambda w: -w[0]):
+    for _, group in sorted(((worth_of_whole(group), group) for b in job.builds for group in wholes_of(b)), key=lambda w: -w[0]):
         if group.build.id not in made and (taken := _taken_from(job, left, group)) is not None:
             made.add(group.build.id)
             value += (group.build.value if group.build.components else 0.0) + sum(o.value for o in taken)
     return value
 
 
-def _taken_from(job: Job, left: Left, group: _Whole) -> list[Option] | None:
+def _taken_from(job: Job, left: Left, group: Whole) -> list[Option] | None:
     """The dearest ways that what is left makes, taken out of it; None where a component has none."""
     after = {part: counts.copy() for part, counts in left.items()}
     taken: list[Option] = []

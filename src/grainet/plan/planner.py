@@ -30,6 +30,7 @@ from grainet.plan.objective import measure_of
 from grainet.plan.places import candidates_for
 from grainet.plan.sawing import Begun, CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad, worth
+from grainet.plan.squeezing import Arrangement, Squeezer
 from grainet.plan.standing import Standing
 from grainet.plan.verify import check
 from grainet.plan.writing import Writer, as_told, numbered
@@ -41,6 +42,7 @@ Progress = Callable[[float, float], None]
 VALUE_BUDGET, AGAIN_BUDGET, TOTAL_BUDGET, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
 LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
+SQUEEZES = 6_000  # parts times rounds at effort 1 of laying a board's parts anew with more
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
@@ -125,6 +127,7 @@ class Planner:
                 choice.bound = max(choice.bound, better.bound)
                 break
             choice = better
+        choice = self._squeezed(choice, most, bound_of_all)
         if self.job.objective is not None or before or (tidy and not self._late(0.8)):
             choice = self._tidied(choice)
         self.chosen, self._bound_of_all = choice, bound_of_all
@@ -526,6 +529,39 @@ class Planner:
                     )
                     fresh += self.pool.add(self._beside_what_stands(found))
         return fresh
+
+    def _squeezed(self, choice: Choice, most: float, bound_of_all: float) -> Choice:
+        """The choice with parts laid closer together on boards that seem full, as long as that is worth more."""
+        squeezer = Squeezer(self.job, self.layers, SQUEEZES * self.effort, self.seed, partial(self._late, 0.8))
+        while choice.value < most and self._may_squeeze() and not squeezer.spent:
+            laid: dict[str, tuple[Candidate, ...]] = defaultdict(tuple)
+            for k in choice.chosen:
+                laid[self.pool.items[k].piece] += (self.pool.items[k],)
+            self.tell("laying parts closer together", 0.8)
+            now = self._squeezed_once(squeezer, choice, laid)
+            if now == laid:
+                break
+            self.pool.add(self._beside_what_stands([one for row in now.values() for one in row]))
+            better = self._choose([one.key for row in now.values() for one in row], bound_of_all)
+            if better.value <= choice.value + 1e-9:
+                choice.bound = max(choice.bound, better.bound)
+                break
+            choice = better
+        return choice
+
+    def _squeezed_once(self, squeezer: Squeezer, choice: Choice, laid: Arrangement) -> Arrangement:
+        """What is laid with more on some boards; the same where nothing went."""
+        if self.job.builds:
+            made = {option.build for option in choice.options}
+            return squeezer.with_builds(laid, [b for b in self.job.builds if b.id not in made])
+        now = dict(laid)
+        for one in squeezer.with_parts(laid, partial(self._wanted, choice, lifted=None)):
+            now[one[0].piece] = tuple(one)
+        return now
+
+    def _may_squeeze(self) -> bool:
+        """Whether parts may lie in each other's bays at all: not where only straight cuts part them, nor beside what stands."""
+        return self.job.kit.cutting == "outline" and not self.standing.anything
 
     def _wanted(self, choice: Choice, piece: str, lifted: Candidate | None) -> list[Part]:
         """Parts that more room on a piece could serve: all but the barred and those made in full, unless one was lifted."""

@@ -1,0 +1,77 @@
+"""No-fit polygons against a slow method: at random shifts two parts come too near exactly where the polygon says so, and so deep."""
+
+import unittest
+
+import numpy as np
+from shapely import affinity
+from shapely.geometry import Point, Polygon
+
+from grainet.fit.no_fit import SIMPLER_MM, STEP_MM, Depths, convex_pieces, no_fit
+from tests.jobs import half_ring, rect
+
+HALF = Polygon(half_ring())
+BAYED = Polygon([(0, 0), (200, 0), (200, 120), (130, 120), (120, 40), (80, 40), (70, 120), (0, 120)])
+SHAPES = (HALF, BAYED, Polygon(rect(300, 80)), affinity.rotate(BAYED, 27, origin=(0, 0)))
+
+
+class Pieces(unittest.TestCase):
+    def test_they_are_convex_and_cover_the_shape_once(self):
+        for shape in SHAPES:
+            pieces = [Polygon(ring) for ring in convex_pieces(shape)]
+            self.assertAlmostEqual(sum(p.area for p in pieces), shape.area, places=6)
+            for piece in pieces:
+                self.assertAlmostEqual(piece.convex_hull.area, piece.area, places=6)
+                self.assertLess(piece.difference(shape.buffer(1e-6)).area, 1e-6)
+
+    def test_they_are_fewer_than_triangles(self):
+        self.assertEqual(len(convex_pieces(Polygon(rect(10, 5)))), 1)
+        self.assertEqual(len(convex_pieces(HALF)), 1)
+        self.assertLessEqual(len(convex_pieces(BAYED)), 4)
+
+
+class NearAndFar(unittest.TestCase):
+    def test_a_shift_is_inside_where_the_parts_come_too_near(self):
+        r = np.random.default_rng(4)
+        inside = outside = 0
+        for one in SHAPES:
+            for other in SHAPES:
+                shape = no_fit(convex_pieces(one), convex_pieces(other), 3)
+                x0, y0, x1, y1 = shape.bounds
+                for _ in range(40):
+                    x, y = float(r.uniform(x0, x1)), float(r.uniform(y0, y1))
+                    apart = one.distance(affinity.translate(other, x, y))
+                    if apart < 3:
+                        self.assertTrue(shape.covers(Point(x, y)), (x, y, apart))
+                        inside += 1
+                    elif apart > 3 + 2 * SIMPLER_MM + 0.1 and not shape.covers(Point(x, y)):
+                        outside += 1
+        self.assertGreater(min(inside, outside), 60)
+
+    def test_the_table_tells_the_depth_near_the_border(self):
+        shape = no_fit(convex_pieces(HALF), convex_pieces(BAYED), 3)
+        table = Depths.of(shape)
+        r = np.random.default_rng(1)
+        rows, columns = table.depth.shape
+        for _ in range(300):
+            i, j = int(r.integers(columns)), int(r.integers(rows))
+            point = Point((i + table.column) * STEP_MM, (j + table.row) * STEP_MM)
+            wanted = shape.exterior.distance(point) * (1 if shape.contains(point) else -1)
+            slack = 0.01 if abs(wanted) < STEP_MM else 1.5 * STEP_MM
+            self.assertAlmostEqual(float(table.depth[j, i]), wanted, delta=slack)
+
+    def test_turned_and_mirrored_tables_are_those_of_turned_and_mirrored_shapes(self):
+        one, other = convex_pieces(HALF), convex_pieces(BAYED)
+        table = Depths.of(no_fit(one, other, 3))
+        cases = (
+            (table.turned, Depths.of(no_fit(other, one, 3))),
+            (table.turned, Depths.of(no_fit([-p for p in one], [-p for p in other], 3))),
+            (table.mirrored, Depths.of(no_fit([p * (1, -1) for p in one], [p * (1, -1) for p in other], 3))),
+        )
+        for told, wanted in cases:
+            for x, y in ((0, 0), (40, 60), (-120, 30), (200, -80), (-300, -100)):
+                a, b = (t.depth[y // 2 - t.row, x // 2 - t.column] for t in (told, wanted))
+                self.assertAlmostEqual(float(a), float(b), delta=0.05)
+
+
+if __name__ == "__main__":
+    unittest.main()
