@@ -5,7 +5,6 @@ Real polygons and real thickness; slower than a field and the last word before t
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -244,16 +243,12 @@ def _side_pairs(ring: Array) -> Array:
 
 def _sums(room_sides: Array, part_sides: Array) -> list[BaseGeometry]:
     """Parallelograms room side (+) reflected part side, and nothing for parallel sides but their line."""
-    quads = []
-    for a, b in room_sides:
-        for p, q in part_sides:
-            corners = np.array([a - p, b - p, b - q, a - q])
-            twice = abs(
-                (corners[1][0] - corners[0][0]) * (corners[3][1] - corners[0][1])
-                - (corners[1][1] - corners[0][1]) * (corners[3][0] - corners[0][0])
-            )
-            if twice > 1e-9:
-                quads.append(Polygon(corners))
-            elif not math.isclose(float(np.abs(np.ptp(corners, axis=0)).sum()), 0.0):
-                quads.append(shapely.LineString([corners.min(axis=0), corners.max(axis=0)]).buffer(1e-9, cap_style="flat"))
-    return quads
+    a, b = room_sides[:, None, 0], room_sides[:, None, 1]
+    p, q = part_sides[None, :, 0], part_sides[None, :, 1]
+    corners = np.stack([a - p, b - p, b - q, a - q], axis=2).reshape(-1, 4, 2)
+    one, other = corners[:, 1] - corners[:, 0], corners[:, 3] - corners[:, 0]
+    wide = np.abs(one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0]) > 1e-9
+    flat = corners[~wide]
+    flat = flat[np.abs(np.ptp(flat, axis=1)).sum(axis=1) > 1e-9]
+    lines = shapely.linestrings(np.stack([flat.min(axis=1), flat.max(axis=1)], axis=1))
+    return [*shapely.polygons(corners[wide]), *shapely.buffer(lines, 1e-9, cap_style="flat")]

@@ -77,6 +77,13 @@ class Layers:
         """Free the transforms; the rasters stay and the transforms are made again when asked for."""
         self._spectra.clear()
 
+    def forget(self) -> None:
+        """Free all that can be made again: of a board on which nothing lies."""
+        self._spectra.clear()
+        self._masks.clear()
+        self._thick = None
+        self.__dict__.pop("free", None)
+
     def clear(self) -> None:
         """Forget every footprint that was taken."""
         self._taken = np.zeros(self.grid.shape, bool)

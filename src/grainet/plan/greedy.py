@@ -23,6 +23,7 @@ from grainet.plan.pairs import pairs_for
 from grainet.plan.sawing import separable
 
 ASKED_FIRST = 3  # places are asked at once, since the first ones mostly hold
+MANY_BOARDS = 100  # of a rack of more, what the empty ones were looked over with is not kept
 MOST_ASKED = 200_000  # answers that are kept
 ASKED_PLACES = 24  # of one part on one piece that are asked exactly at a time
 
@@ -333,6 +334,8 @@ def _first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
         full.add(part.id)
     if empty:
         bench.known[sheet, part] = best
+        if len(bench.sheets) > MANY_BOARDS:
+            bench.layers[piece].forget()
     return best
 
 

@@ -71,13 +71,13 @@ def measured_from(mark: Mark) -> str:
 def straight_end(shape: Polygon, x: float) -> bool:
     """Whether most of an end lies on one line across."""
     _, y0, _, y1 = shape.bounds
-    return _lying(shape, 0, x) >= STRAIGHT_SHARE * (y1 - y0)
+    return bool(_lying(shape, 0, x) >= STRAIGHT_SHARE * (y1 - y0))
 
 
 def straight_edge(shape: Polygon, y: float) -> bool:
     """Whether most of an edge lies on one line along, so that it runs true against a fence."""
     x0, _, x1, _ = shape.bounds
-    return _lying(shape, 1, y) >= STRAIGHT_SHARE * (x1 - x0)
+    return bool(_lying(shape, 1, y) >= STRAIGHT_SHARE * (x1 - x0))
 
 
 def _lying(shape: Polygon, axis: int, at: float) -> float:

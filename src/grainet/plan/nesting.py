@@ -322,7 +322,7 @@ class _Search:
         """How deep every two lie in each other."""
         found = np.array([self._deep(w, at[None, :], np.arange(self.count))[0] for w, at in zip(self.way_of, self.at)])
         np.fill_diagonal(found, 0)
-        return np.maximum(found, found.T)
+        return np.asarray(np.maximum(found, found.T))
 
     def _deep(self, way: int, shifts: Array, others: NDArray[np.int_]) -> Array:
         """How deep a part would lie in others at some shifts: (shifts, others), mm."""

@@ -25,7 +25,7 @@ from grainet.plan.bound import value_bound
 from grainet.plan.by_turns import laid_by_turns
 from grainet.plan.candidates import Candidate, Pool
 from grainet.plan.conflicts import Conflicts, conflicts
-from grainet.plan.greedy import KnownPlaces, Occupancy, greedy_plan, worth_of
+from grainet.plan.greedy import MANY_BOARDS, KnownPlaces, Occupancy, greedy_plan, worth_of
 from grainet.plan.objective import measure_of
 from grainet.plan.places import candidates_for
 from grainet.plan.sawing import Begun, CannotSaw, Sawn, saw, separable, whole_volume
@@ -46,10 +46,11 @@ SQUEEZES = 6_000  # parts times rounds at effort 1 of laying a board's parts ane
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
-MOST_PAIRS, MOST_TO_REFINE = 900, 8  # of parts and boards; boards in use
+MOST_PAIRS, MOST_PAIRS_TO_SAVE, MOST_TO_REFINE = 900, 90, 8  # of parts and boards; boards in use
 TURNS, LEAST_TURNS, USUAL_RACK, MOST_TRIED = 80, 8, 250, 1_200
 LEAST_PLACES, LEAST_FOR_TILTS = 12, 24  # of one part on one piece
-LEAST_TIDY_S = 0.4  # of clock time, where a cap is all but used up
+LEAST_TIDY_S = 0.1  # of clock time for each second of a cap that is all but used up
+FOR_THE_END_S = 0.35
 MOST_WHERE_ENOUGH = 80  # where the first plan makes everything, and only the wood can be saved
 
 
@@ -85,6 +86,8 @@ class Planner:
     ) -> None:
         self.job, self.effort, self.seconds, self.seed = job, max(1, effort), seconds, seed
         self._tell, self._share = tell, 0.0
+        # what sawing and checking take at the end is kept back, so that the whole keeps to the cap
+        self._cap = None if seconds is None else seconds - min(FOR_THE_END_S, FOR_THE_END_S * seconds)
         self.memory = memory or PlannerCache()
         self.began = time.monotonic()
         self.capped = False
@@ -169,8 +172,14 @@ class Planner:
         """The best choice of all places found, no worse than what hand's rule lays and what was laid before."""
         enough = worth_of(self.job, start) >= bound_of_all - 1e-6
         self.pool.add(start)
-        self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES, MOST_PAIRS // 3 if enough else MOST_PAIRS)
+        self._gather(MOST_WHERE_ENOUGH if enough else MOST_PLACES, self._most_pairs(enough=enough))
         return self._choose([c.key for c in start], bound_of_all)
+
+    def _most_pairs(self, *, enough: bool) -> int:
+        """How many pairs of part and board are looked at: of a large rack fewer where all is made already, and only the wood can be saved."""
+        if enough and self.job.objective is None and len(self.job.pieces) > MANY_BOARDS:
+            return MOST_PAIRS_TO_SAVE
+        return MOST_PAIRS // 3 if enough else MOST_PAIRS
 
     def another(self) -> Plan | None:
         """After a plan, the best one that differs from all before in at least one board or way; None where there is none worth anything."""
@@ -218,11 +227,11 @@ class Planner:
 
     # time ---------------------------------------------------------------------------------------------------------
     def _left(self) -> float | None:
-        return None if self.seconds is None else max(0.0, self.seconds - (time.monotonic() - self.began))
+        return None if self._cap is None else max(0.0, self._cap - (time.monotonic() - self.began))
 
     def _late(self, share: float = 1.0) -> bool:
         """Whether this share of the cap is used up; a step left out for that makes the plan a capped one."""
-        if self.seconds is None or time.monotonic() - self.began < share * self.seconds:
+        if self._cap is None or time.monotonic() - self.began < share * self._cap:
             return False
         self.capped = True
         return True
@@ -260,7 +269,10 @@ class Planner:
                 continue
             found, refusal = self._candidates(part, piece.id, most, tilted=tilted)
             if part is self.job.parts[-1]:
-                self.layers[piece.id].forget_transforms()  # a whole rack's would fill the memory
+                # a whole rack's would fill the memory
+                self.layers[piece.id].forget() if len(self.job.pieces) > MANY_BOARDS else self.layers[
+                    piece.id
+                ].forget_transforms()
             self.pool.add(self._beside_what_stands(found))
             if refusal is not None:
                 self.refused.append(refusal)
@@ -385,7 +397,7 @@ class Planner:
         """The last choice with the least wood spoiled at its value, where that can be sawn too."""
         selection, dislike, spread = self._last
         left = self._left()
-        wall = None if left is None else max(LEAST_TIDY_S, left)
+        wall = None if left is None else max(LEAST_TIDY_S * min(1.0, self.seconds or 1.0), left)
         tidy = selection.tidy(choice, dislike, spread, Budget(TIDY_BUDGET * self.effort, self.seed, wall))
         return choice if self._locked(tidy) else tidy
 
