@@ -82,6 +82,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Accept the plan: saw it", "Alt+S", lambda w: w.lay_out.keep_plan(), _plan),
     ActionRow("Take the part where the plan has it", "Alt+T", lambda w: w.take_part()),
     ActionRow("Search every way in which the part can lie", "Alt+F", lambda w: w.lay_out_does(lambda s: s.search_all_ways())),
+    ActionRow("Where a cutter tears the part in hand", "Alt+A", lambda w: w.lay_out_does(lambda s: s.turn_tears())),
     ActionRow("Cut round the outlines, or straight", "Alt+C", lambda w: w.lay_out_does(lambda s: s.planning.turn_cutting())),
     ActionRow("Pin the part in hand, or let it go", "Alt+P", lambda w: w.pin_part()),
     *(ActionRow(f"Opening {k} of the pair", f"Alt+{k}", lambda w, k=k: w.match(lambda m: m.choose(k))) for k in (1, 2, 3, 4)),

@@ -6,8 +6,9 @@ import io
 from collections.abc import Sequence
 from typing import Any
 
+from grainet.design.shape import as_array
 from grainet.exchange.pdf_fonts import register_fonts
-from grainet.job.answer import Plan
+from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.wood.piece import Piece
 from grainet.wood.planing import planing_direction
@@ -95,7 +96,7 @@ def _map(canvas: Any, size: Any, job: Job, plan: Plan, piece: Piece, style: Leng
     for end in (MARGIN_MM, MARGIN_MM + BAR_MM):
         canvas.line(end * mm, bar - 4, end * mm, bar + 4)
     canvas.setFont("Words", 9)
-    canvas.drawString((MARGIN_MM + BAR_MM) * mm + 6, bar - 3, "this bar is 100 mm; if it is not, the print is not at true size")
+    canvas.drawString((MARGIN_MM + BAR_MM) * mm + 6, bar - 3, "this bar is 100 mm; if it is not, the print is not at true size. Thick outlines tear with the show side up; turn the part over for them")
     canvas.setLineWidth(1.4)
     _ring(canvas, piece.outline, at)
     canvas.setLineWidth(3)
@@ -113,6 +114,7 @@ def _map(canvas: Any, size: Any, job: Job, plan: Plan, piece: Piece, style: Leng
     for one in plan.placements:
         if one.piece == piece.id and one.leaf == 1:
             _ring(canvas, one.polygon, at)
+            _tearing(canvas, one, piece, at)
             xs, ys = zip(*one.polygon)
             part = parts[one.part]
             canvas.setFont("Words-Bold", 16)
@@ -140,6 +142,21 @@ def _map(canvas: Any, size: Any, job: Job, plan: Plan, piece: Piece, style: Leng
         figures = " | ".join(format_mark(m.mm, style) for m in sorted(cut.marks, key=lambda m: m.mm))
         told = f", {figures} from {cut.marks[0].from_}" if cut.marks else ""
         canvas.drawString(px + 3, py + 3, f"{cut.n} {cut.tool}{told}")
+
+
+def _tearing(canvas: Any, one: Placement, piece: Piece, at: Any) -> None:
+    """Thick lines where a cutter tears the outline with the show side up."""
+    from grainet.fit.tear_out import stretches
+
+    canvas.setLineWidth(4)
+    for stretch in stretches(as_array(one.polygon), piece.grain_slope_deg or 0.0, turned_over=one.face_up == "2"):
+        if stretch.kind == "tears":
+            path = canvas.beginPath()
+            path.moveTo(*at(*stretch.points[0]))
+            for point in stretch.points[1:]:
+                path.lineTo(*at(*point))
+            canvas.drawPath(path)
+    canvas.setLineWidth(1.2)
 
 
 def _planing(canvas: Any, piece: Piece, at: Any, mm: float) -> None:

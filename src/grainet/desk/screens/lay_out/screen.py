@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Self
+from typing import TYPE_CHECKING, Any, Literal, Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent
@@ -15,6 +15,7 @@ from grainet.desk.cards.what_to_mind import MindsPanel
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.balance_bar import BarShare, balance_bar
+from grainet.desk.painting.tear_arcs import paint_stretches
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.painting.veil import lay_veil, veil_of
 from grainet.desk.screens.lay_out.parts import DraggedPart, PartChip
@@ -25,6 +26,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words, wrapped
 from grainet.fit.orientation import Orientation
+from grainet.fit.tear_out import Stretch, stretches, told
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.present import plan_view
@@ -103,6 +105,7 @@ class LayOut(Screen):
         self.taken: Placement | None = None  # of the plan, what the part in hand is
         self._laid: list[tuple[QPainterPath, Placement]] = []  # where the mouse takes parts of the plan
         self._torn: tuple[Plan, str] | None = None
+        self.tears: Literal["", "up", "over"] = ""  # whether it is drawn where the part in hand tears, as it lies or turned over
         self.chips: list[PartChip] = []
         self.designs: list[WordButton] = []
         self.ghost = DraggedPart(self)
@@ -122,6 +125,8 @@ class LayOut(Screen):
         self.cutting.clicked.connect(planning.turn_cutting)
         self.search_it = WordButton(state, "Search all ways", "Alt+F", chalk=False, parent=self, name="layOut.search")
         self.search_it.clicked.connect(self.search_all_ways)
+        self.tears_it = WordButton(state, "Where it tears", "Alt+A", chalk=False, parent=self, name="layOut.tears")
+        self.tears_it.clicked.connect(self.turn_tears)
         self.compare_it.clicked.connect(lambda: state.screen_wanted.emit("alternatives"))
         planning.changed.connect(self._planning)
         planning.made.connect(self.show_made)
@@ -311,6 +316,33 @@ class LayOut(Screen):
 
         self.state.background.start(work, lambda found: self._take_best(key, found), 4)
 
+    def turn_tears(self) -> None:
+        """Draw where a cutter tears the part in hand: as it lies, then with its other side up, then no more."""
+        if self.view is None or self.at is None:
+            self.state.warn("there is no part in hand; choose one of the build first")
+            return
+        after: dict[str, Literal["", "up", "over"]] = {"": "up", "up": "over", "over": ""}
+        self.tears = after[self.tears]
+        if self.tears:
+            self.state.notify(self.tears_told())
+        self.refresh()
+
+    def _stretches(self, *, over: bool) -> list[Stretch]:
+        """How the part in hand cuts round its outline."""
+        piece = self.state.piece
+        if self.view is None or self.at is None or piece is None:
+            return []
+        ring = self.view.orientations[self.orientation].at(*self.at)
+        return stretches(ring, piece.grain_slope_deg or 0.0, turned_over=over)
+
+    def tears_told(self) -> str:
+        """Where the part in hand tears, in words."""
+        over = self.tears == "over"
+        text = told(self._stretches(over=over), self._stretches(over=not over), turned_over=over)
+        side = "Turned over: " + text[0].lower() + text[1:] if over else text
+        unread = self.state.piece is not None and self.state.piece.grain_slope_deg is None
+        return side + (" (slope not read: the fibres are taken to run along)" if unread else "")
+
     def _take_best(self, key: tuple[object, ...], found: object) -> None:
         """The best place of all ways has come."""
         if key != self._asked or self.view is None:
@@ -430,8 +462,10 @@ class LayOut(Screen):
         flow.fill(self.compare_it, right - COMPARE_W, foot + 82, right, foot + 120)
         self.cutting.setVisible(self.state.design is not None)
         self.search_it.setVisible(self.view is not None)
+        self.tears_it.setVisible(self.view is not None and self.at is not None)
+        self.tears_it.say({"": "Where it tears", "up": "Turn it over", "over": "No more arcs"}[self.tears])
         answer = self._board_bottom() + self._tags_high() + 34
-        flow.row_to_right([(self.cutting, COMPARE_W), (self.search_it, COMPARE_W)], right, answer, gap=8)
+        flow.row_to_right([(self.cutting, COMPARE_W), (self.search_it, COMPARE_W), (self.tears_it, COMPARE_W)], right, answer, gap=8)
 
     def _strip(self) -> None:
         designs = self.state.shop.designs()
@@ -663,13 +697,15 @@ class LayOut(Screen):
                 )
                 zones.append((zone.kind, draw.path_of([(float(x), float(y)) for x, y in moved], self.axis_now.x, self._y)))
         draw.part_pattern(p, theme, self.view.part, path, zones, self.view.part.letter, "", ghost=True)
+        if self.tears:
+            paint_stretches(p, theme, self._stretches(over=self.tears == "over"), self.axis_now.x, self._y)
         y = self._board_bottom() + self._tags_high() + 22
         draw.text_at(p, LEFT, y, "in hand", theme.ink2, 14)
         draw.text_at(
             p, AXIS_X, y, self.answer, theme.ink if self.holds else theme.wine, 15, 600, room=self.width() - AXIS_X - 490
         )
         right = self.width() - RIGHT
-        if text := self.tearing() or self.minds.gravest:
+        if text := self.tears_told() if self.tears else self.tearing() or self.minds.gravest:
             text = draw.fitted(text, 440, 14)
             draw.label(p, theme, right - draw.text_width(text, 14, 500) - 12, y - 17, text, figures=False, px=14, ochre=True)
         else:
