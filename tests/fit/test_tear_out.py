@@ -59,7 +59,9 @@ class Plainer(unittest.TestCase):
 
     def test_it_says_how_many_and_how_long(self):
         one, other = stretches(ELLIPSE, 0), stretches(ELLIPSE, 0, turned_over=True)
-        self.assertRegex(told(one, other), r"^Tears in 2 stretches, \d+ in all; turned over the other 2 would; leave more at 2 ends$")
+        self.assertRegex(
+            told(one, other), r"^Tears in 2 stretches, \d+ in all; turned over the other 2 would; leave more at 2 ends$"
+        )
 
 
 if __name__ == "__main__":

@@ -13,6 +13,7 @@ from grainet.design.brief import Hardware
 from grainet.design.clip import clipped_to, mirrored, same_mirrored
 from grainet.design.design import Design
 from grainet.design.instrument import Instrument
+from grainet.design.joint_edge import ON_EDGE_MM
 from grainet.design.let_in import recess_mm, top_outline, within_rim
 from grainet.design.mends import laid_freely
 from grainet.design.part import Part, Zone
@@ -49,10 +50,11 @@ def planned_mm(size: Sum) -> float:
 def design_of(g: Instrument, name: str = "") -> Design:
     """An instrument as the shop's planner takes it: its parts and one recipe that makes all of them."""
     blanks = alike(blanks_of(g, Allowances()))
-    parts = tuple(_part(g, blank, LETTERS[k % 26], count) for k, (blank, count) in enumerate(blanks))
-    needs = {part.id: count for part, (_, count) in zip(parts, blanks)}
+    drawn = [_part(g, blank, LETTERS[k % 26], count) for k, (blank, count) in enumerate(blanks)]
+    parts = tuple(_folded(part) if is_fold(g, blank, count) else part for part, (blank, count) in zip(drawn, blanks))
+    needs = {part.id: count // part.per_set for part, (_, count) in zip(parts, blanks)}
     value = sum(WORTH.get(blank.component, 5.0) for blank, _ in blanks)
-    rows = [(part.id, blank) for part, (blank, count) in zip(parts, blanks) if count == 2 and not blank.cut]
+    rows = [(p.id, blank) for p, (blank, count) in zip(parts, blanks) if count == 2 and not blank.cut and not p.fold]
     one_board = tuple(name for name, b in rows if b.component in ("body", "cap") and way_of(g, b.component) in FROM_ONE_BOARD)
     pairs = tuple(name for name, b in rows if b.component == "body" or name in one_board)
     recipes = [Recipe(id="as drawn", value=value, needs=needs, same_piece=one_board)]
@@ -61,6 +63,18 @@ def design_of(g: Instrument, name: str = "") -> Design:
     return Design(
         id=g.id, name=name or g.shown_name, parts=parts, recipes=tuple(recipes), note=summary(g), brief=tuple(_brief(g))
     )
+
+
+def is_fold(g: Instrument, blank: Blank, count: int) -> bool:
+    """Whether two halves that mirror one another are ripped from one board, side by side, and moved together."""
+    return count == 2 and not blank.cut and blank.component in ("body", "cap") and way_of(g, blank.component) == "fold"
+
+
+def _folded(part: Part) -> Part:
+    """A half as a pair that lies beside one rip: its joint is its near side, as far as that runs straight."""
+    y = min(y for _, y in part.outline)
+    along = [x for x, v in part.outline if v - y <= ON_EDGE_MM]
+    return part.changed(fold=True, per_set=2, joint_edge=((min(along), y), (max(along), y)))
 
 
 def drawable(g: Instrument) -> Instrument:

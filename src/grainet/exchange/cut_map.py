@@ -96,7 +96,11 @@ def _map(canvas: Any, size: Any, job: Job, plan: Plan, piece: Piece, style: Leng
     for end in (MARGIN_MM, MARGIN_MM + BAR_MM):
         canvas.line(end * mm, bar - 4, end * mm, bar + 4)
     canvas.setFont("Words", 9)
-    canvas.drawString((MARGIN_MM + BAR_MM) * mm + 6, bar - 3, "this bar is 100 mm; if it is not, the print is not at true size. Thick outlines tear with the show side up; turn the part over for them")
+    canvas.drawString(
+        (MARGIN_MM + BAR_MM) * mm + 6,
+        bar - 3,
+        "this bar is 100 mm; if it is not, the print is not at true size. Thick outlines tear with the show side up; turn the part over for them",
+    )
     canvas.setLineWidth(1.4)
     _ring(canvas, piece.outline, at)
     canvas.setLineWidth(3)

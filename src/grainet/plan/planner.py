@@ -565,7 +565,9 @@ class Planner:
         """What is laid with more on some boards; the same where nothing went."""
         if self.job.builds:
             made = {option.build for option in choice.options}
-            return squeezer.with_builds(laid, [b for b in self.job.builds if b.id not in made])
+            missing = [b for b in self.job.builds if b.id not in made]
+            now = squeezer.with_builds(laid, missing)
+            return squeezer.exchanged(laid, choice.options, missing) if now == laid else now
         now = dict(laid)
         for one in squeezer.with_parts(laid, partial(self._wanted, choice, lifted=None)):
             now[one[0].piece] = tuple(one)

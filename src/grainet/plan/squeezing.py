@@ -5,16 +5,17 @@ What comes out is added to the places that a plan is chosen from; the choice dec
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from grainet.design.part import Part
-from grainet.design.recipe import Build
+from grainet.design.recipe import Build, Option
 from grainet.design.shape import area
 from grainet.fit.field import Layers
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
-from grainet.plan.greedy import wanted_for, wholes_of, worth_of_whole
+from grainet.plan.greedy import wanted_for, wholes_of, worth_of, worth_of_whole
 from grainet.plan.nesting import MOST_PARTS, Nest, NoFits
 
 ROUNDS, ROUNDS_OF_A_BUILD = 200, 80  # of one attempt, and of one on the way to a whole build
@@ -90,6 +91,27 @@ class Squeezer:
                 made.add(whole.build.id)
         return now
 
+    def exchanged(self, laid: Arrangement, made: Sequence[Option], missing: Sequence[Build]) -> Arrangement:
+        """What is laid with builds taken up for others that are worth more in their place, the least worth taken up first."""
+        now, value = laid, worth_of(self.job, _all(laid))
+        worth = {b.id: b.most_worth for b in self.job.builds}
+        for out in sorted({o.build for o in made}, key=lambda b: (worth[b], b)):
+            if self.spent:
+                break
+            fewer = _without(now, self.job, [o for o in made if o.build == out])
+            others = [*missing, next(b for b in self.job.builds if b.id == out)]
+            tried = self.with_builds(fewer, others)
+            gained = worth_of(self.job, _all(tried))
+            if gained > value + 1e-9:
+                now, value = tried, gained
+                missing = [b for b in others if not self._is_made(tried, b)]
+        return now
+
+    def _is_made(self, laid: Arrangement, build: Build) -> bool:
+        """Whether what is laid holds all that some way of a build needs."""
+        there = Counter(one.part.id for one in _all(laid))
+        return any(all(there[p] >= n * self.job.part(p).per_set for p, n in o.needs.items()) for o in build.options)
+
     def _with_all(self, laid: Arrangement, wanted: Sequence[tuple[Part, int, bool]]) -> Arrangement | None:
         """What is laid with every group of parts more, or None."""
         now = dict(laid)
@@ -146,3 +168,19 @@ class Squeezer:
         found = nest.together(one.parts, start, affordable, self.seed, self.stop)
         self.left -= nest.spent * len(one.parts)
         return found
+
+
+def _all(laid: Arrangement) -> list[Candidate]:
+    return [one for row in laid.values() for one in row]
+
+
+def _without(laid: Arrangement, job: Job, options: Sequence[Option]) -> Arrangement:
+    """What is laid less what a build uses; of parts that several builds use, any so many, from the boards with the fewest of them first."""
+    gone: set[int] = set()
+    for option in options:
+        for part, count in option.needs.items():
+            mine = [one for one in _all(laid) if one.part.id == part and id(one) not in gone]
+            per_board = Counter(one.piece for one in mine)
+            mine.sort(key=lambda one: (per_board[one.piece], one.piece))
+            gone |= {id(one) for one in mine[: count * job.part(part).per_set]}
+    return {piece: tuple(one for one in row if id(one) not in gone) for piece, row in laid.items()}

@@ -11,6 +11,7 @@ from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.orientation import Orientation
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
+from grainet.kit.cut_kit import CutKit
 from grainet.plan.candidates import Candidate
 from grainet.plan.in_hand import hands_after
 from grainet.plan.standing import Standing, as_candidate
@@ -39,7 +40,9 @@ def pinned(job: Job, hand: Hand, pins: Sequence[Placement], plan: Plan | None) -
     if part is None or piece is None:
         return f"No. {hand.piece} cannot be planned on now: it is promised, or not measured."
     number, copy, build = _which(job, part, hand, pins, plan)
-    others = tuple(p for p in (*job.pins, *pins) if (p.part, p.set, p.copy_) != (part.id, number, copy))
+    others = tuple(
+        p for p in (*job.pins, *pins) if (p.part, p.set, p.copy_) != (part.id, number, copy) and not _mates(part, p, number)
+    )
     standing = Standing(job.changed(version=2, pins=others))
     sheet = BoardGeometry(piece, job.kit, by_chord=job.version == 2, left=standing.left(piece.id))
     exact = Exact(sheet, hand.orientation)
@@ -50,6 +53,26 @@ def pinned(job: Job, hand: Hand, pins: Sequence[Placement], plan: Plan | None) -
     if not standing.fits_beside(one):
         return f"{part.shown_name} cannot be pinned there: that wood is kept for another build, or is cut."
     return tuple(leaves_of(one, range(1, part.leaves + 1), number, copy, build, job.kit))
+
+
+def _mates(part: Part, one: Placement, number: int) -> bool:
+    """Whether a placement is of the pair that lies together: its copies are parted by one cut of their own."""
+    return part.in_pairs and (one.part, one.set) == (part.id, number)
+
+
+def with_mate(hand: Hand, part: Part, kit: CutKit, plan: Plan | None) -> tuple[Hand, ...]:
+    """The part in the hand, and where it is one of a pair that lies together, the other one beside it."""
+    if not part.in_pairs:
+        return (hand,)
+    from grainet.plan.pairs import mate_of
+
+    way, dx, dy = mate_of(hand.orientation, kit)
+    if part.slip and hand.taken is not None and hand.taken.copy_ == 2:
+        dx = -dx
+    rows = plan.placements if plan is not None and hand.taken is not None else ()
+    own = (hand.taken.build, hand.taken.part, hand.taken.set) if hand.taken is not None else None
+    other = next((p for p in rows if (p.build, p.part, p.set) == own and hand.taken and p.copy_ != hand.taken.copy_), None)
+    return hand, Hand(hand.part, hand.piece, way, hand.x + dx, hand.y + dy, other)
 
 
 def _which(job: Job, part: Part, hand: Hand, pins: Sequence[Placement], plan: Plan | None) -> tuple[int, int, str | None]:

@@ -55,7 +55,7 @@ def _lanes_of(g: Instrument, kit: Allowances, style: LengthStyle) -> tuple[Lane,
     needs = design.recipes[-1].needs
     found = []
     for k, part in enumerate(design.parts):
-        blank, count = by_part[part.id], needs[part.id]
+        blank, count = by_part[part.id], needs[part.id] * part.per_set
         thick = blank.footprint or blank.thickness
         size = " × ".join(format_length(round(v, 1), style) for v in (blank.length.mm, blank.width.mm, thick.mm))
         low, high = made_where(g, blank.part)

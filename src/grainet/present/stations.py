@@ -87,6 +87,9 @@ def _match(shown: tuple[Job, Plan] | None, matched: Sequence[Matched]) -> Statio
         return StationLine("after a plan", waits=False)
     pairs = [(shown[0].part(p.part).letter, p.part, p.set) for p in shown[1].placements if p.leaf == 2]
     if not pairs:
+        folded = next((p for p in shown[1].placements if shown[0].part(p.part).fold), None)
+        if folded is not None:
+            return StationLine(fitting(f"{shown[0].part(folded.part).letter}: folded from {folded.piece}", "folded"), waits=False)
         return StationLine("no pair of leaves", waits=False)
     kept = [of_pair(matched, part, number, first=k == 0) for k, (_, part, number) in enumerate(pairs)]
     for (letter, _, _), one in zip(pairs, kept):

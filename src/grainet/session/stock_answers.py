@@ -71,6 +71,8 @@ def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> Stock
     """The best that the rack has for so many of a part, by the house's own judgement; wood that is promised or kept elsewhere is left
     out. Where one piece does not give them all, the next ones are taken to it; not where they must follow one another in one board."""
     needed = needed_mm(blank)
+    if part.fold:  # both halves beside one rip
+        needed = needed[0], 2 * needed[1] + shop.kit.cuts.kerf_mm.rip + 2 * part.joint_mm, needed[2]
     whole = wanted > 1 and blank.way in FROM_ONE_BOARD
     free = free_pieces(shop)
     if part.species_wish:

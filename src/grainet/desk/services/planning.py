@@ -140,9 +140,14 @@ class Planning(QObject):
         self.changed.emit()
 
     def let_go(self, one: Placement, design_id: str) -> None:
-        """A part that was pinned is no longer."""
-        name = (one.part, one.set, one.copy_)
-        self.pins[design_id] = tuple(p for p in self.pins.get(design_id, ()) if (p.part, p.set, p.copy_) != name)
+        """A part that was pinned is no longer; nor is the other one of a pair that lies together."""
+        part = next((q for d in self.state.shop.designs() if d.id == design_id for q in d.parts if q.id == one.part), None)
+        both = part is not None and part.in_pairs
+
+        def same(p: Placement) -> bool:
+            return (p.part, p.set) == (one.part, one.set) and (both or p.copy_ == one.copy_)
+
+        self.pins[design_id] = tuple(p for p in self.pins.get(design_id, ()) if not same(p))
 
     def take(self, job: Job, plan: Plan) -> None:
         """A plan was made: it is the one shown, not kept yet."""

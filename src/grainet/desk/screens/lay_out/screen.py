@@ -164,10 +164,12 @@ class LayOut(Screen):
         if not self.holds:
             self.state.warn(f"{self.view.part.shown_name} cannot be pinned there: {self.answer}")
             return
-        from grainet.present.by_hand import Hand
+        from grainet.present.by_hand import Hand, with_mate
 
-        way = self.view.orientations[self.orientation]
-        self.planning.gather(design, Hand(self.view.part.id, self.view.piece.id, way, *self.at, self.taken))
+        shown, way = self.shown_plan(), self.view.orientations[self.orientation]
+        hand = Hand(self.view.part.id, self.view.piece.id, way, *self.at, self.taken)
+        kit = shown[0].kit if shown is not None else self.state.shop.kit.cuts
+        self.planning.gather(design, *with_mate(hand, self.view.part, kit, shown[1] if shown is not None else None))
 
     def take(self, one: Placement) -> None:
         """Take a part of the plan in the hand, where it lies."""
@@ -465,7 +467,9 @@ class LayOut(Screen):
         self.tears_it.setVisible(self.view is not None and self.at is not None)
         self.tears_it.say({"": "Where it tears", "up": "Turn it over", "over": "No more arcs"}[self.tears])
         answer = self._board_bottom() + self._tags_high() + 34
-        flow.row_to_right([(self.cutting, COMPARE_W), (self.search_it, COMPARE_W), (self.tears_it, COMPARE_W)], right, answer, gap=8)
+        flow.row_to_right(
+            [(self.cutting, COMPARE_W), (self.search_it, COMPARE_W), (self.tears_it, COMPARE_W)], right, answer, gap=8
+        )
 
     def _strip(self) -> None:
         designs = self.state.shop.designs()

@@ -13,6 +13,7 @@ from PySide6.QtGui import QHideEvent, QImage, QPainter, QPen, QPixmap, QShowEven
 from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
+from grainet.design.design import Design
 from grainet.design.part import Part
 from grainet.design.shape import as_array
 from grainet.desk.painting import draw
@@ -20,6 +21,7 @@ from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.painting.veil import veil_of
 from grainet.desk.screens.match.book import Book
+from grainet.desk.screens.match.joined import JoinedPage
 from grainet.desk.screens.match.mates import MatesPage
 from grainet.desk.screens.match.openings import OpeningCard, Ridge
 from grainet.desk.screens.match.why import LOUPE, SECTION_W, paint_why
@@ -34,7 +36,9 @@ from grainet.match.opening import Seam
 from grainet.match.pairing import Beside
 from grainet.present import match_view
 from grainet.present.fit_view import FitView, fit_on_rack
+from grainet.present.joined_view import Joined, hands_at, joined_of
 from grainet.present.match_view import Laid, Opening, Pair, Slide
+from grainet.present.too_high import TooHigh, too_high
 from grainet.session.commands.command import Command
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
@@ -47,7 +51,7 @@ if TYPE_CHECKING:
     from grainet.session.shop import Shop
 
 HEAD_H, RIDGE_H, WHY_H, WAYS_H, CARDS_H, GAP = 38, 56, 40, 44, 132, 8
-BUTTON_H = 34
+BUTTON_H, OFFERS_TOP, OFFER_H = 34, 116, 50
 LIMITS = {"colour": "colour", "rings": "rings_deg", "density": "density_kg_m3", "slope": "slope_deg", "loudness": "loudness"}
 NOTHING = (
     "Here a pair of leaves is opened like a book before anything is cut: both halves on the real wood, how far the lines will miss each other at the seam, and four ways to open it.",
@@ -101,6 +105,7 @@ class Match(Screen):
         self.axis_now = Axis(0, 2400, 1280)
         self.pairs: list[Pair] = []
         self.at = 0  # which of the pairs
+        self.joining = False  # whether halves from one face are shown though there is a pair of leaves
         self.mating = False  # whether boards that are no mates are shown though there is a pair of leaves
         self.chosen = 1
         self.ways: list[Opening] = []
@@ -116,6 +121,10 @@ class Match(Screen):
         self.cards = [OpeningCard(self, k) for k in (1, 2, 3, 4)]
         self.mates = MatesPage(self)
         self._halves_of: object = None
+        self.joined = JoinedPage(self, self)
+        self.joined.hide()
+        self.joined_pairs: list[Joined] = []  # from one face: folded or slipped
+        self.offers: list[WordButton] = []  # what else makes a pair that stands too high for the saw
         self.pair_buttons: list[WordButton] = []
         self.lock_it = WordButton(state, "Lock it", "Ctrl+Enter", chalk=True, parent=self, name="match.lock")
         self.lock_it.clicked.connect(self.lock)
@@ -218,7 +227,7 @@ class Match(Screen):
     # what is done -------------------------------------------------------------------------------------------------
     def first_stop(self) -> QWidget | None:
         """The book."""
-        return self.book if self.ways else super().first_stop()
+        return self.joined if self.joined_shown else self.book if self.ways else super().first_stop()
 
     def primary_action(self) -> None:
         """Lock the chosen opening, or take the two boards that are opened."""
@@ -305,6 +314,9 @@ class Match(Screen):
     def lock(self) -> None:
         """Keep the chosen opening; where the pair was slid or turned, pin it there and have the rest planned again."""
         pair, design = self.pair, self.state.design
+        if self.joined_shown and design is not None:
+            self._lock_joined(design)
+            return
         if pair is None or design is None or not self.ways:
             self.state.warn("there is no pair to lock; plan a build that resaws one: F5")
             return
@@ -330,6 +342,15 @@ class Match(Screen):
         else:
             self.state.notify(f"{pair.name} is locked: {one.seam} edge in, {one.show} faces up")
         self.state.changed.emit()
+
+    def _lock_joined(self, design: Design) -> None:
+        """Pin both halves from one face where they were slid, and have the rest planned round them."""
+        held = self.joined.pair
+        if held is None or abs(self.joined.by_mm) < 0.05:
+            self.state.notify("it lies where the plan has it; slide it first to have it lie elsewhere")
+            return
+        self.planning.gather(design, *hands_at(held, self.joined.by_mm))
+        self.state.notify(f"{held.part.letter} is locked there; the rest is planned round it. Alt+S keeps the plan")
 
     def measure(self, mm: float) -> None:
         """How far the lines missed once the pair was sawn."""
@@ -370,11 +391,64 @@ class Match(Screen):
         return next((q for q in others if q.id == name), half)
 
     @property
+    def joined_shown(self) -> bool:
+        """Whether halves from one face are shown: the plan has no pair of leaves, or they were asked for."""
+        return bool(self.joined_pairs) and (not self.pairs or self.joining) and not self.mating
+
+    @property
+    def too_high(self) -> TooHigh | None:
+        """The part of the build in hand that no saw of the shop can resaw, and what else makes a pair of it."""
+        design, kit = self.state.design, self.state.shop.kit
+        if design is None or self.pairs or self.joined_pairs:
+            return None
+        return too_high(design, kit.cuts, kit.machines, self.state.shop.instruments.find(design.id))
+
+    def _place_offers(self) -> None:
+        found = None if self.mates_shown else self.too_high
+        rows = [o for o in found.offers if o.makes is not None] if found is not None else []
+        if [b.property("offer") for b in self.offers] != [o.name for o in rows]:
+            for old in self.offers:
+                old.deleteLater()
+            self.offers = []
+            for one in rows:
+                button = WordButton(self.state, one.name, parent=self, name=f"match.offer.{one.name.split()[-1]}")
+                button.setProperty("offer", one.name)
+                button.setFixedHeight(BUTTON_H)
+                button.clicked.connect(lambda _=False, name=one.name: self.take_offer(name))
+                button.show()
+                self.offers.append(button)
+        for k, button in enumerate(self.offers):
+            flow.row([(button, 200)], AXIS_X, OFFERS_TOP + k * OFFER_H, high=BUTTON_H)
+
+    def take_offer(self, name: str) -> None:
+        """Make the pair another way; the build is planned with it."""
+        found = self.too_high
+        one = next((o for o in found.offers if o.name == name), None) if found is not None else None
+        if found is None or one is None or one.makes is None:
+            return
+        if self.state.keep_instrument(f"{found.part.shown_name}: {name.lower()}", one.makes):
+            self.state.plan_wanted.emit(one.makes.id)
+
+    def _paint_offers(self, p: QPainter, found: TooHigh) -> None:
+        """Why there is nothing to match, and the ways out."""
+        theme, room = self.state.theme, self.width() - AXIS_X - RIGHT
+        draw.text_at(p, AXIS_X, 60, found.told, theme.wine, 20, 700, room=room)
+        words = "It is not resawn here. What else makes a pair of it, and what each loses:"
+        draw.text_at(p, AXIS_X, 92, words, theme.ink2, 15, room=room)
+        able = [o for o in found.offers if o.makes is not None]
+        for k, one in enumerate([*able, *(o for o in found.offers if o.makes is None)]):
+            y = OFFERS_TOP + k * OFFER_H + 23
+            x = AXIS_X + 216
+            if one.makes is None:
+                draw.text_at(p, AXIS_X, y, one.name, theme.ink, 15, 600, room=210)
+            draw.text_at(p, x, y, one.words, theme.ink, 15, room=self.width() - RIGHT - x)
+
+    @property
     def mates_shown(self) -> bool:
         """Whether boards that are no mates are shown: they were asked for, or the build has no pair of leaves."""
         design = self.state.design
         leaves = design is not None and any(q.leaves > 1 for q in design.parts)
-        return self.half is not None and (self.mating or not leaves)
+        return self.half is not None and (self.mating or (not leaves and not self.joined_pairs))
 
     def _look_for_mates(self) -> None:
         """Ask which boards hold a half each, once for a state of the shop."""
@@ -512,6 +586,7 @@ class Match(Screen):
         if shown is None or shown != self._of:
             self._of, held = shown, self.pair
             self.pairs = match_view.pairs_of(*shown) if shown is not None else []
+            self.joined_pairs = joined_of(*shown) if shown is not None else []
             self.at = next((k for k, q in enumerate(self.pairs) if held is not None and q.key == held.key), 0)
         pair = self.pair
         asked = (pair, self.state.shop.kit.cuts)
@@ -599,7 +674,8 @@ class Match(Screen):
         self._reckon()
         there = bool(self.ways)
         self.mates.setVisible(self.mates_shown)
-        there = there and not self.mates_shown
+        there = there and not self.mates_shown and not self.joined_shown
+        self._place_joined()
         if self.mates.isVisible():
             self._look_for_mates()
             flow.fill(self.mates, 0, 0, self.width(), self.height())
@@ -609,9 +685,11 @@ class Match(Screen):
             self.take_them.say(f"Take {pair.one} and {pair.other}" if pair else "Take two boards", enabled=pair is not None)
             self.take_them.raise_()
         self.take_them.setVisible(self.mates.isVisible())
-        for one in (self.book, self.ridge_line, self.lock_it, self.lamp, self.mirror_it, self.better, *self.cards):
+        for one in (self.book, self.ridge_line, self.lamp, self.mirror_it, self.better, *self.cards):
             one.setVisible(there)
+        self.lock_it.setVisible(there or self.joined_shown)
         self._place_pairs()
+        self._place_offers()
         if there:
             self._place_book()
             self._place_foot()
@@ -625,6 +703,15 @@ class Match(Screen):
         self.book.setAccessibleName(told + (f", the lines miss by {miss:.1f}" if miss is not None else ""))
         top = box.bottom() + GAP
         flow.fill(self.ridge_line, box.left(), top, box.right(), top + RIDGE_H)
+
+    def _place_joined(self) -> None:
+        """The page of halves from one face, with its lock."""
+        self.joined.setVisible(self.joined_shown)
+        self.lock_it.raise_()
+        if self.joined_shown:
+            self.joined.show_pair(self.joined_pairs[0])
+            flow.fill(self.joined, 0, 0, self.width(), self.height())
+            flow.row_to_right([(self.lock_it, 170)], self.width() - RIGHT, 5, high=BUTTON_H)
 
     def _place_foot(self) -> None:
         w, cards = self.width(), self.height() - CARDS_H - GAP
@@ -685,6 +772,11 @@ class Match(Screen):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         pair, plan = self.pair, self._of
+        if self.joined_shown:
+            return
+        if (pair is None or not self.ways) and not self.mates_shown and (found := self.too_high) is not None:
+            self._paint_offers(p, found)
+            return
         if pair is None or plan is None or not self.ways:
             box = QRectF(AXIS_X, 70, self.width() - AXIS_X - RIGHT, self.height() - 80)
             draw.empty(p, theme, box, "Nothing to match yet", NOTHING)
