@@ -1,6 +1,8 @@
 """Timings of what must be quick, in seconds and as ratios to a plain baseline run beside them in the same process.
 
     ./run bench            all rows      ./run bench quick     without the large racks      ./run bench yield     only what plans yield
+    ./run bench variants   hundreds of random jobs told otherwise, made harder and easier
+    ./run bench peers      the planner beside general packers and a plain programme
 
 The baseline is the sequential greedy planner and, for fields, a direct exact walk; ratios hold on a noisy machine.
 """
@@ -422,6 +424,15 @@ def first_paint() -> None:
 
 def main() -> int:
     quick = "quick" in sys.argv[1:]
+    if "variants" in sys.argv[1:]:
+        from tools import variants
+
+        return variants.main(20 if quick else 200)
+    if "peers" in sys.argv[1:]:
+        from tools import peers
+
+        peers.main()
+        return 0
     if "yield" in sys.argv[1:]:
         yields(quick)
         return 0

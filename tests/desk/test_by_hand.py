@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from grainet.plan.planner import plan_job
+from grainet.wood.value import BadEntry
 from tests.desk.app import WindowTest
 from tests.jobs import planned
 
@@ -126,3 +127,19 @@ class ByHand(WindowTest):
 
     def name(self, design_id):
         return next(d.name for d in self.shop.designs() if d.id == design_id)
+
+    def test_a_part_is_centred_on_its_stock_by_a_word_and_where_it_tears_is_drawn(self):
+        self.pressed(Qt.Key.Key_T)
+        self.type("centred 260")
+        self.assertRegex(self.message[-1], r"wide here, the program wants 260: \d+\.\d on each side")
+        ring = self.screen.view.orientations[self.screen.orientation].at(*self.screen.at)
+        low, high = ring[:, 1].min(), ring[:, 1].max()
+        ys = [y for _, y in self.state.piece.outline]
+        self.assertAlmostEqual((low + high) / 2, (min(ys) + max(ys)) / 2, delta=6)
+        with self.assertRaisesRegex(BadEntry, "as in: centred 120"):
+            self.screen.read("centred")
+        for wanted in ("up", "over", ""):
+            self.key(Qt.Key.Key_A, ALT, self.window)
+            self.assertEqual(self.screen.tears, wanted)
+            self.assertFalse(self.screen.grab().isNull())
+        self.assertRegex(self.message[-1], "Turned over: tears in|Turned over: nothing tears")

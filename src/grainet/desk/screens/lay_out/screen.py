@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, Literal, Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QGuiApplication, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent
+from PySide6.QtGui import QColor, QGuiApplication, QHideEvent, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
@@ -30,10 +30,14 @@ from grainet.fit.tear_out import Stretch, stretches, told
 from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.present import plan_view
+from grainet.present.centred import centred
 from grainet.present.fit_view import BestPlace, FitView, answer_at, best_of_all_ways, fit_on_rack, run_words, same_way, strokes
 from grainet.present.plan_view import summary
+from grainet.session.commands.command import Command
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
+from grainet.wood.units import parse_length
+from grainet.wood.value import BadEntry
 
 if TYPE_CHECKING:
     from grainet.fit.board_geometry import BoardGeometry
@@ -344,6 +348,40 @@ class LayOut(Screen):
         side = "Turned over: " + text[0].lower() + text[1:] if over else text
         unread = self.state.piece is not None and self.state.piece.grain_slope_deg is None
         return side + (" (slope not read: the fibres are taken to run along)" if unread else "")
+
+    def read(self, line: str) -> Command | None:
+        """What a line means here: `centred 120` lays the part in hand in the middle of its stock across. Raises BadEntry."""
+        word, _, rest = line.strip().lower().partition(" ")
+        if word != "centred":
+            return None
+        if self.view is None or self.at is None or self.state.piece is None:
+            raise BadEntry("There is no part in hand to centre; choose one of the build first.")
+        nominal = parse_length(rest).mm if rest.strip() else 0.0
+        if not 1 <= nominal <= 2000:
+            raise BadEntry("centred: needs the width that the program was written for, as in: centred 120.")
+        found = centred(self.state.piece, self.view.orientations[self.orientation], self.at[0], nominal)
+        if found is None:
+            raise BadEntry("No wood lies under the whole length of the part there.")
+        at = (self.at[0], found.y)
+        return Command(found.told, does=lambda: self._put(at, found.told))
+
+    def _put(self, at: tuple[float, float], told: str) -> None:
+        """Lay the part in hand elsewhere."""
+        self.at = at
+        self._ask()
+        self.refresh()
+        self.state.notify(told)
+
+    @override
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.state.reads = self.read
+
+    @override
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        if self.state.reads == self.read:
+            self.state.reads = None
 
     def _take_best(self, key: tuple[object, ...], found: object) -> None:
         """The best place of all ways has come."""
