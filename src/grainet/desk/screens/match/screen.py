@@ -35,6 +35,7 @@ from grainet.job.job import Job
 from grainet.match.opening import Seam
 from grainet.match.pairing import Beside
 from grainet.present import match_view
+from grainet.present.end_trim import EndTrim, end_trims
 from grainet.present.fit_view import FitView, fit_on_rack
 from grainet.present.joined_view import Joined, hands_at, joined_of
 from grainet.present.match_view import Laid, Opening, Pair, Slide
@@ -134,9 +135,11 @@ class Match(Screen):
         self.lamp.clicked.connect(self.turn_lamp)
         self.mirror_it = WordButton(state, "Mirror both halves", "Alt+M", parent=self, name="match.mirror")
         self.mirror_it.clicked.connect(self.mirror)
+        self.end_it = WordButton(state, "Cut at an end", "Alt+E", parent=self, name="match.end")
+        self.end_it.clicked.connect(self.lose_an_end)
         self.better = WordButton(state, "", "", parent=self, name="match.better")
         self.better.clicked.connect(lambda: self.skim(outer=not self.outer_skim))
-        for button in (self.lock_it, self.lamp, self.mirror_it, self.better, self.take_them):
+        for button in (self.lock_it, self.lamp, self.mirror_it, self.end_it, self.better, self.take_them):
             button.setFixedHeight(BUTTON_H)
         for one in (
             self.book,
@@ -144,6 +147,7 @@ class Match(Screen):
             self.lock_it,
             self.lamp,
             self.mirror_it,
+            self.end_it,
             self.better,
             self.take_them,
             self.mates,
@@ -299,6 +303,29 @@ class Match(Screen):
         places = {**self.found.places, seam: match_view.places_of(other, self.found.view)}
         self.found = replace(self.found, laid={**self.found.laid, seam: other}, slides=slides, places=places)
         self.state.notify("both halves are mirrored: bass and treble have changed sides")
+        self.refresh()
+
+    @property
+    def end_trims(self) -> list[EndTrim]:
+        """Which end of the board to lose: both choices, the better one first."""
+        pair = self.pair
+        if pair is None or not self.ways or self.found is None:
+            return []
+        return end_trims(pair.piece, self.shown.ring, max(0.0, self.slide.back_mm), max(0.0, self.slide.on_mm))
+
+    def _next_end(self) -> EndTrim | None:
+        """The choice that a press makes: the better one, or the other one where the pair lies so already."""
+        choices = self.end_trims
+        return next((one for one in choices if abs(one.by_mm) > 0.5), None)
+
+    def lose_an_end(self) -> None:
+        """Slide the pair so that all that is left lies at one end of the board."""
+        one = self._next_end()
+        if one is None:
+            self.state.warn("the pair does not slide on this board; it stays where it lies")
+            return
+        self.slide_to(self.shown.tail_mm + one.by_mm)
+        self.state.notify(one.told)
         self.refresh()
 
     def turn_lamp(self) -> None:
@@ -685,7 +712,7 @@ class Match(Screen):
             self.take_them.say(f"Take {pair.one} and {pair.other}" if pair else "Take two boards", enabled=pair is not None)
             self.take_them.raise_()
         self.take_them.setVisible(self.mates.isVisible())
-        for one in (self.book, self.ridge_line, self.lamp, self.mirror_it, self.better, *self.cards):
+        for one in (self.book, self.ridge_line, self.lamp, self.mirror_it, self.end_it, self.better, *self.cards):
             one.setVisible(there)
         self.lock_it.setVisible(there or self.joined_shown)
         self._place_pairs()
@@ -718,7 +745,14 @@ class Match(Screen):
         ways = cards - WAYS_H
         self.lamp.say("Lamp across: one dulls" if self.lamp_across else "Lamp along: alike")
         self.better.say(*self._better())
-        flow.row_to_right([(self.lock_it, 170), (self.lamp, 240), (self.mirror_it, 226)], w - RIGHT, ways + 4, high=BUTTON_H)
+        end = self._next_end()
+        self.end_it.say(
+            f"Cut at the {end.end} end: {end.left_mm:.0f} left" if end is not None else "It does not slide",
+            enabled=end is not None,
+        )
+        flow.row_to_right(
+            [(self.lock_it, 150), (self.lamp, 236), (self.mirror_it, 222), (self.end_it, 330)], w - RIGHT, ways + 4, high=BUTTON_H
+        )
         flow.row_to_right([(self.better, 290)], w - RIGHT - SECTION_W - LOUPE - 30, ways - WHY_H, high=BUTTON_H)
         each = (w - LEFT - RIGHT - 3 * 10) // 4
         flow.row([(card, each) for card in self.cards], LEFT, cards, high=CARDS_H, gap=10)
@@ -787,9 +821,10 @@ class Match(Screen):
         ways = self.height() - CARDS_H - GAP - WAYS_H
         p.fillRect(QRectF(0, ways - 4, self.width(), self.height()), theme.ground)
         x = LEFT + draw.text_at(p, LEFT, ways + 27, "Four ways to open it", theme.ink, 18, 700) + 14
-        draw.text_at(
-            p, x, ways + 27, "how far the lines miss at the seam, forecast in mm", theme.ink2, 14, room=self.width() - x - 690
-        )
+        room = self.end_it.x() - x - 14
+        told = "how far the lines miss at the seam, forecast in mm"
+        if room > draw.text_width(told, 14):  # else the cards say it
+            draw.text_at(p, x, ways + 27, told, theme.ink2, 14)
         why = QRectF(LEFT, ways - WHY_H, self.width() - LEFT - RIGHT, WHY_H - 6)
         paint_why(p, self, why)
         p.fillRect(QRectF(AXIS_X - 7, self._book_box().top(), 6, self._book_box().height()), theme.chalk)
