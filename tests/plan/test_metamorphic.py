@@ -10,7 +10,7 @@ from grainet.plan.verify import check
 from tests.jobs import random_job
 from tests.plan import variants as v
 
-SEEDS = range(3, 7)
+SEEDS = (3, 4)
 
 
 class Variants(unittest.TestCase):

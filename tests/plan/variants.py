@@ -15,7 +15,8 @@ EPS = 1e-6
 
 
 def _told(made: Job) -> dict:
-    return json.loads(made.model_dump_json(by_alias=True, exclude_defaults=True))
+    data = json.loads(made.model_dump_json(by_alias=True, exclude_defaults=True))
+    return {"format": "grainet-job", "version": made.version, **data}
 
 
 def _read(data: dict) -> Job:

@@ -42,12 +42,12 @@ Progress = Callable[[float, float], None]
 VALUE_BUDGET, AGAIN_BUDGET, TOTAL_BUDGET, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
 LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
-SQUEEZES = 6_000  # parts times rounds at effort 1 of laying a board's parts anew with more
+SQUEEZES, SQUEEZES_A_PART = 6_000, 400  # parts times rounds at effort 1 of laying a board's parts anew with more
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
 MOST_PAIRS, MOST_PAIRS_TO_SAVE, MOST_TO_REFINE = 900, 90, 8  # of parts and boards; boards in use
-TURNS, LEAST_TURNS, USUAL_RACK, MOST_TRIED = 80, 8, 250, 1_200
+TURNS, LEAST_TURNS, USUAL_RACK, MOST_TRIED = 40, 8, 250, 1_200
 LEAST_PLACES, LEAST_FOR_TILTS = 12, 24  # of one part on one piece
 LEAST_TIDY_S = 0.1  # of clock time for each second of a cap that is all but used up
 FOR_THE_END_S = 0.35
@@ -544,7 +544,8 @@ class Planner:
 
     def _squeezed(self, choice: Choice, most: float, bound_of_all: float) -> Choice:
         """The choice with parts laid closer together on boards that seem full, as long as that is worth more."""
-        squeezer = Squeezer(self.job, self.layers, SQUEEZES * self.effort, self.seed, partial(self._late, 0.8))
+        budget = min(SQUEEZES, SQUEEZES_A_PART * len(choice.chosen)) * self.effort
+        squeezer = Squeezer(self.job, self.layers, budget, self.seed, partial(self._late, 0.8))
         while choice.value < most and self._may_squeeze() and not squeezer.spent:
             laid: dict[str, tuple[Candidate, ...]] = defaultdict(tuple)
             for k in choice.chosen:

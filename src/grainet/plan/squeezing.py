@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 from grainet.design.part import Part
 from grainet.design.recipe import Build, Option
-from grainet.design.shape import area
+from grainet.design.shape import area, is_rectangle
 from grainet.fit.field import Layers
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
@@ -139,6 +139,8 @@ class Squeezer:
         """Whether an attempt has any prospect."""
         part = one.more[0]
         if any(p.in_pairs for p in one.parts) or len(one.parts) > MOST_PARTS or (part.id, one.piece) in self.barred:
+            return False
+        if all(is_rectangle(p.ring) for p in one.parts):  # rectangles have no bays to lie in: the choice among places does better
             return False
         return self._fullness(one) <= FULLEST
 
