@@ -28,6 +28,7 @@ from grainet.plan.conflicts import Conflicts, conflicts
 from grainet.plan.greedy import MANY_BOARDS, KnownPlaces, Occupancy, greedy_plan, worth_of
 from grainet.plan.objective import measure_of
 from grainet.plan.places import candidates_for
+from grainet.plan.rectangles import Rectangles
 from grainet.plan.sawing import Begun, CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad, worth
 from grainet.plan.squeezing import Arrangement, Squeezer
@@ -42,12 +43,13 @@ Progress = Callable[[float, float], None]
 VALUE_BUDGET, AGAIN_BUDGET, TOTAL_BUDGET, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
 LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
+BOX_TRIES = 1_500  # orders of rectangles at effort 1
 SQUEEZES, SQUEEZES_A_PART = 6_000, 400  # parts times rounds at effort 1 of laying a board's parts anew with more
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
 MOST_PAIRS, MOST_PAIRS_TO_SAVE, MOST_TO_REFINE = 900, 90, 8  # of parts and boards; boards in use
-TURNS, LEAST_TURNS, USUAL_RACK, MOST_TRIED = 40, 8, 250, 1_200
+TURNS, LEAST_TURNS, USUAL_RACK, MOST_TRIED = 80, 8, 250, 1_200
 LEAST_PLACES, LEAST_FOR_TILTS = 12, 24  # of one part on one piece
 LEAST_TIDY_S = 0.1  # of clock time for each second of a cap that is all but used up
 FOR_THE_END_S = 0.35
@@ -166,7 +168,18 @@ class Planner:
         stop = partial(self._late, 0.5)
         found = laid_by_turns(self.standing.without(), self.sheets, enough, rounds, self.seed, stop=stop, keep=keep)
         self.pool.add(self._beside_what_stands(list(tried.values())))
+        boxes = self._boxes_laid()
+        if worth_of(self.job, boxes) > worth_of(self.job, found) + 1e-9:
+            found = boxes
         return self._beside_what_stands(found)
+
+    def _boxes_laid(self) -> list[Candidate]:
+        """What many orders of free rectangles give, where all parts are rectangles and nothing stands yet."""
+        if self.standing.anything:
+            return []
+        boxes = Rectangles(self.job, self.sheets).laid(BOX_TRIES * self.effort, self.seed, partial(self._late, 0.5))
+        self.pool.add(boxes)
+        return boxes
 
     def _from_scratch(self, start: Sequence[Candidate], bound_of_all: float) -> Choice:
         """The best choice of all places found, no worse than what hand's rule lays and what was laid before."""
