@@ -140,7 +140,8 @@ class Squeezer:
         part = one.more[0]
         if any(p.in_pairs for p in one.parts) or len(one.parts) > MOST_PARTS or (part.id, one.piece) in self.barred:
             return False
-        if all(is_rectangle(p.ring) for p in one.parts):  # rectangles have no bays to lie in: the choice among places does better
+        # rectangles alone have no bays to lie in, and many orders of them were tried where there are no builds
+        if not self.job.builds and all(is_rectangle(p.ring) for p in one.parts):
             return False
         return self._fullness(one) <= FULLEST
 
