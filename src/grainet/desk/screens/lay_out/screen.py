@@ -505,9 +505,8 @@ class LayOut(Screen):
         self.tears_it.setVisible(self.view is not None and self.at is not None)
         self.tears_it.say({"": "Where it tears", "up": "Turn it over", "over": "No more arcs"}[self.tears])
         answer = self._board_bottom() + self._tags_high() + 34
-        flow.row_to_right(
-            [(self.cutting, COMPARE_W), (self.search_it, COMPARE_W), (self.tears_it, COMPARE_W)], right, answer, gap=8
-        )
+        flow.row_to_right([(self.cutting, COMPARE_W), (self.search_it, COMPARE_W)], right, answer, gap=8)
+        flow.row_to_right([(self.tears_it, COMPARE_W)], right, answer + 46)
 
     def _strip(self) -> None:
         designs = self.state.shop.designs()

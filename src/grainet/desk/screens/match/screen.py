@@ -15,7 +15,9 @@ from typing_extensions import override
 
 from grainet.design.design import Design
 from grainet.design.part import Part
+from grainet.design.parts import FROM_ONE_BOARD
 from grainet.design.shape import as_array
+from grainet.design.ways import WAYS, way_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
@@ -57,6 +59,11 @@ LIMITS = {"colour": "colour", "rings": "rings_deg", "density": "density_kg_m3", 
 NOTHING = (
     "Here a pair of leaves is opened like a book before anything is cut: both halves on the real wood, how far the lines will miss each other at the seam, and four ways to open it.",
     "It needs a plan that resaws a pair. Draw up a guitar with a matched top (F4), and plan it: Lay out (F5).",
+)
+
+
+APART = (
+    "These halves come from one board, and each is laid for itself in Lay out (F5): only halves that mirror one another are opened or folded as a pair here.",
 )
 
 
@@ -408,8 +415,14 @@ class Match(Screen):
         if design is None:
             return None
         twice = {name for recipe in design.recipes for name, count in recipe.needs.items() if count == 2}
-        found = next((q for q in design.parts if q.id in twice and q.leaves == 1), None)
-        return found or next((q for q in design.parts if self._other_half(q) is not q), None)
+        halves = [q for q in design.parts if q.leaves == 1 and (q.id in twice or self._other_half(q) is not q)]
+        return next((q for q in halves if not self._from_one_face(q)), None)
+
+    def _from_one_face(self, half: Part) -> bool:
+        """Whether a half is to be folded or slipped: from one board, not from two that go together."""
+        guitar = self.state.shop.instruments.find(self.state.design_id or "")
+        component = half.id.split(".")[1] if half.id.count(".") else ""
+        return guitar is not None and component in WAYS and way_of(guitar, component) in FROM_ONE_BOARD
 
     def _other_half(self, half: Part) -> Part:
         """The half that meets it at the seam: itself where both are alike, else the one of the other side."""
@@ -813,7 +826,10 @@ class Match(Screen):
             return
         if pair is None or plan is None or not self.ways:
             box = QRectF(AXIS_X, 70, self.width() - AXIS_X - RIGHT, self.height() - 80)
-            draw.empty(p, theme, box, "Nothing to match yet", NOTHING)
+            apart = plan is not None and any(self._from_one_face(q) for q in plan[0].parts)
+            draw.empty(
+                p, theme, box, "Each half is laid for itself" if apart else "Nothing to match yet", APART if apart else NOTHING
+            )
             return
         self._head(p, pair, plan[0])
         self._side(p, pair)
