@@ -131,7 +131,7 @@ class ByHand(WindowTest):
     def test_a_part_is_centred_on_its_stock_by_a_word_and_where_it_tears_is_drawn(self):
         self.pressed(Qt.Key.Key_T)
         self.type("centred 260")
-        self.assertRegex(self.message[-1], r"wide here, the program wants 260: \d+\.\d on each side")
+        self.assertRegex(self.message[-1], r"wide here, the program needs 260: \d+\.\d on each side")
         ring = self.screen.view.orientations[self.screen.orientation].at(*self.screen.at)
         low, high = ring[:, 1].min(), ring[:, 1].max()
         ys = [y for _, y in self.state.piece.outline]

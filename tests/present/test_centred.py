@@ -33,7 +33,7 @@ class NarrowerStock(unittest.TestCase):
         found = centred(stock(112, knot(4)), way(92), 20, 120)
         self.assertEqual((found.real_mm, found.side_mm, found.y, found.word), (112, 10, 10, "passes"))
         self.assertEqual(found.outside, (("knot k1", 4.0),))
-        self.assertIn("112.0 wide here, the program wants 120: 10.0 on each side", found.told)
+        self.assertIn("112.0 wide here, the program needs 120: 10.0 on each side", found.told)
 
     def test_a_flaw_eight_from_the_edge_touches_only_what_it_reaches(self):
         self.assertEqual(centred(stock(112, knot(8, 1.5)), way(92), 20, 120).inside, ())

@@ -126,6 +126,11 @@ def _map(canvas: Any, size: Any, job: Job, plan: Plan, piece: Piece, style: Leng
             canvas.drawCentredString(
                 *at(sum(xs) / len(xs), sum(ys) / len(ys)), f"{part.letter or part.id} {part.shown_name}{leaves}"
             )
+    _cut_lines(canvas, plan, piece, style, at)
+
+
+def _cut_lines(canvas: Any, plan: Plan, piece: Piece, style: LengthStyle, at: Any) -> None:
+    """Every cut of a board with the edges of its kerf, but for resaws."""
     canvas.setFont("Words", 8)
     mine = {piece.id}
     for cut in plan.cuts:

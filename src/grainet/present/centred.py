@@ -41,7 +41,7 @@ class Centred:
             room = f"{self.side_mm:.1f} on each side"
         flaws = [f"{name} lies in the part" for name in self.inside]
         flaws += [f"{name}, {mm:.0f} from the edge, lies outside" for name, mm in self.outside]
-        return f"{self.real_mm:.1f} wide here, the program wants {self.nominal_mm:g}: {room}; " + "; ".join([*flaws, self.word])
+        return f"{self.real_mm:.1f} wide here, the program needs {self.nominal_mm:g}: {room}; " + "; ".join([*flaws, self.word])
 
 
 def centred(piece: Piece, way: Orientation, x: float, nominal_mm: float) -> Centred | None:

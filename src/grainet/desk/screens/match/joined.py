@@ -189,10 +189,10 @@ class JoinedPage(QAbstractButton):
         left_words(p, state, scale.top, f"No. {pair.piece.id}", lines)
         style = state.shop.kit.length_style
         if self.room is None:
-            room = "how far it slides is worked out ..."
+            room = "the free run is worked out ..."
         else:
             back, on = (format_length(max(0.0, mm), style) for mm in (self.room[0] + self.by_mm, self.room[1] - self.by_mm))
-            room = f"slides {back} toward the marked end, {on} away from it; arrows 10, Shift 100, Ctrl 1"
+            room = f"free run {back} toward the marked end, {on} away from it; arrows 10, Shift 100, Ctrl 1"
         draw.text_at(p, AXIS_X, scale.box(pair.piece).bottom() + 22, room, theme.ink2, 14, room=self.width() - AXIS_X - RIGHT)
 
     def _joined(self, p: QPainter, pair: Joined, scale: _Scale) -> None:
