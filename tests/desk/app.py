@@ -112,10 +112,9 @@ class WindowTest(unittest.TestCase):
             for _ in range(4):
                 self.app.processEvents()
             busy = self.state._timer.isActive() or self.state.background.pool.activeThreadCount()
-            if turn and not busy:
+            if turn > 1 and not busy:
                 return
-            if busy:
-                QTest.qWait(10)
+            QTest.qWait(10)
 
     def find(self, name: str) -> QWidget:
         found = self.window.findChild(QWidget, name)
