@@ -90,6 +90,15 @@ class Candidate:
         )
 
 
+def clear_of(laid: Sequence[Candidate], one: Candidate, kit: CutKit) -> bool:
+    """Whether a footprint keeps the saw's width from others, along outlines."""
+    mine, kerf = one.claimed(kit), kit.kerf_mm.outline
+    if kerf > 0:
+        return all(c.claimed(kit).distance(mine) >= kerf - 1e-6 for c in laid)
+    # one within another does not overlap, but is in its way
+    return not any(c.claimed(kit).relate_pattern(mine, "T********") for c in laid)
+
+
 @dataclass
 class Pool:
     """All candidates of one job, without twins, in a stable order."""

@@ -18,7 +18,7 @@ from grainet.fit.exact import Exact, ExactPlacement, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.job.job import Job
-from grainet.plan.candidates import Candidate
+from grainet.plan.candidates import Candidate, clear_of
 from grainet.plan.pairs import pairs_for
 from grainet.plan.sawing import separable
 
@@ -372,9 +372,4 @@ def _free(bench: Occupancy, one: Candidate) -> bool:
     laid = bench.laid[one.piece]
     if kit.cutting == "straight":
         return separable([c.claimed(kit).bounds for c in [*laid, one]], kit.kerf_mm.crosscut, kit.kerf_mm.rip)
-    mine = one.claimed(kit)
-    if kit.kerf_mm.outline > 0:
-        return all(c.claimed(kit).distance(mine) >= kit.kerf_mm.outline - 1e-6 for c in laid)
-    return not any(
-        c.claimed(kit).relate_pattern(mine, "T********") for c in laid
-    )  # one within another does not overlap, but is in its way
+    return clear_of(laid, one, kit)

@@ -23,7 +23,7 @@ from grainet.fit.no_fit import SIMPLER_MM, STEP_MM, Depths, convex_pieces, no_fi
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.raster import Grid
 from grainet.kit.cut_kit import CutKit
-from grainet.plan.candidates import NUDGES_MM, Candidate
+from grainet.plan.candidates import NUDGES_MM, Candidate, clear_of
 
 Array = NDArray[np.float64]
 COARSE = 3  # steps of the depth tables between the places that are looked over at once
@@ -418,14 +418,6 @@ def _overlap(first: int, count: int, size: int) -> tuple[int, int, int]:
     a = max(0, -(first // COARSE)) if first < 0 else 0
     b = min(count, (size - 1 - first) // COARSE + 1)
     return first + a * COARSE, a, b
-
-
-def clear_of(laid: Sequence[Candidate], one: Candidate, kit: CutKit) -> bool:
-    """Whether a footprint keeps the saw's width from others, along outlines."""
-    mine, kerf = one.claimed(kit), kit.kerf_mm.outline
-    if kerf > 0:
-        return all(c.claimed(kit).distance(mine) >= kerf - 1e-6 for c in laid)
-    return not any(c.claimed(kit).relate_pattern(mine, "T********") for c in laid)
 
 
 def _lies_as(one: Orientation, other: Orientation) -> bool:

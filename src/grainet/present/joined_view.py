@@ -18,9 +18,8 @@ from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.picture.solid import look_of
 from grainet.present.by_hand import Hand
+from grainet.present.match_view import as_far_as
 from grainet.wood.piece import Piece
-
-STEP_MM = 4.0  # a slide is tried this finely at first
 
 
 @dataclass(frozen=True)
@@ -112,15 +111,7 @@ def room_to_slide(pair: Joined, sheet: BoardGeometry, others: Sequence[Placement
                 return False
         return True
 
-    return _run(holds, -1), _run(holds, 1)
-
-
-def _run(holds: object, sign: int, most: float = 4000.0) -> float:
-    far = 0.0
-    for step in (STEP_MM, 0.5):
-        while far + step <= most and holds(sign * (far + step)):  # type: ignore[operator]
-            far += step
-    return far
+    return as_far_as(holds, -1), as_far_as(holds, 1)
 
 
 def hands_at(pair: Joined, by_mm: float) -> tuple[Hand, Hand]:

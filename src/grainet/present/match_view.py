@@ -307,7 +307,7 @@ def slide_of(laid: Laid, sheet: BoardGeometry, view: FitView, most_mm: float = 4
     def holds(by: float) -> bool:
         return isinstance(exact.seat(laid.x + by, laid.y), ExactPlacement)
 
-    return Slide(_last(holds, -1, most_mm), _last(holds, 1, most_mm))
+    return Slide(as_far_as(holds, -1, most_mm), as_far_as(holds, 1, most_mm))
 
 
 def _run(free: NDArray[np.bool_]) -> int:
@@ -316,7 +316,7 @@ def _run(free: NDArray[np.bool_]) -> int:
     return int(blocked[0] if len(blocked) else len(free)) - 1
 
 
-def _last(holds: Callable[[float], bool], sign: int, most: float) -> float:
+def as_far_as(holds: Callable[[float], bool], sign: int, most: float = 4000.0) -> float:
     """How far one can go in steps that all hold, to half a millimetre."""
     far = 0.0
     for step in (STEP_MM, 0.5):

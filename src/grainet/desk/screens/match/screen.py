@@ -113,7 +113,7 @@ class Match(Screen):
         self.axis_now = Axis(0, 2400, 1280)
         self.pairs: list[Pair] = []
         self.at = 0  # which of the pairs
-        self.joining = False  # whether halves from one face are shown though there is a pair of leaves
+        self.joined_at: int | None = None  # which of the pairs from one face was asked for
         self.mating = False  # whether boards that are no mates are shown though there is a pair of leaves
         self.chosen = 1
         self.ways: list[Opening] = []
@@ -433,7 +433,7 @@ class Match(Screen):
     @property
     def joined_shown(self) -> bool:
         """Whether halves from one face are shown: the plan has no pair of leaves, or they were asked for."""
-        return bool(self.joined_pairs) and (not self.pairs or self.joining) and not self.mating
+        return bool(self.joined_pairs) and (not self.pairs or self.joined_at is not None) and not self.mating
 
     @property
     def too_high(self) -> TooHigh | None:
@@ -749,7 +749,7 @@ class Match(Screen):
         self.joined.setVisible(self.joined_shown)
         self.lock_it.raise_()
         if self.joined_shown:
-            self.joined.show_pair(self.joined_pairs[0])
+            self.joined.show_pair(self.joined_pairs[min(self.joined_at or 0, len(self.joined_pairs) - 1)])
             flow.fill(self.joined, 0, 0, self.width(), self.height())
             flow.row_to_right([(self.lock_it, 170)], self.width() - RIGHT, 5, high=BUTTON_H)
 
@@ -785,7 +785,9 @@ class Match(Screen):
 
     def _place_pairs(self) -> None:
         half = self.half
-        told = [(q.name, q.part.shown_name) for q in self.pairs] + ([(half.letter, half.shown_name)] if half is not None else [])
+        told = [(q.name, q.part.shown_name) for q in self.pairs]
+        told += [(q.part.letter, q.part.shown_name) for q in self.joined_pairs]
+        told += [(half.letter, half.shown_name)] if half is not None else []
         names = [name for name, _ in told]
         if [b.property("pair") for b in self.pair_buttons] != names:
             for old in self.pair_buttons:
@@ -800,14 +802,23 @@ class Match(Screen):
                 self.pair_buttons.append(button)
         for k, button in enumerate(self.pair_buttons):
             button.setVisible(len(names) > 1)
-            button.setChecked(k == (len(self.pairs) if self.mates_shown else self.at))
+            button.setChecked(k == self._shown_at)
             button.raise_()
         flow.row_to_right([(b, b.sizeHint().width()) for b in reversed(self.pair_buttons)], self.width() - RIGHT, 2, high=34)
 
+    @property
+    def _shown_at(self) -> int:
+        """Which of the buttons is the one that is shown."""
+        if self.mates_shown:
+            return len(self.pairs) + len(self.joined_pairs)
+        return len(self.pairs) + (self.joined_at or 0) if self.joined_shown else self.at
+
     def take_pair(self, k: int) -> None:
         """Another pair of the plan, or the boards that are no mates."""
-        self.mating = k >= len(self.pairs)
-        if not self.mating:
+        leaves, joined = len(self.pairs), len(self.joined_pairs)
+        self.mating = k >= leaves + joined
+        self.joined_at = k - leaves if leaves <= k < leaves + joined else None
+        if k < leaves:
             self.at = k
         self.state.changed.emit()
 
