@@ -4,6 +4,7 @@ from unittest import mock
 
 from PySide6.QtCore import Qt
 
+from grainet.design.ways import with_way
 from grainet.plan.planner import plan_job
 from grainet.wood.piece import MoistureReading, Piece
 from tests.desk.app import WindowTest
@@ -90,3 +91,28 @@ class TooHighForTheSaw(WindowTest):
         self.key(Qt.Key.Key_T, ALT, self.window)
         self.answered(lambda: self.key(Qt.Key.Key_P, ALT, self.window))
         self.assertEqual(self.window.planning.pins["merrow"], ())
+
+
+class BesideAPairOfLeaves(WindowTest):
+    def test_each_has_its_button_and_either_is_shown(self):
+        guitar = self.shop.instruments.find("merrow")
+        self.assertTrue(self.state.keep_instrument("folded body", with_way(guitar, "body", "fold")))
+        ring = tuple((float(x), float(y)) for x, y in rect(900, 360))
+        dry = (MoistureReading(x_mm=450.0, y_mm=180.0, depth_mm=12.0, moisture_pct=8.5),)
+        wood = {"species": "Red alder", "outline": ring, "thickness_mm": 48.0, "moisture": dry, "mass_kg": 8.0}
+        self.shop.apply("a wide board", Piece(id="70", grain_slope_deg=1.0, ring_angle_deg=(60.0, 60.0), **wood))
+        self.state.choose_design("merrow")
+        job = self.shop.jobs.job_for([d for d in self.shop.designs() if d.id == "merrow"])
+        self.window.worker.planned.emit(job, plan_job(job, seconds=4))
+        self.settle()
+        self.click("rail.match")
+        screen = self.find("match")
+        leaves, joined = screen.pairs[0].name, screen.joined_pairs[0].part.letter
+        self.assertFalse(screen.joined_shown)
+        self.click(f"match.pair.{joined}")
+        self.assertTrue(self.find("match.joined").isVisible())
+        self.assertEqual([b.isChecked() for b in screen.pair_buttons][:2], [False, True])
+        self.assertFalse(screen.lock_it.geometry().intersects(self.find(f"match.pair.{joined}").geometry()))
+        self.click(f"match.pair.{leaves}")
+        self.assertFalse(self.find("match.joined").isVisible())
+        self.assertTrue(screen.book.isVisible())

@@ -751,7 +751,8 @@ class Match(Screen):
         if self.joined_shown:
             self.joined.show_pair(self.joined_pairs[min(self.joined_at or 0, len(self.joined_pairs) - 1)])
             flow.fill(self.joined, 0, 0, self.width(), self.height())
-            flow.row_to_right([(self.lock_it, 170)], self.width() - RIGHT, 5, high=BUTTON_H)
+            # the pairs' buttons stand above
+            flow.row_to_right([(self.lock_it, 170)], self.width() - RIGHT, self.height() - BUTTON_H - 12, high=BUTTON_H)
 
     def _place_foot(self) -> None:
         w, cards = self.width(), self.height() - CARDS_H - GAP
