@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QTrans
 from PySide6.QtWidgets import QAbstractButton, QWidget
 from typing_extensions import override
 
+from grainet.design.joint_edge import ON_EDGE_MM
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.services.pictures import plain_colour
@@ -211,17 +212,12 @@ class JoinedPage(QAbstractButton):
             draw.wood_texture(p, theme, inside, picture, scale.box(pair.piece), wood)
             draw.outline(p, inside, theme.ink, 2)
             p.restore()
-        one = self._moved(pair.rings[0])
+        at_seam = [x for x, y in self._moved(pair.rings[0]) if y >= pair.seam_y - ON_EDGE_MM]
         y = scale.y(pair.seam_y)
         p.setPen(QPen(theme.chalk, 2))
-        p.drawLine(QPointF(scale.x(min(x for x, _ in one)), y), QPointF(scale.x(max(x for x, _ in one)), y))
-        left_words(
-            p,
-            state,
-            scale.top,
-            "Together",
-            [("the face that shows" if pair.one.face_up == "1" else "face 1; 2 shows", theme.ink2)],
-        )
+        p.drawLine(QPointF(scale.x(min(at_seam)), y), QPointF(scale.x(max(at_seam)), y))
+        shows = ["the face that shows"] if pair.one.face_up == "1" else ["face 2 shows,", "seen from face 1"]
+        left_words(p, state, scale.top, "Together", [(line, theme.ink2) for line in shows])
 
     def _moved(self, ring: Array) -> list[tuple[float, float]]:
         return [(float(x) + self.by_mm, float(y)) for x, y in ring]
