@@ -76,6 +76,32 @@ class Outline(Case):
         self.click("outline.keep")
         self.assertEqual(len(self.g.body.zones), count)
 
+    def test_a_contours_line_is_drawn_and_its_depth_said(self):
+        self.click("outline.contour.behind")
+        a, b = (QPoint(*(int(v) for v in self.outline.to_px(c))) for c in ((120.0, -60.0), (260.0, -90.0)))
+        QTest.mousePress(self.outline, Qt.MouseButton.LeftButton, pos=a)
+        QTest.mouseMove(self.outline, b)
+        self.window.grab()
+        QTest.mouseRelease(self.outline, Qt.MouseButton.LeftButton, pos=b)
+        self.settle()
+        self.window.grab()
+        self.assertFalse(self.find("outline.contour.behind").isChecked())
+        self.click("outline.keep")
+        self.type("contour behind 9")
+        self.type("bevel 4 in 6")
+        (contour, bevel) = self.g.body.shaping
+        self.assertEqual((contour.kind, contour.back, contour.deep_mm), ("contour", True, 9.0))
+        self.assertEqual((bevel.kind, bevel.in_mm), ("bevel", 6.0))
+        self.state.move_cursor(200)
+        self.window.grab()
+        self.click("outline.carve")
+        self.assertEqual(self.find("tape.line").text(), "carve ")
+        self.click("zone.seen")  # one drag at a time
+        self.click("outline.contour.front")
+        self.assertIsNone(self.outline.marking)
+        QTest.keyClick(self.outline, Qt.Key.Key_Escape)
+        self.assertIsNone(self.outline.contouring)
+
     def test_lines_of_a_drawing_and_a_picture_are_taken_whole_or_in_part(self):
         other = begin("through", "t", "t")
         write_outlines(self.folder / "o.dxf", other)

@@ -8,11 +8,13 @@ from dataclasses import dataclass
 from grainet.design import formulas
 from grainet.design.blanks import board_end_mm, board_end_width_mm
 from grainet.design.clip import clipped
+from grainet.design.depth_map import depth_map, is_chamber
 from grainet.design.drawing import board_half_mm, neck_depth_mm, stations
 from grainet.design.instrument import Instrument, Plated
 from grainet.design.let_in import proud, recess_mm
 from grainet.design.templates import walls_of
 from grainet.kept import kept_per_value
+from grainet.wood.value import Point
 
 
 @dataclass(frozen=True)
@@ -40,7 +42,7 @@ class Check:
 @kept_per_value()
 def checks_of(g: Instrument) -> tuple[Check, ...]:
     """Every check of an instrument."""
-    return (*_rod(g), *_edge(g), *_floors(g), *_let_in(g), *_channels(g), *_walls(g), *_fit(g))
+    return (*_rod(g), *_edge(g), *_floors(g), *_let_in(g), *_channels(g), *_walls(g), *_shaped(g), *_fit(g))
 
 
 def _rod(g: Instrument) -> Iterator[Check]:
@@ -127,13 +129,41 @@ def _least_depth_mm(g: Instrument, plate: Plated) -> float:
     return min(neck_depth_mm(g, nut - plate.at_mm - plate.length_mm * k / 4) for k in range(5))
 
 
+def _shaped(g: Instrument) -> Iterator[Check]:
+    """What the shaping leaves: of the body where it is thinnest, of the top over each chamber, of the floor under each cavity."""
+    if not g.body.shaping:
+        return
+    deep = depth_map(g)
+    left, at = deep.least_left()
+    yield Check("body where it is cut deepest", left, formulas.FLOOR_UNDER_CAVITY_MM, why=place_words(at), figure="body.shaping")
+    for cavity in g.body.cavities:
+        here = deep.within(cavity)
+        if not here.any():
+            continue
+        if is_chamber(cavity, g):
+            roof = float((deep.top - deep.front)[here].min())
+            why = f"{g.body.cap_mm:g} top − {g.body.cap_mm - roof:.1f} cut in front"
+            yield Check(f"top over the {cavity.name}", roof, LEAST_WALL_MM, why=why, figure="body.shaping")
+        if behind := float(deep.back[here].max()):
+            over = g.body.cap_mm if is_chamber(cavity, g) else 0.0
+            floor = g.body.thickness_mm - cavity.depth_mm - over - behind
+            why = f"{g.body.thickness_mm:g} body − {cavity.depth_mm + over:g} {cavity.name} − {behind:.1f} cut behind"
+            yield Check(
+                f"floor under the {cavity.name}, shaped", floor, formulas.FLOOR_UNDER_CAVITY_MM, why=why, figure="body.shaping"
+            )
+
+
+def place_words(at: Point) -> str:
+    """A place on the body in words: "120 from the tail, 60 to the treble"."""
+    x, y = at
+    side = "on the centre line" if abs(y) < 1.5 else f"{abs(y):.0f} to the {'bass' if y > 0 else 'treble'}"
+    return f"{x:.0f} from the tail, {side}"
+
+
 def _walls(g: Instrument) -> Iterator[Check]:
     """The thinnest wall, with its place."""
     for wall in walls_of(g)[:1]:
-        x, y = wall.at
-        side = "on the centre line" if abs(y) < 0.5 else f"{abs(y):.0f} to the {'bass' if y > 0 else 'treble'}"
-        why = f"{x:.0f} from the tail, {side}"
-        yield Check(f"wall between {wall.between}", wall.mm, LEAST_WALL_MM, why=why, figure="body.cavities")
+        yield Check(f"wall between {wall.between}", wall.mm, LEAST_WALL_MM, why=place_words(wall.at), figure="body.cavities")
 
 
 def _fit(g: Instrument) -> Iterator[Check]:

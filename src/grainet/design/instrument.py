@@ -15,6 +15,7 @@ from pydantic import Field, ValidationInfo, field_validator
 from grainet.design.mend import Mend
 from grainet.design.part import Zone
 from grainet.design.shape_library import BODIES
+from grainet.design.shaping import Shaping
 from grainet.wood.outline import ring_fault
 from grainet.wood.value import BadEntry, Ring, Value
 
@@ -112,6 +113,7 @@ class Body(Value):
     rim_mm: Some = Field(default=0.0, alias="x-rim_mm")  # of the body that stays round a top that is let in; 0: it covers all
     recess_mm: Some = Field(default=0.0, alias="x-recess_mm")  # how deep such a top is let in; 0: by its own thickness
     cavities: tuple[Cavity, ...] = ()
+    shaping: Annotated[tuple[Shaping, ...], Field(max_length=20)] = Field(default=(), alias="x-shaping")  # cut into its faces
 
     @field_validator("outline")
     @classmethod
@@ -293,6 +295,11 @@ class Instrument(Value):
         for k, plate in enumerate(self.plates):
             if plate.part_name in [p.part_name for p in self.plates[:k]]:
                 yield f"x-plates[{k}].name", f"“{plate.name}” stands twice, needs a name of its own"
+        for k, one in enumerate(self.body.shaping):
+            if one.deep_mm >= self.body.thickness_mm:
+                yield f"body.x-shaping[{k}]", f"{one.words}, leaves nothing of a body of {self.body.thickness_mm:g}"
+            if one.kind == "contour" and (one.line is None or one.line[0] == one.line[1]):
+                yield f"body.x-shaping[{k}].line", "a contour needs the line where it begins, two places on the body"
         if self.body.cap_mm >= self.body.thickness_mm:
             yield "body.cap_mm", f"a top of {self.body.cap_mm:g} leaves nothing of a body of {self.body.thickness_mm:g}"
         ys = [y for _, y in self.body.outline]

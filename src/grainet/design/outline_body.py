@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from grainet.design.clip import area_mm2
@@ -104,7 +104,19 @@ def turned_body(g: Instrument, how: str) -> Instrument:
     ]
     cavities = [{**c.model_dump(mode="json"), "polygon": ring(c.polygon)} for c in g.body.cavities]
     told: dict[str, Any] = {"body.outline": ring(g.body.outline), "body.zones": zones}
-    return g.with_figures({**told, **({"body.cavities": cavities} if cavities else {})})
+    shaping = _shaping_moved(g, place)
+    return g.with_figures(
+        {**told, **({"body.cavities": cavities} if cavities else {}), **({"body.shaping": shaping} if shaping else {})}
+    )
+
+
+def _shaping_moved(g: Instrument, place: Callable[[Point], list[float]]) -> list[dict[str, Any]]:
+    """The body's shaping with the lines of its contours moved as the outline is."""
+    moved = [s.model_dump(mode="json", exclude_unset=True) for s in g.body.shaping]
+    for one, was in zip(moved, g.body.shaping):
+        if was.line is not None:
+            one["line"] = [place(p) for p in was.line]
+    return moved
 
 
 def scaled_body(g: Instrument, length: float, width: float) -> Instrument:
@@ -115,7 +127,9 @@ def scaled_body(g: Instrument, length: float, width: float) -> Instrument:
     for zone in zones:
         if zone["polygon"] != "rest":
             zone["polygon"] = [[x * a, y * b] for x, y in zone["polygon"]]
-    return g.with_figures({"body.outline": [[round(x * a, 3), round(y * b, 3)] for x, y in g.body.outline], "body.zones": zones})
+    told = {"body.outline": [[round(x * a, 3), round(y * b, 3)] for x, y in g.body.outline], "body.zones": zones}
+    shaping = _shaping_moved(g, lambda p: [round(p[0] * a, 3), round(p[1] * b, 3)])
+    return g.with_figures({**told, **({"body.shaping": shaping} if shaping else {})})
 
 
 def zone_at(g: Instrument, p: Point, *, back: bool = False) -> str:

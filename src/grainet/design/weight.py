@@ -10,6 +10,7 @@ from grainet.design.allowances import Allowances
 from grainet.design.blank import Blank
 from grainet.design.blanks import blanks_of
 from grainet.design.clip import area_mm2, clipped
+from grainet.design.depth_map import depth_map
 from grainet.design.drawing import made_where
 from grainet.design.instrument import Instrument
 from grainet.design.let_in import recess_mm, top_outline
@@ -44,7 +45,7 @@ def blank_weight(g: Instrument, blank: Blank, library: SpeciesLibrary) -> Weight
     share = FACTS[Role(blank.role)].shaped if blank.role else 1.0
     area = abs(area_mm2(blank.outline))
     copies = max(1, blank.count - g.spare.get("accent", 0) if "accent" in blank.part else blank.count) * blank.leaves
-    hollow = _hollow(g, blank) if blank.component == "body" else 0.0
+    hollow = _hollow(g, blank) if blank.component in ("body", "cap") else 0.0
     return part_weight(area * copies, blank.thickness.finished_mm, density, hollow, spread, share)
 
 
@@ -55,10 +56,14 @@ def _apart(known: Iterable[object]) -> float:
 
 
 def _hollow(g: Instrument, blank: Blank) -> float:
-    """Volume that the cavities take from one slice of the body, by its share of the whole outline, mm3."""
-    whole = abs(area_mm2(g.body.outline))
-    taken = sum(abs(area_mm2(c.polygon)) * c.depth_mm for c in g.body.cavities)
-    taken += abs(area_mm2(top_outline(g))) * recess_mm(g)
+    """Volume that cavities and shaping take from one part of the body or its top, by its share of the whole outline, mm3."""
+    whole = abs(area_mm2(g.body.outline if blank.component == "body" else top_outline(g)))
+    of_top, of_rest = depth_map(g).removed_mm3 if g.body.shaping else (0.0, 0.0)
+    if blank.component == "cap":
+        taken = of_top
+    else:
+        taken = of_rest + sum(abs(area_mm2(c.polygon)) * c.depth_mm for c in g.body.cavities)
+        taken += abs(area_mm2(top_outline(g))) * recess_mm(g)
     return taken * abs(area_mm2(blank.outline)) / whole if whole else 0.0
 
 

@@ -16,7 +16,9 @@ from grainet.design.outline_body import scaled_body, turned_body
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS
 from grainet.design.ways import WAYS, with_way
+from grainet.session.commands.bits import signed
 from grainet.session.commands.part_words import read_block, read_let, read_stiffener
+from grainet.session.commands.shape_words import read_contour, read_rim
 from grainet.session.commands.strip_words import read_strip, read_strips
 from grainet.session.instruments import Instruments
 from grainet.session.kinds import PIECES
@@ -47,6 +49,9 @@ OPENERS = (
     "let",
     "block",
     "stiffener",
+    "bevel",
+    "carve",
+    "contour",
     "name",
     "strips",
     "strip",
@@ -126,7 +131,8 @@ class FigureReader:
     def _one(self, g: Instrument, word: str) -> Instrument:
         handler: Callable[[Instrument], Instrument] | None = {
             "name": self._name, "cavity": self._cavity, "let": lambda one: read_let(self, one), "block": lambda one: read_block(self, one), "stiffener": lambda one: read_stiffener(self, one), "strips": lambda one: read_strips(self, one), "strip": lambda one: read_strip(self, one), "head": self._head, "body": self._body, "top": self._top,
-            "outline": self._outline,
+            "outline": self._outline, "contour": lambda one: read_contour(self, one),
+            "bevel": lambda one: read_rim(self, one, "bevel"), "carve": lambda one: read_rim(self, one, "carve"),
             "left": lambda one: self._hand(one, "left"), "right": lambda one: self._hand(one, "right"),
         }.get(word)  # fmt: skip
         if handler is not None:
@@ -310,7 +316,7 @@ class FigureReader:
         if self.words and self.words[0].lower() == "at":
             if len(self.words) < 4 or "x" not in self.words[3]:
                 raise BadEntry(f"cavity {name} {told} at needs its middle and its size: {example}.")
-            x, y = (_signed(word, unit) for word in self.words[1:3])
+            x, y = (signed(word, unit) for word in self.words[1:3])
             long, wide = (parse_length(part, unit).mm / 2 for part in self.words[3].split("x", 1))
             del self.words[:4]
             ring = [[x - long, y - wide], [x + long, y - wide], [x + long, y + wide], [x - long, y + wide]]
@@ -380,11 +386,6 @@ class FigureReader:
         return self._figure(g, BY_WORD["top"])
 
 
-def _signed(word: str, unit: str) -> float:
-    """A length that may lie below the centre line. Raises BadEntry."""
-    return -parse_length(word[1:], unit).mm if word.startswith("-") else parse_length(word, unit).mm if word.strip("0.") else 0.0
-
-
 def words_for_drawing() -> list[tuple[str, str, str]]:
     """(word, what it does, an example) of everything that may be typed about an instrument."""
     rows = [
@@ -395,6 +396,6 @@ def words_for_drawing() -> list[tuple[str, str, str]]:
     rows += [
         ("head", "size, pitch and way of the head", "head 178x82"), ("body", "thickness, size, way or wood of the body", "body 400x316"),
         ("neck", "way or wood of the neck", "neck strips"), ("strips", "the strips of a laminated neck; swap changes their woods about", "strips 12 a1.5 10 ="), ("strip", "one strip: its thickness, taper, wood, grain", "strip 3 10>5 of walnut"),
-        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("cavity", "a hollow routed from the show side: its name, depth, middle and size", "cavity control 32 at 120 -80 60x40"), ("let", "a plate let into the neck's back: its name, thickness, how deep, size, from the nut", "let cover 4 deep 3.6 120x30 at 40"), ("block", "a block under the heel: along, across and high, and in how many layers", "block 70x60x66 in 3"), ("stiffener", "rods of wood beside the truss rod: size, how many, from the middle", "stiffener 400x6x10 2 beside 11"), ("name", "what it is called", "name Heron 8"),
+        ("top", "thickness, way or wood of the top", "top 6"), ("left", "a left-handed instrument", "left"), ("outline", "turns or mirrors the body's outline", "outline turn"), ("cavity", "a hollow routed from the show side: its name, depth, middle and size", "cavity control 32 at 120 -80 60x40"), ("let", "a plate let into the neck's back: its name, thickness, how deep, size, from the nut", "let cover 4 deep 3.6 120x30 at 40"), ("block", "a block under the heel: along, across and high, and in how many layers", "block 70x60x66 in 3"), ("stiffener", "rods of wood beside the truss rod: size, how many, from the middle", "stiffener 400x6x10 2 beside 11"), ("bevel", "a slant along the rim: how deep, how far in", "bevel 10 in 14"), ("carve", "an arched face: how deep at the rim, how far in", "carve 8 in 60"), ("contour", "a flat cut beyond a line over the body: how deep at the rim, its line", "contour 14 from 320 -60 to 120 -150"), ("name", "what it is called", "name Heron 8"),
     ]  # fmt: skip
     return rows

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from grainet.design.instrument import Instrument
 from grainet.design.let_in import proud
-from grainet.wood.units import entry_unit, format_length, parse_length
+from grainet.session.commands.bits import after, is_away, mm, shown, sizes, skip, whole
 from grainet.wood.value import BadEntry
 
 if TYPE_CHECKING:
@@ -27,88 +27,38 @@ def read_let(reader: FigureReader, g: Instrument) -> Instrument:
             raise BadEntry(f"No plate “{name}” is let in; there are: {', '.join(p.name for p in g.plates) or 'none yet'}.")
         reader.told.append(f"no {name} let in")
         return g.with_figure("plates", kept)
-    _skip(reader, "deep")
+    skip(reader, "deep")
     if len(words) < 2 or "x" not in words[1].lower():
         raise BadEntry(f"let {name} {told} needs how deep and its size: {LET}.")
-    thick, deep = _mm(reader, told), _mm(reader, words.pop(0))
-    long, wide = _sizes(reader, "let", ("length", "width"), LET)
-    at = _after(reader, "at", LET)
-    reader.told.append(f"{name} {_shown(reader, thick)} let into the neck's back {_shown(reader, deep)}: {proud(thick, deep)}")
+    thick, deep = mm(reader, told), mm(reader, words.pop(0))
+    long, wide = sizes(reader, "let", ("length", "width"), LET)
+    at = after(reader, "at", LET)
+    reader.told.append(f"{name} {shown(reader, thick)} let into the neck's back {shown(reader, deep)}: {proud(thick, deep)}")
     plate = {"name": name, "thickness_mm": thick, "depth_mm": deep, "length_mm": long, "width_mm": wide, "at_mm": at}
     return g.with_figure("plates", [*kept, plate])
 
 
 def read_block(reader: FigureReader, g: Instrument) -> Instrument:
     """``block 70x60x45`` (along, across, high), ``block 70x60x66 in 3`` layers, ``block away``. Raises BadEntry."""
-    if _is_away(reader, "no heel block"):
+    if is_away(reader, "no heel block"):
         return g.with_figure("heel_block", None)
-    long, wide, high = _sizes(reader, "block", ("length", "width", "height"), BLOCK)
+    long, wide, high = sizes(reader, "block", ("length", "width", "height"), BLOCK)
     layers = 1
-    if _skip(reader, "in"):
-        layers = _whole(reader, "block", f"how many layers, such as {BLOCK}")
-        _skip(reader, "layers")
-    reader.told.append(f"heel block {_shown(reader, high)} high" + (f" in {layers} layers" if layers > 1 else ""))
+    if skip(reader, "in"):
+        layers = whole(reader, "block", f"how many layers, such as {BLOCK}")
+        skip(reader, "layers")
+    reader.told.append(f"heel block {shown(reader, high)} high" + (f" in {layers} layers" if layers > 1 else ""))
     return g.with_figure("heel_block", {"length_mm": long, "width_mm": wide, "height_mm": high, "layers": layers})
 
 
 def read_stiffener(reader: FigureReader, g: Instrument) -> Instrument:
     """``stiffener 400x6x10 2 beside 11`` (along, across, deep; how many; from the middle), ``stiffener away``. Raises BadEntry."""
-    if _is_away(reader, "no stiffeners"):
+    if is_away(reader, "no stiffeners"):
         return g.with_figure("stiffener", None)
-    long, wide, deep = _sizes(reader, "stiffener", ("length", "width", "depth"), STIFFENER)
-    count = _whole(reader, "stiffener", "how many") if reader.words and reader.words[0].isdigit() else 2
-    beside = _after(reader, "beside", STIFFENER)
+    long, wide, deep = sizes(reader, "stiffener", ("length", "width", "depth"), STIFFENER)
+    count = whole(reader, "stiffener", "how many") if reader.words and reader.words[0].isdigit() else 2
+    beside = after(reader, "beside", STIFFENER)
     some = "1 stiffener" if count == 1 else f"{count} stiffeners"
-    reader.told.append(f"{some} {_shown(reader, wide)} wide, {_shown(reader, deep)} deep")
+    reader.told.append(f"{some} {shown(reader, wide)} wide, {shown(reader, deep)} deep")
     told = {"length_mm": long, "width_mm": wide, "depth_mm": deep, "count": count, "beside_mm": beside}
     return g.with_figure("stiffener", told)
-
-
-# bits of a line -------------------------------------------------------------------------------------------------------
-def _mm(reader: FigureReader, text: str) -> float:
-    return parse_length(text, entry_unit(reader.style)).mm
-
-
-def _shown(reader: FigureReader, mm: float) -> str:
-    return format_length(mm, reader.style)
-
-
-def _skip(reader: FigureReader, word: str) -> bool:
-    """Take a word away where it stands next; whether it did."""
-    if reader.words and reader.words[0].lower() == word:
-        reader.words.pop(0)
-        return True
-    return False
-
-
-def _is_away(reader: FigureReader, told: str) -> bool:
-    """Whether the part is taken away, which is told then."""
-    if not _skip(reader, "away"):
-        return False
-    reader.told.append(told)
-    return True
-
-
-def _after(reader: FigureReader, word: str, example: str) -> float:
-    """The length behind a word; 0 where the word does not stand next. Raises BadEntry."""
-    if not _skip(reader, word):
-        return 0.0
-    if not reader.words:
-        raise BadEntry(f"{word} needs a length, such as {example}.")
-    return _mm(reader, reader.words.pop(0))
-
-
-def _sizes(reader: FigureReader, word: str, names: tuple[str, ...], example: str) -> list[float]:
-    """Sizes typed as one word: 70x60x45. Raises BadEntry."""
-    parts = reader.words.pop(0).lower().split("x") if reader.words else []
-    if len(parts) != len(names):
-        raise BadEntry(f"{word} needs its {', '.join(names[:-1])} and {names[-1]} in one: {example}.")
-    return [_mm(reader, part) for part in parts]
-
-
-def _whole(reader: FigureReader, word: str, wanted: str) -> int:
-    """A whole number from 1 on. Raises BadEntry."""
-    told = reader.words.pop(0) if reader.words else ""
-    if not told.isdigit() or not int(told):
-        raise BadEntry(f"{word} needs {wanted}; found “{told}”.")
-    return int(told)

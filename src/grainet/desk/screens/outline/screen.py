@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
 from grainet.design.clip import area_mm2
+from grainet.design.depth_map import depth_map
 from grainet.design.instrument import Instrument
 from grainet.design.outline_edit import even, handles_of, share_near, shares
 from grainet.design.part import ZoneKind
@@ -22,6 +23,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.outline.controls import CARD_H, Handle, SourceCard
+from grainet.desk.screens.outline.shaping import SECTION_H, TOP, paint_depth, paint_section, shaping_words
 from grainet.desk.screens.screen import Page
 from grainet.desk.services.dialogs import file_to_read
 from grainet.desk.services.outline_files import print_full_size, save_outlines
@@ -47,10 +49,13 @@ from grainet.present.outline import (
     without_zone,
     zone_under,
 )
+from grainet.present.shaping import with_contour
 from grainet.wood.units import format_length
 from grainet.wood.value import BadEntry, Point, why_not
 
 PANEL_W, FOOT_H = 360, 132
+MOST_LINES = 8  # of what is said about the shaping
+EXAMPLES = {"bevel": "bevel 10 in 14", "carve": "carve 8 in 60"}
 PLAIN = QColor("#dcc59c")
 
 
@@ -69,10 +74,12 @@ class OutlineScreen(Page):
         self.sources: list[Source] = []
         self.cards: list[SourceCard] = []
         self.marking: ZoneKind | None = None
+        self.contouring: bool | None = None  # whether the next drag is a contour's line, and whether behind
         self.zone: int | None = None  # the zone that is chosen
         self._corner: Point | None = None
         self._drawn: tuple[Point, Point] | None = None
         self._before: Instrument | None = None  # as it was when a drag began
+        self._shape_top = 300.0  # px: where the words about its shape begin
         self.scroll = ScrolledColumn(self)
         self.keep_it = WordButton(state, "Back to the drawing", "Ctrl+Enter", chalk=True, parent=self, name="outline.keep")
         self.keep_it.clicked.connect(self.primary_action)
@@ -91,6 +98,18 @@ class OutlineScreen(Page):
             button.setCheckable(True)
             button.setToolTip("Press, then drag on the body from one corner of the zone to the other")
             button.clicked.connect(lambda on, kind=kind: self.mark(kind if on else None))
+        self.contours = {
+            False: WordButton(state, "contour in front", "", parent=self, name="outline.contour.front"),
+            True: WordButton(state, "contour behind", "", parent=self, name="outline.contour.behind"),
+        }
+        for behind, button in self.contours.items():
+            button.setCheckable(True)
+            button.setToolTip("Press, then drag along the line where the cut begins; contour 14 says how deep it is at the rim")
+            button.clicked.connect(lambda on, behind=behind: self.contour(behind if on else None))
+        self.rims = {kind: WordButton(state, kind, "", parent=self, name=f"outline.{kind}") for kind in ("bevel", "carve")}
+        for kind, button in self.rims.items():
+            button.setToolTip(f"Along the whole rim, so deep and so far in: {EXAMPLES[kind]}")
+            button.clicked.connect(lambda _=False, kind=kind: self.state.tape_wanted.emit(f"{kind} "))
         state.changed.connect(self.refresh)
         state.previewed.connect(self.refresh)
 
@@ -262,8 +281,18 @@ class OutlineScreen(Page):
     def mark(self, kind: ZoneKind | None) -> None:
         """The next drag on the body draws a zone of this kind; None draws none."""
         self.marking = kind
+        if kind is not None:
+            self.contour(None)
         for one, button in self.kinds.items():
             button.setChecked(one == kind)
+
+    def contour(self, behind: bool | None) -> None:  # noqa: FBT001 (front, behind, or none of them)
+        """The next drag on the body draws the line where a contour begins; None draws none."""
+        self.contouring = behind
+        if behind is not None:
+            self.mark(None)
+        for one, button in self.contours.items():
+            button.setChecked(one == behind)
 
     def take_zone_away(self) -> None:
         """The chosen zone goes; shown and not kept yet."""
@@ -280,7 +309,7 @@ class OutlineScreen(Page):
         g = self.shown
         if g is None or not AXIS_X - 30 < event.position().x() < self.width() - PANEL_W:
             return
-        if self.marking is not None:
+        if self.marking is not None or self.contouring is not None:
             self._corner, self._drawn = at, (at, at)
         else:
             self.zone = zone_under(g, at)
@@ -297,12 +326,13 @@ class OutlineScreen(Page):
     @override
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """The zone is there; shown and not kept yet."""
-        g, drawn, kind = self.shown, self._drawn, self.marking
+        g, drawn, kind, behind = self.shown, self._drawn, self.marking, self.contouring
         self._corner = self._drawn = None
-        if g is not None and drawn is not None and kind is not None:
+        if g is not None and drawn is not None and (kind is not None or behind is not None):
             self.mark(None)
+            self.contour(None)
             try:
-                self._show(with_zone(g, kind, drawn))
+                self._show(with_zone(g, kind, drawn) if kind is not None else with_contour(g, drawn, back=bool(behind)))
             except BadEntry as fault:
                 self.state.warn(str(fault))
         self.refresh()
@@ -312,8 +342,9 @@ class OutlineScreen(Page):
         """Del takes the chosen zone away, Esc draws none."""
         if event.key() == Qt.Key.Key_Delete and self.zone is not None:
             self.take_zone_away()
-        elif event.key() == Qt.Key.Key_Escape and self.marking is not None:
+        elif event.key() == Qt.Key.Key_Escape and (self.marking is not None or self.contouring is not None):
             self.mark(None)
+            self.contour(None)
         else:
             super().keyPressEvent(event)
 
@@ -355,18 +386,21 @@ class OutlineScreen(Page):
         if not self.isVisible():
             return
         g, x = self.shown, self.width() - PANEL_W + 14
-        for button in (self.bring, self.both, self.print_it, *self.kinds.values()):
+        for button in (self.bring, self.both, self.print_it, *self.kinds.values(), *self.contours.values(), *self.rims.values()):
             button.setVisible(g is not None)
         self.away.setVisible(g is not None and self.zone is not None and self.zone < len(g.body.zones))
         self.keep_it.say("Keep it" if self.state.preview is not None else "Back to the drawing")
         self._place_handles(g)
         flow.row([(self.bring, 116), (self.both, 102), (self.print_it, 100)], x, 40, gap=6)
         flow.row_to_right([(self.keep_it, 240)], self.width() - RIGHT, self.height() - 54)
-        below = flow.column(self.kinds.values(), LEFT, 62, 130, gap=4)
-        flow.row([(self.away, 140)], LEFT, below + 6)
+        below = flow.column(self.kinds.values(), LEFT, 50, 130, gap=4)
+        flow.row([(self.away, 130)], LEFT, below)
+        self._shape_top = below + 58
+        below = flow.column(self.contours.values(), LEFT, self._shape_top + 8, 130, gap=4)
+        flow.row([(button, 63) for button in self.rims.values()], LEFT, below, gap=4)
         top = 96
         self.scroll.setVisible(bool(self.cards))
-        flow.fill(self.scroll, x - 6, top, self.width(), self.height() - 66)
+        flow.fill(self.scroll, x - 6, top, self.width(), self.height() - 66 - self._shape_room())
         for card in self.cards:
             card.show()
             card.place()
@@ -402,6 +436,7 @@ class OutlineScreen(Page):
             return
         draw.text_at(p, LEFT, 22, "Zones", theme.ink, 16, 700)
         draw.text_at(p, LEFT, 42, "drag one on the body", theme.ink2, 13, room=146)
+        draw.text_at(p, LEFT, self._shape_top, "Shape", theme.ink, 16, 700)
         self._body(p, g)
         p.fillRect(QRectF(self.width() - PANEL_W, 0, PANEL_W, self.height()), theme.ground)
         x = self.width() - PANEL_W + 14
@@ -415,7 +450,28 @@ class OutlineScreen(Page):
             )
             for k, line in enumerate(words):
                 draw.text_at(p, x, 118 + 20 * k, line, theme.ink2, 14, room=PANEL_W - 34)
+        self._shape_panel(p, g)
         self._foot(p, g)
+
+    def _shape_room(self) -> float:
+        """How high what is said of the shaping stands above the panel's foot."""
+        g = self.shown
+        if g is None or not g.body.shaping or self._before is not None:
+            return 0.0
+        lines = shaping_words(depth_map(g), self.state.shop.kit.length_style, PANEL_W - 34)
+        return SECTION_H + 30.0 + 19 * min(MOST_LINES, len(lines))
+
+    def _shape_panel(self, p: QPainter, g: Instrument) -> None:
+        """What the shaping lays open, and the section at the plumb."""
+        if not g.body.shaping or self._before is not None:
+            return
+        theme, style, deep = self.state.theme, self.state.shop.kit.length_style, depth_map(g)
+        x, y = self.width() - PANEL_W + 14.0, self.height() - 66 - self._shape_room() + 18
+        draw.text_at(p, x, y, "What its shape lays open", theme.ink, 16, 700)
+        for line, caution in shaping_words(deep, style, PANEL_W - 34)[:MOST_LINES]:
+            y += 19
+            draw.text_at(p, x, y, line, theme.wine if caution else theme.ink2, 13.5, room=PANEL_W - 34)
+        paint_section(p, theme, deep, self.state.draw_mm, QRectF(x, y + 8, PANEL_W - 34, SECTION_H), style)
 
     def _body(self, p: QPainter, g: Instrument) -> None:
         theme = self.state.theme
@@ -427,10 +483,13 @@ class OutlineScreen(Page):
             return self.to_px((0.0, mm))[1]
 
         path = draw.path_of(g.body.outline, to_x, to_y)
-        wood = plain_colour(g.body.species[0]) if g.body.species else PLAIN
+        seen = g.body.cap_species if g.body.cap_mm else g.body.species
+        wood = plain_colour(seen[0]) if seen else TOP if g.body.cap_mm else PLAIN
         p.fillPath(path, wood)
         if theme.dark:
             p.fillPath(path, QColor(0, 0, 0, 60))
+        if self._before is None and g.body.shaping:  # a line that is dragged answers at once; its depths follow
+            paint_depth(p, theme, depth_map(g), self.axis_now, self._middle, path)
         for k, zone in enumerate(g.body.zones):
             if zone.polygon != "rest":
                 self._zone(p, draw.path_of(zone.polygon, to_x, to_y), zone.kind, chosen=k == self.zone)
@@ -460,7 +519,10 @@ class OutlineScreen(Page):
             (ax, ay), (bx, by) = (self.to_px(c) for c in self._drawn)
             p.setPen(QPen(theme.chalk, 1.6, Qt.PenStyle.DashLine))
             p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawRect(QRectF(QPointF(ax, ay), QPointF(bx, by)).normalized())
+            if self.contouring is not None:
+                p.drawLine(QPointF(ax, ay), QPointF(bx, by))
+            else:
+                p.drawRect(QRectF(QPointF(ax, ay), QPointF(bx, by)).normalized())
 
     def _zone(self, p: QPainter, path: QPainterPath, kind: str, *, chosen: bool) -> None:
         """A zone in its manner: routed is hatched, covered dashed, what bears load ringed in wine."""
@@ -492,9 +554,9 @@ class OutlineScreen(Page):
         p.fillRect(QRectF(0, top, self.width() - PANEL_W, FOOT_H), theme.ground)
         xs, ys = zip(*g.body.outline)
         long, wide = (format_length(round(v, 1), style) for v in (max(xs) - min(xs), max(ys) - min(ys)))
-        draw.text_at(p, LEFT, top + 24, "Left and right", theme.ink, 16, 700)
-        draw.text_at(p, LEFT, top + 44, "bass less treble,", theme.ink2, 13)
-        draw.text_at(p, LEFT, top + 61, "drawn 15 times as tall", theme.ink2, 13)
+        draw.text_at(p, LEFT, top + 40, "Left and right", theme.ink, 16, 700)
+        draw.text_at(p, LEFT, top + 60, "bass less treble,", theme.ink2, 13)
+        draw.text_at(p, LEFT, top + 77, "drawn 15 times as tall", theme.ink2, 13)
         found = audit(g)
         y = top + 40
         p.setPen(QPen(theme.edge, 1))
