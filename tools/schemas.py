@@ -8,10 +8,12 @@ from pathlib import Path
 from grainet.design.answer import Blanks
 from grainet.design.instrument import Instrument
 from grainet.exchange.become_file import Become
+from grainet.exchange.steps_file import ShopFile
 from grainet.exchange.stock import Stock
 from grainet.grade.verdict import Grades
 from grainet.job.answer import Plan, Plans
 from grainet.job.job import Job
+from grainet.work.operation import Making
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "schema"
 MODELS = {
@@ -23,6 +25,8 @@ MODELS = {
     "guitar": Instrument,
     "blanks": Blanks,
     "become": Become,
+    "steps": Making,
+    "shop": ShopFile,
 }
 
 

@@ -1,0 +1,49 @@
+"""The shop as making reckons with it: machines, clamps one by one, glue, warmth, hands and hours."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from grainet.kit.gluing import SHIPPED_GLUES, Clamp, Glue
+from grainet.kit.machine import Machine
+from grainet.kit.shop_profile import SHIPPED_MACHINES
+from grainet.wood.species import SpeciesLibrary, library_with
+from grainet.work.operation import ShopClamp
+
+NO_CLAMP = ("tape", "caul", "vacuum")  # presses, but is no clamp that stands at a place
+YELLOW = next(g for g in SHIPPED_GLUES if g.id == "yellow")
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What the shop has. ``pressure_mpa`` is the house's own figure for every joint, where it has one; ``cavities`` says which school
+    routes them: before the skins go on, or after."""
+
+    machines: tuple[Machine, ...] = SHIPPED_MACHINES
+    clamps: tuple[ShopClamp, ...] = ()
+    glue: Glue = YELLOW
+    temperature_c: float = 20.0
+    hands: int = 1
+    hours: tuple[str, str] = ("08:00", "17:00")
+    caul_mm: float = 20.0
+    pressure_mpa: float | None = None
+    seconds_a_face: float = 40.0
+    spread_g_m2: float = 175.0
+    cavities: Literal["before", "after"] = "before"
+    library: SpeciesLibrary = field(default_factory=library_with)
+
+    @property
+    def pace(self) -> float:
+        """How much longer glue takes here than at 20 °C: twice for every five degrees below it, half for every five above."""
+        return float(2 ** ((20.0 - self.temperature_c) / 5))
+
+
+def each_clamp(clamps: tuple[Clamp, ...]) -> tuple[ShopClamp, ...]:
+    """Every clamp of a shop by itself: six bar clamps are bar1 to bar6. What is no clamp is left out."""
+    return tuple(
+        ShopClamp(id=f"{c.id}{k + 1}", kind=c.kind, opens_mm=c.reach_mm, force_kn=c.force_kn)
+        for c in clamps
+        if c.kind not in NO_CLAMP
+        for k in range(c.count)
+    )

@@ -1,0 +1,93 @@
+"""From a plan to finished blanks and bodies: every workpiece and every operation, in order, on the calendar, with the wood's balance.
+
+Made from three sources: the plan's cuts (the saw), the instruments' trees (the glue) and their figures (slots, cavities, outlines).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from grainet.design.allowances import Allowances
+from grainet.design.instrument import Instrument
+from grainet.design.tree import Member, tree_of
+from grainet.job.answer import Plan
+from grainet.job.job import Job
+from grainet.work.balance import balance_of
+from grainet.work.bench import Bench
+from grainet.work.features import Features
+from grainet.work.from_saw import saw_boards
+from grainet.work.joining import Gluing, Made
+from grainet.work.operation import Making
+from grainet.work.preparing import prepare
+from grainet.work.schedule import schedule
+from grainet.work.sequence import in_order
+from grainet.work.sheet import Sheet
+from grainet.work.workpiece import Workpiece, freed_of
+
+
+def making_of(
+    job: Job, plan: Plan, guitars: Sequence[Instrument] = (), bench: Bench | None = None, start: datetime | None = None
+) -> Making:
+    """The whole making of a plan. ``start`` puts it on the calendar; rules that lead round raise Circle."""
+    bench = bench or Bench()
+    freed = freed_of(job, plan)
+    sheet = Sheet()
+    saw_boards(sheet, job, plan, freed, bench)
+    prepare(sheet, freed, bench)
+    species = {piece.id: piece.species for piece in job.pieces}
+    workpieces = [f.workpiece for f in freed]
+    members: dict[str, str] = {}
+    missing: list[str] = []
+    for g in guitars:
+        mine = [f for f in freed if f.workpiece.build == g.id]
+        gluing = Gluing(sheet, g, g.id, mine, bench, species)
+        _Instrument(gluing, Features(sheet, g, g.id, bench), tree_of(g, Allowances())).write()
+        members |= gluing.members
+        workpieces += gluing.joined
+        missing += [name if len(guitars) == 1 else f"{g.id}.{name}" for name in gluing.missing]
+    order = in_order(list(sheet.operations.values()), sheet.ties)
+    entries = schedule(order, sheet.ties, start, bench.hands, bench.hours) if start is not None else []
+    return Making(
+        hands=bench.hands, hours=bench.hours, temperature_c=bench.temperature_c, clamps=bench.clamps,
+        workpieces=tuple(_with_member(w, members) for w in workpieces), missing=tuple(dict.fromkeys(missing)), operations=tuple(order),
+        rules=tuple(sheet.ties), calendar=tuple(entries), balance=balance_of(job, plan, freed, order),
+    )  # fmt: skip
+
+
+def _with_member(one: Workpiece, members: dict[str, str]) -> Workpiece:
+    return one if one.member or one.id not in members else one.changed(member=members[one.id])
+
+
+class _Instrument:
+    """Walks one instrument's tree: each member is joined, then shaped as far as it is then whole."""
+
+    def __init__(self, gluing: Gluing, features: Features, tree: Member) -> None:
+        self.gluing, self.features, self.tree = gluing, features, tree
+        self.body = tree.members[0].name if tree.members else ""
+        self.neck = tree.members[1].name if len(tree.members) > 1 else ""
+        gluing.shaped = self.shape
+        gluing.covered = self.cover
+
+    def write(self) -> None:
+        """Everything that can be made of it."""
+        if self.tree.joint is not None:
+            self.gluing.member(self.tree)
+        else:
+            for one in self.tree.members:
+                self.gluing.member(one)
+
+    def shape(self, member: Member, made: Made) -> None:
+        """What a member asks for once it is whole."""
+        if member.name == "fretboard":
+            self.features.board(made)
+        elif member.name == "neck":
+            self.features.shaft(made)
+        if member.name == self.neck:
+            self.features.neck(made)
+        elif member.name == self.body:
+            self.features.body(made)
+
+    def cover(self, member: Member, below: Sequence[Made]) -> list[str]:
+        """What is done to a body before its top goes on."""
+        return self.features.under_the_top(below[0]) if member.name == "body with its top" else []

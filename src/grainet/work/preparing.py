@@ -1,0 +1,199 @@
+"""What a part needs between the saw and the glue: rest, a level face, a straight joint edge, its thickness; mates at one setting.
+
+Which machine does it follows from the shop's limits: where none takes the piece, the work goes to the hand plane, and the other legal ways
+are said.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import groupby, pairwise
+
+from grainet.design.joint_edge import ON_EDGE_MM
+from grainet.design.role import FACTS, role_of
+from grainet.kit.machine import Machine, MachineKind, Stuff, Work, refusals
+from grainet.work.bench import Bench
+from grainet.work.operation import Operation, Said
+from grainet.work.sheet import Sheet
+from grainet.work.workpiece import Freed, by_part
+
+REST, MATES, FACE_FIRST = "rest between reductions", "mates at one setting", "reference face and edge first"
+# hours that sawn wood rests before it is levelled, by how a part's role minds moving; shipped judgement
+REST_H = {"neck": 72.0, "fretboard": 48.0, "body": 0.0}
+LEAF_REST_H = 48.0  # a leaf that was inside a board
+SHORT_MM = 300.0  # under which a planer's manual usually wants a carrier
+HAND = "hand plane"
+Size = tuple[float, float, float]
+
+
+def prepare(sheet: Sheet, freed: Sequence[Freed], bench: Bench) -> None:
+    """Write down what every freed part needs, part by part."""
+    for _, rows in by_part(freed):
+        _rest(sheet, rows)
+        for one in rows:
+            _level_one(sheet, bench, one)
+        _edges(sheet, bench, rows)
+        _thickness(sheet, bench, rows)
+        leaves = [f.workpiece.id for f in rows if f.was_resawn and f.part.leaves > 1]
+        if len(leaves) > 1:
+            words = f"Photograph {' and '.join(leaves)} side by side: how far the lines miss is read from it"
+            sheet.add("photograph", leaves, "", minutes=2.0, board=rows[0].workpiece.build, text=words)
+
+
+def _rest(sheet: Sheet, rows: Sequence[Freed]) -> None:
+    """Sawn wood moves: it rests before it is levelled."""
+    role = role_of(rows[0].part.role)
+    hours = REST_H[FACTS[role].rest] if role is not None else 0.0
+    for one in rows:
+        wait = max(hours, LEAF_REST_H if one.was_resawn else 0.0)
+        if wait and one.over_mm > 0:
+            name = one.workpiece.id
+            words = f"Let {name} rest {wait:.0f} h on sticks, air on both faces"
+            sheet.add("rest", [name], "sawn", minutes=1.0, wait_minutes=60 * wait, board=one.workpiece.build, text=words)
+
+
+def _level_one(sheet: Sheet, bench: Bench, one: Freed) -> None:
+    take = level_mm(sheet, one)
+    if take > 0:
+        done = level(
+            sheet, bench, [one.workpiece.id], (*one.size_mm, one.depth_mm), {"face 1": round(take, 2)}, one.workpiece.build
+        )
+        for rest in sheet.of(one.workpiece.id, "rest"):
+            sheet.tie(rest.id, done.id, REST)
+
+
+def level_mm(sheet: Sheet, one: Freed) -> float:
+    """What levelling takes off its first face: what the plan counts there, half of what is over where that is a sawn face."""
+    over = left_over_mm(sheet, one)
+    counted = one.placement.z_top_mm - one.hand.top_mm - sheet.levelled.get(one.workpiece.id, 0.0)
+    return min(over, counted) if counted > 1e-6 else over / 2
+
+
+def left_over_mm(sheet: Sheet, one: Freed) -> float:
+    """What still has to come off both faces: what was levelled before it was resawn is off already."""
+    return max(0.0, one.over_mm - sheet.levelled.get(one.workpiece.id, 0.0))
+
+
+def level(sheet: Sheet, bench: Bench, names: Sequence[str], size: Size, takes: dict[str, float], board: str) -> Operation:
+    """A face made level."""
+    machine, kind, said = able(bench, Work.FACE, size)
+    words = f"Level {' and '.join(names)}: {next(iter(takes.values())):g} off {next(iter(takes))}"
+    return sheet.add(
+        "flatten", names, "", machine=machine, machine_kind=kind, takes_mm=takes, minutes=15.0 if kind == HAND else 5.0, cautions=said,
+        board=board, text=words,
+    )  # fmt: skip
+
+
+def _edges(sheet: Sheet, bench: Bench, rows: Sequence[Freed]) -> None:
+    """Joint edges made straight, mates at one setting; those that meet are shot as a pair."""
+    told = [(one, side, mm) for one in rows if (found := joint_side(one)) is not None for side, mm in (found,)]
+    for one, side, mm in told:
+        machine, kind, said = able(bench, Work.FACE, (one.size_mm[0], one.depth_mm, one.size_mm[1]))
+        name = one.workpiece.id
+        made = sheet.add(
+            "joint", [name], side, machine=machine, machine_kind=kind, takes_mm={side: round(mm, 2)}, minutes=4.0, cautions=said,
+            batch=f"joint {one.workpiece.build} {one.workpiece.part}" if len(told) > 1 else "", board=one.workpiece.build,
+            text=f"Straighten the {side} of {name}: {mm:g} off, square to its level face",
+        )  # fmt: skip
+        for face in sheet.of(name, "flatten")[-1:]:
+            sheet.tie(face.id, made.id, FACE_FIRST)
+
+
+def joint_side(one: Freed) -> tuple[str, float] | None:
+    """On which side of the piece as it lies its joint edge is, and what comes off there; None where none is told."""
+    part = one.part
+    if part.joint_edge is None:
+        return None
+    (_, first), (_, second) = part.joint_edge
+    if abs(first - second) > ON_EDGE_MM:
+        return None
+    ys = [y for _, y in part.outline]
+    low = abs(first - min(ys)) < abs(first - max(ys))
+    turned = 90 < one.placement.angle_deg % 360 < 270
+    flipped = one.placement.mirror != (one.placement.face_up == "2")
+    return ("near edge" if low != (turned != flipped) else "far edge"), part.joint_mm
+
+
+def _thickness(sheet: Sheet, bench: Bench, rows: Sequence[Freed]) -> None:
+    """Each to its thickness: alike ones in one go, all of a part at one setting."""
+    todo = [(one, round(left_over_mm(sheet, one), 2)) for one in rows]
+    todo = [(one, take) for one, take in todo if take > 0]
+    finished = rows[0].placement.finished_mm
+    groups = [(take, [one for one, _ in group]) for take, group in groupby(sorted(todo, key=lambda t: (t[1], t[0].workpiece.id)), key=lambda t: t[1])]  # fmt: skip
+    batch = f"thickness {rows[0].workpiece.build} {rows[0].workpiece.part}" if len(groups) > 1 else ""
+    made = []
+    for take, some in groups:
+        names = [one.workpiece.id for one in some]
+        size = (min(o.size_mm[0] for o in some), max(o.size_mm[1] for o in some), max(o.depth_mm for o in some))
+        one = to_thickness(sheet, bench, names, size, finished, take, some[0].workpiece.build, batch=batch)
+        made.append(one)
+        for name in names:
+            for face in sheet.of(name, "flatten")[-1:]:
+                sheet.tie(face.id, one.id, FACE_FIRST)
+    for before, after in pairwise(made):
+        sheet.tie(before.id, after.id, MATES, blocks=False)
+
+
+def to_thickness(
+    sheet: Sheet, bench: Bench, names: Sequence[str], size: Size, finished_mm: float, take_mm: float, board: str, batch: str = ""
+) -> Operation:  # fmt: skip
+    """Some workpieces planed to a thickness at one setting."""
+    machine, kind, said = able(bench, Work.THICKNESS, size)
+    passes = 4.0 + (10.0 if kind == HAND else 1.5) * len(names)
+    return sheet.add(
+        "thickness", names, f"{finished_mm:.1f}", machine=machine, machine_kind=kind, settings={"thickness_mm": round(finished_mm, 2)},
+        takes_mm={"thickness": round(take_mm, 2)}, minutes=passes, batch=batch, cautions=said, board=board,
+        text=f"Plane {' and '.join(names)} to {finished_mm:.1f}" + (", at one setting" if len(names) > 1 or batch else ""),
+    )  # fmt: skip
+
+
+# capacity --------------------------------------------------------------------------------------------------------------
+USUAL: dict[Work, str] = {Work.FACE: "planer", Work.THICKNESS: "thicknesser", Work.ROUT: "router"}
+
+
+def able(bench: Bench, work: Work, size: Size) -> tuple[str, str, tuple[Said, ...]]:
+    """The machine that takes a piece of a size, its kind, and what to say: the first that does; else the hand plane, with the other ways."""
+    stuff = Stuff(*size)
+    some = [m for m in bench.machines if work in m.does]
+    fitting = next((m for m in some if not refusals([m], work, stuff)), None)
+    if fitting is not None:
+        return fitting.name.lower(), fitting.kind.value, _of_machine(fitting, size)
+    if not some:
+        return USUAL[work], USUAL[work], ()
+    why = refusals(some, work, stuff)
+    ways = ways_round(some[0], work, size)
+    text = f"{'; '.join(why)}. Ways: {', '.join(ways)}."
+    return HAND, HAND, (Said(code="beyond_machine", grade="B", text=text[:1].upper() + text[1:]),)
+
+
+def ways_round(machine: Machine, work: Work, size: Size) -> list[str]:
+    """What can be done legally where a machine does not take a piece; never a guard removed."""
+    long, wide, thick = size
+    found = []
+    if machine.shortest_mm is not None and long < machine.shortest_mm:
+        found += ["on a carrier board long enough, blocked at both ends", "before it is cut to length"]
+    if machine.widest_mm is not None and wide > machine.widest_mm:
+        found += ["ripped and joined again after planing", "a router on a sled over it"]
+    if machine.thinnest_mm is not None and thick < machine.thinnest_mm:
+        found.append("on a sled through the thicknesser")
+    return [
+        *found,
+        "by hand plane and straightedge",
+        "another shop with a wider machine" if "ripped" in " ".join(found) else "another shop",
+    ]
+
+
+def _of_machine(machine: Machine, size: Size) -> tuple[Said, ...]:
+    """The usual cautions at a planing machine."""
+    found = [
+        Said(
+            code="cutter", grade="C", text="Dust captured, eyes and ears covered; no gloves or loose sleeves at a turning cutter."
+        )
+    ]
+    limit = machine.shortest_mm or SHORT_MM
+    if machine.kind in (MachineKind.PLANER, MachineKind.THICKNESSER) and size[0] < limit:
+        text = f"{size[0]:.0f} long: keep to the manual's least length, or use a carrier or a hand plane."
+        found.insert(0, Said(code="short_stock", grade="A", text=text))
+    if machine.kind is MachineKind.PLANER:
+        found.append(Said(code="planer", grade="B", text="Guard over the block, push blocks; never a hand over the cutter."))
+    return tuple(found)
