@@ -7,6 +7,7 @@ reference, cavities before the skins or after by the house's school, thickness b
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any
 
 from grainet.design.clip import area_mm2
@@ -17,13 +18,10 @@ from grainet.kit.machine import MachineKind
 from grainet.work.bench import Bench
 from grainet.work.joining import Made
 from grainet.work.operation import Operation, Said
+from grainet.work.order_rules import LOCATE, MEASURED, PARALLEL, PROFILE_FIRST, THICK_FIRST, TRIAL
 from grainet.work.sheet import Sheet
+from grainet.work.workpiece import Workpiece
 
-PARALLEL = "slot while the sides are parallel"
-THICK_FIRST = "thickness before profile"
-LOCATE = "holes that locate come before the shape"
-MEASURED, TRIAL = "rod measured before its slot", "trial cut before the slot"
-PROFILE_FIRST = "profile before its bevels"
 BLADE_MM = 3.0  # a router's straight cutter, or the saw's own kerf where none is told
 TRIAL_MM = 0.1
 PASS_MM = 6.0  # deep, of a router at once
@@ -47,8 +45,8 @@ def ramp_mm(blade_radius_mm: float, depth_mm: float) -> float:
 class Features:
     """Writes them down for one build."""
 
-    def __init__(self, sheet: Sheet, g: Instrument, build: str, bench: Bench) -> None:
-        self.sheet, self.g, self.build, self.bench = sheet, g, build, bench
+    def __init__(self, sheet: Sheet, g: Instrument, build: str, bench: Bench, joined: Sequence[Workpiece] = ()) -> None:
+        self.sheet, self.g, self.build, self.bench, self.joined = sheet, g, build, bench, joined
         self.router = next((m.name.lower() for m in bench.machines if m.kind is MachineKind.ROUTER), "router")
 
     def _add(
@@ -124,12 +122,20 @@ class Features:
             )  # fmt: skip
         profile = self._add("profile", made, "outline", "Rout the body to its outline along the template", 30.0, passes=_passes(g.body.thickness_mm))  # fmt: skip
         self.sheet.tie(holes.id, profile.id, LOCATE)
-        for thick in (o for w in made.names for o in self.sheet.of(w, "thickness")):
+        for thick in (o for w in self._history(made) for o in self.sheet.of(w, "thickness")):
             self.sheet.tie(thick.id, profile.id, THICK_FIRST)
         for k, cut in enumerate(g.body.shaping):
             words = f"Cut the {cut.words} at the rim" + (f", {cut.in_mm:g} in from it" if cut.in_mm else "")
             bevel = self._add("bevel", made, f"{k + 1} {cut.kind}", words, 20.0, routed=False, deep_mm=cut.deep_mm, in_mm=cut.in_mm or None, behind=cut.back or None)  # fmt: skip
             self.sheet.tie(profile.id, bevel.id, PROFILE_FIRST)
+
+    def _history(self, made: Made) -> list[str]:
+        """A member's workpieces and all that they were joined from."""
+        members = {one.id: one.members for one in self.joined}
+        found = list(made.names)
+        for name in found:
+            found += members.get(name, ())
+        return found
 
     def _cavity(self, made: Made, cavity: Cavity) -> Operation:
         litres = abs(area_mm2(cavity.polygon)) * cavity.depth_mm

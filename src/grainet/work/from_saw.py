@@ -11,6 +11,7 @@ from grainet.kit.machine import Machine
 from grainet.work.bench import Bench
 from grainet.work.operation import Kind, Said
 from grainet.work.operation_name import names_of
+from grainet.work.order_rules import SHORTEN
 from grainet.work.preparing import level
 from grainet.work.sheet import Sheet
 from grainet.work.steps import Step, steps_for
@@ -20,7 +21,6 @@ KIND_OF: dict[str, str] = {"crosscut": "mitre saw", "rip": "table saw", "resaw":
 MINUTES: dict[str, float] = {"crosscut": 3.0, "rip": 4.0, "resaw": 8.0, "outline": 6.0}
 SETTING: dict[str, str] = {"crosscut": "stop_mm", "rip": "fence_mm", "resaw": "fence_mm"}
 LONG_MM = 500.0  # from which a cut takes longer than its usual minutes
-SHORTEN = "shorten before an outline"
 
 
 def saw_boards(sheet: Sheet, job: Job, plan: Plan, freed: Sequence[Freed], bench: Bench) -> None:

@@ -14,12 +14,12 @@ from grainet.kit.machine import Work
 from grainet.work.bench import Bench
 from grainet.work.clamp_plan import ClampPlan, Joined, Kind, clamp_plan, lines_a_stage, pressure_of, spread_g
 from grainet.work.operation import Operation, Said
-from grainet.work.preparing import FACE_FIRST, Size, able, level, to_thickness
+from grainet.work.order_rules import DRY, FACE_FIRST, FIT, SKINS, WET
+from grainet.work.preparing import Size, able, level, to_thickness
 from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Freed, Workpiece
 
 COVERS = 0.7  # of a member's own face
-FIT, WET, DRY = "fit before glue", "moisture compared before glue", "dry run before glue"
 KIND_OF: dict[str, Kind] = {"edge": "edge", "face": "face", "stack": "stack", "scarf": "scarf", "insert": "face"}
 FLUSH_H = 24.0  # a water-based joint swells; planed flush sooner it sinks. A floor that warmth does not shorten
 MOISTURE_WITHIN_PCT, MOISTURE_BLOCKS_PCT = 2.0, 3.0
@@ -116,7 +116,7 @@ class Gluing:
             done = [new]
         for hollow in covered:
             glued = next(o.id for o in reversed(self.sheet.operations.values()) if o.kind == "glue" and done[0] in o.gives)
-            self.sheet.tie(hollow, glued, "cavities before skins")
+            self.sheet.tie(hollow, glued, SKINS)
         made = self._after(member, joint, below, done[0], woods)
         self.members[done[0]] = member.name
         return made

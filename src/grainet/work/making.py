@@ -42,7 +42,7 @@ def making_of(
     for g in guitars:
         mine = [f for f in freed if f.workpiece.build == g.id]
         gluing = Gluing(sheet, g, g.id, mine, bench, species)
-        _Instrument(gluing, Features(sheet, g, g.id, bench), tree_of(g, Allowances())).write()
+        _Instrument(gluing, Features(sheet, g, g.id, bench, gluing.joined), tree_of(g, Allowances())).write()
         members |= gluing.members
         workpieces += gluing.joined
         missing += [name if len(guitars) == 1 else f"{g.id}.{name}" for name in gluing.missing]

@@ -14,10 +14,10 @@ from grainet.design.role import FACTS, role_of
 from grainet.kit.machine import Machine, MachineKind, Stuff, Work, refusals
 from grainet.work.bench import Bench
 from grainet.work.operation import Operation, Said
+from grainet.work.order_rules import FACE_FIRST, MATES, REST
 from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Freed, by_part
 
-REST, MATES, FACE_FIRST = "rest between reductions", "mates at one setting", "reference face and edge first"
 # hours that sawn wood rests before it is levelled, by how a part's role minds moving; shipped judgement
 REST_H = {"neck": 72.0, "fretboard": 48.0, "body": 0.0}
 LEAF_REST_H = 48.0  # a leaf that was inside a board
@@ -131,7 +131,7 @@ def _thickness(sheet: Sheet, bench: Bench, rows: Sequence[Freed]) -> None:
             for face in sheet.of(name, "flatten")[-1:]:
                 sheet.tie(face.id, one.id, FACE_FIRST)
     for before, after in pairwise(made):
-        sheet.tie(before.id, after.id, MATES, blocks=False)
+        sheet.tie(before.id, after.id, MATES)
 
 
 def to_thickness(

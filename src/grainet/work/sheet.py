@@ -7,11 +7,11 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from grainet.work.operation import PLANING, SAWING, Kind, Operation, Tie
+from grainet.work.order_rules import GLUE_RESTS, REMARK, RULES
 
 MARKS_WANTED = PLANING | SAWING | {"glue", "slot", "taper", "cavity", "profile", "drill"}  # what rests on a drawn mark
 # what machines a glued workpiece, and so waits until its glue has rested
 MACHINING = PLANING | {"slot", "taper", "cavity", "profile", "drill", "bevel"}
-REMARK, GLUE_RESTS = "mark again after planing", "glue rests before planing flush"
 
 
 class Sheet:
@@ -75,10 +75,10 @@ class Sheet:
         self._bare -= set(works_on)
         return one
 
-    def tie(self, before: str, after: str, rule: str, *, blocks: bool = True) -> None:
-        """Bind two operations by a rule."""
+    def tie(self, before: str, after: str, rule: str) -> None:
+        """Bind two operations by one of the rules."""
         if before != after and not any((t.before, t.after, t.rule) == (before, after, rule) for t in self.ties):
-            self.ties.append(Tie(before=before, after=after, rule=rule, blocks=blocks))
+            self.ties.append(Tie(before=before, after=after, rule=rule, blocks=RULES[rule].blocks))
 
     def last_of(self, works_on: Iterable[str]) -> list[str]:
         """The operations that were written down last on some workpieces."""

@@ -1,0 +1,353 @@
+"""From a plan to a finished instrument: every part is whole, every rule kept, the wood's balance closed, the clamps enough or said."""
+
+import itertools
+import json
+import math
+import tempfile
+import unittest
+from dataclasses import replace
+from datetime import datetime
+from pathlib import Path
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from grainet.cli import main
+from grainet.design.starting_points import begin
+from grainet.kit.gluing import SHIPPED_GLUES
+from grainet.kit.machine import MachineKind
+from grainet.kit.shop_profile import GUESSED_CUTS, SHIPPED_MACHINES, ShopProfile
+from grainet.plan.become import Heap
+from grainet.wood.piece import Piece
+from grainet.work.bench import Bench, each_clamp
+from grainet.work.clamp_plan import Joined, clamp_plan, lines_a_stage, pressure_of, rows_of
+from grainet.work.features import ramp_mm, slot_passes
+from grainet.work.making import making_of
+from grainet.work.operation import Operation, ShopClamp, Tie
+from grainet.work.schedule import schedule
+from grainet.work.sequence import Circle, in_order
+from tests.jobs import SAW, half_ring, job, part, piece, planned, random_job
+from tests.work.replay import faults_of
+
+START = datetime(2026, 12, 1, 8)
+CLAMPS = each_clamp(ShopProfile().clamps)
+
+
+def wood(name, long, wide, thick, species="Hard maple"):
+    return Piece.model_validate_json(json.dumps({**piece(name, long, wide, thick), "species": species}))
+
+
+WOOD = [
+    wood("1", 1700, 220, 52, "Honduran mahogany"), wood("2", 1500, 110, 42), wood("4", 900, 90, 14, "East Indian rosewood"), wood("5", 700, 190, 34),
+]  # fmt: skip
+_made = {}
+
+
+def built(kind, **figures):
+    """A starting point laid out on the wood: the instrument, the job and the plan."""
+    if kind not in _made:
+        g = begin(kind, kind, kind)
+        asked = Heap(WOOD, GUESSED_CUTS).job_of(g)
+        _made[kind] = (asked, planned(asked))
+    return begin(kind, kind, kind).with_figures(figures), *_made[kind]
+
+
+class Whole(unittest.TestCase):
+    def test_random_plans_are_made_as_the_contract_has_it(self):
+        for seed in (0, 3, 4, 7, 11, 12):
+            asked = random_job(seed)
+            plan = planned(asked)
+            made = making_of(asked, plan, (), Bench(clamps=CLAMPS), START)
+            with self.subTest(seed):
+                self.assertEqual(faults_of(made, asked, plan, SHIPPED_MACHINES), [])
+                self.assertEqual(len(made.workpieces), len(plan.placements))
+                for board, shares in made.balance.items():
+                    self.assertAlmostEqual(shares.total, 1.0, delta=0.005, msg=board)
+
+    def test_an_instrument_is_made_to_its_end(self):
+        g, asked, plan = built("set")
+        for hands, temperature in ((1, 18.0), (2, 24.0)):
+            made = making_of(asked, plan, [g], Bench(clamps=CLAMPS, hands=hands, temperature_c=temperature), START)
+            self.assertEqual(faults_of(made, asked, plan, SHIPPED_MACHINES), [])
+            self.assertEqual(made.missing, ())
+        glued = [o for o in made.operations if o.kind == "glue"]
+        self.assertEqual(
+            {w.member for w in made.workpieces if w.members},
+            {"body", "top", "body with its top", "neck with its head", "neck with its plate", "neck with its board", "set"},
+        )
+        self.assertEqual(len(glued), 7)
+        kinds = {o.kind for o in made.operations}
+        self.assertLess({"slot", "taper", "cavity", "drill", "profile", "fit", "dry", "measure", "trial", "shoot", "rest"}, kinds)
+        rules = {t.rule for t in made.rules}
+        self.assertLess(
+            {"slot while the sides are parallel", "thickness before profile", "glue rests before planing flush", "mark again after planing", "fit before glue"},
+            rules,
+        )  # fmt: skip
+        history = {w.id: w for w in made.workpieces}
+        whole, boards = next(w for w in made.workpieces if w.member == "set"), set()
+        todo = [whole]
+        while todo:
+            one = todo.pop()
+            todo += [history[m] for m in one.members]
+            boards |= {one.from_} - {""}
+        self.assertEqual(boards, {p.piece for p in plan.placements})
+
+    def test_what_the_plan_does_not_place_is_missing_and_what_needs_it_waits(self):
+        g, asked, plan = built("set")
+        less = plan.changed(placements=tuple(p for p in plan.placements if not p.part.endswith("plate")))
+        made = making_of(asked, less, [g], Bench(clamps=CLAMPS), START)
+        self.assertEqual(made.missing, ("plate",))
+        self.assertNotIn("neck with its plate", {w.member for w in made.workpieces})
+        self.assertIn("body with its top", {w.member for w in made.workpieces})
+
+    def test_the_same_is_called_the_same_when_made_again(self):
+        g, asked, plan = built("set")
+        one, other = (making_of(asked, plan, [g], Bench(clamps=CLAMPS), START) for _ in range(2))
+        self.assertEqual(one.model_dump_json(), other.model_dump_json())
+
+    def test_glue_rests_before_planing_but_not_before_the_next_glue(self):
+        g, asked, plan = built("set")
+        made = making_of(asked, plan, [g], Bench(clamps=CLAMPS), START)
+        at = {e.operation: datetime.fromisoformat(e.starts) for e in made.calendar}
+        body = next(o for o in made.operations if o.kind == "glue" and o.gives == ("set.body",))
+        planed = next(o for o in made.operations if o.kind == "flatten" and o.works_on == ("set.body",))
+        self.assertGreaterEqual((at[planed.id] - at[body.id]).total_seconds() / 3600, 24.0)
+        plate = next(o for o in made.operations if o.kind == "glue" and "set.neck_with_its_plate" in o.gives)
+        board = next(o for o in made.operations if o.kind == "glue" and "set.neck_with_its_board" in o.gives)
+        self.assertLess((at[board.id] - at[plate.id]).total_seconds() / 3600, 20.0)
+
+    def test_a_planer_too_small_sends_the_work_to_the_hand_plane_and_names_the_ways(self):
+        asked = job([piece("A", 700, 290, 30)], [part("wide", 690, 280, 20)], {**SAW, "skim_mm": 0.5})
+        made = making_of(asked, planned(asked), (), Bench())
+        levelled = next(o for o in made.operations if o.kind == "flatten")
+        self.assertEqual(levelled.machine, "hand plane")
+        self.assertIn("ripped and joined again", levelled.cautions[0].text)
+        self.assertNotIn("guard", levelled.cautions[0].text.lower())
+        wide = tuple(m.changed(widest_mm=400.0) if m.kind is MachineKind.PLANER else m for m in SHIPPED_MACHINES)
+        self.assertEqual(next(o for o in making_of(asked, planned(asked), (), Bench(wide)).operations if o.kind == "flatten").machine, "planer")  # fmt: skip
+
+    def test_a_board_that_is_a_part_as_it_is_still_has_its_workpiece(self):
+        asked = job([piece("A", 300, 90, 20)], [part("p", 300, 90, 20)])
+        made = making_of(asked, planned(asked))
+        self.assertEqual(faults_of(made, asked, planned(asked)), [])
+        self.assertEqual([w.from_ for w in made.workpieces], ["A"])
+
+    def test_two_builds_share_hands_and_clamps(self):
+        parts = [{"id": f"{b}.body.bass", "outline": half_ring(), "thickness_mm": 40, "role": "body_half"} for b in ("a", "b")]
+        wanted = [{"id": b, "recipes": [{"id": "r", "value": 1, "needs": {f"{b}.body.bass": 2}}]} for b in ("a", "b")]
+        asked = job([piece("A", 2200, 200, 44)], parts, {**SAW, "skim_mm": 0.5}, wanted)
+        plan = planned(asked)
+        guitars = [begin("round", b, b).with_figures({"ways": {"body": "halves"}}) for b in ("a", "b")]
+        made = making_of(asked, plan, guitars, Bench(clamps=CLAMPS), START)
+        self.assertEqual(faults_of(made, asked, plan, SHIPPED_MACHINES), [])
+        self.assertEqual({m.partition(".")[0] for m in made.missing}, {"a", "b"})
+        self.assertEqual({w.id for w in made.workpieces if w.members}, {"a.body", "b.body"})
+
+
+class Rules(unittest.TestCase):
+    def ops(self, count):
+        return [Operation(id=str(k), kind="drill", works_on=("w",), minutes=10) for k in range(count)]
+
+    @given(st.lists(st.tuples(st.integers(0, 7), st.integers(0, 7)), max_size=20))
+    @settings(max_examples=60, deadline=None)
+    def test_any_rules_that_lead_nowhere_round_are_kept(self, pairs):
+        ties = [Tie(before=str(a), after=str(b), rule="r") for a, b in pairs if a < b]
+        order = [o.id for o in in_order(self.ops(8), ties)]
+        self.assertEqual(sorted(order), sorted(map(str, range(8))))
+        for tie in ties:
+            self.assertLess(order.index(tie.before), order.index(tie.after))
+
+    def test_a_circle_is_said_and_an_overridden_rule_binds_nobody(self):
+        ties = [Tie(before="0", after="1", rule="r"), Tie(before="1", after="0", rule="s")]
+        with self.assertRaises(Circle):
+            in_order(self.ops(2), ties)
+        order = in_order(self.ops(2), [ties[0].changed(over="the jig locates it"), ties[1]])
+        self.assertEqual([o.id for o in order], ["1", "0"])
+
+    def test_a_batch_stays_together_though_only_one_of_it_waits(self):
+        some = [o.changed(batch="b") if o.id in "13" else o for o in self.ops(5)]
+        order = [o.id for o in in_order(some, [Tie(before="4", after="3", rule="r")])]
+        self.assertEqual(abs(order.index("1") - order.index("3")), 1)
+        self.assertLess(order.index("4"), order.index("1"))
+
+    @given(st.lists(st.tuples(st.integers(1, 400), st.integers(0, 900)), min_size=1, max_size=6), st.integers(1, 2))
+    @settings(max_examples=40, deadline=None)
+    def test_a_schedule_keeps_hands_and_hours(self, rows, hands):
+        ops = [Operation(id=str(k), kind="drill", works_on=(str(k),), minutes=a, wait_minutes=b) for k, (a, b) in enumerate(rows)]
+        entries = schedule(ops, [], START, hands)
+        spans = sorted((datetime.fromisoformat(e.starts), datetime.fromisoformat(e.ends)) for e in entries)
+        for starts, ends in spans:
+            self.assertLessEqual("08:00", starts.strftime("%H:%M"))
+            self.assertLessEqual(ends.strftime("%H:%M"), "17:00")
+            self.assertLessEqual(sum(a < ends and starts < b for a, b in spans), 2 * hands - 1 + len(rows) * (hands > 1))
+        if hands == 1:
+            self.assertTrue(all(b <= c for (_, b), (c, _) in itertools.pairwise(spans)))
+
+    def test_the_first_ready_of_the_order_goes_first_and_one_hand_is_never_idle(self):
+        ops = [o.changed(minutes=30.0, wait_minutes=0.0) for o in self.ops(6)]
+        entries = schedule(ops, [], START)
+        self.assertEqual([e.operation for e in entries], [str(k) for k in range(6)])
+        self.assertEqual(entries[-1].ends, "2026-12-01T11:00")
+
+    def test_work_waits_for_the_morning_and_a_summer_time_night_moves_no_day(self):
+        late = [
+            Operation(id="a", kind="drill", works_on=("w",), minutes=400),
+            Operation(id="b", kind="drill", works_on=("w",), minutes=200, needs=("a",)),
+        ]
+        entries = schedule(late, [], datetime(2027, 3, 27, 8))
+        self.assertEqual(entries[1].starts, "2027-03-28T08:00")
+
+
+class Clamps(unittest.TestCase):
+    def some(self, count, opens=600.0, force=2.0):
+        return [ShopClamp(id=f"c{k}", opens_mm=opens, force_kn=force) for k in range(count)]
+
+    def test_cone_and_force_each_set_the_count(self):
+        edge = Joined("edge", 450, 20, 150, 300)
+        self.assertEqual(clamp_plan(edge, 0.7, self.some(20)).wanted, 4)  # 6.3 kN; by the cone 450 / 200 are 3
+        self.assertEqual(clamp_plan(edge, 0.7, self.some(20, force=20)).wanted, 3)
+        face = Joined("face", 640, 60, 6, 40)
+        plan = clamp_plan(face, 0.7, self.some(40, force=5))
+        self.assertEqual((plan.rows, plan.by_cone), (math.ceil(60 / 52), 2 * math.ceil(640 / 52)))
+
+    def test_one_row_on_a_wide_face_is_refused(self):
+        self.assertEqual(rows_of(Joined("face", 400, 110, 200, 300), 20), 2)
+        self.assertEqual(rows_of(Joined("face", 400, 100, 200, 300), 20), 1)
+        self.assertEqual(rows_of(Joined("edge", 400, 110, 200, 300), 20), 1)
+
+    def test_clamps_stand_on_the_joint_over_and_under_by_turns_the_middle_first(self):
+        plan = clamp_plan(Joined("edge", 800, 40, 160, 320), 0.7, self.some(12))
+        xs = sorted((s.x_mm, s.side) for s in plan.spots)
+        self.assertEqual([side for _, side in xs], ["over" if k % 2 == 0 else "under" for k in range(len(xs))])
+        self.assertTrue(all(0 < s.x_mm < 800 and 0 < s.y_mm < 40 for s in plan.spots))
+        away = [round(abs(s.x_mm - 400), 1) for s in plan.spots]
+        self.assertEqual(away, sorted(away))
+        self.assertEqual(len({s.clamp for s in plan.spots}), plan.wanted)
+
+    def test_too_few_or_too_short_say_what_to_do(self):
+        few = clamp_plan(Joined("face", 450, 60, 6, 40, lines=4), 0.7, self.some(6, force=8))
+        self.assertGreater(few.lacks, 0)
+        self.assertTrue(any("caul" in w for w in few.ways) and any("one line" in w for w in few.ways))
+        short = clamp_plan(Joined("edge", 450, 40, 150, 700), 0.7, self.some(20, opens=600))
+        self.assertEqual(len(short.spots), 0)
+        tape = clamp_plan(Joined("edge", 400, 6, 10, 400), 0.7, [])
+        self.assertTrue(any("tape" in w for w in tape.ways))
+
+    def test_pressure_open_time_and_stages(self):
+        yellow, epoxy = (next(g for g in SHIPPED_GLUES if g.id == name) for name in ("yellow", "epoxy"))
+        self.assertEqual(pressure_of("face", 0.9, yellow), 0.7)
+        self.assertAlmostEqual(pressure_of("edge", 0.5, yellow), 1.2)
+        self.assertEqual(pressure_of("edge", 0.5, epoxy), 0.1)
+        self.assertEqual(pressure_of("edge", 0.5, yellow, 0.9), 0.9)
+        self.assertEqual(lines_a_stage(yellow, 1.0, 40), 7)  # 300 s
+        self.assertEqual(lines_a_stage(yellow, 2.0, 40), 7)  # the cold never makes it longer than the label
+        self.assertEqual(lines_a_stage(yellow, 0.5, 40), 3)
+
+    def test_a_hot_glue_closes_a_neck_of_strips_in_stages(self):
+        strips = [part("through.neck.strip1", 700, 60, 12, role="laminate_strip")]
+        asked = job([piece("A", 2200, 130, 16)], strips, {**SAW, "skim_mm": 0.5}, [{"id": "through", "recipes": [{"id": "r", "value": 1, "needs": {"through.neck.strip1": 5}}]}])  # fmt: skip
+        plan = planned(asked)
+        hot = next(g for g in SHIPPED_GLUES if g.id == "hide")
+        g = begin("through", "through", "T")
+        made = making_of(asked, plan, [g], Bench(clamps=CLAMPS, glue=hot), START)
+        stages = [o for o in made.operations if o.kind == "glue"]
+        self.assertEqual([o.settings["stage"] for o in stages], [f"{k} of 4" for k in range(1, 5)])
+        self.assertEqual(faults_of(made, asked, plan, SHIPPED_MACHINES), [])
+        once = making_of(asked, plan, [g], Bench(clamps=CLAMPS), START)
+        (glued,) = [o for o in once.operations if o.kind == "glue"]
+        self.assertEqual(len(glued.works_on), 5)
+        self.assertLess(glued.settings["force_kn"], 0.7 * 700 * 70 / 1000)  # of one line, not of four
+
+    def test_too_cold_is_agreed_to_and_too_few_clamps_are_said(self):
+        g, asked, plan = built("set")
+        made = making_of(asked, plan, [g], Bench(clamps=CLAMPS[:4], temperature_c=5), START)
+        glued = next(o for o in made.operations if o.gives == ("set.body_with_its_top",))
+        said = {c.code: c.grade for c in glued.cautions}
+        self.assertEqual((said["cold"], said["clamps"]), ("A", "B"))
+
+
+class Figures(unittest.TestCase):
+    def test_slot_passes_and_ramp(self):
+        self.assertEqual(slot_passes(6.4, 3.0), [-1.7, 0.0, 1.7])
+        self.assertEqual(slot_passes(3.0, 3.0), [0.0])
+        self.assertEqual(slot_passes(6.0, 3.0), [-1.5, 1.5])
+        self.assertAlmostEqual(ramp_mm(125, 10), math.sqrt(2 * 125 * 10 - 100))
+
+    def test_a_rod_that_is_only_guessed_says_so_at_its_measure(self):
+        g, asked, plan = built("set")
+        made = making_of(asked, plan, [g], Bench(clamps=CLAMPS))
+        self.assertTrue(next(o for o in made.operations if o.kind == "measure" and "rod" in o.id).settings["guessed"])
+        told = g.with_figures({"rod.width_mm": 6.4, "rod.depth_mm": 9.5})
+        made = making_of(asked, plan, [told], Bench(clamps=CLAMPS))
+        self.assertNotIn("guessed", next(o for o in made.operations if o.kind == "measure" and "rod" in o.id).settings)
+
+    def test_chambers_go_before_the_top_or_after_by_the_school(self):
+        hollow = {"name": "chamber", "depth_mm": 20.0, "polygon": [[100.0, 60.0], [200.0, 60.0], [200.0, 120.0], [100.0, 120.0]]}
+        g, asked, plan = built(
+            "set", **{"body.cavities": [hollow], "body.shaping": [{"kind": "bevel", "deep_mm": 4.0, "in_mm": 6.0}]}
+        )
+        before = making_of(asked, plan, [g], Bench(clamps=CLAMPS), START)
+        self.assertEqual(faults_of(before, asked, plan), [])
+        order = [o.id for o in before.operations]
+        glued = next(o.id for o in before.operations if o.gives == ("set.body_with_its_top",))
+        chamber = next(o.id for o in before.operations if o.kind == "cavity" and "chamber" in o.id)
+        self.assertLess(order.index(chamber), order.index(glued))
+        self.assertTrue(any(o.kind == "bevel" for o in before.operations))
+        after = making_of(asked, plan, [g], replace(Bench(clamps=CLAMPS), cavities="after"), START)
+        order = [o.id for o in after.operations]
+        chamber = next(o.id for o in after.operations if o.kind == "cavity" and "chamber" in o.id)
+        self.assertGreater(order.index(chamber), order.index(glued))
+
+
+class Command(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def write(self, name, value):
+        text = value if isinstance(value, str) else value.model_dump_json(by_alias=True, exclude_none=True)
+        (self.folder / name).write_text(text)
+        return str(self.folder / name)
+
+    def test_steps_of_a_build_with_a_shop(self):
+        g, asked, plan = built("set")
+        guitar = json.dumps(
+            {"format": "grainet-guitar", "version": 1, **g.model_dump(mode="json", by_alias=True, exclude_unset=True)}
+        )
+        shop = {"format": "grainet-shop", "version": 1, "hands": 2, "hours": ["09:00", "18:00"], "temperature_c": 15, "glue": "hot hide",
+                "clamps": [{"id": f"c{k}", "kind": "bar", "opens_mm": 700, "force_kn": 3} for k in range(8)],
+                "machines": [{"name": "Big planer", "kind": "planer", "widest_mm": 500}]}  # fmt: skip
+        out = self.folder / "steps.json"
+        code = main(["steps", self.write("job.json", asked), self.write("plan.json", plan), "--guitar", self.write("g.json", guitar),
+                     "--shop", self.write("shop.json", json.dumps(shop)), "--from", "2026-12-01T09:00", "--out", str(out)])  # fmt: skip
+        self.assertEqual(code, 0)
+        told = json.loads(out.read_text())
+        self.assertEqual(
+            (told["format"], told["hands"], told["hours"], told["temperature_c"]), ("grainet-steps", 2, ["09:00", "18:00"], 15.0)
+        )
+        self.assertEqual(len(told["clamps"]), 8)
+        kinds = {o["kind"] for o in told["operations"]}
+        self.assertIn("glue", kinds)
+        self.assertIn("big planer", {o.get("machine") for o in told["operations"]})
+        self.assertTrue(all({"before", "after", "rule", "blocks"} <= set(r) for r in told["rules"]))
+        self.assertTrue(told["calendar"][0]["starts"] >= "2026-12-01T09:00")
+        leaf = next(w for w in told["workpieces"] if w["id"] == "set.A1")
+        self.assertEqual((leaf["build"], leaf["from"], leaf["members"]), ("set", "5", []))
+
+    def test_bad_input_is_said_in_a_line(self):
+        _, asked, plan = built("set")
+        paths = [self.write("job.json", asked), self.write("plan.json", plan)]
+        out = ["--out", str(self.folder / "s.json")]
+        for name, text in (
+            ("a.json", {"format": "grainet-shop", "version": 1, "glue": "spit"}), ("b.json", {"format": "grainet-shop", "version": 1, "hours": ["17:00", "08:00"]}),
+            ("c.json", {"format": "grainet-shop", "version": 1, "hands": 0}),
+        ):  # fmt: skip
+            self.assertEqual(main(["steps", *paths, "--shop", self.write(name, json.dumps(text)), *out]), 2)
+        self.assertEqual(main(["steps", *paths, "--from", "tomorrow", *out]), 2)
+        spoilt = self.write("spoilt.json", plan.changed(cuts=plan.cuts[1:]))
+        self.assertEqual(main(["steps", paths[0], spoilt, *out]), 2)
+
+
+if __name__ == "__main__":
+    unittest.main()
