@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime, time
+from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -13,7 +13,7 @@ from grainet.kit.cut_kit import Limit, Loss
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Glue
 from grainet.kit.machine import USUAL_WORK, Machine, MachineKind, Work
 from grainet.kit.shop_profile import SHIPPED_MACHINES
-from grainet.wood.value import Value, twice_named
+from grainet.wood.value import Hour, Value, twice_named
 from grainet.work.bench import YELLOW, Bench, each_clamp
 from grainet.work.operation import Making, ShopClamp
 
@@ -22,23 +22,10 @@ FAMILIES: dict[str, Glue] = {name: glue for glue in SHIPPED_GLUES for name in (g
 }
 
 
-def _hour(text: str) -> str:
-    try:
-        if len(text) != 5:
-            raise ValueError
-        time.fromisoformat(text)
-    except ValueError:
-        raise ValueError(f"“{text[:20]}” is no time of day; needs one such as 08:00") from None
-    return text
-
-
 def _family(text: str) -> str:
     if text.lower() not in FAMILIES:
         raise ValueError(f"“{text[:40]}” is no family of glue; needs one of {', '.join(g.name.lower() for g in SHIPPED_GLUES)}")
     return text
-
-
-Hour = Annotated[str, AfterValidator(_hour)]
 
 
 class ShopMachine(Value):

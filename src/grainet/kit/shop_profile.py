@@ -20,7 +20,7 @@ from grainet.wood.meters import Meter
 from grainet.wood.moisture import equilibrium_pct
 from grainet.wood.species import Species, SpeciesLibrary, library_with
 from grainet.wood.units import LengthStyle
-from grainet.wood.value import Value
+from grainet.wood.value import Hour, Value
 
 GUESSED_CUTS = CutKit(
     kerf_mm=Kerfs(crosscut=3.0, rip=3.0, resaw=1.2, outline=3.0),
@@ -57,6 +57,8 @@ class HouseRules(Value):
     rest_body: Gate = "advise"
     stash_days: int = Field(default=365, ge=1, le=10_000)
     surprise_rate_pct: float = Field(default=25.0, ge=0, le=100)  # from which a supplier is pointed out
+    cavities: Literal["before", "after"] = "before"  # the top goes on: builders disagree
+    pressure_mpa: float = Field(default=0.0, ge=0, le=3)  # of every joint; 0: by the wood and the kind of joint
     tap_weight: float = Field(default=0.0, ge=0, le=10)  # recorded but weightless: builders disagree whether it matters
 
     def rest_gate(self, use: str) -> Gate:
@@ -75,6 +77,8 @@ class ShopProfile(Value):
     losses: Losses = SHIPPED_LOSSES
     rule_mm: Limit | None = None  # the longest straight rule
     temperature_c: float = Field(default=20.0, ge=-20, le=60)
+    hands: int = Field(default=1, ge=1, le=20)  # who work at the bench at one time
+    hours: tuple[Hour, Hour] = ("08:00", "17:00")  # of the working day
     humidity: float = Field(default=0.45, ge=0.05, le=0.95)
     pin_depth_mm: float = Field(default=10.0, gt=0, le=200)
     uses: tuple[UseRule, ...] = SHIPPED_USES

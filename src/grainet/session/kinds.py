@@ -16,6 +16,7 @@ from grainet.store.observations import OF_PIECES, apart
 from grainet.wood.climate import AirLog
 from grainet.wood.piece import Piece
 from grainet.wood.value import Value
+from grainet.work.bench_log import BenchLog
 from grainet.work.cut_plan import CutPlan, Progress
 
 V = TypeVar("V", bound=Value)
@@ -66,8 +67,10 @@ KIT = ItemKind("kit", ShopProfile, "")
 CUT_PLANS = ItemKind("cut_plan", CutPlan, "cut_plan:")
 PROGRESS = ItemKind("progress", Progress, "progress:")
 AIR = ItemKind("air", AirLog, "air:")
+BENCH = ItemKind("bench", BenchLog, "bench:")
 RESERVATIONS = ItemKind("reservation", Reservation, "reservation:")
-KINDS: dict[str, ItemKind] = {k.name: k for k in (PIECES, DESIGNS, INSTRUMENTS, KIT, CUT_PLANS, PROGRESS, AIR, RESERVATIONS)}  # type: ignore[type-arg]
+ALL = (PIECES, DESIGNS, INSTRUMENTS, KIT, CUT_PLANS, PROGRESS, AIR, RESERVATIONS, BENCH)
+KINDS: dict[str, ItemKind] = {k.name: k for k in ALL}  # type: ignore[type-arg]
 _BY_MODEL = {kind.model: kind for kind in KINDS.values()}
 
 

@@ -96,6 +96,17 @@ def _usable_or_empty(ring: Ring) -> Ring:
     return _usable_ring(ring) if ring else ring
 
 
+def real_hour(text: str) -> str:
+    """A time of day to the minute. Raises ValueError."""
+    try:
+        if len(text) != 5 or not text.isascii():
+            raise ValueError
+        datetime.fromisoformat(f"2000-01-01T{text}")
+    except ValueError:
+        raise ValueError(f"“{text[:20]}” is no time of day; needs one such as 08:00") from None
+    return text
+
+
 def _printable(text: str) -> str:
     if not text.isprintable() or not text.strip():
         raise ValueError(f"{json.dumps(text[:40])} cannot be printed; needs letters and figures on one line")
@@ -105,6 +116,7 @@ def _printable(text: str) -> str:
 Day = Annotated[str, AfterValidator(real_day)]
 DayOrWords = Annotated[str, AfterValidator(_day_or_words)]
 DayOrEmpty = Annotated[str, AfterValidator(_day_or_empty)]
+Hour = Annotated[str, AfterValidator(real_hour)]
 Time = Annotated[str, AfterValidator(real_time)]
 Place = Annotated[float, Field(ge=-FURTHEST_MM, le=FURTHEST_MM)]  # a coordinate on a piece, mm
 Outline = Annotated[Ring, AfterValidator(_usable_ring)]

@@ -74,12 +74,16 @@ class _Board:
                 if one.workpiece.id in self.called.values():
                     words = f"No. {self.board} is {one.workpiece.id} as it lies: letter it"
                     self.sheet.add("mark", [self.board], "as it lies", gives=[one.workpiece.id], board=self.board, text=words)
+        before: tuple[str, ...] = ()
         for step in steps:
-            self._cut(step)
+            before = (
+                self._cut(step, before),
+            )  # the plan's own order: what is sawn and what is left can then be told at any time
         self._shorter_first()
         self._shelve()
 
-    def _cut(self, step: Step) -> None:
+    def _cut(self, step: Step, before: tuple[str, ...]) -> str:
+        """One cut, after the one before it on the board; its id."""
         cut = step.cut
         if cut.tool == "resaw":
             self._face_first(cut, step.worked_on.top_mm)
@@ -89,11 +93,12 @@ class _Board:
         if cut.marks and cut.tool in SETTING:
             settings[SETTING[cut.tool]] = cut.marks[0].mm
         said = tuple(Said(code=c.code, grade=c.grade, text=c.text) for c in step.cautions)
-        self.sheet.add(
-            _kind(cut), [cut.piece], self.names.get(cut.n, ""), gives=gives, machine=machine, machine_kind=kind, cut=cut.n, line=cut.line,
+        made = self.sheet.add(
+            _kind(cut), [cut.piece], self.names.get(cut.n, ""), gives=gives, needs=before, machine=machine, machine_kind=kind, cut=cut.n, line=cut.line,
             marks=cut.marks, settings=settings, minutes=_minutes(cut), cautions=said, board=self.board,
             text=step.text + (f"; {step.note}" if step.note else ""),
         )  # fmt: skip
+        return made.id
 
     def _shorter_first(self) -> None:
         """A crosscut that shortens what is swung comes before the outline that is sawn from it."""

@@ -15,10 +15,11 @@ from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.work.balance import balance_of
 from grainet.work.bench import Bench
+from grainet.work.bench_log import Overridden
 from grainet.work.features import Features
 from grainet.work.from_saw import saw_boards
 from grainet.work.joining import Gluing, Made
-from grainet.work.operation import Making
+from grainet.work.operation import Making, Operation, Tie
 from grainet.work.preparing import prepare
 from grainet.work.schedule import schedule
 from grainet.work.sequence import in_order
@@ -27,9 +28,11 @@ from grainet.work.workpiece import Workpiece, freed_of
 
 
 def making_of(
-    job: Job, plan: Plan, guitars: Sequence[Instrument] = (), bench: Bench | None = None, start: datetime | None = None
-) -> Making:
-    """The whole making of a plan. ``start`` puts it on the calendar; rules that lead round raise Circle."""
+    job: Job, plan: Plan, guitars: Sequence[Instrument] = (), bench: Bench | None = None, start: datetime | None = None,
+    over: Sequence[Overridden] = (),
+) -> Making:  # fmt: skip
+    """The whole making of a plan. ``start`` puts it on the calendar; ``over`` are rules that were set aside. Rules that lead round raise
+    Circle."""
     bench = bench or Bench()
     freed = freed_of(job, plan)
     sheet = Sheet()
@@ -46,13 +49,29 @@ def making_of(
         members |= gluing.members
         workpieces += gluing.joined
         missing += [name if len(guitars) == 1 else f"{g.id}.{name}" for name in gluing.missing]
-    order = in_order(list(sheet.operations.values()), sheet.ties)
-    entries = schedule(order, sheet.ties, start, bench.hands, bench.hours) if start is not None else []
+    aside = {(o.before, o.after, o.rule): o.why for o in over}
+    ties = [t.changed(over=aside[key]) if (key := (t.before, t.after, t.rule)) in aside else t for t in sheet.ties]
+    order = in_order(_freed_of_rules(list(sheet.operations.values()), ties), ties)
+    entries = schedule(order, ties, start, bench.hands, bench.hours) if start is not None else []
     return Making(
         hands=bench.hands, hours=bench.hours, temperature_c=bench.temperature_c, clamps=bench.clamps,
         workpieces=tuple(_with_member(w, members) for w in workpieces), missing=tuple(dict.fromkeys(missing)), operations=tuple(order),
-        rules=tuple(sheet.ties), calendar=tuple(entries), balance=balance_of(job, plan, freed, order),
+        rules=tuple(ties), calendar=tuple(entries), balance=balance_of(job, plan, freed, order),
     )  # fmt: skip
+
+
+def _freed_of_rules(operations: list[Operation], ties: Sequence[Tie]) -> list[Operation]:
+    """Where a rule is set aside, what it bound no longer waits because both were written down on one workpiece one after the other; what the
+    later one then needs is what the earlier one needed."""
+    aside = {(t.before, t.after) for t in ties if t.over}
+    by = {o.id: o for o in operations}
+    found = []
+    for one in operations:
+        if gone := [n for n in one.needs if (n, one.id) in aside]:
+            needs = dict.fromkeys((*(n for n in one.needs if n not in gone), *(n for g in gone for n in by[g].needs)))
+            one = one.changed(needs=tuple(needs))
+        found.append(one)
+    return found
 
 
 def _with_member(one: Workpiece, members: dict[str, str]) -> Workpiece:

@@ -32,9 +32,11 @@ class Day:
 
 
 def schedule(
-    operations: Sequence[Operation], ties: Sequence[Tie], start: datetime, hands: int = 1, hours: tuple[str, str] = ("08:00", "17:00")
+    operations: Sequence[Operation], ties: Sequence[Tie], start: datetime, hands: int = 1, hours: tuple[str, str] = ("08:00", "17:00"),
+    since: Mapping[str, datetime] | None = None, busy: Mapping[str, datetime] | None = None,
 ) -> list[Entry]:  # fmt: skip
-    """Start and end of every operation's hand work, in order of start. No two share a hand, or a clamp while it is held."""
+    """Start and end of every operation's hand work, in order of start. No two share a hand, or a clamp while it is held. ``since``: when
+    operations that are done and not among these are over; ``busy``: until when clamps stand on something else."""
     day, before = Day(hours), needs_of(operations, ties)
     by = {one.id: one for one in operations}
     place = {one.id: k for k, one in enumerate(operations)}
@@ -43,11 +45,12 @@ def schedule(
         for need in needs:
             after[need].append(name)
     left = {name: len(needs) for name, needs in before.items()}
-    ready_at = dict.fromkeys(before, start)
+    over = since or {}
+    ready_at = {one.id: max([start, *(over[n] for n in one.needs if n in over)]) for one in operations}
     free = [start] * max(1, hands)
-    clamps: dict[str, datetime] = {}
+    clamps: dict[str, datetime] = dict(busy or {})
     held = held_until(operations)
-    waiting = [(start, place[n], n) for n in before if not left[n]]
+    waiting = [(ready_at[n], place[n], n) for n in before if not left[n]]
     heapq.heapify(waiting)
     found: list[Entry] = []
     while waiting:

@@ -1,0 +1,328 @@
+"""The making of an accepted plan in the shop: what is done, what may come next, what waits and until when, and how it is ticked."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from grainet.kept import Kept
+from grainet.session.kinds import BENCH
+from grainet.session.shop import Shop
+from grainet.work.bench_log import BenchLog, DoneRow, Overridden, Warmth, ends_at, instant, told
+from grainet.work.cut_plan import UnderWay
+from grainet.work.holds import Held, Hold
+from grainet.work.operation import SAWING, Entry, Making, Operation, Tie
+
+if TYPE_CHECKING:
+    from grainet.kit.shop_profile import ShopProfile
+    from grainet.work.bench import Bench
+
+_kept: Kept[tuple[object, ...], tuple[tuple[object, ...], Making]] = Kept(12)
+CLOSED_MM = 0.005  # an end that is less open is closed
+REFUSED_PCT = 3.0
+
+
+def bench_of(kit: ShopProfile) -> Bench:
+    """The shop of a profile as making reckons with it."""
+    from grainet.work.bench import Bench, each_clamp
+
+    return Bench(
+        machines=kit.machines, clamps=each_clamp(kit.clamps), glue=kit.glue, temperature_c=kit.temperature_c, hands=kit.hands,
+        hours=kit.hours, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
+    )  # fmt: skip
+
+
+def making_for(shop: Shop, under_way: UnderWay) -> Making:
+    """The operations of a plan with this shop's machines, clamps, glue and warmth; kept while those stay as they are."""
+    from grainet.work.making import making_of
+
+    guitars = tuple(g for d in under_way.designs if (g := shop.instruments.find(d)) is not None)
+    log = log_of(shop, under_way.id)
+    rests_on = (under_way.cut_plan, shop.kit, *guitars)
+    key = (under_way.id, *map(id, rests_on), log.over)  # what a key names is kept beside its answer, so that no id is given again
+    found = _kept.get(key)
+    if found is None:
+        made = making_of(under_way.job, under_way.plan, guitars, bench_of(shop.kit), over=log.over)
+        found = _kept.put(key, (rests_on, made))
+    return found[1]
+
+
+def log_of(shop: Shop, plan_id: str) -> BenchLog:
+    """What was done on a plan; an empty one before anything was."""
+    return shop.items.find(BENCH, plan_id) or BenchLog(id=plan_id)
+
+
+@dataclass(frozen=True)
+class AtTheBench:
+    """A plan's making, what is done of it, and what time it is."""
+
+    shop: Shop
+    under_way: UnderWay
+    making: Making
+    log: BenchLog
+    now: datetime  # local, without a zone
+
+    # what is done ---------------------------------------------------------------------------------------------------
+    def done(self, one: Operation) -> bool:
+        """Whether an operation is done: a cut by the saw's own record."""
+        if one.kind in SAWING:
+            return one.id in self.under_way.progress.done
+        return self.log.row(one.id) is not None
+
+    @cached_property
+    def left(self) -> list[Operation]:
+        """What is still to do, in order."""
+        return [o for o in self.making.operations if not self.done(o)]
+
+    def over_at(self, one: Operation) -> datetime | None:
+        """When an operation that is done is over with its waiting, local; None while it is not done, or of a cut, which nothing waits for."""
+        row = self.log.row(one.id)
+        if row is None:
+            return None
+        start = instant(row.at)
+        if one.kind in ("cure", "rest") and one.wait_minutes and one.settings.get("glue", one.settings.get("until")):
+            start = self._glued_at(one) or start
+            return (
+                ends_at(start, self._at_20(one), self._warmth, self._now_with_zone, self._floor(one))
+                .astimezone()
+                .replace(tzinfo=None)
+            )
+        return (start + timedelta(minutes=one.wait_minutes)).astimezone().replace(tzinfo=None)
+
+    def waits_until(self, one: Operation) -> datetime | None:
+        """Until when an operation waits for others that are done but not over; None where nothing holds it by the clock."""
+        ends = [t for n in one.needs if (t := self.over_at(self.making.operation(n))) is not None and t > self.now]
+        return max(ends, default=None)
+
+    def lacking(self, one: Operation) -> list[Operation]:
+        """What must be done before an operation and is not."""
+        return [o for n in one.needs if not self.done(o := self.making.operation(n))]
+
+    @cached_property
+    def ready(self) -> list[Operation]:
+        """What may be done now, in order."""
+        return [o for o in self.left if not self.lacking(o) and self.waits_until(o) is None]
+
+    @property
+    def next(self) -> Operation | None:
+        """What is done next: the first that may be; else the first that is left."""
+        return next(iter(self.ready), next(iter(self.left), None))
+
+    @cached_property
+    def calendar(self) -> dict[str, Entry]:
+        """When what is left may be done, from now on."""
+        from grainet.work.schedule import schedule
+
+        since = {o.id: t for o in self.making.operations if (t := self.over_at(o)) is not None}
+        entries = schedule(self.left, self.making.rules, self.now, self.making.hands, self.making.hours, since, self.busy_clamps)
+        return {e.operation: e for e in entries}
+
+    @cached_property
+    def busy_clamps(self) -> dict[str, datetime]:
+        """Clamps that stand on a joint, and until when."""
+        found: dict[str, datetime] = {}
+        for one in self.making.operations:
+            if one.kind == "glue" and self.done(one) and (cure := self.cure_of(one)) is not None and not self.done(cure):
+                until = self.clamps_off_at(one)
+                found |= dict.fromkeys((s.clamp for s in one.clamps), until)
+        return found
+
+    # glue clocks ------------------------------------------------------------------------------------------------------
+    def cure_of(self, glued: Operation) -> Operation | None:
+        """The cure that a glue-up's clamps stay on for."""
+        return next((c for c in self.making.operations if c.kind == "cure" and set(c.works_on) & set(glued.gives)), None)
+
+    def clamps_off_at(self, glued: Operation) -> datetime:
+        """When a glue-up that was made may come out of its clamps."""
+        row, cure = self.log.row(glued.id), self.cure_of(glued)
+        if row is None or cure is None:
+            return self.now
+        return ends_at(instant(row.at), self._at_20(cure), self._warmth, self._now_with_zone).astimezone().replace(tzinfo=None)
+
+    def flush_at(self, glued: Operation) -> datetime:
+        """When a glue-up that was made may be planed flush."""
+        row, glue = self.log.row(glued.id), self.shop.kit.glue
+        if row is None:
+            return self.now
+        floor = 60 * 24.0 if glue.water_based else 0.0
+        return (
+            ends_at(instant(row.at), 60 * glue.machining_h, self._warmth, self._now_with_zone, floor)
+            .astimezone()
+            .replace(tzinfo=None)
+        )
+
+    def _at_20(self, one: Operation) -> float:
+        """The minutes that a wait would take at 20 °C, from the glue on."""
+        glue = self.shop.kit.glue
+        return 60 * (glue.handling_h if one.kind == "cure" else glue.machining_h)
+
+    def _floor(self, one: Operation) -> float:
+        return 60 * 24.0 if one.kind == "rest" and self.shop.kit.glue.water_based else 0.0
+
+    def _glued_at(self, one: Operation) -> datetime | None:
+        """When the joint of a workpiece was glued."""
+        glued = next((o for o in self.making.operations if o.kind == "glue" and set(o.gives) & set(one.works_on)), None)
+        row = self.log.row(glued.id) if glued is not None else None
+        return instant(row.at) if row is not None else None
+
+    @property
+    def _now_with_zone(self) -> datetime:
+        return self.now.astimezone()
+
+    @property
+    def _warmth(self) -> tuple[Warmth, ...]:
+        """How warm it was, with what the shop says now."""
+        here = self.shop.kit.temperature_c
+        if not self.log.warmth or self.log.warmth[-1].temperature_c != here:
+            first = told(self.now) if self.log.warmth else "1970-01-01T00:00:00+00:00"
+            return (*self.log.warmth, Warmth(at=first, temperature_c=here))
+        return self.log.warmth
+
+    # holds ------------------------------------------------------------------------------------------------------------
+    def holds(self, one: Operation) -> Iterator[Hold]:
+        """What holds an operation back."""
+        for need in self.lacking(one)[:1]:
+            yield Hold("order", need.id, f"First: {need.text[:1].lower()}{need.text[1:]}.")
+        if (until := self.waits_until(one)) is not None:
+            yield Hold("rest", "wait", f"It waits until {until:%a %d %b, %H:%M}: what is before it still cures or rests.")
+        if (
+            one.kind == "glue"
+            and (wet := moisture_gap(self.shop, self.under_way, self.making, one)) is not None
+            and wet[0] > REFUSED_PCT
+        ):
+            yield Hold("rest", "dry", f"{wet[1]} read {wet[0]:.1f} points apart: over {REFUSED_PCT:g} they are not glued.")
+        busy = {s.clamp: t for s in one.clamps if (t := self.busy_clamps.get(s.clamp)) is not None and t > self.now}
+        if busy:
+            yield Hold("order", "clamps", f"{len(busy)} of its clamps stand on another joint until {max(busy.values()):%H:%M}.")
+
+
+def at_the_bench(shop: Shop, plan_id: str) -> AtTheBench | None:
+    """A plan at the bench now; None where there is no such plan."""
+    under_way = shop.plans.under_way(plan_id)
+    if under_way is None:
+        return None
+    return AtTheBench(shop, under_way, making_for(shop, under_way), log_of(shop, plan_id), shop.clock())
+
+
+def moisture_gap(shop: Shop, under_way: UnderWay, making: Making, one: Operation) -> tuple[float, str] | None:
+    """How far the moistures of what is glued lie apart, and which two; None where fewer than two were read. A joined workpiece counts by
+    the boards that it came from."""
+    by = {w.id: w for w in making.workpieces}
+    read: dict[str, float] = {}
+    for name in one.works_on:
+        todo, values = [name], []
+        while todo:
+            piece = by[todo.pop()]
+            todo += [m for m in piece.members if m in by]
+            if piece.from_ and shop.has_piece(piece.from_):
+                values += [r.moisture_pct for r in shop.piece(piece.from_).moisture_now]
+        if values:
+            read[name] = sum(values) / len(values)
+    if len(read) < 2:
+        return None
+    low, high = min(read, key=read.__getitem__), max(read, key=read.__getitem__)
+    return read[high] - read[low], f"{low} and {high}"
+
+
+# ticking -------------------------------------------------------------------------------------------------------------------
+def do(
+    bench: AtTheBench, one: Operation, *, figures: Mapping[str, float] | None = None, note: str = "", agreed: Sequence[str] = (),
+    letters: Sequence[str] = (),
+) -> AtTheBench:  # fmt: skip
+    """Mark an operation done, now. Raises Held with what it waits for: another one, a clock, a caution of grade A that was not agreed to, a
+    fit that is refused, letters that do not agree."""
+    if bench.done(one):
+        raise Held(Hold("order", "Ctrl+Z", "This is done already; Ctrl+Z takes back what was done last."))
+    if one.kind in SAWING:
+        return _saw(bench, one, agreed)
+    for hold in bench.holds(one):
+        raise Held(hold)
+    for caution in one.cautions:
+        if caution.grade == "A" and caution.code not in agreed:
+            raise Held(Hold("caution", "agree to it", f"First agree to the caution: {caution.text}"))
+    told_figures = dict(figures or {})
+    if one.kind == "fit":
+        refuse_open(one, told_figures)
+    if one.kind == "glue":
+        compare_letters(one, letters)
+    row = DoneRow(operation=one.id, at=told(bench.now), figures=told_figures, note=note, agreed=tuple(agreed))
+    log = bench.log.with_row(row)
+    here = bench.shop.kit.temperature_c
+    if not log.warmth or log.warmth[-1].temperature_c != here:
+        log = log.changed(warmth=(*log.warmth, Warmth(at=told(bench.now), temperature_c=here)))
+    bench.shop.apply(f"{one.kind} done: {short(one)}", log)
+    return _again(bench)
+
+
+def refuse_open(one: Operation, figures: Mapping[str, float]) -> None:
+    """A fit with open ends is refused in every school, a middle that is more open than the shop allows too. Raises Held."""
+    if "ends_mm" not in figures or "middle_mm" not in figures:
+        raise Held(
+            Hold("order", "fit 0 0.04", "A fit is told as what is open at the ends and in the middle, such as fit 0 0.04.")
+        )
+    if figures["ends_mm"] > CLOSED_MM:
+        raise Held(
+            Hold("order", "shoot", f"{figures['ends_mm']:.2f} open at an end: it is refused at any width. Shoot the edges again.")
+        )
+    most = float(one.settings.get("middle_mm", 0.0))
+    if figures["middle_mm"] > most + 0.015:
+        raise Held(
+            Hold("order", "shoot", f"{figures['middle_mm']:.2f} open in the middle, at most {most:.2f}: shoot the edges again.")
+        )
+
+
+def compare_letters(one: Operation, letters: Sequence[str]) -> None:
+    """The letters that were read off the wood against those that are to be glued. Raises Held."""
+    wanted = [letter_of(name) for name in one.works_on]
+    typed = [word.upper() for word in letters]
+    if typed != [w.upper() for w in wanted]:
+        stray = next((a for a, b in zip(typed, wanted) if a != b.upper()), "")
+        what = f"{stray} is not {wanted[typed.index(stray)]}" if stray else f"{' '.join(wanted)} are glued"
+        raise Held(Hold("order", " ".join(wanted), f"Read the letters off the wood, in order: {what}. Still dry."))
+
+
+def letter_of(name: str) -> str:
+    """What stands on a workpiece: its id without the build."""
+    return name.rpartition(".")[2] if "." in name else name
+
+
+def short(one: Operation) -> str:
+    """What an operation works on, by its letters."""
+    return ", ".join(letter_of(name) for name in one.works_on)
+
+
+def override(bench: AtTheBench, tie: Tie, why: str) -> AtTheBench:
+    """Set a rule aside between two operations, with a reason that stays. Raises Held where none is given."""
+    if len(why.strip()) < 3:
+        raise Held(
+            Hold("order", "over ...", "A rule is set aside with a reason: over the slot runs in a jig with its own fence.")
+        )
+    row = Overridden(before=tie.before, after=tie.after, rule=tie.rule, why=why.strip())
+    kept = tuple(o for o in bench.log.over if (o.before, o.after, o.rule) != (row.before, row.after, row.rule))
+    bench.shop.apply(f"{tie.rule}: set aside", bench.log.changed(over=(*kept, row)))
+    return _again(bench)
+
+
+def bind_again(bench: AtTheBench, tie: Tie) -> AtTheBench:
+    """Let a rule bind again that was set aside."""
+    kept = tuple(o for o in bench.log.over if (o.before, o.after, o.rule) != (tie.before, tie.after, tie.rule))
+    bench.shop.apply(f"{tie.rule}: binds again", bench.log.changed(over=kept))
+    return _again(bench)
+
+
+def _again(bench: AtTheBench) -> AtTheBench:
+    found = at_the_bench(bench.shop, bench.under_way.id)
+    assert found is not None
+    return found
+
+
+def _saw(bench: AtTheBench, one: Operation, agreed: Sequence[str]) -> AtTheBench:
+    """A cut is ticked as the saw's screen ticks it, with the same holds."""
+    from grainet.session.sawing import board_steps, tick
+
+    step = next(s for s in board_steps(bench.shop, bench.under_way, one.board) if s.cut.n == one.cut)
+    tick(bench.shop, bench.under_way, one.board, step, agreed=bool(agreed))
+    return _again(bench)

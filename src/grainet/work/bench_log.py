@@ -1,0 +1,96 @@
+"""What was done at the bench, kept for good: each operation with its instant, its figures and what was agreed to; rules that were
+overridden, with the reason; and how warm it was, so that glue clocks run on through closing, sleep and changes of the clock."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
+from typing import Self
+
+from pydantic import Field
+
+from grainet.wood.value import Value
+
+
+class DoneRow(Value):
+    """One operation that is done: when (UTC), what was measured, what was written beside it, which cautions were agreed to."""
+
+    operation: str
+    at: str
+    figures: dict[str, float] = {}
+    note: str = Field(default="", max_length=500)
+    agreed: tuple[str, ...] = ()
+
+
+class Warmth(Value):
+    """How warm the shop was from an instant on (UTC), °C."""
+
+    at: str
+    temperature_c: float = Field(ge=-20, le=60)
+
+
+class Overridden(Value):
+    """A rule between two operations that a person set aside, and why."""
+
+    before: str
+    after: str
+    rule: str
+    why: str = Field(min_length=3, max_length=500)
+
+
+class BenchLog(Value):
+    """All of it for one plan."""
+
+    id: str = Field(min_length=1)  # of the plan
+    rows: tuple[DoneRow, ...] = ()
+    warmth: tuple[Warmth, ...] = ()
+    over: tuple[Overridden, ...] = ()
+
+    def row(self, operation: str) -> DoneRow | None:
+        """What is known of an operation; None while it is not done."""
+        return next((r for r in self.rows if r.operation == operation), None)
+
+    def with_row(self, row: DoneRow) -> Self:
+        """One operation more is done."""
+        return self.changed(rows=(*(r for r in self.rows if r.operation != row.operation), row))
+
+    def without(self, operation: str) -> Self:
+        """An operation taken back."""
+        return self.changed(rows=tuple(r for r in self.rows if r.operation != operation))
+
+
+# glue clocks -----------------------------------------------------------------------------------------------------------
+def told(instant: datetime) -> str:
+    """An instant as it is kept: UTC to the second. A local time without a zone is the shop's own."""
+    return instant.astimezone(UTC).isoformat(timespec="seconds")
+
+
+def instant(text: str) -> datetime:
+    """An instant that was kept."""
+    return datetime.fromisoformat(text)
+
+
+def pace_at(temperature_c: float) -> float:
+    """How much longer glue takes than at 20 °C: twice for every five degrees below, half for every five above."""
+    return float(2 ** ((20.0 - temperature_c) / 5))
+
+
+def ends_at(
+    started: datetime, minutes_at_20: float, warmth: Sequence[Warmth], now: datetime, floor_minutes: float = 0.0
+) -> datetime:
+    """When so many minutes of curing (reckoned at 20 °C) are over: a warmth that changed scales what was left then, the last one goes on.
+    Never before ``floor_minutes`` by the clock on the wall. All instants with their zone."""
+    left, at = minutes_at_20, started
+    stops = [w for w in warmth if instant(w.at) <= started][-1:] + [w for w in warmth if started < instant(w.at) <= now]
+    for k, one in enumerate(stops):
+        until = instant(stops[k + 1].at) if k + 1 < len(stops) else None
+        pace = pace_at(one.temperature_c)
+        if until is None or left * pace <= (until - at).total_seconds() / 60:
+            at += timedelta(minutes=left * pace)
+            left = 0.0
+            break
+        left -= (until - at).total_seconds() / 60 / pace
+        at = until
+    if left:
+        at += timedelta(minutes=left)
+    return max(at, started + timedelta(minutes=floor_minutes))

@@ -1,0 +1,195 @@
+"""The making of a plan in the shop: what comes next, what holds it, glue clocks that run on, what is kept."""
+
+import tempfile
+import unittest
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from grainet.design.parts import design_of
+from grainet.session.bench_place import BenchPlace, keep_place, kept_place
+from grainet.session.making import at_the_bench, bind_again, do, letter_of, moisture_gap, override
+from grainet.session.shop import Shop
+from grainet.wood.piece import MoistureReading
+from grainet.work.bench_log import Warmth, ends_at, told
+from grainet.work.holds import Held
+from tests.work.test_making import WOOD, built
+
+
+class Clock:
+    """A clock that the test turns on."""
+
+    def __init__(self):
+        self.now = datetime(2026, 12, 1, 8, 0)
+
+    def __call__(self):
+        return self.now
+
+
+class AtTheBench(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name) / "S.grainet"
+        self.clock = Clock()
+        self.shop = Shop.open(self.folder, create=True, clock=self.clock)
+        self.addCleanup(lambda: self.shop.close())
+        g, job, plan = built("set")
+        bought = ("rod.depth_mm", "rod.width_mm", "rod.curve_mm", "tuner.shank_mm", "nut_mm", "spread_mm")
+        g = g.with_figures({path: g.figure(path) for path in bought})  # measured, so that nothing waits for a guess
+        design = design_of(g)
+        self.shop.apply("begun", g, design, *WOOD)
+        self.plan = self.shop.plans.accept(design, job, plan)
+
+    @property
+    def bench(self):
+        return at_the_bench(self.shop, self.plan.id)
+
+    def do_next(self, until):
+        """Do what comes next, with what it asks for, until one such is done; the clock goes on with the work and its waits."""
+        for _ in range(400):
+            bench = self.bench
+            if not bench.ready:
+                self.clock.now += timedelta(hours=1)
+                continue
+            one = bench.ready[0]
+            self.do(one)
+            if until(one):
+                return one
+        raise AssertionError("never came to it")
+
+    def do(self, one):
+        figures = {"ends_mm": 0.0, "middle_mm": 0.0} if one.kind == "fit" else {}
+        letters = [letter_of(w) for w in one.works_on] if one.kind == "glue" else ()
+        agreed = [c.code for c in one.cautions if c.grade == "A"]
+        do(self.bench, one, figures=figures, letters=letters, agreed=agreed)
+        self.clock.now += timedelta(minutes=one.minutes)
+
+    def test_it_is_made_to_its_end_step_by_step_and_cuts_are_the_saws(self):
+        self.do_next(lambda one: one.kind == "glue" and one.gives == ("set.set",))
+        bench = self.bench
+        self.assertEqual([o.kind for o in bench.left if o.kind not in ("cure",)], [])
+        self.assertEqual(bench.under_way.left(), 0)
+
+    def test_what_comes_later_waits_and_says_for_what(self):
+        bench = self.bench
+        glued = next(o for o in bench.making.operations if o.kind == "glue")
+        with self.assertRaises(Held) as held:
+            do(bench, glued)
+        self.assertIn("First:", str(held.exception))
+        one = self.do_next(lambda o: o.kind == "glue")
+        with self.assertRaises(Held):
+            do(self.bench, one, letters=[letter_of(w) for w in one.works_on])  # it is done already
+
+    def test_a_fit_letters_and_grave_cautions_are_gates(self):
+        fit = self.do_next(lambda o: any(n.kind == "fit" for n in self.bench.ready))
+        fit = next(o for o in self.bench.ready if o.kind == "fit")
+        for figures in ({}, {"ends_mm": 0.1, "middle_mm": 0.0}, {"ends_mm": 0.0, "middle_mm": 0.5}):
+            with self.subTest(figures), self.assertRaises(Held):
+                do(self.bench, fit, figures=figures)
+        self.do_next(lambda o: any(n.kind == "glue" for n in self.bench.ready))
+        glued = next(o for o in self.bench.ready if o.kind == "glue")
+        right = [letter_of(w) for w in glued.works_on]
+        for letters in ((), right[::-1], right[:1]):
+            with self.subTest(letters), self.assertRaisesRegex(Held, "Still dry"):
+                do(self.bench, glued, letters=letters)
+        do(self.bench, glued, letters=[w.lower() for w in right])
+        self.assertTrue(self.bench.done(glued))
+
+    def test_clamps_on_a_joint_are_busy_and_the_clock_runs_on_when_it_is_shut(self):
+        glued = self.do_next(lambda o: o.kind == "glue")
+        off = self.bench.clamps_off_at(glued)
+        self.assertEqual(set(self.bench.busy_clamps), {s.clamp for s in glued.clamps})
+        self.shop.close()
+        self.shop = Shop.open(self.folder, clock=self.clock)
+        self.assertEqual(self.bench.clamps_off_at(glued), off)
+        self.clock.now = off + timedelta(minutes=1)
+        cure = self.bench.cure_of(glued)
+        self.do(cure)
+        self.assertEqual(self.bench.busy_clamps, {})
+        self.assertGreaterEqual(self.bench.flush_at(glued) - (off - timedelta(hours=0.75)), timedelta(hours=23.9))
+
+    def test_wood_that_is_too_wet_is_not_glued(self):
+        glued = self.do_next(lambda o: any(n.kind == "glue" for n in self.bench.ready)) and next(
+            o for o in self.bench.ready if o.kind == "glue"
+        )
+        bench = self.bench
+        boards = {w.from_ for w in bench.making.workpieces if w.id in glued.works_on}
+        self.assertIsNone(moisture_gap(self.shop, bench.under_way, bench.making, glued))
+        if len(boards) == 1:
+            return
+        for k, board in enumerate(sorted(boards)):
+            piece = self.shop.piece(board)
+            read = MoistureReading(moisture_pct=7.0 + 4 * k, on="2026-12-01", x_mm=10, y_mm=10)
+            self.shop.apply("read", piece.changed(moisture=(read,)))
+        with self.assertRaisesRegex(Held, "points apart"):
+            do(self.bench, glued, letters=[letter_of(w) for w in glued.works_on])
+
+    def test_a_rule_is_set_aside_with_a_reason_and_binds_again(self):
+        tie = next(
+            t for t in self.bench.making.rules if t.rule == "slot while the sides are parallel" and t.before.endswith("rod")
+        )
+        with self.assertRaises(Held):
+            override(self.bench, tie, " ")
+        bench = override(self.bench, tie, "the slot runs in a jig with its own fence")
+        kept = next(t for t in bench.making.rules if (t.before, t.after, t.rule) == (tie.before, tie.after, tie.rule))
+        self.assertEqual(kept.over, "the slot runs in a jig with its own fence")
+        bench = bind_again(bench, tie)
+        self.assertEqual(next(t.over for t in bench.making.rules if (t.before, t.after) == (tie.before, tie.after)), "")
+
+    def test_every_tick_is_one_undo(self):
+        first = self.bench.ready[0]
+        self.do(first)
+        self.assertTrue(self.bench.done(first))
+        self.shop.undo()
+        self.assertFalse(self.bench.done(first))
+
+    def test_the_calendar_goes_on_from_now(self):
+        self.do_next(lambda o: o.kind == "glue")
+        bench = self.bench
+        self.assertEqual(set(bench.calendar), {o.id for o in bench.left})
+        self.assertTrue(all(e.starts >= bench.now.isoformat(timespec="minutes") for e in bench.calendar.values()))
+
+
+class Place(unittest.TestCase):
+    def test_it_is_kept_beside_the_shop_and_rubbish_says_nothing(self):
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            self.assertIsNone(kept_place(folder))
+            self.assertTrue(keep_place(folder, BenchPlace("heron", "glue a b")))
+            self.assertEqual(kept_place(folder), BenchPlace("heron", "glue a b"))
+            (folder / "bench-place.json").write_text('{"plan": 3')
+            self.assertIsNone(kept_place(folder))
+            self.assertFalse(keep_place(folder / "none", BenchPlace("a", "b")))
+
+
+class Clocks(unittest.TestCase):
+    start = datetime(2026, 12, 1, 10, tzinfo=UTC)
+
+    def at(self, hours, temperature):
+        return Warmth(at=told(self.start + timedelta(hours=hours)), temperature_c=temperature)
+
+    def test_warmth_scales_what_is_left(self):
+        now = self.start + timedelta(hours=9)
+        self.assertEqual(ends_at(self.start, 120, [self.at(-1, 20)], now), self.start + timedelta(hours=2))
+        self.assertEqual(ends_at(self.start, 120, [self.at(-1, 15)], now), self.start + timedelta(hours=4))
+        # an hour at 20, then the stove goes out: the other hour takes two
+        self.assertEqual(ends_at(self.start, 120, [self.at(-1, 20), self.at(1, 15)], now), self.start + timedelta(hours=3))
+        self.assertEqual(ends_at(self.start, 120, [self.at(-1, 20), self.at(5, 15)], now), self.start + timedelta(hours=2))
+        # what changes later than now is not known yet
+        self.assertEqual(
+            ends_at(self.start, 240, [self.at(-1, 20), self.at(3, 15)], self.start + timedelta(hours=2)),
+            self.start + timedelta(hours=4),
+        )
+
+    def test_a_floor_is_not_shortened_by_warmth(self):
+        now = self.start + timedelta(hours=1)
+        self.assertEqual(ends_at(self.start, 60, [self.at(-1, 30)], now, 24 * 60), self.start + timedelta(hours=24))
+
+    def test_it_counts_by_instants_over_a_summer_time_night(self):
+        start = datetime.fromisoformat("2027-03-28T01:30:00+01:00")
+        end = ends_at(start, 120, [Warmth(at="2027-01-01T00:00:00+00:00", temperature_c=20)], start)
+        self.assertEqual(end, datetime.fromisoformat("2027-03-28T04:30:00+02:00"))
+
+
+if __name__ == "__main__":
+    unittest.main()
