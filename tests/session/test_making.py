@@ -7,7 +7,7 @@ from pathlib import Path
 
 from grainet.design.parts import design_of
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
-from grainet.session.making import at_the_bench, bind_again, do, letter_of, moisture_gap, override
+from grainet.session.making import at_the_bench, bind_again, do, letters_on, moisture_gap, override
 from grainet.session.shop import Shop
 from grainet.wood.piece import MoistureReading
 from grainet.work.bench_log import Warmth, ends_at, told
@@ -59,7 +59,7 @@ class AtTheBench(unittest.TestCase):
 
     def do(self, one):
         figures = {"ends_mm": 0.0, "middle_mm": 0.0} if one.kind == "fit" else {}
-        letters = [letter_of(w) for w in one.works_on] if one.kind == "glue" else ()
+        letters = letters_on(self.bench.making, one) if one.kind == "glue" else ()
         agreed = [c.code for c in one.cautions if c.grade == "A"]
         do(self.bench, one, figures=figures, letters=letters, agreed=agreed)
         self.clock.now += timedelta(minutes=one.minutes)
@@ -78,7 +78,7 @@ class AtTheBench(unittest.TestCase):
         self.assertIn("First:", str(held.exception))
         one = self.do_next(lambda o: o.kind == "glue")
         with self.assertRaises(Held):
-            do(self.bench, one, letters=[letter_of(w) for w in one.works_on])  # it is done already
+            do(self.bench, one, letters=letters_on(self.bench.making, one))  # it is done already
 
     def test_a_fit_letters_and_grave_cautions_are_gates(self):
         fit = self.do_next(lambda o: any(n.kind == "fit" for n in self.bench.ready))
@@ -88,7 +88,7 @@ class AtTheBench(unittest.TestCase):
                 do(self.bench, fit, figures=figures)
         self.do_next(lambda o: any(n.kind == "glue" for n in self.bench.ready))
         glued = next(o for o in self.bench.ready if o.kind == "glue")
-        right = [letter_of(w) for w in glued.works_on]
+        right = letters_on(self.bench.making, glued)
         for letters in ((), right[::-1], right[:1]):
             with self.subTest(letters), self.assertRaisesRegex(Held, "Still dry"):
                 do(self.bench, glued, letters=letters)
@@ -122,7 +122,7 @@ class AtTheBench(unittest.TestCase):
             read = MoistureReading(moisture_pct=7.0 + 4 * k, on="2026-12-01", x_mm=10, y_mm=10)
             self.shop.apply("read", piece.changed(moisture=(read,)))
         with self.assertRaisesRegex(Held, "points apart"):
-            do(self.bench, glued, letters=[letter_of(w) for w in glued.works_on])
+            do(self.bench, glued, letters=letters_on(self.bench.making, glued))
 
     def test_a_rule_is_set_aside_with_a_reason_and_binds_again(self):
         tie = next(

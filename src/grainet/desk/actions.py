@@ -69,6 +69,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Try a part", "Ctrl+T", lambda w: w.try_part(), _piece),
     ActionRow("Pieces for this part", "Ctrl+Alt+P", lambda w: w.rank_for_part()),
     ActionRow("Every rule", "Ctrl+U", lambda w: w.show_rules(), _piece),
+    ActionRow("The bench: one step at a time", "Ctrl+Alt+B", lambda w: w.open_bench()),
     ActionRow("What to mind of the plan", "Ctrl+G", lambda w: w.lay_out.show_warnings()),
     ActionRow("Press the main button", "Ctrl+Return", lambda w: w.primary_action()),
     ActionRow("Undo", "Ctrl+Z", lambda w: w.state.undo(), lambda w: "" if w.state.shop.items.undo_label else "nothing to undo",

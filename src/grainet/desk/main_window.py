@@ -37,6 +37,7 @@ from grainet.store.shop_file import ShopUnusable
 from grainet.wood.units import LENGTH_STYLES
 
 if TYPE_CHECKING:
+    from grainet.desk.screens.bench.screen import Bench
     from grainet.desk.screens.bring_in.screen import BringIn
     from grainet.desk.screens.lay_out.screen import LayOut
     from grainet.desk.screens.look_over.screen import LookOver
@@ -93,6 +94,7 @@ class Window(QWidget):
             lambda: self.open_shop("demo") if self.open_shop else None,
         )  # fmt: skip
         self.actions_panel: ActionsPanel | None = None
+        self.bench: Bench | None = None
         self.before = "look_over"  # the screen that the guide was opened from
         self.open_shop = open_shop
         name = shop.kit.name + (f" (to be read only: {shop.file.read_only_because})" if shop.file.read_only else "")
@@ -107,6 +109,7 @@ class Window(QWidget):
         self.state.screen_wanted.connect(self.show_screen)
         self.state.plan_wanted.connect(self.plan)
         self.state.plan_in_hand.connect(self.show_plan)
+        self.state.bench_wanted.connect(self.open_bench)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self.refresh)
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
@@ -321,6 +324,14 @@ class Window(QWidget):
         """Take the chosen part of Lay out where the plan has it."""
         self.show_screen("lay_out")
         self.lay_out.take_from_plan()
+
+    def open_bench(self, operation: str = "") -> None:
+        """One operation on the whole window, with four keys."""
+        from grainet.desk.screens.bench.screen import Bench
+
+        if self.bench is None:
+            self.bench = Bench(self)
+        self.bench.open_at(operation)
 
     def surprise(self) -> None:
         """What can go otherwise while sawing, offered in Saw and wait."""
@@ -644,6 +655,9 @@ class Window(QWidget):
         self.rack.setVisible(self.height() >= RACK_SHOWS_FROM)
         if self.actions_panel is not None and self.actions_panel.isVisible():
             self.actions_panel.place()
+        if self.bench is not None and self.bench.isVisible():
+            self.bench.setGeometry(self.rect())
+            self.bench.refresh()
         QTimer.singleShot(0, self.refresh)
 
     @override

@@ -59,6 +59,7 @@ class State(QObject):
     plan_in_hand = Signal(object, object)  # Job and Plan: shown in Lay out, not kept yet
     plan_wanted = Signal(str)  # the id of a design: plan it, or the rest of it
     screen_wanted = Signal(str)
+    bench_wanted = Signal(str)  # the id of an operation: the bench stands at it
     previewed = Signal()  # a change of the instrument is shown, or no longer
 
     def __init__(self, shop: Shop) -> None:
@@ -87,6 +88,8 @@ class State(QObject):
         self._asking = False
         self.tape_by = ""  # the instrument whose words wait in the tape line
         self.screen = "bring_in"
+        # what the head says of the screen in front: a name, and figures with their words; None: the piece in hand
+        self.heads: Callable[[], tuple[str, list[tuple[str, str]]] | None] | None = None
         self.reads: Callable[[str], Command | None] | None = None  # what the screen in front reads of the tape line itself
         self.draw_mm = 700.0  # the marker in Draw up, from the tail
         self.preview: Instrument | None = None  # the instrument as a line that is being typed would make it

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from grainet.design.checks import checks_of
 from grainet.job.answer import Plan
 from grainet.job.job import Job
+from grainet.session.kinds import BENCH
 from grainet.session.missing_readings import tasks_of
 from grainet.session.shop import Shop
 from grainet.session.surprise import surprise_of
@@ -50,7 +51,7 @@ def station_lines(
     return {
         "bring_in": bring_in, "look_over": look_over, "draw_up": _draw_up(shop, design_id), "lay_out": _lay_out(shop, design_id, planned=planned),
         "match": _match(shown, matched), "saw_and_wait": _saw(shop, waiting),
-        "put_back": _put_back(shop),
+        "glue": _glue(shop, design_id), "put_back": _put_back(shop),
     }  # fmt: skip
 
 
@@ -106,6 +107,19 @@ def _saw(shop: Shop, waiting: int) -> StationLine:
     if accepted:
         return StationLine(fitting(f"{cuts}, {waiting} waiting", cuts), left > 0)
     return StationLine(f"{waiting} waiting" if shop.pieces() else "nothing laid out", waits=False)
+
+
+def _glue(shop: Shop, design_id: str | None) -> StationLine:
+    """What is in clamps and until when; else how many joints are still to glue."""
+    plans = [u for u in shop.plans.accepted() if design_id in u.designs] or shop.plans.accepted()[:1]
+    if not plans:
+        return StationLine("after a plan", waits=False)
+    log = shop.items.find(BENCH, plans[0].id)
+    glued = sum(r.operation.startswith("glue ") for r in log.rows) if log is not None else 0
+    off = sum(r.operation.startswith("cure ") for r in log.rows) if log is not None else 0
+    if glued > off:
+        return StationLine(fitting(f"{counted(glued - off, 'joint')} in clamps"), waits=True)
+    return StationLine(f"{counted(glued, 'joint')} glued" if glued else "nothing glued yet", waits=False)
 
 
 def _put_back(shop: Shop) -> StationLine:

@@ -247,7 +247,7 @@ def do(
     if one.kind == "fit":
         refuse_open(one, told_figures)
     if one.kind == "glue":
-        compare_letters(one, letters)
+        compare_letters(bench.making, one, letters)
     row = DoneRow(operation=one.id, at=told(bench.now), figures=told_figures, note=note, agreed=tuple(agreed))
     log = bench.log.with_row(row)
     here = bench.shop.kit.temperature_c
@@ -274,9 +274,9 @@ def refuse_open(one: Operation, figures: Mapping[str, float]) -> None:
         )
 
 
-def compare_letters(one: Operation, letters: Sequence[str]) -> None:
+def compare_letters(making: Making, one: Operation, letters: Sequence[str]) -> None:
     """The letters that were read off the wood against those that are to be glued. Raises Held."""
-    wanted = [letter_of(name) for name in one.works_on]
+    wanted = letters_on(making, one)
     typed = [word.upper() for word in letters]
     if typed != [w.upper() for w in wanted]:
         stray = next((a for a, b in zip(typed, wanted) if a != b.upper()), "")
@@ -289,9 +289,27 @@ def letter_of(name: str) -> str:
     return name.rpartition(".")[2] if "." in name else name
 
 
+def letters_on(making: Making, one: Operation) -> list[str]:
+    """What is read off the wood of what an operation works on: of a joined piece the letter of its first part."""
+    by = {w.id: w for w in making.workpieces}
+    found = []
+    for name in one.works_on:
+        at = name
+        while at in by and by[at].members:
+            at = by[at].members[0]
+        found.append(letter_of(at))
+    return found
+
+
+def called(name: str) -> str:
+    """A workpiece in words: B1; of a joined one what it is: neck with its head; a piece in hand by its whole number: 42.3."""
+    tail = letter_of(name)
+    return name if tail.isdecimal() else tail.replace("_", " ")
+
+
 def short(one: Operation) -> str:
     """What an operation works on, by its letters."""
-    return ", ".join(letter_of(name) for name in one.works_on)
+    return ", ".join(called(name) for name in one.works_on)
 
 
 def override(bench: AtTheBench, tie: Tie, why: str) -> AtTheBench:

@@ -105,6 +105,7 @@ class Gluing:
         covered = self.covered(member, below)
         if joined.kind == "edge":
             self._shoot(names)
+        self.sheet.mark_again(names, self.build)  # before they are laid together dry: the letters are read off them
         self._gates(member, names, joined)
         stages = -(-lines // each)
         done, rest = names[:1], names[1:]
@@ -170,7 +171,7 @@ class Gluing:
         seconds = lines * bench.seconds_a_face
         settings: dict[str, Any] = {
             "joint": joined.kind, "glue": glue.id, "lines": lines, "pressure_mpa": round(plan.pressure_mpa, 2), "force_kn": round(plan.force_kn, 2),
-            "clamps": plan.wanted, "rows": plan.rows, "spread_g": round(spread_g(joined.face_mm2, lines, bench.spread_g_m2), 1),
+            "long_mm": round(joined.long_mm, 1), "wide_mm": round(joined.wide_mm, 1), "opens_mm": round(plan.opens_mm, 1), "clamps": plan.wanted, "rows": plan.rows, "spread_g": round(spread_g(joined.face_mm2, lines, bench.spread_g_m2), 1),
             "seconds": round(seconds), "open_s": round(60 * glue.open_min * min(1.0, bench.pace)), "letters": list(names),
         }  # fmt: skip
         if stage[1] > 1:

@@ -32,8 +32,8 @@ class Sheet:
     ) -> Operation:  # fmt: skip
         """Write one down. ``name`` tells it apart from others of its kind on the same workpieces; its other fields as an Operation has
         them."""
-        if kind in MARKS_WANTED and (bare := [w for w in works_on if w in self._bare]):
-            self.mark(bare, "again", more.get("board", ""))
+        if kind in MARKS_WANTED:
+            self.mark_again(works_on, more.get("board", ""))
         if kind in MACHINING:
             for name_of in [w for w in works_on if w in self._fresh]:
                 self._rest(name_of, more.get("board", ""))
@@ -74,6 +74,11 @@ class Sheet:
         self._marked |= set(works_on)
         self._bare -= set(works_on)
         return one
+
+    def mark_again(self, works_on: Sequence[str], board: str) -> None:
+        """Draw the marks again that a plane took, where it took any."""
+        if bare := [w for w in works_on if w in self._bare]:
+            self.mark(bare, "again", board)
 
     def tie(self, before: str, after: str, rule: str) -> None:
         """Bind two operations by one of the rules."""

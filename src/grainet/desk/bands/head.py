@@ -304,6 +304,9 @@ class HeadBand(QWidget):
 
     def _name(self, p: QPainter, limit: float) -> None:
         theme, piece = self.state.theme, self.state.piece
+        if self.state.heads is not None and (told := self.state.heads()) is not None:
+            self._told(p, limit, *told)
+            return
         if self.state.drawing:
             self._instrument(p, limit)
             return
@@ -339,6 +342,17 @@ class HeadBand(QWidget):
             else:
                 x += draw.text_at(p, x, 36, figure.text, theme.ochre if figure.waits else theme.ink, 20, 600, figures=True) + 4
             x += draw.text_at(p, x, 36, figure.unit, theme.ink2, 13) + 14
+
+    def _told(self, p: QPainter, limit: float, name: str, figures: list[tuple[str, str]]) -> None:
+        """What the screen in front says: a name, and figures with their words, as many as there is room for."""
+        theme = self.state.theme
+        x = LEFT + draw.text_at(p, LEFT, 38, name, theme.ink, 28, 800, room=260) + 16
+        for text, unit in figures:
+            need = draw.text_width(text, 20, 600, figures=True) + draw.text_width(unit, 13) + 22
+            if x + need > limit + 18:
+                break
+            x += draw.text_at(p, x, 36, text, theme.ink, 20, 600, figures=True) + 5
+            x += draw.text_at(p, x, 36, unit, theme.ink2, 13) + 14
 
     def _instrument(self, p: QPainter, limit: float) -> None:
         """The instrument in hand: its name, kind and main figures."""

@@ -40,6 +40,7 @@ ROWS = (
     ScreenRow("lay_out", "F5", "Lay out", "lay_out.screen", "LayOut", station=True),
     ScreenRow("match", "F6", "Match", "match.screen", "Match", station=True),
     ScreenRow("saw_and_wait", "F7", "Saw", "saw.screen", "SawAndWait", station=True),
+    ScreenRow("glue", "F8", "Glue", "glue.screen", "Glue", station=True),
     ScreenRow("put_back", "F9", "Put back", "put_back.screen", "PutBack", station=True),
     ScreenRow("alternatives", "Ctrl+Shift+C", "Plans side by side", "alternatives.screen", "Alternatives"),
     ScreenRow("buy_list", "Ctrl+B", "Buy list", "buy_list.screen", "BuyList"),

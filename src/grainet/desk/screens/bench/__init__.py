@@ -1,0 +1,1 @@
+"""The bench: one operation on the whole screen, four keys."""

@@ -1,0 +1,1 @@
+"""Glue (F8): the instrument along time, the joint in hand, its gates and its clock."""

@@ -1,0 +1,219 @@
+"""Glue and the bench in the real window: gates, letters, the clock that runs on; four keys that tick nothing by themselves."""
+
+import unittest
+from datetime import datetime, timedelta
+from unittest import mock
+
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtTest import QTest
+
+from grainet.design.parts import design_of
+from grainet.desk.screens.bench import screen as bench_screen
+from grainet.desk.screens.bench.digits import Digits
+from grainet.session.bench_place import kept_place
+from grainet.session.making import at_the_bench, do, letters_on
+from tests.desk.app import WindowTest
+from tests.work.test_making import WOOD, built
+
+
+class Clock:
+    """A clock that the test turns on."""
+
+    def __init__(self):
+        self.now = datetime(2026, 12, 1, 8, 0)
+
+    def __call__(self):
+        return self.now
+
+
+class Laid(WindowTest):
+    """A window with the set-neck guitar laid out."""
+
+    empty = True
+
+    def setUp(self):
+        super().setUp()
+        self.clock = self.shop.items.clock = Clock()
+        g, job, plan = built("set")
+        bought = ("rod.depth_mm", "rod.width_mm", "rod.curve_mm", "tuner.shank_mm", "nut_mm", "spread_mm")
+        g = g.with_figures({"name": "Heron 8", **{path: g.figure(path) for path in bought}})
+        self.shop.apply("begun", g, design_of(g), *WOOD)
+        self.plan = self.shop.plans.accept(design_of(g), job, plan)
+        self.settle()
+
+    @property
+    def at(self):
+        return at_the_bench(self.shop, self.plan.id)
+
+    def do_until(self, stop):
+        """Do everything up to an operation, which is then the next."""
+        for _ in range(400):
+            bench = self.at
+            if not bench.ready:
+                self.clock.now += timedelta(hours=1)
+                continue
+            one = bench.ready[0]
+            if stop(one):
+                return one
+            figures = {"ends_mm": 0.0, "middle_mm": 0.0} if one.kind == "fit" else {}
+            letters = letters_on(bench.making, one) if one.kind == "glue" else ()
+            do(bench, one, figures=figures, letters=letters, agreed=[c.code for c in one.cautions if c.grade == "A"])
+            self.clock.now += timedelta(minutes=one.minutes)
+        raise AssertionError("never came to it")
+
+
+class Glued(Laid):
+    def test_a_joint_goes_through_its_gates_into_its_clamps_and_out(self):
+        self.do_until(lambda o: o.kind == "measure" and "moisture" in o.id)
+        self.window.show_screen("glue")
+        self.settle()
+        glue = self.window.in_front
+        self.window.grab()
+        joint = glue.joint
+        self.assertEqual([g.name for g in glue.hand.gates if g.holds], ["prepared"])
+        self.click("gate.measure")
+        self.type("fit 0.2 0")
+        self.assertIn("refused", self.message[-1])
+        self.type("fit 0 0.01")
+        self.click("gate.dry")
+        for k, _ in enumerate(glue.hand.kit, 1):
+            self.click(f"kit.{k}")
+        self.assertEqual(glue.hand.first_open.name, "letters")
+        self.type(" ".join(reversed(glue.hand.letters)))
+        self.assertEqual(glue.hand.first_open.name, "letters", "still dry")
+        self.key(Qt.Key.Key_Escape)
+        self.type(" ".join(glue.hand.letters))
+        self.assertIsNone(glue.hand.first_open)
+        self.click("glue.start")
+        self.assertTrue(glue.joint.done)
+        self.assertEqual(glue.joint.id, joint.id)
+        self.window.grab()
+        self.assertIn("in clamps", self.window.rail.stops["glue"].line)
+        self.click("glue.start")
+        self.assertIn("stay on until", self.message[-1])
+        off, start = glue.joint.off, glue.joint.at
+        self.type("warm 15")
+        self.assertAlmostEqual((glue.joint.off - start) / (off - start), 2.0, places=2)
+        self.clock.now = glue.joint.off + timedelta(minutes=1)
+        self.type("off")
+        self.assertTrue(glue.joint.off_done)
+        self.click("glue.start")
+        self.assertNotEqual(glue.joint.id, joint.id)
+
+    def test_an_empty_shop_says_where_joints_come_from_and_keys_choose(self):
+        self.window.show_screen("glue")
+        self.settle()
+        glue = self.window.in_front
+        first = glue.chosen
+        QTest.keyClick(glue, Qt.Key.Key_Right)
+        self.assertNotEqual(glue.chosen, first)
+        other = next(b for b in glue.tree.buttons.values() if b.joint.id == first)
+        other.click()
+        self.assertEqual(glue.chosen, first)
+        for word in ("fit 0", "off 25:00", "warm hot"):
+            self.type(word)
+            self.assertTrue(self.window.head.bad, word)
+            self.key(Qt.Key.Key_Escape)
+        self.click("glue.start")  # parts are not ready: the bench opens at the first step that lacks
+        self.assertTrue(self.window.bench.isVisible())
+        self.assertEqual(self.window.bench.at, glue.hand.lacking[0].id)
+
+
+class AtTheBench(Laid):
+    def setUp(self):
+        super().setUp()
+        for name, value in (("STANDS_S", 0.0), ("BOUNCE_S", 0.0)):
+            patch = mock.patch.object(bench_screen, name, value)
+            patch.start()
+            self.addCleanup(patch.stop)
+
+    def press(self, *keys):
+        for key in keys:
+            QTest.keyClick(self.window.bench, key)
+            self.settle()
+
+    def test_four_keys_do_steps_and_the_place_is_kept(self):
+        self.window.open_bench()
+        self.settle()
+        bench = self.window.bench
+        first = bench.at
+        self.window.grab()
+        for _ in range(6):
+            left = len(bench.step.ticks)
+            before = len([o for o in self.at.making.operations if self.at.done(o)])
+            self.press(*[Qt.Key.Key_Right] * left)
+            self.press(Qt.Key.Key_Right)
+            self.assertEqual(len([o for o in self.at.making.operations if self.at.done(o)]), before + 1)
+        self.assertEqual(kept_place(self.shop.file.folder).operation, bench.at)
+        here = bench.at
+        self.press(Qt.Key.Key_Escape)
+        self.assertFalse(bench.isVisible())
+        self.window.bench = None  # as after a power cut
+        self.window.open_bench()
+        self.assertEqual(self.window.bench.at, here)
+        self.press(*[Qt.Key.Key_Left] * 20)
+        self.assertTrue(self.window.bench.step.done)
+        self.assertNotEqual(first, "")
+
+    def test_a_held_key_and_a_bouncing_switch_tick_nothing(self):
+        one = self.do_until(lambda o: o.kind == "glue")
+        self.window.open_bench(one.id)
+        bench = self.window.bench
+        for _ in range(5):
+            held = QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Right, Qt.KeyboardModifier.NoModifier, "", True)
+            bench.keyPressEvent(held)
+        self.assertEqual(bench.ticked, set())
+        with mock.patch.object(bench_screen, "STANDS_S", 60.0):
+            self.press(Qt.Key.Key_Right)
+            self.assertEqual(bench.ticked, set(), "it has not stood long enough")
+        with mock.patch.object(bench_screen, "BOUNCE_S", 60.0):
+            self.press(Qt.Key.Key_Right, Qt.Key.Key_Right)
+            self.assertLessEqual(len(bench.ticked), 1)
+        self.assertFalse(self.at.done(one))
+        QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=bench.rect().center())
+        self.assertFalse(self.at.done(one))
+        self.press(*[Qt.Key.Key_Right] * 3)
+        self.assertTrue(self.at.done(one))
+
+    def test_a_figure_is_turned_and_kept_and_trouble_goes_to_the_saw(self):
+        one = self.do_until(lambda o: o.kind == "thickness")
+        do(self.at, one)
+        self.window.open_bench(one.id)
+        bench = self.window.bench
+        self.press(Qt.Key.Key_Up)
+        self.assertIsNotNone(bench.digits)
+        self.window.grab()
+        self.press(Qt.Key.Key_Up, Qt.Key.Key_Right)
+        thick = float(one.settings["thickness_mm"])
+        self.assertAlmostEqual(
+            self.at.log.row(one.id).figures["mm"], round(thick, 1) + (0.1 if round(thick * 10) % 10 < 9 else -0.9), places=6
+        )
+        self.press(Qt.Key.Key_Down)
+        self.window.grab()
+        self.press(Qt.Key.Key_Down, Qt.Key.Key_Right)
+        self.assertFalse(bench.isVisible())
+        self.assertEqual(self.state.screen, "saw_and_wait")
+        self.assertEqual(self.find("tape.line").text(), "nail ")
+
+    def test_a_step_that_waits_says_so_and_goes_to_one_that_may_be(self):
+        last = self.at.making.operations[-1]
+        self.window.open_bench(last.id)
+        bench = self.window.bench
+        self.assertTrue(bench.step.held)
+        self.press(Qt.Key.Key_Right)
+        self.assertNotEqual(bench.at, last.id)
+        self.assertFalse(self.at.done(last))
+
+
+class Turned(unittest.TestCase):
+    def test_digits_turn_round_and_grow_on_the_left_once(self):
+        digits = Digits(9.9)
+        digits.turn(1)
+        self.assertEqual((digits.text, digits.mm), ("9.0", 9.0))
+        self.assertEqual(digits.move(1), "kept")
+        self.assertEqual([digits.move(-1), digits.move(-1)], ["", ""])
+        digits.turn(1)
+        self.assertEqual(digits.mm, 19.0)
+        self.assertEqual(digits.move(-1), "")
+        self.assertEqual(digits.move(-1), "left")
