@@ -45,7 +45,7 @@ RULES: dict[str, OrderRule] = {
         OrderRule(DRY, "Clamps that are not at hand are looked for while the glue skins over."),
         OrderRule(GLUE_RESTS, "Water swells the seam; planed flush too soon it sinks into a line under the finish."),
         OrderRule(SKINS, "A closed face hides what is routed under it.", others="routed through the top afterwards, from its own template"),
-        OrderRule(PARALLEL, "A fence wants two sides that are parallel; a tapered blank leads the slot off the centre."),
+        OrderRule(PARALLEL, "A fence needs two sides that are parallel; a tapered blank leads the slot off the centre."),
         OrderRule(THICK_FIRST, "An outline follows the face that it stands on; planed afterwards its edges are no longer square to it."),
         OrderRule(LOCATE, "The shape takes away the edges that the holes are measured from."),
         OrderRule(MEASURED, "A slot cannot be made narrower again; rods of one kind differ by tenths."),

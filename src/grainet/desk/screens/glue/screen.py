@@ -566,7 +566,7 @@ class Glue(Page):
         used = hand.spread_s + hand.close_s + hand.clamps_s
         x = box.x() + draw.text_at(p, box.x(), box.y() + 26, "Open time", theme.ink, 16, 700) + 10
         stage = one.settings.get("stage", "one stage")
-        words = f"{hand.open_s:.0f} s; this joint wants {used:.0f}, {stage if stage == 'one stage' else f'stage {stage}'}"
+        words = f"{hand.open_s:.0f} s; this joint needs {used:.0f}, {stage if stage == 'one stage' else f'stage {stage}'}"
         draw.text_at(p, x, box.y() + 26, words, theme.wine if used > hand.open_s else theme.ink2, 13.5, room=box.right() - x)
         gone = None
         if hand.joint.done:

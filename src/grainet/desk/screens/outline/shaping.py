@@ -81,7 +81,7 @@ def paint_section(p: QPainter, theme: Theme, deep: DepthMap, x_mm: float, at: QR
     draw.text_at(p, at.x(), at.y() + 14, f"Across at {format_length(round(x_mm), style)}", theme.ink, 14, 700)
     draw.text_at(p, at.right() - 122, at.y() + 14, "drawn twice as thick", theme.ink2, 13, room=122)
     if len(rows) < 2:
-        draw.text_at(p, at.x(), at.y() + 40, "Move the plumb onto the body.", theme.ink2, 13.5, room=at.width())
+        draw.text_at(p, at.x(), at.y() + 40, "Move the marker onto the body.", theme.ink2, 13.5, room=at.width())
         return
     half = max(abs(rows[0][0]), abs(rows[-1][0]))
     scale = (at.width() - 4) / (2 * half)
