@@ -13,12 +13,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from grainet.cli import main
+from grainet.design.asked import answer
 from grainet.design.starting_points import begin
 from grainet.kit.gluing import SHIPPED_GLUES
 from grainet.kit.machine import MachineKind
 from grainet.kit.shop_profile import GUESSED_CUTS, SHIPPED_MACHINES, ShopProfile
 from grainet.plan.become import Heap
 from grainet.wood.piece import Piece
+from grainet.wood.value import BadEntry
+from grainet.work.asked_of_work import ALL_KINDS
 from grainet.work.bench import Bench, each_clamp
 from grainet.work.clamp_plan import Joined, clamp_plan, lines_a_stage, pressure_of, rows_of
 from grainet.work.features import ramp_mm, slot_passes
@@ -297,6 +300,30 @@ class Figures(unittest.TestCase):
         order = [o.id for o in after.operations]
         chamber = next(o.id for o in after.operations if o.kind == "cavity" and "chamber" in o.id)
         self.assertGreater(order.index(chamber), order.index(glued))
+
+
+class Asked(unittest.TestCase):
+    def ask(self, kind, **inputs):
+        return answer(kind, inputs, ALL_KINDS)
+
+    def test_figures_of_the_bench_alone(self):
+        self.assertEqual(self.ask("clamps", long_mm=450, wide_mm=20, thin_mm=150, pressure_mpa=0.7, edge=1)["count"], 4)
+        self.assertEqual(self.ask("clamps", long_mm=400, wide_mm=110, thin_mm=200)["rows"], 2)
+        self.assertEqual(self.ask("stages", lines=4, open_min=5, seconds_a_face=100)["stages"], 2)
+        self.assertEqual(self.ask("stages", lines=4, open_min=5, seconds_a_face=100, temperature_c=25)["stages"], 4)
+        self.assertEqual(self.ask("cure", minutes=45, temperature_c=15), 90.0)
+        self.assertEqual(self.ask("cure", minutes=720, temperature_c=30, machining=1), 24 * 60)
+        self.assertEqual(self.ask("slot_passes", width_mm=6.4, blade_mm=3.0), [-1.7, 0.0, 1.7])
+        self.assertAlmostEqual(self.ask("slot_ramp", blade_radius_mm=125, depth_mm=10), math.sqrt(2400))
+        self.assertAlmostEqual(self.ask("spread", long_mm=1000, wide_mm=100), 17.5)
+        self.assertAlmostEqual(self.ask("fret", scale_mm=628, fret=12), 314.0)
+        for kind, inputs in (
+            ("clamps", {"long_mm": 1e6, "wide_mm": 1e6, "thin_mm": 3}),
+            ("slot_passes", {"width_mm": 2, "blade_mm": 3}),
+            ("stages", {"lines": 0, "open_min": 1}),
+        ):
+            with self.subTest(kind), self.assertRaises(BadEntry):
+                self.ask(kind, **inputs)
 
 
 class Command(unittest.TestCase):

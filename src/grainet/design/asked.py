@@ -121,11 +121,11 @@ KINDS: dict[str, Kind] = {kind.name: kind for kind in (
 )}  # fmt: skip
 
 
-def answer(kind: str, inputs: Mapping[str, Any]) -> Answer:
+def answer(kind: str, inputs: Mapping[str, Any], kinds: Mapping[str, Kind] = KINDS) -> Answer:
     """A figure's value. Raises BadEntry for a kind that is none, an input that is missing, left over or out of reach."""
-    known = KINDS.get(kind)
+    known = kinds.get(kind)
     if known is None:
-        raise BadEntry(f"“{kind}” is no kind of figure; needs one of {', '.join(KINDS)}")
+        raise BadEntry(f"“{kind}” is no kind of figure; needs one of {', '.join(kinds)}")
     names = {p.name for p in known.inputs}
     missing = [p.name for p in known.inputs if p.default is Parameter.empty and p.name not in inputs]
     left = [name for name in inputs if name not in names]

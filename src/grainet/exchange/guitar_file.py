@@ -12,6 +12,7 @@ from grainet.design.parts import drawable
 from grainet.exchange.json_file import Unusable, read_json, read_value, to_value, write_text
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.value import BadEntry
+from grainet.work.asked_of_work import ALL_KINDS
 
 
 def read_guitar(path: Path) -> Instrument:
@@ -52,7 +53,7 @@ def answer_figures(path: Path) -> dict[str, Any]:
             faults.append(f"{where}: needs an id, a kind and inputs")
             continue
         try:
-            rows.append({"id": one["id"], "value": answer(str(one.get("kind")), one["inputs"])})
+            rows.append({"id": one["id"], "value": answer(str(one.get("kind")), one["inputs"], ALL_KINDS)})
         except BadEntry as fault:
             faults.append(f"{where}: {fault}")
     if faults:
