@@ -4,7 +4,7 @@ import unittest
 from datetime import datetime, timedelta
 from unittest import mock
 
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
 
@@ -204,6 +204,108 @@ class AtTheBench(Laid):
         self.press(Qt.Key.Key_Right)
         self.assertNotEqual(bench.at, last.id)
         self.assertFalse(self.at.done(last))
+
+
+class OnDays(Laid):
+    def test_days_are_listed_printed_and_written_to_a_calendar(self):
+        self.window.show_screen("days")
+        self.settle()
+        days = self.window.in_front
+        self.window.grab()
+        self.assertEqual(days.day, self.clock.now.date())
+        self.assertGreater(len(days.listed), 5)
+        self.assertEqual([w.words for w in days.days.what_ifs][:1], ["one more hand"])
+        self.assertTrue(all(w.days > -1e-9 for w in days.days.what_ifs))
+        days.print_map(str(self.folder / "day.pdf"))
+        days.print_batches(str(self.folder / "batches.pdf"))
+        days.save_as(str(self.folder / "bench.ics"))
+        pages = [(self.folder / name).read_bytes().count(b"/Type /Page\n") for name in ("day.pdf", "batches.pdf")]
+        self.assertEqual(pages, [1, 1])
+        text = (self.folder / "bench.ics").read_bytes().decode()
+        self.assertTrue(all(len(line.encode()) <= 75 for line in text.split("\r\n")))
+        self.assertEqual(text.count("BEGIN:VEVENT"), text.count("END:VEVENT"))
+        self.assertIn("clamps off", text)
+        QTest.keyClick(days, Qt.Key.Key_Right)
+        self.assertGreater(days.day, self.clock.now.date())
+        self.window.grab()
+        self.click("days.bench")
+        self.assertEqual(self.window.bench.at, days.listed[0].operation.id)
+
+    def test_a_glue_up_prints_on_one_page(self):
+        self.window.show_screen("glue")
+        self.settle()
+        path = self.folder / "glue.pdf"
+        self.window.in_front.print_map(str(path))
+        self.assertEqual(path.read_bytes().count(b"/Type /Page\n"), 1)
+        self.window.in_front.print_map(str(self.folder / "none" / "glue.pdf"))
+        self.assertIn("cannot be written", self.message[-1])
+
+
+class InOrder(Laid):
+    def setUp(self):
+        super().setUp()
+        self.window.show_screen("order")
+        self.settle()
+        self.order = self.window.in_front
+        self.order.show_group("neck with its board")
+
+    def number(self, what):
+        return next(s.number for s in self.order.shelf.steps if what(s.operation))
+
+    def test_a_rule_forbids_says_why_and_is_set_aside_with_a_reason_that_stays(self):
+        slot, taper = (
+            self.number(lambda o: o.kind == "slot" and o.id.endswith("frets")),
+            self.number(lambda o: o.kind == "taper" and o.works_on == ("set.F1",)),
+        )
+        self.type(f"{taper} < {slot}")
+        self.assertIn("parallel", self.order.why.text)
+        self.window.grab()
+        self.type("over x")
+        self.assertEqual(self.at.log.over, ())
+        self.key(Qt.Key.Key_Escape, target=self.order)
+        self.assertIsNone(self.order.why)
+        self.order.move(taper, slot)
+        self.find("order.reason").setText("the board is slotted in a jig")
+        self.click("order.over")
+        self.assertEqual([o.why for o in self.at.log.over], ["the board is slotted in a jig"])
+        order = [o.id for o in self.at.making.operations]
+        slotted = next(o.id for o in self.at.making.operations if o.kind == "slot" and o.id.endswith("frets"))
+        tapered = next(o.id for o in self.at.making.operations if o.kind == "taper" and o.works_on == ("set.F1",))
+        self.assertLess(order.index(tapered), order.index(slotted))
+        self.settle()
+        string = next(s for s in self.order.shelf.strings if s.tie.over)
+        self.order.press_string(string)
+        self.window.grab()
+        self.click("order.over")  # it binds again
+        self.assertEqual(self.at.log.over, ())
+
+    def test_a_step_that_nothing_holds_is_moved_and_the_move_is_one_undo(self):
+        steps = [s for s in self.order.shelf.steps if s.operation.kind == "thickness"]
+        first, second = steps[0], steps[1]
+        self.order.move(second.number, first.number)
+        order = [o.id for o in self.at.making.operations]
+        self.assertLess(order.index(second.id), order.index(first.id))
+        self.shop.undo()
+        self.assertEqual(self.at.log.moved, ())
+
+    def test_keys_walk_groups_change_and_what_is_not_there_is_said(self):
+        before = self.order.chosen
+        QTest.keyClick(self.order, Qt.Key.Key_Right)
+        self.assertNotEqual(self.order.chosen, before)
+        QTest.keyClick(self.order, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
+        self.settle()
+        self.order.step_lane(1)
+        self.assertNotEqual(self.order.group, "neck with its board")
+        self.window.grab()
+        self.type("900 < 901")
+        self.assertTrue(self.window.head.bad)
+        self.key(Qt.Key.Key_Escape)
+        box = next(b for b in self.order.boxes if b.isVisible())
+        QTest.mousePress(box, Qt.MouseButton.LeftButton)
+        QTest.mouseMove(box, box.rect().center() + QPoint(260, 0))
+        QTest.mouseRelease(box, Qt.MouseButton.LeftButton, pos=box.rect().center() + QPoint(260, 0))
+        self.settle()
+        self.window.grab()
 
 
 class Turned(unittest.TestCase):

@@ -8,18 +8,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import distance_transform_edt
 
 from grainet.design.instrument import Cavity, Instrument
 from grainet.design.let_in import recess_mm, top_outline
 from grainet.design.shaping import Shaping
 from grainet.kept import kept_per_value
 from grainet.wood.value import Point
+
+if TYPE_CHECKING:
+    from shapely import Polygon
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -78,6 +79,8 @@ class DepthMap:
 
     def within(self, cavity: Cavity) -> Mask:
         """The places over a cavity."""
+        import shapely
+
         grid = np.meshgrid(self.x, self.y)
         return np.asarray(shapely.contains_xy(shapely.Polygon(cavity.polygon), *grid) & self.inside)
 
@@ -133,6 +136,8 @@ def is_chamber(cavity: Cavity, g: Instrument) -> bool:
 @kept_per_value()
 def depth_map(g: Instrument) -> DepthMap:
     """The depth map of a body, every millimetre."""
+    import shapely  # not at the start of the window
+
     ring = shapely.Polygon(g.body.outline)
     x0, y0, x1, y1 = ring.bounds
     x = np.arange(x0 + STEP_MM / 2, x1, STEP_MM)
@@ -154,8 +159,11 @@ def depth_map(g: Instrument) -> DepthMap:
     return DepthMap(g, x, y, inside, depths[False], depths[True], top)
 
 
-def _from_the_rim(ring: shapely.Polygon, inside: Mask, x: Array, y: Array, reach: float) -> Array:
+def _from_the_rim(ring: Polygon, inside: Mask, x: Array, y: Array, reach: float) -> Array:
     """How far every place lies from the rim, exact as far as ``reach``; roughly beyond it."""
+    import shapely
+    from scipy.ndimage import distance_transform_edt
+
     if not reach:
         return np.zeros_like(x)
     away = np.asarray(distance_transform_edt(np.pad(inside, 1)))[1:-1, 1:-1] * STEP_MM

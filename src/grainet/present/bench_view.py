@@ -9,7 +9,7 @@ from grainet.wood.units import LengthStyle, format_mark
 from grainet.work.operation import Operation
 
 TITLES: dict[str, str] = {
-    "mark": "Pencil", "joint": "Joint edge", "shoot": "Shoot the edges", "trial": "Trial cut", "fit": "Dry fit", "dry": "Dry run", "glue": "Glue", "cure": "In clamps",
+    "mark": "Mark", "joint": "Joint edge", "shoot": "Shoot the edges", "trial": "Trial cut", "fit": "Dry fit", "dry": "Dry run", "glue": "Glue", "cure": "In clamps",
     "rest": "Rest", "slot": "Slot", "cavity": "Rout", "drill": "Drill", "taper": "Taper", "bevel": "Bevel", "insert": "Insert", "stabilise": "Make firm",
     "profile": "Shape", "measure": "Measure", "photograph": "Photograph", "print": "Print", "shelve": "Put back", "crosscut": "Crosscut", "rip": "Rip",
     "resaw": "Resaw", "outline": "Outline", "flatten": "Level", "thickness": "Thickness",

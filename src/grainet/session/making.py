@@ -6,12 +6,13 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from grainet.kept import Kept
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
-from grainet.work.bench_log import BenchLog, DoneRow, Overridden, Warmth, ends_at, instant, told
+from grainet.work.bench_log import BenchLog, DoneRow, Moved, Overridden, Warmth, ends_at, instant, told
 from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held, Hold
 from grainet.work.operation import SAWING, Entry, Making, Operation, Tie
@@ -42,10 +43,15 @@ def making_for(shop: Shop, under_way: UnderWay) -> Making:
     guitars = tuple(g for d in under_way.designs if (g := shop.instruments.find(d)) is not None)
     log = log_of(shop, under_way.id)
     rests_on = (under_way.cut_plan, shop.kit, *guitars)
-    key = (under_way.id, *map(id, rests_on), log.over)  # what a key names is kept beside its answer, so that no id is given again
+    key = (
+        under_way.id,
+        *map(id, rests_on),
+        log.over,
+        log.moved,
+    )  # what a key names is kept beside its answer, so that no id is given again
     found = _kept.get(key)
     if found is None:
-        made = making_of(under_way.job, under_way.plan, guitars, bench_of(shop.kit), over=log.over)
+        made = making_of(under_way.job, under_way.plan, guitars, bench_of(shop.kit), over=log.over, moved=log.moved)
         found = _kept.put(key, (rests_on, made))
     return found[1]
 
@@ -185,7 +191,7 @@ class AtTheBench:
     def holds(self, one: Operation) -> Iterator[Hold]:
         """What holds an operation back."""
         for need in self.lacking(one)[:1]:
-            yield Hold("order", need.id, f"First: {need.text[:1].lower()}{need.text[1:]}.")
+            yield Hold("order", need.id, f"First: {(words := said(need))[:1].lower()}{words[1:].partition(';')[0]}.")
         if (until := self.waits_until(one)) is not None:
             yield Hold("rest", "wait", f"It waits until {until:%a %d %b, %H:%M}: what is before it still cures or rests.")
         if (
@@ -307,6 +313,14 @@ def called(name: str) -> str:
     return name if tail.isdecimal() else tail.replace("_", " ")
 
 
+def said(one: Operation) -> str:
+    """An operation's sentence as it is read at the bench: workpieces by their letters, without the build."""
+    text = one.text
+    for name in (*one.works_on, *one.gives):
+        text = text.replace(name, called(name))
+    return f"{called(one.works_on[0])}: {text[:1].lower()}{text[1:]}" if one.kind in SAWING else text
+
+
 def short(one: Operation) -> str:
     """What an operation works on, by its letters."""
     return ", ".join(called(name) for name in one.works_on)
@@ -321,6 +335,41 @@ def override(bench: AtTheBench, tie: Tie, why: str) -> AtTheBench:
     row = Overridden(before=tie.before, after=tie.after, rule=tie.rule, why=why.strip())
     kept = tuple(o for o in bench.log.over if (o.before, o.after, o.rule) != (row.before, row.after, row.rule))
     bench.shop.apply(f"{tie.rule}: set aside", bench.log.changed(over=(*kept, row)))
+    return _again(bench)
+
+
+@dataclass(frozen=True)
+class WhyNot:
+    """Why an operation cannot come before another: the rule between two that stand on the way, or none where the later one works on what the
+    earlier one leaves."""
+
+    tie: Tie | None
+    text: str
+
+
+def why_not_before(bench: AtTheBench, later: Operation, first: Operation) -> WhyNot | None:
+    """Why ``later`` cannot come before ``first``; None where it can."""
+    from grainet.work.order_rules import RULES
+    from grainet.work.sequence import path_between
+
+    path = path_between(bench.making.operations, bench.making.rules, first.id, later.id)
+    if path is None:
+        return None
+    for before, after in pairwise(path):
+        tie = next((t for t in bench.making.rules if (t.before, t.after) == (before, after) and t.blocks and not t.over), None)
+        if tie is not None:
+            return WhyNot(tie, f"{tie.rule[:1].upper()}{tie.rule[1:]}. {RULES[tie.rule].why}")
+    return WhyNot(None, f"{later.kind.capitalize()} {short(later)} works on what {first.kind} {short(first)} leaves.")
+
+
+def put_before(bench: AtTheBench, later: Operation, first: Operation) -> AtTheBench:
+    """Put an operation before another one. Raises Held with the rule that forbids it."""
+    if (why := why_not_before(bench, later, first)) is not None:
+        raise Held(Hold("order", why.tie.rule if why.tie is not None else first.id, why.text))
+    kept = tuple(m for m in bench.log.moved if {m.before, m.after} != {later.id, first.id})
+    bench.shop.apply(
+        f"{later.kind} put before {first.kind}", bench.log.changed(moved=(*kept, Moved(before=later.id, after=first.id)))
+    )
     return _again(bench)
 
 

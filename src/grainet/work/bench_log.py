@@ -38,6 +38,13 @@ class Overridden(Value):
     why: str = Field(min_length=3, max_length=500)
 
 
+class Moved(Value):
+    """An operation that a person put before another one, where no rule forbids it."""
+
+    before: str
+    after: str
+
+
 class BenchLog(Value):
     """All of it for one plan."""
 
@@ -45,6 +52,7 @@ class BenchLog(Value):
     rows: tuple[DoneRow, ...] = ()
     warmth: tuple[Warmth, ...] = ()
     over: tuple[Overridden, ...] = ()
+    moved: tuple[Moved, ...] = ()
 
     def row(self, operation: str) -> DoneRow | None:
         """What is known of an operation; None while it is not done."""

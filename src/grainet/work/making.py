@@ -15,21 +15,22 @@ from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.work.balance import balance_of
 from grainet.work.bench import Bench
-from grainet.work.bench_log import Overridden
+from grainet.work.bench_log import Moved, Overridden
 from grainet.work.features import Features
 from grainet.work.from_saw import saw_boards
 from grainet.work.joining import Gluing, Made
 from grainet.work.operation import Making, Operation, Tie
+from grainet.work.order_rules import BY_HAND
 from grainet.work.preparing import prepare
 from grainet.work.schedule import schedule
-from grainet.work.sequence import in_order
+from grainet.work.sequence import in_order, path_between
 from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Workpiece, freed_of
 
 
 def making_of(
     job: Job, plan: Plan, guitars: Sequence[Instrument] = (), bench: Bench | None = None, start: datetime | None = None,
-    over: Sequence[Overridden] = (),
+    over: Sequence[Overridden] = (), moved: Sequence[Moved] = (),
 ) -> Making:  # fmt: skip
     """The whole making of a plan. ``start`` puts it on the calendar; ``over`` are rules that were set aside. Rules that lead round raise
     Circle."""
@@ -51,6 +52,7 @@ def making_of(
         missing += [name if len(guitars) == 1 else f"{g.id}.{name}" for name in gluing.missing]
     aside = {(o.before, o.after, o.rule): o.why for o in over}
     ties = [t.changed(over=aside[key]) if (key := (t.before, t.after, t.rule)) in aside else t for t in sheet.ties]
+    ties += _by_hand(list(sheet.operations.values()), ties, moved)
     order = in_order(_freed_of_rules(list(sheet.operations.values()), ties), ties)
     entries = schedule(order, ties, start, bench.hands, bench.hours) if start is not None else []
     return Making(
@@ -58,6 +60,16 @@ def making_of(
         workpieces=tuple(_with_member(w, members) for w in workpieces), missing=tuple(dict.fromkeys(missing)), operations=tuple(order),
         rules=tuple(ties), calendar=tuple(entries), balance=balance_of(job, plan, freed, order),
     )  # fmt: skip
+
+
+def _by_hand(operations: Sequence[Operation], ties: Sequence[Tie], moved: Sequence[Moved]) -> list[Tie]:
+    """What a person put before something else, as far as it still goes: what would lead round is left out."""
+    known = {o.id for o in operations}
+    found: list[Tie] = []
+    for one in moved:
+        if {one.before, one.after} <= known and path_between(operations, [*ties, *found], one.after, one.before) is None:
+            found.append(Tie(before=one.before, after=one.after, rule=BY_HAND))
+    return found
 
 
 def _freed_of_rules(operations: list[Operation], ties: Sequence[Tie]) -> list[Operation]:

@@ -31,6 +31,7 @@ THICK_FIRST = "thickness before profile"
 LOCATE = "holes that locate come before the shape"
 MEASURED, TRIAL = "rod measured before its slot", "trial cut before the slot"
 PROFILE_FIRST = "profile before its bevels"
+BY_HAND = "put there by hand"
 
 RULES: dict[str, OrderRule] = {
     rule.name: rule
@@ -50,6 +51,7 @@ RULES: dict[str, OrderRule] = {
         OrderRule(LOCATE, "The shape takes away the edges that the holes are measured from."),
         OrderRule(MEASURED, "A slot cannot be made narrower again; rods of one kind differ by tenths."),
         OrderRule(TRIAL, "A scrap of the same wood shows what the setting really cuts."),
+        OrderRule(BY_HAND, "You put it there; no rule asks for it."),
         OrderRule(PROFILE_FIRST, "A bevel is run along the finished edge.", blocks=False, others="cut while the waste still holds the clamps"),
     )
 }  # fmt: skip

@@ -66,6 +66,29 @@ def needs_of(operations: Sequence[Operation], ties: Sequence[Tie]) -> dict[str, 
     return needs
 
 
+def path_between(operations: Sequence[Operation], ties: Sequence[Tie], first: str, later: str) -> list[str] | None:
+    """The shortest row of operations from one to a later one, each of which needs the one before it; None where nothing binds them."""
+    needs = needs_of(operations, ties)
+    back: dict[str, str] = {}
+    row = [later]
+    seen = {later}
+    while row:
+        following: list[str] = []
+        for name in row:
+            if name == first:
+                path = [first]
+                while path[-1] != later:
+                    path.append(back[path[-1]])
+                return path
+            for need in needs.get(name, ()):
+                if need not in seen:
+                    seen.add(need)
+                    back[need] = name
+                    following.append(need)
+        row = following
+    return None
+
+
 def _leads(name: str, within: set[str], needs: Mapping[str, set[str]]) -> bool:
     """Whether an operation itself waits for one of some."""
     seen, todo = {name}, [name]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from datetime import datetime, timedelta
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
@@ -16,9 +17,12 @@ from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.screens.glue.joint import BAR_H, lines_at, paint_clamps, paint_fit, paint_open_time
 from grainet.desk.screens.glue.tree import TreeOfWood, clock_words
 from grainet.desk.screens.screen import Page
+from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
+from grainet.exchange.bench_sheets import GlueSheet
+from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.present.glue_view import Gate, GlueTree, InHand, JointView, face_of, in_hand, tree_of_wood
 from grainet.session.commands.command import Command
 from grainet.session.making import AtTheBench, at_the_bench, called, do
@@ -94,6 +98,8 @@ class GateButton(QAbstractButton):
 
 class Glue(Page):
     """The screen."""
+
+    prints = True
 
     def __init__(self, state: State) -> None:
         super().__init__(state)
@@ -275,6 +281,46 @@ class Glue(Page):
         }
         return words.get(one.kind, f"{one.kind} done")
 
+    # on paper -----------------------------------------------------------------------------------------------------
+    def print_map(self, path: str | None = None) -> None:
+        """The joint in hand on one page: its clamps, its kit, its gates with room to write, its clocks."""
+        hand = self.hand
+        if hand is None:
+            self.state.warn("no joint to print yet: F5")
+            return
+        from grainet.exchange.bench_sheets import glue_sheet_pdf
+
+        path = path or file_to_write(self, "Glue-up sheet", f"glue {' '.join(hand.letters)}.pdf", "PDF (*.pdf)")[0]
+        if not path:
+            return
+        try:
+            write_bytes(Path(path), glue_sheet_pdf(hand.joint.operation, self._sheet(hand), self.state.shop.kit.length_style))
+        except Unusable as fault:
+            self.state.warn(str(fault))
+        else:
+            self.state.notify(f"the glue-up sheet is in {Path(path).name}")
+
+    def _sheet(self, hand: InHand) -> GlueSheet:
+        """What stands on it beside the operation."""
+        kit, one, joint = self.state.shop.kit, hand.joint.operation, hand.joint
+        glue, name = kit.glue, self.shown.name if self.shown is not None else ""
+        used = hand.spread_s + hand.close_s + hand.clamps_s
+        settings = one.settings
+        clamps = [
+            f"{settings.get('clamps', 0)} clamps that open {float(settings.get('opens_mm', 0)):.0f}, {float(settings.get('force_kn', 0)):.1f} kN in all, {settings.get('pressure_mpa', 0):g} MPa; tighten in the order of the numbers"
+        ]
+        if settings.get("joint") == "edge":
+            clamps.append("whole lines: bars over the wood, broken lines: under it")
+        hours = (joint.off - joint.at, joint.flush - joint.at)
+        after = [
+            ("clamps off after", clock_words(joint.at + hours[0], joint.at)),
+            ("plane flush after", clock_words(joint.at + hours[1], joint.at)),
+        ]
+        return GlueSheet(
+            f"{name}: {joint.label}", hand.letters, hand.kit, f"{glue.name}, {settings.get('spread_g', 0):g} g at {kit.temperature_c:g} °C", self._why(one),
+            f"{hand.open_s:.0f} s, this joint needs {used:.0f}", tuple(clamps), next((g.text for g in hand.gates if g.name == "fit"), ""), tuple(after),
+        )  # fmt: skip
+
     # the tape line ------------------------------------------------------------------------------------------------
     def read(self, line: str) -> Command | None:
         """Letters typed back, ``fit 0 0.04``, ``off``, ``off 11:50``, ``warm 16``; None for all else. Raises BadEntry."""
@@ -422,7 +468,6 @@ class Glue(Page):
                 button.set(gate)
         flow.column([self.gates[n] for n in GATE_NAMES], x, top + 104, right - x - 26, high=25, gap=5)
         self._place_kit(top)
-        self.start_it.setVisible(hand is not None)
         self.start_it.say(self._start_words())
         self.bench_it.setVisible(hand is not None)
         flow.row_to_right([(self.start_it, 272), (self.bench_it, 150)], self.width() - RIGHT, self.height() - 52)
@@ -448,7 +493,7 @@ class Glue(Page):
     def _start_words(self) -> str:
         hand = self.hand
         if hand is None:
-            return ""
+            return "Lay out a build"
         if hand.joint.done:
             if hand.joint.off_done:
                 return "The next joint"

@@ -1,0 +1,192 @@
+"""All builds on one calendar: shared hands, hours and clamps; when each is finished, what is done today, what one more hand would change."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from grainet.session.making import AtTheBench, at_the_bench, called, said
+from grainet.session.shop import Shop
+from grainet.work.operation import Entry, Operation
+
+if TYPE_CHECKING:
+    from grainet.exchange.bench_sheets import SheetRow
+    from grainet.exchange.ics_file import Event
+
+
+@dataclass(frozen=True)
+class Dated:
+    """One operation on the calendar: of which plan and instrument, from when to when, and when its wait is over."""
+
+    bench: AtTheBench
+    operation: Operation
+    name: str
+    starts: datetime
+    ends: datetime
+
+    @property
+    def over(self) -> datetime:
+        """When its wait is over too."""
+        return self.ends + timedelta(minutes=self.operation.wait_minutes)
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """What one change would do: its words, and how many days sooner everything is done."""
+
+    words: str
+    days: float
+
+
+@dataclass(frozen=True)
+class Days:
+    """Everything that is left, on days."""
+
+    now: datetime
+    rows: tuple[Dated, ...]
+    what_ifs: tuple[WhatIf, ...] = ()
+
+    @cached_property
+    def finish(self) -> dict[str, datetime]:
+        """When each instrument is done, waits counted."""
+        found: dict[str, datetime] = {}
+        for row in self.rows:
+            found[row.name] = max(found.get(row.name, row.over), row.over)
+        return found
+
+    def on(self, day: date) -> list[Dated]:
+        """What is done on a day, in order."""
+        return [r for r in self.rows if r.starts.date() == day]
+
+    @property
+    def start_now(self) -> list[Dated]:
+        """What is begun today so that nothing waits for it later: the long waits."""
+        return [r for r in self.on(self.now.date()) if r.operation.is_long]
+
+
+def days_of(shop: Shop, *, what_ifs: bool = True) -> Days:
+    """The calendar of every accepted plan from now on."""
+    benches = [b for u in shop.plans.accepted() if (b := at_the_bench(shop, u.id)) is not None and b.left]
+    now = shop.clock()
+    entries = _scheduled(benches, now, shop.kit.hands, shop.kit.hours)
+    names = {d.id: d.name for d in shop.designs()}
+    of = {o.id: (b, o) for b in benches for o in b.left}
+    rows = tuple(
+        Dated(of[e.operation][0], of[e.operation][1], _name(of[e.operation], names), datetime.fromisoformat(e.starts), datetime.fromisoformat(e.ends))
+        for e in entries
+    )  # fmt: skip
+    found = Days(now, rows)
+    return Days(now, rows, tuple(_what_ifs(shop, benches, found))) if what_ifs and rows else found
+
+
+def _name(row: tuple[AtTheBench, Operation], names: dict[str, str]) -> str:
+    """The instrument that an operation is for; a board that several share is its plan's first."""
+    bench, one = row
+    build = one.board if one.board in bench.under_way.designs else bench.under_way.designs[0]
+    return names.get(build, build)
+
+
+def _scheduled(
+    benches: Sequence[AtTheBench], now: datetime, hands: int, hours: tuple[str, str], *, clamps: bool = True
+) -> list[Entry]:
+    from grainet.work.schedule import schedule
+
+    operations = [o if clamps else o.changed(clamps=()) for b in benches for o in b.left]
+    rules = [t for b in benches for t in b.making.rules]
+    since = {o.id: t for b in benches for o in b.making.operations if (t := b.over_at(o)) is not None}
+    busy = {clamp: t for b in benches for clamp, t in b.busy_clamps.items()} if clamps else {}
+    return schedule(operations, rules, now, hands, hours, since, busy)
+
+
+def _what_ifs(shop: Shop, benches: Sequence[AtTheBench], found: Days) -> list[WhatIf]:
+    """One more hand, clamps enough for every joint at once, an hour more each day: how much sooner."""
+    waits = {o.id: o.wait_minutes for b in benches for o in b.left}
+
+    def done(entries: Sequence[Entry]) -> datetime:
+        return max(datetime.fromisoformat(e.ends) + timedelta(minutes=waits[e.operation]) for e in entries)
+
+    hours, hands, now = shop.kit.hours, shop.kit.hands, found.now
+    later = min(23, int(hours[1][:2]) + 1)
+    longer = (hours[0], f"{later:02d}{hours[1][2:]}")
+    last = max(found.finish.values())
+    tries = (
+        ("one more hand", _scheduled(benches, now, hands + 1, hours)),
+        ("clamps enough for every joint at once", _scheduled(benches, now, hands, hours, clamps=False)),
+        ("an hour more each day", _scheduled(benches, now, hands, longer)),
+    )
+    return [WhatIf(words, (last - done(entries)).total_seconds() / 86400) for words, entries in tries]
+
+
+# on paper, and in a person's own calendar ---------------------------------------------------------------------------------
+def day_rows(days: Days, day: date) -> list[SheetRow]:
+    """A day's work as rows of a sheet, by instrument."""
+    from grainet.exchange.bench_sheets import SheetRow
+
+    found: list[SheetRow] = []
+    for name in dict.fromkeys(r.name for r in days.on(day)):
+        found.append(SheetRow(head=name))
+        for row in (r for r in days.on(day) if r.name == name):
+            grave = "; ".join(c.text for c in row.operation.cautions if c.grade == "A")
+            wait = f", then {row.operation.wait_minutes / 60:.3g} h" if row.operation.is_long else ""
+            found.append(
+                SheetRow(
+                    number=f"{row.starts:%H:%M}",
+                    text=said(row.operation),
+                    right=f"{row.operation.machine.partition(',')[0]}{wait}",
+                    caution=grave,
+                )
+            )
+    return found
+
+
+def batch_rows(days: Days) -> list[SheetRow]:
+    """What is left by machine, and under each by its setting, so that one setting is made once."""
+    from grainet.exchange.bench_sheets import SheetRow
+
+    found: list[SheetRow] = []
+    by: dict[str, list[Dated]] = {}
+    for row in days.rows:
+        if row.operation.machine:
+            by.setdefault(row.operation.machine, []).append(row)
+    for machine in sorted(by):
+        found.append(SheetRow(head=machine[:1].upper() + machine[1:]))
+        for setting, rows in sorted(_by_setting(by[machine]).items()):
+            pieces = ", ".join(f"{called(w)}" for r in rows for w in r.operation.works_on)
+            found.append(
+                SheetRow(
+                    number=setting,
+                    text=f"{rows[0].operation.kind}: {pieces}",
+                    right=", ".join(dict.fromkeys(r.name for r in rows)),
+                )
+            )
+    return found
+
+
+def _by_setting(rows: Sequence[Dated]) -> dict[str, list[Dated]]:
+    found: dict[str, list[Dated]] = {}
+    for row in rows:
+        told = row.operation.settings
+        key = next((f"{float(told[k]):.1f}" for k in ("thickness_mm", "fence_mm", "stop_mm", "depth_mm") if k in told), "")
+        found.setdefault(key, []).append(row)
+    return found
+
+
+def events_of(days: Days) -> list[Event]:
+    """For a person's own calendar: each day's work as one event, and each time that clamps come off or a wait is over."""
+    from grainet.exchange.ics_file import Event
+
+    found: list[Event] = []
+    for day in dict.fromkeys(r.starts.date() for r in days.rows):
+        some = days.on(day)
+        names = ", ".join(dict.fromkeys(r.name for r in some))
+        told = "\n".join(f"{r.starts:%H:%M} {r.name}: {said(r.operation)}" for r in some)
+        found.append(Event(min(r.starts for r in some), max(r.ends for r in some), f"Bench: {names}, {len(some)} steps", told))
+    for row in days.rows:
+        if row.operation.is_long or row.operation.kind == "cure":
+            what = "clamps off" if row.operation.kind == "cure" else "rested"
+            piece = ", ".join(called(w) for w in row.operation.works_on)
+            found.append(Event(row.over, row.over + timedelta(minutes=5), f"{row.name}: {what}, {piece}"))
+    return found
