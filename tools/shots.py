@@ -109,7 +109,8 @@ class Shots:
             state.choose_use("body_half")
             window.show_screen("look_over")
             state.move_cursor(760)
-            self.take(f"look-over-{theme}")
+            if theme == "light":
+                self.take("look-over-light")
         self.colours("light")
         self.drawing_up()
         self.knowing()
@@ -143,6 +144,54 @@ class Shots:
             state.keep("shelved", offcuts[0].changed(place="C2"))
             state.choose_piece(offcuts[-1].id)
         self.take("put-back-light")
+        self.making()
+
+    def making(self) -> None:
+        """The steps in order, one of them at the bench, a joint that is next and one in its clamps. The shop's clock goes on with the work."""
+        from datetime import datetime, timedelta
+
+        from grainet.session.making import at_the_bench, do, letters_on
+
+        window, state = self.window, self.state
+        shop = state.shop
+        now = [datetime.combine(TODAY, datetime.min.time()) + timedelta(hours=9)]
+        before, shop.items.clock = shop.items.clock, lambda: now[0]
+        plan = shop.plans.accepted()[0]
+        glued, shown = 0, False
+        for _ in range(400):
+            bench = at_the_bench(shop, plan.id)
+            if bench is None or not bench.left:
+                break
+            if not bench.ready:
+                now[0] += timedelta(hours=1)
+                continue
+            one = bench.ready[0]
+            if one.kind == "thickness" and not shown:
+                shown = True
+                window.open_bench(one.id)
+                self.settle()
+                self.take("bench-light")
+                window.bench.leave()
+                window.show_screen("order")
+                self.take("order-light")
+            if one.kind == "glue":
+                glued += 1
+                if glued > 1 or len(bench.ready) == 1:
+                    break
+            figures = {"ends_mm": 0.0, "middle_mm": 0.02} if one.kind == "fit" else {}
+            do(
+                bench,
+                one,
+                figures=figures,
+                letters=letters_on(bench.making, one),
+                agreed=[c.code for c in one.cautions if c.grade == "A"],
+            )
+            now[0] += timedelta(minutes=one.minutes)
+        window.show_screen("glue")
+        self.colours("dark")
+        self.take("glue-dark")
+        self.colours("light")
+        shop.items.clock = before
 
     def matching(self) -> None:
         """A pair opened, and two boards that are no mates."""
@@ -225,12 +274,10 @@ class Shots:
         self.take("sort-rack-light")
         state.choose_piece("17")
         window.show_screen("plots")
-        self.take("plot-settling-light")
         window.show_kit_page("uses")
         page = window.screens["kit_book"].pages["uses"]
         self.settle()
         page.try_rule(page.rule.changed(least_ring_deg=40.0, most_bow_mm=3.5, preset="own"))
-        self.take("kit-uses-light")
         page.start()
         window.screens["kit_book"].show_page("machines")
 

@@ -13,11 +13,12 @@ from grainet.kept import Kept
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
 from grainet.work.bench_log import BenchLog, DoneRow, Moved, Overridden, Warmth, ends_at, instant, told
-from grainet.work.cut_plan import UnderWay
+from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.holds import Held, Hold
 from grainet.work.operation import SAWING, Entry, Making, Operation, Tie
 
 if TYPE_CHECKING:
+    from grainet.job.answer import Placement
     from grainet.kit.shop_profile import ShopProfile
     from grainet.work.bench import Bench
 
@@ -186,6 +187,51 @@ class AtTheBench:
             first = told(self.now) if self.log.warmth else "1970-01-01T00:00:00+00:00"
             return (*self.log.warmth, Warmth(at=first, temperature_c=here))
         return self.log.warmth
+
+    # workpieces -------------------------------------------------------------------------------------------------------
+    @cached_property
+    def states(self) -> dict[str, str]:
+        """What became of each workpiece, in words: in the board, cut, ready to glue, in clamps, in the body, spare, lost."""
+        gives = {name: o for o in self.making.operations for name in o.gives}
+        takes = {name: o for o in self.making.operations if o.gives for name in o.works_on}
+        names = {p.key: n for p, n in self._placed.items()}
+        lost = {
+            names[p.key] for p in self.under_way.plan.placements if lost_key(p) in self.under_way.progress.lost and p.key in names
+        }
+        found = {}
+        for one in self.making.workpieces:
+            giver, taker = gives.get(one.id), takes.get(one.id)
+            if one.id in lost:
+                word = "lost"
+            elif giver is None or not self.done(giver):
+                word = "in the board" if one.from_ else "not joined yet"
+            elif taker is not None and self.done(taker):
+                word = f"in {called(taker.gives[0])}"
+            else:
+                word = self._on_the_bench(one.id, giver, taker, joined=bool(one.members))
+            found[one.id] = word
+        return found
+
+    def _on_the_bench(self, name: str, giver: Operation, taker: Operation | None, *, joined: bool) -> str:
+        """Of one that is cut or joined and not used up: what is still done to it."""
+        cure = self.cure_of(giver) if giver.kind == "glue" else None
+        if cure is not None and not self.done(cure):
+            return "in clamps"
+        if any(name in o.works_on and o is not taker and o.kind not in ("measure", "fit", "dry") for o in self.left):
+            return "joined" if joined else "cut"
+        return "ready to glue" if taker is not None else "whole" if joined else "spare"
+
+    @cached_property
+    def _placed(self) -> dict[Placement, str]:
+        """The workpiece of each placement."""
+        from grainet.work.workpiece import freed_of
+
+        return {f.placement: f.workpiece.id for f in freed_of(self.under_way.job, self.under_way.plan)}
+
+    def state_of(self, one: Placement) -> str:
+        """What became of a part of the plan, with its letter: "B1 in body"; empty where it is no workpiece."""
+        name = self._placed.get(one)
+        return f"{called(name)} {self.states.get(name, '')}".strip() if name is not None else ""
 
     # holds ------------------------------------------------------------------------------------------------------------
     def holds(self, one: Operation) -> Iterator[Hold]:

@@ -492,8 +492,11 @@ class Order(Page):
             return
         shown, wide = self.shown, self._wide()
         self._days(p, shown, wide)
-        for string, middle in self._strings():
+        strings = self._strings()
+        for string, middle in strings:
             self._draw_string(p, string, middle)
+        for string, middle in strings:  # over every line
+            self._string_words(p, string, middle)
         y = self._shelf_y + 86
         p.setPen(QPen(theme.edge, 2))
         p.drawLine(QPointF(LEFT, y), QPointF(self.width() - RIGHT, y))
@@ -552,20 +555,30 @@ class Order(Page):
             pen.setDashPattern([4, 3])
         p.setPen(pen)
         p.setBrush(Qt.BrushStyle.NoBrush)
+        words = string.tie.rule
+        half = draw.text_width(words, 13, 600) / 2
+        left, right = min(middle.x() - half - 6, middle.x()), max(middle.x() + half + 6, middle.x())
         path = QPainterPath(QPointF(a, foot))
-        path.cubicTo(QPointF(a, middle.y()), QPointF(a, middle.y()), QPointF((a + middle.x()) / 2, middle.y() + 4))
-        path.moveTo(QPointF((b + middle.x()) / 2, middle.y() + 4))
+        path.cubicTo(QPointF(a, middle.y()), QPointF(a, middle.y()), QPointF(max(a, left), middle.y()))
+        path.moveTo(QPointF(min(b, right), middle.y()))
         path.cubicTo(QPointF(b, middle.y()), QPointF(b, middle.y()), QPointF(b, foot))
         p.drawPath(path)
         p.setBrush(colour)
         for x in (a, b):
             p.drawEllipse(QPointF(x, foot), 3, 3)
-        words = string.tie.rule
+
+    def _colour(self, string: String) -> QColor:
+        """Wine where it forbids the last move, chalk where it is pressed, ochre where it is set aside."""
+        theme = self.state.theme
+        taut = self.why is not None and self.why.tie == string.tie
+        held = self.string is not None and self.string.tie == string.tie
+        return theme.wine if taut else theme.chalk if held else theme.ochre if string.tie.over else theme.ink
+
+    def _string_words(self, p: QPainter, string: String, middle: QPointF) -> None:
+        theme, words = self.state.theme, string.tie.rule
         half = draw.text_width(words, 13, 600) / 2
         p.fillRect(QRectF(middle.x() - half - 4, middle.y() - 8, 2 * half + 8, 18), theme.bench)
-        draw.text_at(
-            p, middle.x() - half, middle.y() + 5, words, colour if taut or held or string.tie.over else theme.ink, 13, 600
-        )
+        draw.text_at(p, middle.x() - half, middle.y() + 5, words, self._colour(string), 13, 600)
 
     def _post(self, p: QPainter, x: float, words: str) -> None:
         """A hold: a post with strokes, and how long."""

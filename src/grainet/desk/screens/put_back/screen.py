@@ -19,6 +19,7 @@ from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, left_words
+from grainet.session.making import at_the_bench
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.wood.units import format_length
@@ -287,6 +288,20 @@ class PutBack(Screen):
             ],
         )
         self._balance(p, parent, top + TICKET_H + 34)
+        self._parts(p, parent, top + TICKET_H + 112)
+
+    def _parts(self, p: QPainter, parent: Piece, y: float) -> None:
+        """The parts that were cut from a board, and what became of each."""
+        under_way = self.plan_of(parent)
+        bench = at_the_bench(self.state.shop, under_way.id) if under_way is not None else None
+        if bench is None or y > self.height() - 12:
+            return
+        theme, x = self.state.theme, self.axis_now.left
+        left_words(p, self.state, y - 14, "Its parts", [])
+        for one in (o for o in bench.under_way.plan.placements if o.piece == parent.id):
+            words = bench.state_of(one)
+            if words and x + draw.text_width(words, 14) < self.width() - RIGHT - 20:
+                x = draw.label(p, theme, x, y - 12, words, px=14, figures=False).right() + 8
 
     def _where_they_lay(self, p: QPainter, parent: Piece) -> None:
         theme, axis = self.state.theme, self.axis_now
@@ -302,6 +317,7 @@ class PutBack(Screen):
         draw.wood_texture(p, theme, whole, picture, target, plain_colour(parent.species), "out")
         draw.outline(p, whole, theme.edge, 1.2)
         under_way = self.plan_of(parent)
+        bench = at_the_bench(self.state.shop, under_way.id) if under_way is not None else None
         if under_way is not None:
             for one in under_way.plan.placements:
                 if one.piece == parent.id and one.leaf == 1:
@@ -312,7 +328,7 @@ class PutBack(Screen):
                         theme,
                         path.boundingRect().center().x(),
                         path.boundingRect().center().y() - 11,
-                        f"{under_way.job.part(one.part).letter} gone to {under_way.designs[0].capitalize()}",
+                        (bench.state_of(one) if bench is not None else "") or under_way.job.part(one.part).letter,
                         centred=True,
                         figures=False,
                         px=13,
