@@ -2,6 +2,7 @@
 
     ./run bench            all rows      ./run bench quick     without the large racks      ./run bench yield     only what plans yield
     ./run bench variants   hundreds of random jobs told otherwise, made harder and easier
+    ./run bench making     the operations of a build, and five builds on one calendar
     ./run bench peers      the planner beside general packers and a plain programme
 
 The baseline is the sequential greedy planner and, for fields, a direct exact walk; ratios hold on a noisy machine.
@@ -333,6 +334,41 @@ def drawing() -> None:
     row("ways out for a neck on a rack of 40", time.perf_counter() - began, 5.0, f"{len(found.ways)} ways")
 
 
+def making() -> None:
+    """Every operation of a build, and five builds on one calendar."""
+    from datetime import datetime
+
+    from grainet.design.starting_points import begin
+    from grainet.kit.shop_profile import GUESSED_CUTS, ShopProfile
+    from grainet.plan.become import Heap
+    from grainet.plan.planner import plan_job
+    from grainet.wood.piece import Piece
+    from grainet.work.bench import Bench, each_clamp
+    from grainet.work.making import making_of
+    from grainet.work.schedule import schedule
+
+    start, bench = datetime(2026, 12, 1, 8), Bench(clamps=each_clamp(ShopProfile().clamps))
+    made = []
+    for k in range(5):
+        sizes = (("1", 1700, 220, 52), ("2", 1500, 110, 42), ("3", 900, 90, 14), ("4", 700, 190, 34))
+        wood = [
+            Piece.model_validate_json(
+                json.dumps({"id": f"{k}{n}", "outline": [[0, 0], [a, 0], [a, b], [0, b]], "thickness_mm": t})
+            )
+            for n, a, b, t in sizes
+        ]
+        g = begin("set", f"g{k}", "G")
+        job = Heap(wood, GUESSED_CUTS).job_of(g)
+        plan = plan_job(job, seconds=4)
+        made.append(making_of(job, plan, [g], bench))
+        if not k:
+            one = timed(lambda g=g, job=job, plan=plan: making_of(job, plan, [g], bench, start), 7)
+            row("steps of a build, with order, calendar and balance", one, 0.1, f"{len(made[0].operations)} operations")
+    operations = [o for m in made for o in m.operations]
+    ties = [t for m in made for t in m.rules]
+    row("a calendar of five builds", timed(lambda: schedule(operations, ties, start), 3), 3.0, f"{len(operations)} operations")
+
+
 def knowing(count: int = 5000) -> None:
     """A large rack opened, asked, judged and sorted; and one board's settling forecast."""
     from datetime import date
@@ -428,6 +464,9 @@ def main() -> int:
         from tools import variants
 
         return variants.main(20 if quick else 200)
+    if "making" in sys.argv[1:]:
+        making()
+        return 0
     if "peers" in sys.argv[1:]:
         from tools import peers
 
@@ -445,6 +484,7 @@ def main() -> int:
     own = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"memory: planning here {own:.0f} MB, the window {children:.0f} MB (together budgeted 500 MB)")
     drawing()
+    making()
     taking_in()  # last: large photos and five thousand pieces in this process would count as the planner's memory
     knowing()
     return 0

@@ -178,7 +178,7 @@ class Shots:
                 glued += 1
                 if glued > 1 or len(bench.ready) == 1:
                     break
-            figures = {"ends_mm": 0.0, "middle_mm": 0.02} if one.kind == "fit" else {}
+            figures = {"fit": {"ends_mm": 0.0, "middle_mm": 0.0}, "trial": {"mm": 0.05}}.get(one.kind, {})
             do(
                 bench,
                 one,

@@ -56,7 +56,7 @@ class Laid(WindowTest):
             one = bench.ready[0]
             if stop(one):
                 return one
-            figures = {"ends_mm": 0.0, "middle_mm": 0.0} if one.kind == "fit" else {}
+            figures = {"fit": {"ends_mm": 0.0, "middle_mm": 0.0}, "trial": {"mm": 0.05}}.get(one.kind, {})
             letters = letters_on(bench.making, one) if one.kind == "glue" else ()
             do(bench, one, figures=figures, letters=letters, agreed=[c.code for c in one.cautions if c.grade == "A"])
             self.clock.now += timedelta(minutes=one.minutes)
@@ -178,7 +178,7 @@ class AtTheBench(Laid):
 
     def test_a_figure_is_turned_and_kept_and_trouble_goes_to_the_saw(self):
         one = self.do_until(lambda o: o.kind == "thickness")
-        do(self.at, one)
+        do(self.at, one, agreed=[c.code for c in one.cautions if c.grade == "A"])
         self.window.open_bench(one.id)
         bench = self.window.bench
         self.press(Qt.Key.Key_Up)

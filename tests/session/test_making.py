@@ -58,7 +58,7 @@ class AtTheBench(unittest.TestCase):
         raise AssertionError("never came to it")
 
     def do(self, one):
-        figures = {"ends_mm": 0.0, "middle_mm": 0.0} if one.kind == "fit" else {}
+        figures = {"fit": {"ends_mm": 0.0, "middle_mm": 0.0}, "trial": {"mm": 0.05}}.get(one.kind, {})
         letters = letters_on(self.bench.making, one) if one.kind == "glue" else ()
         agreed = [c.code for c in one.cautions if c.grade == "A"]
         do(self.bench, one, figures=figures, letters=letters, agreed=agreed)
@@ -94,6 +94,26 @@ class AtTheBench(unittest.TestCase):
                 do(self.bench, glued, letters=letters)
         do(self.bench, glued, letters=[w.lower() for w in right])
         self.assertTrue(self.bench.done(glued))
+
+    def test_a_trial_cut_holds_its_slot_closed(self):
+        self.do_next(lambda o: any(n.kind == "trial" for n in self.bench.ready))
+        trial = next(o for o in self.bench.ready if o.kind == "trial")
+        agreed = [c.code for c in trial.cautions if c.grade == "A"]
+        self.assertIn("router_feed", agreed)
+        with self.assertRaisesRegex(Held, "agree"):
+            do(self.bench, trial, figures={"mm": 0.0})
+        for figures in ({}, {"mm": 0.3}):
+            with self.subTest(figures), self.assertRaises(Held):
+                do(self.bench, trial, figures=figures, agreed=agreed)
+        do(self.bench, trial, figures={"mm": 0.1}, agreed=agreed)
+
+    def test_workpieces_tell_what_became_of_them(self):
+        self.assertEqual(set(self.bench.states.values()), {"in the board", "not joined yet"})
+        glued = self.do_next(lambda o: o.kind == "glue")
+        states = self.bench.states
+        self.assertEqual(states[glued.gives[0]], "in clamps")
+        self.assertTrue(all(states[w] == f"in {glued.gives[0].partition('.')[2]}" for w in glued.works_on))
+        self.assertTrue({"cut", "ready to glue"} & set(states.values()))
 
     def test_clamps_on_a_joint_are_busy_and_the_clock_runs_on_when_it_is_shut(self):
         glued = self.do_next(lambda o: o.kind == "glue")

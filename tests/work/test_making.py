@@ -7,6 +7,7 @@ import tempfile
 import unittest
 from dataclasses import replace
 from datetime import datetime
+from itertools import pairwise
 from pathlib import Path
 
 from hypothesis import given, settings
@@ -26,9 +27,11 @@ from grainet.work.bench import Bench, each_clamp
 from grainet.work.clamp_plan import Joined, clamp_plan, lines_a_stage, pressure_of, rows_of
 from grainet.work.features import ramp_mm, slot_passes
 from grainet.work.making import making_of
+from grainet.work.mends import dowels_across, methods_for, taken_apart
 from grainet.work.operation import Operation, ShopClamp, Tie
 from grainet.work.schedule import schedule
 from grainet.work.sequence import Circle, in_order
+from grainet.work.step_cautions import cautions_at
 from tests.jobs import SAW, half_ring, job, part, piece, planned, random_job
 from tests.work.replay import faults_of
 
@@ -124,8 +127,9 @@ class Whole(unittest.TestCase):
         made = making_of(asked, planned(asked), (), Bench())
         levelled = next(o for o in made.operations if o.kind == "flatten")
         self.assertEqual(levelled.machine, "hand plane")
-        self.assertIn("ripped and joined again", levelled.cautions[0].text)
-        self.assertNotIn("guard", levelled.cautions[0].text.lower())
+        beyond = next(c.text for c in levelled.cautions if c.code == "beyond_machine")
+        self.assertIn("ripped and joined again", beyond)
+        self.assertNotIn("guard", beyond.lower())
         wide = tuple(m.changed(widest_mm=400.0) if m.kind is MachineKind.PLANER else m for m in SHIPPED_MACHINES)
         self.assertEqual(next(o for o in making_of(asked, planned(asked), (), Bench(wide)).operations if o.kind == "flatten").machine, "planer")  # fmt: skip
 
@@ -266,7 +270,65 @@ class Clamps(unittest.TestCase):
         made = making_of(asked, plan, [g], Bench(clamps=CLAMPS[:4], temperature_c=5), START)
         glued = next(o for o in made.operations if o.gives == ("set.body_with_its_top",))
         said = {c.code: c.grade for c in glued.cautions}
-        self.assertEqual((said["cold"], said["clamps"]), ("A", "B"))
+        self.assertEqual((said["cold"], said["clamps"]), ("B", "B"))
+
+
+class Cautions(unittest.TestCase):
+    def test_each_stands_where_it_belongs(self):
+        g, asked, plan = built("set")
+        made = making_of(asked, plan, [g], Bench(clamps=CLAMPS))
+
+        def said(what):
+            return [{c.code: c.grade for c in o.cautions} for o in made.operations if what(o)]
+
+        self.assertTrue(all(one.get("extraction") == "A" for one in said(lambda o: o.machine_kind not in ("", "hand plane"))))
+        self.assertTrue(all(one.get("router_feed") == "A" for one in said(lambda o: o.machine_kind == "router")))
+        self.assertTrue(all("smoulder" in one for one in said(lambda o: o.kind == "drill")))
+        rosewood = [w.id for w in made.workpieces if w.from_ == "4"]
+        dusty = said(lambda o: o.kind in ("flatten", "thickness", "slot") and set(o.works_on) & set(rosewood))
+        self.assertTrue(dusty and all(one.get("sensitizing_dust") in ("A", "B") for one in dusty))
+        self.assertFalse(
+            any("sensitizing_dust" in one for one in said(lambda o: o.works_on == ("set.D1",) and o.kind == "thickness"))
+        )
+        self.assertTrue(all(not one for one in said(lambda o: o.kind in ("rest", "fit", "shelve"))))
+
+    def test_short_and_thin_stock_is_agreed_to_or_goes_by_hand(self):
+        codes = {c.code: c.grade for c in cautions_at("flatten", "planer", (), (250.0, 60.0, 4.0))}
+        self.assertEqual((codes["short_stock"], codes["thin_stock"], codes["planer"]), ("A", "A", "B"))
+        self.assertEqual(
+            [c.grade for c in cautions_at("flatten", "planer", (), (250.0, 60.0, 4.0))],
+            sorted(c.grade for c in cautions_at("flatten", "planer", (), (250.0, 60.0, 4.0))),
+        )
+
+    def test_a_body_thicker_than_the_cutter_is_routed_from_both_faces(self):
+        g, asked, plan = built("set")
+        short = tuple(m.changed(deepest_mm=30.0) if m.kind is MachineKind.ROUTER else m for m in SHIPPED_MACHINES)
+        made = making_of(asked, plan, [g], Bench(short, CLAMPS))
+        outline = next(o for o in made.operations if o.kind == "profile" and o.id.endswith("outline"))
+        self.assertIn("from both faces", outline.text)
+        self.assertTrue(any("turn it over" in c.text for c in outline.cautions))
+
+
+class Mends(unittest.TestCase):
+    def test_dowels_stand_at_most_60_apart_and_clear_of_what_is_cut(self):
+        crack, outline = ((100, 50), (300, 52), (300, 54), (100, 52)), ((0, 0), (400, 0), (400, 110), (0, 110))
+        slot = ((180, 30), (220, 30), (220, 80), (180, 80))
+        found = dowels_across(crack, outline, [slot])
+        xs = [d.at[0] for d in found]
+        self.assertEqual(xs, sorted(xs))
+        self.assertTrue(all(b - a <= 60.5 for a, b in pairwise(xs)))
+        self.assertFalse(any(172 - 1 < x < 228 + 1 for x in xs))
+        self.assertLess(abs(found[0].angle_deg - 90.6), 0.3)
+        self.assertEqual(dowels_across(crack, ((0, 40), (400, 40), (400, 60), (0, 60))), ())
+
+    def test_a_joint_taken_apart_leaves_what_its_way_leaves(self):
+        planed = taken_apart(36, 8, "planed off", kerf_mm=3, clean_up_mm=0.6)
+        self.assertEqual((planed.first_mm, planed.second_mm), (35.4, None))
+        sawn = taken_apart(150, 150, "sawn", kerf_mm=3, clean_up_mm=1)
+        self.assertEqual((sawn.first_mm, sawn.second_mm), (147.5, 147.5))
+        with self.assertRaises(ValueError):
+            taken_apart(1, 1, "sawn", kerf_mm=3, clean_up_mm=1)
+        self.assertNotIn("heated", methods_for("epoxy"))
 
 
 class Figures(unittest.TestCase):

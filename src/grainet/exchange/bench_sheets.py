@@ -12,6 +12,7 @@ from grainet.wood.units import LengthStyle, format_length
 from grainet.work.operation import Operation
 
 MARGIN, BOX = 44.0, 9.0
+WIDE = 595.0  # of an A4 page
 LARGEST, LEAST = 10.5, 5.5  # of a list's letters, so that it stays on one page
 LINES_A_ROW = 1.42
 
@@ -71,9 +72,14 @@ def list_pdf(title: str, message: str, rows: Sequence[SheetRow]) -> bytes:
 def _head(page: Any, title: str, message: str, height: float) -> float:
     page.setFont("Words-Bold", 16)
     page.drawString(MARGIN, height - MARGIN - 6, title)
-    page.setFont("Words", 10)
-    page.drawString(MARGIN, height - MARGIN - 22, message)
-    return height - MARGIN - 40
+    from reportlab.lib.utils import simpleSplit
+
+    y = height - MARGIN - 22
+    for line in simpleSplit(message, "Words", 10, WIDE - 2 * MARGIN):
+        page.setFont("Words", 10)
+        page.drawString(MARGIN, y, line)
+        y -= 13
+    return y - 6
 
 
 def _tall(rows: Sequence[SheetRow], size: float, room: float, split: Any) -> float:

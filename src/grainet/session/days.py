@@ -17,6 +17,9 @@ if TYPE_CHECKING:
     from grainet.exchange.ics_file import Event
 
 
+SAID_ONCE = ("extraction", "router_feed")  # at the head of a day's sheet, not at every step
+
+
 @dataclass(frozen=True)
 class Dated:
     """One operation on the calendar: of which plan and instrument, from when to when, and when its wait is over."""
@@ -129,7 +132,7 @@ def day_rows(days: Days, day: date) -> list[SheetRow]:
     for name in dict.fromkeys(r.name for r in days.on(day)):
         found.append(SheetRow(head=name))
         for row in (r for r in days.on(day) if r.name == name):
-            grave = "; ".join(c.text for c in row.operation.cautions if c.grade == "A")
+            grave = "; ".join(c.text for c in row.operation.cautions if c.grade == "A" and c.code not in SAID_ONCE)
             wait = f", then {row.operation.wait_minutes / 60:.3g} h" if row.operation.is_long else ""
             found.append(
                 SheetRow(

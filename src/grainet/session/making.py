@@ -298,6 +298,8 @@ def do(
     told_figures = dict(figures or {})
     if one.kind == "fit":
         refuse_open(one, told_figures)
+    if one.kind == "trial":
+        refuse_trial(one, told_figures)
     if one.kind == "glue":
         compare_letters(bench.making, one, letters)
     row = DoneRow(operation=one.id, at=told(bench.now), figures=told_figures, note=note, agreed=tuple(agreed))
@@ -320,9 +322,26 @@ def refuse_open(one: Operation, figures: Mapping[str, float]) -> None:
             Hold("order", "shoot", f"{figures['ends_mm']:.2f} open at an end: it is refused at any width. Shoot the edges again.")
         )
     most = float(one.settings.get("middle_mm", 0.0))
-    if figures["middle_mm"] > most + 0.015:
+    if figures["middle_mm"] > most + 1e-9:
         raise Held(
             Hold("order", "shoot", f"{figures['middle_mm']:.2f} open in the middle, at most {most:.2f}: shoot the edges again.")
+        )
+
+
+def refuse_trial(one: Operation, figures: Mapping[str, float]) -> None:
+    """A trial cut holds its slot closed until it is within its limit. Raises Held."""
+    most = float(one.settings.get("within_mm", 0.1))
+    if "mm" not in figures:
+        raise Held(
+            Hold(
+                "order",
+                "trial 0.05",
+                "How far off is the trial cut? Measure it: the slot stays closed until it is within its limit.",
+            )
+        )
+    if figures["mm"] > most + 1e-9:
+        raise Held(
+            Hold("order", "trial", f"{figures['mm']:.2f} off, at most {most:g}: set the fence again and cut another trial.")
         )
 
 

@@ -14,18 +14,19 @@ from grainet.design.clip import area_mm2
 from grainet.design.depth_map import is_chamber
 from grainet.design.instrument import Cavity, Instrument
 from grainet.design.templates import pocket_of
-from grainet.kit.machine import MachineKind
+from grainet.kit.machine import MachineKind, Work
 from grainet.work.bench import Bench
 from grainet.work.joining import Made
 from grainet.work.operation import Operation, Said
 from grainet.work.order_rules import LOCATE, MEASURED, PARALLEL, PROFILE_FIRST, THICK_FIRST, TRIAL
+from grainet.work.preparing import able
 from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Workpiece
 
 BLADE_MM = 3.0  # a router's straight cutter, or the saw's own kerf where none is told
 TRIAL_MM = 0.1
 PASS_MM = 6.0  # deep, of a router at once
-FEED = Said(code="router_feed", grade="B", text="The feed goes against the cutter's turn, in shallow passes; where the fibre runs the other way turn the part over.")  # fmt: skip
+SLOT_PASS_MM = 3.0  # of a narrow cutter
 
 
 def slot_passes(width_mm: float, blade_mm: float) -> list[float]:
@@ -35,6 +36,11 @@ def slot_passes(width_mm: float, blade_mm: float) -> list[float]:
         return [0.0]
     reach = (width_mm - blade_mm) / 2
     return [round(-reach + 2 * reach * k / (count - 1), 3) for k in range(count)]
+
+
+def depth_passes(depth_mm: float, most_mm: float = SLOT_PASS_MM) -> int:
+    """How many passes a slot's depth takes, each at most so deep."""
+    return max(1, math.ceil(depth_mm / most_mm - 1e-9))
 
 
 def ramp_mm(blade_radius_mm: float, depth_mm: float) -> float:
@@ -50,11 +56,12 @@ class Features:
         self.router = next((m.name.lower() for m in bench.machines if m.kind is MachineKind.ROUTER), "router")
 
     def _add(
-        self, kind: Any, made: Made, name: str, text: str, minutes: float, *, routed: bool = True, **settings: Any
-    ) -> Operation:
+        self, kind: Any, made: Made, name: str, text: str, minutes: float, *, routed: bool = True, cautions: tuple[Said, ...] = (),
+        machine: str = "", **settings: Any,
+    ) -> Operation:  # fmt: skip
         return self.sheet.add(
-            kind, made.names, name, machine=self.router if routed else "", machine_kind="router" if routed else "", minutes=minutes,
-            settings={k: v for k, v in settings.items() if v is not None}, cautions=(FEED,) if routed else (), board=self.build, text=text,
+            kind, made.names, name, machine=(machine or self.router) if routed else "", machine_kind="router" if routed else "", minutes=minutes,
+            settings={k: v for k, v in settings.items() if v is not None}, cautions=cautions, board=self.build, text=text,
         )  # fmt: skip
 
     # neck ---------------------------------------------------------------------------------------------------------
@@ -71,7 +78,7 @@ class Features:
         deep = rod.depth_mm + rod.curve_mm
         slot = self._add(
             "slot", made, "rod", f"Slot for the rod: {rod.width_mm:g} wide, {rod.depth_mm:g} deep in {len(slot_passes(rod.width_mm, blade))} passes", 12.0,
-            width_mm=rod.width_mm, depth_mm=rod.depth_mm, passes_mm=slot_passes(rod.width_mm, blade), blade_mm=blade, deepest_mm=round(deep, 2), adjusts=rod.adjusts,
+            width_mm=rod.width_mm, depth_mm=rod.depth_mm, passes_mm=slot_passes(rod.width_mm, blade), passes=depth_passes(deep), blade_mm=blade, deepest_mm=round(deep, 2), adjusts=rod.adjusts,
         )  # fmt: skip
         self.sheet.tie(measured.id, slot.id, MEASURED)
         self.sheet.tie(trial.id, slot.id, TRIAL)
@@ -120,7 +127,13 @@ class Features:
                 "cavity", made, "pocket", f"Rout the neck's pocket: {pocket.width_mm:.1f} wide, {pocket.depth_mouth_mm:.1f} deep at its mouth", 20.0,
                 width_mm=round(pocket.width_mm, 2), depth_mm=round(pocket.depth_mouth_mm, 2), passes=_passes(pocket.depth_mouth_mm),
             )  # fmt: skip
-        profile = self._add("profile", made, "outline", "Rout the body to its outline along the template", 30.0, passes=_passes(g.body.thickness_mm))  # fmt: skip
+        deep_mm = g.body.thickness_mm
+        machine, kind, said = able(self.bench, Work.ROUT, (made.long_mm, made.wide_mm, deep_mm))
+        routed = kind == "router"
+        profile = self._add(
+            "profile", made, "outline", "Rout the body to its outline along the template" + ("" if routed else ", from both faces"), 30.0 if routed else 45.0,
+            passes=_passes(deep_mm), cautions=said if not routed else (), machine=machine if routed else self.router,
+        )  # fmt: skip
         self.sheet.tie(holes.id, profile.id, LOCATE)
         for thick in (o for w in self._history(made) for o in self.sheet.of(w, "thickness")):
             self.sheet.tie(thick.id, profile.id, THICK_FIRST)

@@ -14,6 +14,7 @@ from grainet.work.operation_name import names_of
 from grainet.work.order_rules import SHORTEN
 from grainet.work.preparing import level
 from grainet.work.sheet import Sheet
+from grainet.work.step_cautions import READY
 from grainet.work.steps import Step, steps_for
 from grainet.work.workpiece import Freed
 
@@ -92,7 +93,7 @@ class _Board:
         settings: dict[str, Any] = {}
         if cut.marks and cut.tool in SETTING:
             settings[SETTING[cut.tool]] = cut.marks[0].mm
-        said = tuple(Said(code=c.code, grade=c.grade, text=c.text) for c in step.cautions)
+        said = (READY, *(Said(code=c.code, grade=c.grade, text=c.text) for c in step.cautions if c.code != "cutter"))
         made = self.sheet.add(
             _kind(cut), [cut.piece], self.names.get(cut.n, ""), gives=gives, needs=before, machine=machine, machine_kind=kind, cut=cut.n, line=cut.line,
             marks=cut.marks, settings=settings, minutes=_minutes(cut), cautions=said, board=self.board,

@@ -25,6 +25,11 @@ FLUSH_H = 24.0  # a water-based joint swells; planed flush sooner it sinks. A fl
 MOISTURE_WITHIN_PCT, MOISTURE_BLOCKS_PCT = 2.0, 3.0
 MIDDLE_MM_PER_M2 = 0.2  # how hollow a joint may be in its middle: 0.2 mm x (L / 1000)^2 in the school that wants it sprung
 LEAST_GAP_MM = 0.01
+# what keeps members from sliding while the clamps close, all of it outside wood that is seen
+SLIP = {
+    "edge": "clamp flat first, light, then along the seam", "face": "pins or screws in the waste, clear of slot and outline", "stack": "dowels in the waste, or end stops",
+    "scarf": "an end stop: the slope creeps down under pressure", "insert": "its recess holds it; a dry fit shows that it seats",
+}  # fmt: skip
 OILY, TANNIN = "oily", "high_tannin"
 
 
@@ -174,6 +179,7 @@ class Gluing:
             "long_mm": round(joined.long_mm, 1), "wide_mm": round(joined.wide_mm, 1), "opens_mm": round(plan.opens_mm, 1), "clamps": plan.wanted, "rows": plan.rows, "spread_g": round(spread_g(joined.face_mm2, lines, bench.spread_g_m2), 1),
             "seconds": round(seconds), "open_s": round(60 * glue.open_min * min(1.0, bench.pace)), "letters": list(names),
         }  # fmt: skip
+        settings["slip"] = SLIP[joint.kind]
         if stage[1] > 1:
             settings["stage"] = f"{stage[0]} of {stage[1]}"
         glued = self.sheet.add(
@@ -213,7 +219,7 @@ class Gluing:
             found.append(Said(code="clamps", grade="B", text=text))
         if self.bench.temperature_c < glue.least_c:
             text = f"{self.bench.temperature_c:.0f} °C; {glue.name.lower()} needs at least {glue.least_c:.0f}: warm wood, glue and room first."
-            found.append(Said(code="cold", grade="A", text=text))
+            found.append(Said(code="cold", grade="B", text=text))
         flags = {flag for w in woods if (s := self.bench.library.find(self.species.get(w, ""))) is not None for flag in s.flags}
         if OILY in flags:
             found.append(Said(code="oily", grade="B", text="Oily wood: a fresh face, wiped with solvent in moving air, no flame; glue within the hour, a test joint first."))  # fmt: skip
@@ -222,7 +228,7 @@ class Gluing:
                 Said(code="tannin", grade="B", text="Tannin: no bare iron on wet glue or wood; paper between clamp and seam.")
             )
         if glue.id == "ca":
-            found.append(Said(code="cyanoacrylate", grade="A", text="Its fumes and drips burn; on cotton or wool it can catch fire: gloves that the label names, moving air."))  # fmt: skip
+            found.append(Said(code="cyanoacrylate", grade="B", text="Its fumes and drips burn; on cotton or wool it can catch fire: gloves that the label names, moving air."))  # fmt: skip
         elif not glue.water_based:
             found.append(
                 Said(code="glue_skin", grade="B", text="Keep it off the skin: gloves and moving air as its label names them.")

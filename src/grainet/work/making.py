@@ -36,10 +36,10 @@ def making_of(
     Circle."""
     bench = bench or Bench()
     freed = freed_of(job, plan)
-    sheet = Sheet()
+    species = {piece.id: piece.species for piece in job.pieces}
+    sheet = Sheet(species, bench.library)
     saw_boards(sheet, job, plan, freed, bench)
     prepare(sheet, freed, bench)
-    species = {piece.id: piece.species for piece in job.pieces}
     workpieces = [f.workpiece for f in freed]
     members: dict[str, str] = {}
     missing: list[str] = []

@@ -11,17 +11,17 @@ from itertools import groupby, pairwise
 
 from grainet.design.joint_edge import ON_EDGE_MM
 from grainet.design.role import FACTS, role_of
-from grainet.kit.machine import Machine, MachineKind, Stuff, Work, refusals
+from grainet.kit.machine import Machine, Stuff, Work, refusals
 from grainet.work.bench import Bench
 from grainet.work.operation import Operation, Said
 from grainet.work.order_rules import FACE_FIRST, MATES, REST
 from grainet.work.sheet import Sheet
+from grainet.work.step_cautions import cautions_at
 from grainet.work.workpiece import Freed, by_part
 
 # hours that sawn wood rests before it is levelled, by how a part's role minds moving; shipped judgement
 REST_H = {"neck": 72.0, "fretboard": 48.0, "body": 0.0}
 LEAF_REST_H = 48.0  # a leaf that was inside a board
-SHORT_MM = 300.0  # under which a planer's manual usually wants a carrier
 HAND = "hand plane"
 Size = tuple[float, float, float]
 
@@ -157,7 +157,7 @@ def able(bench: Bench, work: Work, size: Size) -> tuple[str, str, tuple[Said, ..
     some = [m for m in bench.machines if work in m.does]
     fitting = next((m for m in some if not refusals([m], work, stuff)), None)
     if fitting is not None:
-        return fitting.name.lower(), fitting.kind.value, _of_machine(fitting, size)
+        return fitting.name.lower(), fitting.kind.value, cautions_at("", fitting.kind.value, (), size, fitting.shortest_mm)
     if not some:
         return USUAL[work], USUAL[work], ()
     why = refusals(some, work, stuff)
@@ -173,7 +173,13 @@ def ways_round(machine: Machine, work: Work, size: Size) -> list[str]:
     if machine.shortest_mm is not None and long < machine.shortest_mm:
         found += ["on a carrier board long enough, blocked at both ends", "before it is cut to length"]
     if machine.widest_mm is not None and wide > machine.widest_mm:
-        found += ["ripped and joined again after planing", "a router on a sled over it"]
+        found += [
+            "ripped and joined again after planing",
+            "each piece planed before it is joined, dowels keep them level",
+            "a router on a sled over it",
+        ]
+    if work is Work.ROUT and machine.deepest_mm is not None and thick > machine.deepest_mm:
+        return ["from both faces: turn it over, the bearing rides on the first pass", "the rest by hand"]
     if machine.thinnest_mm is not None and thick < machine.thinnest_mm:
         found.append("on a sled through the thicknesser")
     return [
@@ -181,19 +187,3 @@ def ways_round(machine: Machine, work: Work, size: Size) -> list[str]:
         "by hand plane and straightedge",
         "another shop with a wider machine" if "ripped" in " ".join(found) else "another shop",
     ]
-
-
-def _of_machine(machine: Machine, size: Size) -> tuple[Said, ...]:
-    """The usual cautions at a planing machine."""
-    found = [
-        Said(
-            code="cutter", grade="C", text="Dust captured, eyes and ears covered; no gloves or loose sleeves at a turning cutter."
-        )
-    ]
-    limit = machine.shortest_mm or SHORT_MM
-    if machine.kind in (MachineKind.PLANER, MachineKind.THICKNESSER) and size[0] < limit:
-        text = f"{size[0]:.0f} long: keep to the manual's least length, or use a carrier or a hand plane."
-        found.insert(0, Said(code="short_stock", grade="A", text=text))
-    if machine.kind is MachineKind.PLANER:
-        found.append(Said(code="planer", grade="B", text="Guard over the block, push blocks; never a hand over the cutter."))
-    return tuple(found)

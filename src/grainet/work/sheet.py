@@ -3,11 +3,13 @@ that planing took away are drawn again before anything rests on them."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from grainet.work.operation import PLANING, SAWING, Kind, Operation, Tie
+from grainet.wood.species import SpeciesLibrary, library_with
+from grainet.work.operation import PLANING, SAWING, Kind, Operation, Said, Tie
 from grainet.work.order_rules import GLUE_RESTS, REMARK, RULES
+from grainet.work.step_cautions import cautions_at, species_of
 
 MARKS_WANTED = PLANING | SAWING | {"glue", "slot", "taper", "cavity", "profile", "drill"}  # what rests on a drawn mark
 # what machines a glued workpiece, and so waits until its glue has rested
@@ -17,7 +19,9 @@ MACHINING = PLANING | {"slot", "taper", "cavity", "profile", "drill", "bevel"}
 class Sheet:
     """The operations so far, the last ones on each workpiece, and which workpieces lost their marks to a plane."""
 
-    def __init__(self) -> None:
+    def __init__(self, woods: Mapping[str, str] | None = None, library: SpeciesLibrary | None = None) -> None:
+        self.woods = {board: frozenset({wood}) for board, wood in (woods or {}).items()}  # of boards, and of what comes from them
+        self.library = library or library_with()
         self.operations: dict[str, Operation] = {}
         self.ties: list[Tie] = []
         self.gone: set[str] = set()  # used up
@@ -37,6 +41,8 @@ class Sheet:
         if kind in MACHINING:
             for name_of in [w for w in works_on if w in self._fresh]:
                 self._rest(name_of, more.get("board", ""))
+        if kind not in SAWING and kind != "glue":
+            more["cautions"] = self._cautions(kind, works_on, more)
         told = dict.fromkeys((*needs, *(n for w in works_on for n in self._last.get(w, ()))))
         one = Operation(
             id=self._named(kind, works_on, name),
@@ -52,6 +58,13 @@ class Sheet:
             for rest in (o for w in works_on for o in self.of(w, "rest") if o.settings.get("until") == "machined"):
                 self.tie(rest.id, one.id, GLUE_RESTS)
         return one
+
+    def _cautions(self, kind: str, works_on: Sequence[str], more: Mapping[str, Any]) -> tuple[Said, ...]:
+        """The usual cautions of what is done, beside those that its size asks for."""
+        woods = [wood for w in works_on for wood in self.woods.get(w, ())]
+        usual = cautions_at(kind, more.get("machine_kind", ""), species_of(woods, self.library))
+        found = {said.code: said for said in (*usual, *more.get("cautions", ()))}
+        return tuple(sorted(found.values(), key=lambda said: said.grade))
 
     def glued(self, workpiece: str, rests_minutes: float, words: str) -> None:
         """A workpiece out of its clamps rests so long before it is machined; what is only glued on need not wait for it."""
@@ -98,6 +111,8 @@ class Sheet:
         for name in after:
             self._last[name] = (one.id,)
         if one.gives:
+            woods = frozenset(wood for w in one.works_on for wood in self.woods.get(w, ()))
+            self.woods |= dict.fromkeys(one.gives, woods)
             self.gone |= set(one.works_on)
             if any(w in self._marked for w in one.works_on):
                 self._marked |= set(one.gives)

@@ -275,11 +275,11 @@ class Bench(QWidget):
             log = self.bench.log.with_row(row.changed(figures={**row.figures, "mm": mm}))
             self.state.shop.apply(f"{one.kind}: measured {mm:g}", log)
             self.said = f"{mm:g} is written to it"
-        elif one.cut is None and not step.ticks and not step.held:
+        elif one.cut is None and not step.held and all(t.code in self.ticked for t in step.ticks):
             self._do(step, {"mm": mm})
             return
         else:
-            self.said = f"{mm:g}: do the step first, then measure"
+            self.said = f"{mm:g}: agree to what comes first, then measure"
         self.refresh()
 
     # trouble ----------------------------------------------------------------------------------------------------------

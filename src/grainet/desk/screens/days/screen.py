@@ -95,7 +95,7 @@ class DaysScreen(Page):
 
         title = f"{self.day:%A} {self.day.day} {self.day:%B}"
         minutes = sum(r.operation.minutes for r in self.listed)
-        words = f"{self.state.shop.kit.name}: {count_of(len(self.listed), 'step')}, {minutes / 60:.1f} h of hand work"
+        words = f"{self.state.shop.kit.name}: {count_of(len(self.listed), 'step')}, {minutes / 60:.1f} h of hand work. Every machine: extraction on, goggles down; a router is fed against its cutter's turn"
         self._write(path, f"work {self.day.isoformat()}.pdf", list_pdf(title, words, day_rows(self.days, self.day)))
 
     def print_batches(self, path: str | None = None) -> None:

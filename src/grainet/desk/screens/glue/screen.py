@@ -562,12 +562,9 @@ class Glue(Page):
             said = next((c.text for c in one.cautions if c.code == "clamps"), f"{has} of {wanted} are here")
             y = lines_at(p, theme, said, box.x(), y + 4, box.width(), colour=theme.wine, most=7)
         else:
-            told = (
-                "bars over and under by turns: no bow"
-                if one.settings.get("joint") == "edge"
-                else "numbers: tighten in this order"
-            )
-            lines_at(p, theme, told, box.x(), y + 4, box.width(), most=3)
+            turns = "bars over and under by turns: no bow" if one.settings.get("joint") == "edge" else "tighten in this order"
+            y = lines_at(p, theme, turns, box.x(), y + 4, box.width(), most=3)
+            lines_at(p, theme, f"Against slipping: {one.settings.get('slip', '')}", box.x(), y + 4, box.width(), most=4)
         paint_clamps(p, theme, one, self._woods(one), QRectF(box.right() + 12, box.y() + 10, DRAWN_W, PANEL_H - 20))
 
     def _fit_column(self, p: QPainter, hand: InHand, box: QRectF) -> None:
