@@ -101,6 +101,28 @@ class Glued(Laid):
         self.click("glue.start")
         self.assertNotEqual(glue.joint.id, joint.id)
 
+    def test_a_joint_is_taken_apart_and_stands_open_again(self):
+        one = self.do_until(lambda o: o.kind == "glue")
+        do(self.at, one, letters=letters_on(self.at.making, one))
+        self.clock.now += timedelta(hours=2)
+        do(self.at, self.at.cure_of(one))
+        self.window.show_screen("glue")
+        self.settle()
+        glue = self.window.in_front
+        glue.choose(one.id)
+        self.settle()
+        self.window.grab()
+        self.assertTrue(self.find("glue.apart").isVisible())
+        glue.take_apart("sawn")
+        self.settle()
+        self.assertIn("narrower", self.message[-1])
+        self.assertFalse(self.at.done(one))
+        self.assertEqual([a.method for a in self.at.log.apart], ["sawn"])
+        self.assertIn("prepared", [g.name for g in glue.hand.gates if not g.holds])
+        self.assertFalse(self.find("glue.apart").isVisible())
+        self.shop.undo()
+        self.assertTrue(self.at.done(one))
+
     def test_an_empty_shop_says_where_joints_come_from_and_keys_choose(self):
         self.window.show_screen("glue")
         self.settle()

@@ -26,7 +26,7 @@ class Rows(unittest.TestCase):
                     row.choices[-1]
                     if row.choices
                     else int(row.low + 1)
-                    if row.unit == "days"
+                    if row.unit in ("days", "people")
                     else round((row.low + row.high) / 2, 1)
                 )
                 new = row.put(kit, value)

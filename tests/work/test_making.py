@@ -16,6 +16,8 @@ from hypothesis import strategies as st
 from grainet.cli import main
 from grainet.design.asked import answer
 from grainet.design.starting_points import begin
+from grainet.exchange.json_file import to_value
+from grainet.job.job import Job
 from grainet.kit.gluing import SHIPPED_GLUES
 from grainet.kit.machine import MachineKind
 from grainet.kit.shop_profile import GUESSED_CUTS, SHIPPED_MACHINES, ShopProfile
@@ -32,7 +34,7 @@ from grainet.work.operation import Operation, ShopClamp, Tie
 from grainet.work.schedule import schedule
 from grainet.work.sequence import Circle, in_order
 from grainet.work.step_cautions import cautions_at
-from tests.jobs import SAW, half_ring, job, part, piece, planned, random_job
+from tests.jobs import SAW, half_ring, job, part, piece, planned, random_job, rect
 from tests.work.replay import faults_of
 
 START = datetime(2026, 12, 1, 8)
@@ -321,6 +323,26 @@ class Mends(unittest.TestCase):
         self.assertLess(abs(found[0].angle_deg - 90.6), 0.3)
         self.assertEqual(dowels_across(crack, ((0, 40), (400, 40), (400, 60), (0, 60))), ())
 
+    def test_a_crack_that_is_kept_gets_its_dowels_before_any_cut(self):
+        crack = {"id": "c1", "kind": "crack", "face": "through", "polygon": rect(150, 2, 80, 60)}
+        kept = part("p", 300, 120, 20, keep=[{"defect": "c1", "piece": "A", "zone": "seen"}])
+        asked = to_value(
+            {
+                "format": "grainet-job",
+                "version": 2,
+                "kit": SAW,
+                "pieces": [piece("A", 900, 130, 20, defects=[crack])],
+                "parts": [{**kept, "quantity": 1}],
+            },
+            Job,
+            "job",
+        )
+        plan = planned(asked)
+        made = making_of(asked, plan)
+        firm = made.operations[0]
+        self.assertEqual(firm.kind, "stabilise")
+        self.assertGreaterEqual(len(firm.settings["dowels"]), 3)
+
     def test_a_joint_taken_apart_leaves_what_its_way_leaves(self):
         planed = taken_apart(36, 8, "planed off", kerf_mm=3, clean_up_mm=0.6)
         self.assertEqual((planed.first_mm, planed.second_mm), (35.4, None))
@@ -378,6 +400,19 @@ class Asked(unittest.TestCase):
         self.assertEqual(self.ask("slot_passes", width_mm=6.4, blade_mm=3.0), [-1.7, 0.0, 1.7])
         self.assertAlmostEqual(self.ask("slot_ramp", blade_radius_mm=125, depth_mm=10), math.sqrt(2400))
         self.assertAlmostEqual(self.ask("spread", long_mm=1000, wide_mm=100), 17.5)
+        running = self.ask("running_sizes", lengths_mm=[500, 430], kerf_mm=3.2, trim_mm=5, board_mm=950)
+        self.assertEqual(running["marks_mm"], [5, 505, 508.2, 938.2])
+        self.assertAlmostEqual(running["left_mm"], 6.8)
+        self.assertFalse(self.ask("running_sizes", lengths_mm=[500, 430], kerf_mm=3.2, trim_mm=5, board_mm=930)["goes"])
+        self.assertEqual(
+            self.ask("taken_apart", first_mm=36, second_mm=8, kerf_mm=3, clean_up_mm=0.6, way=2),
+            {"first_mm": 35.4, "second_mm": None},
+        )
+        self.assertEqual(
+            self.ask("clamps", long_mm=420, wide_mm=45, thin_mm=150, pressure_mpa=1.0, force_kn=3.5, edge=1)["count"], 6
+        )
+        self.assertEqual(self.ask("clamps", long_mm=420, wide_mm=330, thin_mm=200, pressure_mpa=0.7, force_kn=3.5)["count"], 28)
+        self.assertEqual([self.ask("stages", lines=n, open_min=5)["stages"] for n in (7, 9)], [1, 2])
         self.assertAlmostEqual(self.ask("fret", scale_mm=628, fret=12), 314.0)
         for kind, inputs in (
             ("clamps", {"long_mm": 1e6, "wide_mm": 1e6, "thin_mm": 3}),

@@ -59,6 +59,9 @@ class HouseRules(Value):
     surprise_rate_pct: float = Field(default=25.0, ge=0, le=100)  # from which a supplier is pointed out
     cavities: Literal["before", "after"] = "before"  # the top goes on: builders disagree
     pressure_mpa: float = Field(default=0.0, ge=0, le=3)  # of every joint; 0: by the wood and the kind of joint
+    hollow_mm: float = Field(default=0.2, ge=0, le=2)  # open in the middle of a joint of a metre; 0: flat with no light
+    seconds_a_face: float = Field(default=40.0, gt=0, le=600)  # to spread and close one joint face; shipped, better measured
+    spread_g_m2: float = Field(default=175.0, gt=0, le=1000)  # of glue; middle of the usual 150 to 200
     tap_weight: float = Field(default=0.0, ge=0, le=10)  # recorded but weightless: builders disagree whether it matters
 
     def rest_gate(self, use: str) -> Gate:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 from grainet.kept import Kept
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
-from grainet.work.bench_log import BenchLog, DoneRow, Moved, Overridden, Warmth, ends_at, instant, told
+from grainet.work.bench_log import BenchLog, DoneRow, Moved, Overridden, TakenApart, Warmth, ends_at, instant, told
 from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.holds import Held, Hold
 from grainet.work.operation import SAWING, Entry, Making, Operation, Tie
@@ -34,6 +34,7 @@ def bench_of(kit: ShopProfile) -> Bench:
     return Bench(
         machines=kit.machines, clamps=each_clamp(kit.clamps), glue=kit.glue, temperature_c=kit.temperature_c, hands=kit.hands,
         hours=kit.hours, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
+        hollow_mm=kit.rules.hollow_mm, seconds_a_face=kit.rules.seconds_a_face, spread_g_m2=kit.rules.spread_g_m2,
     )  # fmt: skip
 
 
@@ -277,6 +278,41 @@ def moisture_gap(shop: Shop, under_way: UnderWay, making: Making, one: Operation
         return None
     low, high = min(read, key=read.__getitem__), max(read, key=read.__getitem__)
     return read[high] - read[low], f"{low} and {high}"
+
+
+# undoing ---------------------------------------------------------------------------------------------------------------
+def methods_of(bench: AtTheBench, glued: Operation) -> tuple[str, ...]:
+    """How a joint may be taken apart; none while another joint holds it or nothing is glued yet."""
+    from grainet.work.mends import methods_for
+
+    later = next(
+        (o for o in bench.making.operations if o.kind == "glue" and set(o.works_on) & set(glued.gives) and bench.done(o)), None
+    )
+    if not bench.done(glued) or later is not None:
+        return ()
+    edge = glued.settings.get("joint") == "edge"
+    return tuple(m for m in methods_for(bench.shop.kit.glue.id) if m != "planed off" or not edge)
+
+
+def take_apart(bench: AtTheBench, glued: Operation, method: str) -> tuple[AtTheBench, str]:
+    """Undo a joint on the wood: its members are on the bench again, its gates stand open. Returns what each has lost, in words. Raises Held
+    where another joint holds it."""
+    if method not in methods_of(bench, glued):
+        raise Held(Hold("order", "the later joint", "What it was glued into holds it: take the later joint apart first."))
+    cuts = bench.shop.kit.cuts
+    lost = cuts.edge_mm + (cuts.kerf_mm.resaw / 2 if method == "sawn" else 0.0)
+    gates = {t.before for t in bench.making.rules if t.after == glued.id}
+    again = {o.id for o in bench.making.operations if set(o.works_on) & set(glued.gives)} | gates | {glued.id}
+    again |= {o.id for o in bench.making.operations if o.kind in ("shoot", "mark") and set(o.works_on) == set(glued.works_on)}
+    row = TakenApart(operation=glued.id, method=method, at=told(bench.now), lost_mm=round(lost, 2))
+    log = bench.log.changed(rows=tuple(r for r in bench.log.rows if r.operation not in again), apart=(*bench.log.apart, row))
+    bench.shop.apply(f"{called(glued.gives[0])} taken apart", log)
+    what = "thinner" if glued.settings.get("joint") != "edge" else "narrower"
+    names = " and ".join(called(w) for w in glued.works_on)
+    if method == "planed off":
+        names = called(glued.works_on[0])
+    words = f"{names}: {lost:.1f} {what} for it, each with one clean-up" + (" and half the kerf" if method == "sawn" else "")
+    return _again(bench), f"{words}. Fit it again; where it is now too small, look for ways out (Ctrl+Shift+R)."
 
 
 # ticking -------------------------------------------------------------------------------------------------------------------

@@ -13,6 +13,7 @@ from grainet.work.bench import YELLOW
 from grainet.work.bench_log import pace_at
 from grainet.work.clamp_plan import Joined, clamp_plan, pressure_of, rows_of, spread_g
 from grainet.work.features import ramp_mm, slot_passes
+from grainet.work.mends import Method, taken_apart
 from grainet.work.operation import ShopClamp
 
 FLUSH_MIN = 24 * 60.0
@@ -69,6 +70,31 @@ def _passes(width_mm: float, blade_mm: float) -> list[Any]:
     return list(slot_passes(width_mm, blade_mm))
 
 
+def _running(lengths_mm: list[Any], kerf_mm: float, trim_mm: float, board_mm: float) -> dict[str, Any]:
+    """Crosscut marks from one datum: the trim, then each length with the kerf between; what is left, and whether it goes. The first figure
+    of a pair is the edge that the part lies against, the second where the next part begins."""
+    marks, at = [trim_mm], trim_mm
+    for k, long in enumerate(lengths_mm):
+        at += float(long)
+        marks.append(round(at, 6))
+        if k + 1 < len(lengths_mm):
+            at += kerf_mm
+            marks.append(round(at, 6))
+    need = math.fsum(map(float, lengths_mm)) + max(0, len(lengths_mm) - 1) * kerf_mm + 2 * trim_mm
+    return {"marks_mm": marks, "needs_mm": need, "left_mm": round(board_mm - need, 6), "goes": need <= board_mm + 1e-9}
+
+
+def _apart(first_mm: float, second_mm: float, kerf_mm: float, clean_up_mm: float, way: float = 0.0) -> dict[str, Any]:
+    """What each member of a joint has left; ``way`` 0 is sawn along the seam, 1 heated, 2 the second one planed off."""
+    method: Method = ("sawn", "heated", "planed off")[int(way)] if way in (0, 1, 2) else _no_way(way)
+    found = taken_apart(first_mm, second_mm, method, kerf_mm=kerf_mm, clean_up_mm=clean_up_mm)
+    return {"first_mm": found.first_mm, "second_mm": found.second_mm}
+
+
+def _no_way(way: float) -> Method:
+    raise ValueError(f"way {way:g}; needs 0 (sawn), 1 (heated) or 2 (planed off)")
+
+
 WORK_KINDS: dict[str, Kind] = {
     kind.name: kind
     for kind in (
@@ -77,6 +103,8 @@ WORK_KINDS: dict[str, Kind] = {
         Kind("cure", "min", "how long a time of a glue's label takes at a temperature", _cure),
         Kind("spread", "g", "glue to spread", _spread),
         Kind("slot_passes", "mm", "where a slot's passes lie off its centre line", _passes),
+        Kind("running_sizes", "mm", "marks of crosscuts from one datum, and whether a board gives them", _running),
+        Kind("taken_apart", "mm", "what the members of a joint have left once it is taken apart", _apart),
         Kind("slot_ramp", "mm", "how far a round blade runs out beyond its full depth", ramp_mm),
     )
 }

@@ -30,6 +30,7 @@ class Bench:
     pressure_mpa: float | None = None
     seconds_a_face: float = 40.0
     spread_g_m2: float = 175.0
+    hollow_mm: float = 0.2  # how open the middle of a joint of a metre may be; 0 is the flat school
     cavities: Literal["before", "after"] = "before"
     library: SpeciesLibrary = field(default_factory=library_with)
 

@@ -45,6 +45,15 @@ class Moved(Value):
     after: str
 
 
+class TakenApart(Value):
+    """A joint that was taken apart: its glue-up, how, when (UTC), and how much narrower or thinner each member is for it, mm."""
+
+    operation: str
+    method: str
+    at: str
+    lost_mm: float = 0.0
+
+
 class BenchLog(Value):
     """All of it for one plan."""
 
@@ -53,6 +62,7 @@ class BenchLog(Value):
     warmth: tuple[Warmth, ...] = ()
     over: tuple[Overridden, ...] = ()
     moved: tuple[Moved, ...] = ()
+    apart: tuple[TakenApart, ...] = ()
 
     def row(self, operation: str) -> DoneRow | None:
         """What is known of an operation; None while it is not done."""

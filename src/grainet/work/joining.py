@@ -23,7 +23,6 @@ COVERS = 0.7  # of a member's own face
 KIND_OF: dict[str, Kind] = {"edge": "edge", "face": "face", "stack": "stack", "scarf": "scarf", "insert": "face"}
 FLUSH_H = 24.0  # a water-based joint swells; planed flush sooner it sinks. A floor that warmth does not shorten
 MOISTURE_WITHIN_PCT, MOISTURE_BLOCKS_PCT = 2.0, 3.0
-MIDDLE_MM_PER_M2 = 0.2  # how hollow a joint may be in its middle: 0.2 mm x (L / 1000)^2 in the school that wants it sprung
 LEAST_GAP_MM = 0.01
 # what keeps members from sliding while the clamps close, all of it outside wood that is seen
 SLIP = {
@@ -156,7 +155,7 @@ class Gluing:
             "measure", names, f"moisture for {member.name}", needs=last, settings={"what": "moisture", "warns_pct": MOISTURE_WITHIN_PCT, "blocks_pct": MOISTURE_BLOCKS_PCT},
             minutes=2.0, board=self.build, text=f"Moisture of {' and '.join(names)}: within {MOISTURE_WITHIN_PCT:g} points; over {MOISTURE_BLOCKS_PCT:g} they are not glued",
         )  # fmt: skip
-        hollow = round(MIDDLE_MM_PER_M2 * (joined.long_mm / 1000) ** 2, 2)
+        hollow = round(self.bench.hollow_mm * (joined.long_mm / 1000) ** 2, 2)
         middle = f"at most {hollow:.2f} open in the middle, closed by hand" if hollow >= LEAST_GAP_MM else "and no light between"
         fit = self.sheet.add(
             "fit", names, member.name, settings={"ends_mm": 0.0, "middle_mm": hollow}, minutes=4.0, board=self.build,

@@ -9,7 +9,7 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent, QPainter, QPen, QPolygonF, QShowEvent
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
 
 from grainet.desk.painting import draw
@@ -25,7 +25,7 @@ from grainet.exchange.bench_sheets import GlueSheet
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.present.glue_view import Gate, GlueTree, InHand, JointView, face_of, in_hand, tree_of_wood
 from grainet.session.commands.command import Command
-from grainet.session.making import AtTheBench, at_the_bench, called, do
+from grainet.session.making import AtTheBench, at_the_bench, called, do, methods_of, take_apart
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
@@ -118,6 +118,8 @@ class Glue(Page):
         self.start_it.clicked.connect(self.primary_action)
         self.bench_it = WordButton(state, "Bench", "Ctrl+Alt+B", parent=self, name="glue.bench")
         self.bench_it.clicked.connect(lambda: state.bench_wanted.emit(""))
+        self.apart_it = WordButton(state, "Take it apart", "", parent=self, name="glue.apart")
+        self.apart_it.clicked.connect(self.offer_apart)
         self.second = QTimer(self)
         self.second.setInterval(SECOND)
         self.second.timeout.connect(self._tick)
@@ -233,6 +235,36 @@ class Glue(Page):
             some = self.kit.setdefault(self.hand.joint.id, set())
             some ^= {thing}
             self.refresh()
+
+    def offer_apart(self) -> None:
+        """The ways in which the joint in hand may be taken apart."""
+        hand, bench = self.hand, self.bench
+        if hand is None or bench is None:
+            return
+        menu = QMenu(self)
+        words = {
+            "sawn": "Sawn along its seam",
+            "heated": "Let go with warmth and moisture",
+            "planed off": "The second part planed off",
+        }
+        for method in methods_of(bench, hand.joint.operation):
+            menu.addAction(words[method]).triggered.connect(lambda _=False, m=method: self.take_apart(m))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.apart_it.mapToGlobal(self.apart_it.rect().topLeft()))
+
+    def take_apart(self, method: str) -> None:
+        """The joint in hand is undone on the wood; its gates stand open again."""
+        hand, bench = self.hand, self.bench
+        if hand is None or bench is None:
+            return
+        self.kit.pop(hand.joint.id, None)
+        self.letters.pop(hand.joint.id, None)
+        try:
+            _, said = take_apart(bench, hand.joint.operation, method)
+        except (Held, ShopUnusable) as fault:
+            self.state.warn(str(fault))
+        else:
+            self.state.notify(said)
 
     def clamps_off(self, at: datetime | None = None) -> None:
         """The clamps of the joint in hand come off."""
@@ -470,6 +502,9 @@ class Glue(Page):
         self._place_kit(top)
         self.start_it.say(self._start_words())
         self.bench_it.setVisible(hand is not None)
+        able = hand is not None and self.bench is not None and bool(methods_of(self.bench, hand.joint.operation))
+        self.apart_it.setVisible(able)
+        flow.row([(self.apart_it, 150)], self._columns()[2], self.height() - 102)
         flow.row_to_right([(self.start_it, 272), (self.bench_it, 150)], self.width() - RIGHT, self.height() - 52)
 
     def _place_kit(self, top: float) -> None:

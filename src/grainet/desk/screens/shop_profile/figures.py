@@ -64,6 +64,9 @@ def inner(*path: str) -> tuple[Callable[[ShopProfile], Any], Callable[[ShopProfi
     return get, put
 
 
+WHOLE = ("days", "people")  # what is counted
+
+
 class FiguresPage(Page):
     """Columns of figures."""
 
@@ -134,7 +137,7 @@ class FiguresPage(Page):
         value = parse_length(text, unit).mm if row.is_length else float(text.replace(",", ".").rstrip("%°C "))
         if not row.low <= value <= row.high:
             raise BadEntry(f"{row.name} {value:g} needs {row.low:g} to {row.high:g}.")
-        return int(value) if row.unit == "days" else value
+        return int(value) if row.unit in WHOLE else value
 
     def refresh(self) -> None:
         """Bring everything up to date and in its place."""

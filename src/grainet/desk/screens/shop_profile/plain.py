@@ -36,6 +36,7 @@ AIR_ROWS: tuple[Row, ...] = (
     Row("Meter pins reach", "The air the wood is dried to", lambda k: k.pin_depth_mm, with_reach, 1, 200, why="What a reading typed with mc is taken at; the meter in hand reaches as deep"),
 )  # fmt: skip
 GATES = ("block", "advise", "off")
+MORNING, EVENING = (tuple(f"{h:02d}:{m:02d}" for h in hours for m in (0, 30)) for hours in (range(4, 12), range(12, 24)))
 RULE_ROWS: tuple[Row, ...] = (
     Row("Ready within", "Moisture", *inner("rules", "ready_within_pct"), 0.1, 10, is_length=False, unit="% of the air's", why="Shipped 1: the forecast's own tolerance"),
     Row("Mating parts, warn over", "Moisture", *inner("rules", "gap_warns_pct"), 0.1, 10, is_length=False, unit="% apart", why="Shipped 2, the usual advice for glue lines"),
@@ -44,7 +45,14 @@ RULE_ROWS: tuple[Row, ...] = (
     Row("Still means within", "Rest", *inner("rules", "rest_within_mm"), 0.05, 10, why="About what shows as light under a rule"),
     Row("Still for", "Rest", *inner("rules", "rest_days"), 1, 365, is_length=False, unit="days"), Row("A moving neck piece", "Rest", *inner("rules", "rest_neck"), choices=GATES, why="A bent neck costs more than waiting"),
     Row("A moving fretboard", "Rest", *inner("rules", "rest_fretboard"), choices=GATES), Row("A moving body piece", "Rest", *inner("rules", "rest_body"), choices=GATES, why="Bodies forgive: advised only"),
-    Row("Stash after", "Keeping", *inner("rules", "stash_days"), 1, 10_000, is_length=False, unit="days"), Row("Suppliers stand out from", "Keeping", *inner("rules", "surprise_rate_pct"), 0, 100, is_length=False, unit="% of pieces that hid something"),
+    Row("Hands", "The bench", lambda k: k.hands, lambda k, v: k.changed(hands=int(v)), 1, 20, is_length=False, unit="people", why="Who work at one time"),
+    Row("The day begins", "The bench", lambda k: k.hours[0], lambda k, v: k.changed(hours=(v, k.hours[1])), choices=MORNING, why="Hand work is put into these hours; glue cures by night"),
+    Row("The day ends", "The bench", lambda k: k.hours[1], lambda k, v: k.changed(hours=(k.hours[0], v)), choices=EVENING, why="A step that does not fit before it begins in the morning"),
+    Row("Cavities under a top", "The bench", *inner("rules", "cavities"), choices=("before", "after"), why="Before it goes on, or through it afterwards: builders disagree"),
+    Row("Pressure on a joint", "The bench", *inner("rules", "pressure_mpa"), 0, 3, is_length=False, unit="MPa, 0 by the wood", why="0.7 for faces, by the wood's density at edges"),
+    Row("Middle of a joint", "The bench", *inner("rules", "hollow_mm"), 0, 2, is_length=False, unit="mm open, at 1000", why="In its middle; 0 is flat with no light. Its ends are closed in every school"),
+    Row("One joint face takes", "The bench", *inner("rules", "seconds_a_face"), 1, 600, is_length=False, unit="seconds", why="To spread and close it: stages follow from it and the open time"), Row("Glue to a face", "The bench", *inner("rules", "spread_g_m2"), 1, 1000, is_length=False, unit="g/m²", why="Usual are 150 to 200"),
+    Row("Stash after", "Keeping", *inner("rules", "stash_days"), 1, 10_000, is_length=False, unit="days"), Row("Suppliers stand out from", "Keeping", *inner("rules", "surprise_rate_pct"), 0, 100, is_length=False, unit="% hid something"),
     Row("A knock weighs", "Keeping", *inner("rules", "tap_weight"), 0, 10, is_length=False, unit="0 leaves it out", why="Builders disagree whether it matters; recorded, weightless unless you say so"),
 )  # fmt: skip
 CLAMP_COLUMNS = (
@@ -276,7 +284,7 @@ class RulesPage(FiguresPage):
         super().__init__(
             state,
             RULE_ROWS,
-            ("Moisture", "Rest", "Keeping"),
+            ("Moisture", "Rest", "Keeping", "The bench"),
             "what this house holds to; each rule says on its tip where the shipped figure comes from",
         )
         self.words = self._scale("kit.FigureWords", "House words for figure, weakest first", "figure_words", "figure is called")
