@@ -265,7 +265,7 @@ class Window(QWidget):
     def _rail_lines(self) -> None:
         """What waits at each station."""
         design, fresh = self.state.design_id, self.planning.fresh
-        planned = fresh is not None and any(b.id == design for b in fresh[0].builds)
+        planned = fresh is not None and bool(fresh[1].placements) and any(b.id == design for b in fresh[0].builds)
         saw: Any = self.screens.get("saw_and_wait")
         waiting = len(saw.waits()) if saw is not None else 0
         pairs = (self.planning.shown(), self.planning.matched_now())

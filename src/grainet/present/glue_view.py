@@ -230,7 +230,8 @@ def _prepared(lacking: Sequence[Operation]) -> str:
     if not lacking:
         return "every part of it is ready"
     count = len(lacking)
-    return f"first: {lacking[0].kind} {short(lacking[0])}" + (f"; {count} steps in all" if count > 1 else "")
+    what = f"No. {short(lacking[0])}" if lacking[0].works_on == (lacking[0].board,) else short(lacking[0])
+    return f"first: {lacking[0].kind} {what}" + (f"; {count} steps in all" if count > 1 else "")
 
 
 def _gate_words(bench: AtTheBench, gate: Operation, glued: Operation) -> str:

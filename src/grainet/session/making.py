@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from grainet.job.answer import Placement
     from grainet.kit.shop_profile import ShopProfile
     from grainet.work.bench import Bench
+    from grainet.work.steps import Step
 
 _kept: Kept[tuple[object, ...], tuple[tuple[object, ...], Making]] = Kept(12)
 CLOSED_MM = 0.005  # an end that is less open is closed
@@ -189,6 +190,13 @@ class AtTheBench:
             return (*self.log.warmth, Warmth(at=first, temperature_c=here))
         return self.log.warmth
 
+    def _saw_holds(self, one: Operation) -> Iterator[Hold]:
+        """What holds a cut at the saw: metal, an old finish, a guessed part, wood that still moves."""
+        from grainet.session.sawing import holds
+
+        if (step := _step_of(self, one)) is not None:
+            yield from holds(self.shop, self.under_way, one.board, step)
+
     # workpieces -------------------------------------------------------------------------------------------------------
     @cached_property
     def states(self) -> dict[str, str]:
@@ -239,6 +247,8 @@ class AtTheBench:
         """What holds an operation back."""
         for need in self.lacking(one)[:1]:
             yield Hold("order", need.id, f"First: {(words := said(need))[:1].lower()}{words[1:].partition(';')[0]}.")
+        if one.kind in SAWING and not self.lacking(one):
+            yield from self._saw_holds(one)
         if (until := self.waits_until(one)) is not None:
             yield Hold("rest", "wait", f"It waits until {until:%a %d %b, %H:%M}: what is before it still cures or rests.")
         if (
@@ -250,6 +260,13 @@ class AtTheBench:
         busy = {s.clamp: t for s in one.clamps if (t := self.busy_clamps.get(s.clamp)) is not None and t > self.now}
         if busy:
             yield Hold("order", "clamps", f"{len(busy)} of its clamps stand on another joint until {max(busy.values()):%H:%M}.")
+
+
+def _step_of(bench: AtTheBench, one: Operation) -> Step | None:
+    """The saw's own step of a cut."""
+    from grainet.session.sawing import board_steps
+
+    return next((s for s in board_steps(bench.shop, bench.under_way, one.board) if s.cut.n == one.cut), None)
 
 
 def at_the_bench(shop: Shop, plan_id: str) -> AtTheBench | None:
@@ -489,8 +506,9 @@ def _again(bench: AtTheBench) -> AtTheBench:
 
 def _saw(bench: AtTheBench, one: Operation, agreed: Sequence[str]) -> AtTheBench:
     """A cut is ticked as the saw's screen ticks it, with the same holds."""
-    from grainet.session.sawing import board_steps, tick
+    from grainet.session.sawing import tick
 
-    step = next(s for s in board_steps(bench.shop, bench.under_way, one.board) if s.cut.n == one.cut)
+    step = _step_of(bench, one)
+    assert step is not None
     tick(bench.shop, bench.under_way, one.board, step, agreed=bool(agreed))
     return _again(bench)

@@ -208,7 +208,7 @@ class Bench(QWidget):
     def _to_what_may_be(self) -> None:
         """From a step that waits to one that may be done; where all wait, stay and say until when."""
         assert self.bench is not None
-        ready = [o for o in self.bench.ready if o.id != self.at]
+        ready = [o for o in self.bench.ready if o.id != self.at and next(self.bench.holds(o), None) is None]
         if ready:
             said = self.said
             self._stand_at(ready[0].id)

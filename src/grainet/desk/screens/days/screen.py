@@ -221,7 +221,7 @@ class DaysScreen(Page):
         p.fillRect(self.rect(), theme.bench)
         if self.days is None or not self.days.rows or self.day is None:
             words = "Nothing is left to make." if self.state.shop.plans.accepted() else "No plan is kept yet."
-            draw.empty(p, theme, QRectF(LEFT, 40, self.width() - LEFT - RIGHT, 140), words, NOTHING)
+            draw.empty(p, theme, QRectF(LEFT, 40, self.width() - LEFT - RIGHT, self.height() - 120), words, NOTHING)
             return
         self._list(p)
         self._bars(p)

@@ -550,7 +550,7 @@ class Glue(Page):
             draw.empty(
                 p,
                 theme,
-                QRectF(LEFT, 40, self.width() - LEFT - RIGHT, 160),
+                QRectF(LEFT, 40, self.width() - LEFT - RIGHT, self.height() - 120),
                 "No joints yet. Lay out two parts that meet: F5",
                 NOTHING,
             )

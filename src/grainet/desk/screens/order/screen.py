@@ -488,7 +488,13 @@ class Order(Page):
         theme = self.state.theme
         p.fillRect(self.rect(), theme.bench)
         if self.shelf is None:
-            draw.empty(p, theme, QRectF(LEFT, 40, self.width() - LEFT - RIGHT, 120), "Nothing to put in order yet.", NOTHING)
+            draw.empty(
+                p,
+                theme,
+                QRectF(LEFT, 40, self.width() - LEFT - RIGHT, self.height() - 120),
+                "Nothing to put in order yet.",
+                NOTHING,
+            )
             return
         shown, wide = self.shown, self._wide()
         self._days(p, shown, wide)
