@@ -341,3 +341,21 @@ class Turned(unittest.TestCase):
         self.assertEqual(digits.mm, 19.0)
         self.assertEqual(digits.move(-1), "")
         self.assertEqual(digits.move(-1), "left")
+
+
+class Words(Laid):
+    def test_words_of_the_screen_in_front_stand_first_in_the_list(self):
+        for screen, word in (
+            ("glue", "warm 16"),
+            ("order", "9 < 8"),
+            ("match", "open 2"),
+            ("outline", "bevel 10 in 14"),
+            ("saw_and_wait", "lost B"),
+        ):
+            self.window.show_screen(screen)
+            self.settle()
+            self.window.panel.list_words("")
+            rows = self.window.panel.words.rows.rows
+            self.assertEqual(rows[0].left, "Here", screen)
+            self.assertIn(word, [form[2] for form in self.window.in_front.typed_here()])
+            self.window.panel.away()

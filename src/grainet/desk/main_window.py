@@ -84,6 +84,7 @@ class Window(QWidget):
         super().__init__()
         self.start_again = start_again
         self.state = State(shop)
+        self.state.words_here = lambda: self.in_front.typed_here()
         self.state.setParent(self)  # it goes with the window, and with it all that is connected to it
         self.worker = WorkerClient()
         self.worker.setParent(self)

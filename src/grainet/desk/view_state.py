@@ -90,6 +90,7 @@ class State(QObject):
         self.screen = "bring_in"
         # what the head says of the screen in front: a name, and figures with their words; None: the piece in hand
         self.heads: Callable[[], tuple[str, list[tuple[str, str]]] | None] | None = None
+        self.words_here: Callable[[], list[tuple[str, str, str]]] = list  # what may be typed in the screen in front alone
         self.reads: Callable[[str], Command | None] | None = None  # what the screen in front reads of the tape line itself
         self.draw_mm = 700.0  # the marker in Draw up, from the tail
         self.preview: Instrument | None = None  # the instrument as a line that is being typed would make it

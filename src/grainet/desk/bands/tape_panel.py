@@ -49,13 +49,17 @@ class TapePanel(QWidget):
         """The words that a person may mean, grouped as they stand in the list where nothing is searched for."""
         rows: list[Pick] = []
         group = ""
+        here = [w for w in self.state.words_here() if wanted.strip().lower() in " ".join(w).lower()]
+        if here:
+            rows.append(Pick("Here"))
+        rows += [Pick(form, does, example, example) for form, does, example in here]
         found = found_words(wanted)
         for one in found:
             if not wanted.strip() and one.group != group:
                 group = one.group
                 rows.append(Pick(group))
             rows.append(Pick(one.form, one.does, one.example, one.example))
-        message = "Press a word to put its example into the line, or search: ? beam, ? paint, ? blank." if found else ""
+        message = "Press a word to put its example into the line, or search: ? beam, ? paint, ? blank." if found or here else ""
         self._set(
             message or f"No word means “{wanted.strip()}”. Try another: ? lists them all.", caution=False, choices=(), rows=rows
         )

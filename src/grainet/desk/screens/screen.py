@@ -51,6 +51,10 @@ class Screen(QWidget):
     def refresh(self) -> None:
         """Bring everything up to date and in its place."""
 
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here and nowhere else: (form, what it does, an example)."""
+        return []
+
     def first_stop(self) -> QWidget | None:
         """Where Tab goes from the open window: the list or the control that the screen is about."""
         return next(iter(tab_stops(self)), None)

@@ -51,6 +51,7 @@ from grainet.present.draw_up import (
     ways_out,
     with_choice,
 )
+from grainet.session.commands.figures import words_for_drawing
 from grainet.session.stock_answers import StockAnswer, stock_answer, worst_of
 from grainet.wood.units import format_length
 from grainet.wood.value import BadEntry
@@ -338,6 +339,10 @@ class DrawUp(Screen):
         if names:
             at = names.index(self.chosen) if self.chosen in names else 0
             self.choose_lane(names[max(0, min(len(names) - 1, at + by))])
+
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """Every word about an instrument."""
+        return words_for_drawing()
 
     def first_stop(self) -> QWidget | None:
         """The chosen lane."""

@@ -164,6 +164,15 @@ class Glue(Page):
         at = next((k for k, j in enumerate(order) if j.id == self.chosen), 0)
         self.choose(order[max(0, min(len(order) - 1, at + by))].id)
 
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here alone."""
+        return [
+            ("letters", "what stands on the wood, read off it in order, before the glue", "B1 C1"),
+            ("fit ends middle", "what is open at the ends and in the middle of a dry fit", "fit 0 0.04"),
+            ("off", "the clamps come off now, or came off at a time of day", "off 11:50"),
+            ("warm °C", "how warm the shop is: what is left of every clock is scaled", "warm 16"),
+        ]
+
     def first_stop(self) -> QWidget | None:
         """The first gate that is open, else the button that starts the clock."""
         if self.hand is not None and self.hand.first_open is not None:

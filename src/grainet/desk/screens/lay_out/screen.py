@@ -137,6 +137,12 @@ class LayOut(Screen):
         planning.over.connect(self._kept)
 
     # planning -----------------------------------------------------------------------------------------------------
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here alone."""
+        return [
+            ("centred width", "lays the part in the middle of its stock, for a program written for stock so wide", "centred 120")
+        ]
+
     def first_stop(self) -> QWidget | None:
         """The part in hand."""
         return self.ghost if self.ghost.isVisibleTo(self) else super().first_stop()

@@ -236,6 +236,16 @@ class Match(Screen):
         return "bass side" if (up == self.shown.tail_left) == right else "treble side"
 
     # what is done -------------------------------------------------------------------------------------------------
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here alone."""
+        return [
+            ("place", "puts the tail there", "430"),
+            ("open 1 to 4", "another of the four openings", "open 2"),
+            ("limit", "how far lines may miss in this house", "limit 1.5"),
+            ("skim outer", "only the faces that do not show are skimmed, or both", "skim outer"),
+            ("measured", "how far the lines missed once it was sawn", "measured 1.6"),
+        ]
+
     def first_stop(self) -> QWidget | None:
         """The book."""
         return self.joined if self.joined_shown else self.book if self.ways else super().first_stop()

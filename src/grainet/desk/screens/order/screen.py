@@ -413,6 +413,13 @@ class Order(Page):
         if near is not None and abs(near[1].x() - event.position().x()) < 90 and abs(near[1].y() - event.position().y()) < 14:
             self.press_string(near[0])
 
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here alone."""
+        return [
+            ("step < step", "puts a step before another one, where no rule forbids it", "9 < 8"),
+            ("over reason", "sets the rule aside that stands below, with a reason that stays", "over the slot runs in a jig"),
+        ]
+
     def first_stop(self) -> QWidget | None:
         """The step in hand."""
         return (

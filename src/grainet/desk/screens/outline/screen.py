@@ -50,6 +50,7 @@ from grainet.present.outline import (
     zone_under,
 )
 from grainet.present.shaping import with_contour
+from grainet.session.commands.figures import words_for_drawing
 from grainet.wood.units import format_length
 from grainet.wood.value import BadEntry, Point, why_not
 
@@ -376,6 +377,10 @@ class OutlineScreen(Page):
         if axis != self.axis_now and self._before is None:
             self.axis_now = axis
             self.refresh()
+
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """Every word about an instrument."""
+        return words_for_drawing()
 
     def first_stop(self) -> QWidget | None:
         """The first handle."""

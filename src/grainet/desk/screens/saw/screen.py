@@ -215,6 +215,13 @@ class SawAndWait(Screen):
         under_way = self.under_way
         return next((s for s in self.steps() if under_way is not None and not under_way.done(s.cut)), None)
 
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here alone."""
+        return [
+            ("went place", "the next cut was made elsewhere", "went 612"),
+            ("lost part", "a part of the plan is lost", "lost B"),
+        ]
+
     def first_stop(self) -> QWidget | None:
         """The step that comes next."""
         upcoming = self.next_step()

@@ -26,6 +26,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, wrapped
 from grainet.present.draw_up import Lane, lanes_of
+from grainet.session.commands.figures import words_for_drawing
 from grainet.wood.units import format_length
 
 PLAN_H, SECTION_H, ROW_H = 166, 208, 34
@@ -128,6 +129,10 @@ class StripsScreen(Page):
         self.state.tape_wanted.emit(
             f"strip {number} {max(0.3, strip.mm + by):g}mm{narrow}"
         )  # in mm: no fraction of an inch is lost
+
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """Every word about an instrument."""
+        return words_for_drawing()
 
     def first_stop(self) -> QWidget | None:
         """The bass side's strip."""
