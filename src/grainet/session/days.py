@@ -70,11 +70,12 @@ class Days:
         return [r for r in self.on(self.now.date()) if r.operation.is_long]
 
 
-def days_of(shop: Shop, *, what_ifs: bool = True) -> Days:
-    """The calendar of every accepted plan from now on."""
+def days_of(shop: Shop, *, quick: bool = False) -> Days:
+    """The calendar of every accepted plan from now on: ``quick`` is the list schedule, which is there at once; else as short as a solver's
+    budget makes it, with what one change would do."""
     benches = [b for u in shop.plans.accepted() if (b := at_the_bench(shop, u.id)) is not None and b.left]
     now = shop.clock()
-    entries = _scheduled(benches, now, shop.kit.hands, shop.kit.hours)
+    entries = _scheduled(benches, now, shop.kit.hands, shop.kit.hours, quick=quick)
     names = {d.id: d.name for d in shop.designs()}
     of = {o.id: (b, o) for b in benches for o in b.left}
     rows = tuple(
@@ -82,7 +83,7 @@ def days_of(shop: Shop, *, what_ifs: bool = True) -> Days:
         for e in entries
     )  # fmt: skip
     found = Days(now, rows)
-    return Days(now, rows, tuple(_what_ifs(shop, benches, found))) if what_ifs and rows else found
+    return Days(now, rows, tuple(_what_ifs(shop, benches, found))) if rows and not quick else found
 
 
 def _name(row: tuple[AtTheBench, Operation], names: dict[str, str]) -> str:
@@ -93,15 +94,16 @@ def _name(row: tuple[AtTheBench, Operation], names: dict[str, str]) -> str:
 
 
 def _scheduled(
-    benches: Sequence[AtTheBench], now: datetime, hands: int, hours: tuple[str, str], *, clamps: bool = True
-) -> list[Entry]:
+    benches: Sequence[AtTheBench], now: datetime, hands: int, hours: tuple[str, str], *, clamps: bool = True, quick: bool = False
+) -> list[Entry]:  # fmt: skip
+    from grainet.work.best_days import best_days
     from grainet.work.schedule import schedule
 
     operations = [o if clamps else o.changed(clamps=()) for b in benches for o in b.left]
     rules = [t for b in benches for t in b.making.rules]
     since = {o.id: t for b in benches for o in b.making.operations if (t := b.over_at(o)) is not None}
     busy = {clamp: t for b in benches for clamp, t in b.busy_clamps.items()} if clamps else {}
-    return schedule(operations, rules, now, hands, hours, since, busy)
+    return (schedule if quick else best_days)(operations, rules, now, hands, hours, since, busy)
 
 
 def _what_ifs(shop: Shop, benches: Sequence[AtTheBench], found: Days) -> list[WhatIf]:

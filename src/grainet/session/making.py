@@ -277,6 +277,21 @@ def at_the_bench(shop: Shop, plan_id: str) -> AtTheBench | None:
     return AtTheBench(shop, under_way, making_for(shop, under_way), log_of(shop, plan_id), shop.clock())
 
 
+def before_cuts(shop: Shop, under_way: UnderWay, board: str) -> dict[int, str]:
+    """What is done to a piece in hand just before each cut of a board, by the cut's number: a face levelled before a resaw, a flaw made firm."""
+    making = making_for(shop, under_way)
+    found: dict[int, str] = {}
+    words: list[str] = []
+    for one in (o for o in making.operations if o.board == board):
+        if one.cut is not None:
+            if words:
+                found[one.cut] = "; ".join(words)
+            words = []
+        elif one.kind not in ("mark", "shelve"):
+            words.append(f"first {(text := said(one))[:1].lower()}{text[1:]}")
+    return found
+
+
 def moisture_gap(shop: Shop, under_way: UnderWay, making: Making, one: Operation) -> tuple[float, str] | None:
     """How far the moistures of what is glued lie apart, and which two; None where fewer than two were read. A joined workpiece counts by
     the boards that it came from."""

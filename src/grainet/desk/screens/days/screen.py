@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import date, datetime, timedelta
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -184,11 +185,13 @@ class DaysScreen(Page):
             return
         if self._asked != self.state.shop.version:
             self._asked = self.state.shop.version
-            self.state.background.start(lambda: self.state.shop.steady(lambda: days_of(self.state.shop)), self._came, 5)
+            for quick in (True, False):  # the list at once, then as short as a solver makes it
+                work = partial(days_of, self.state.shop, quick=quick)
+                self.state.background.start(partial(self.state.shop.steady, work), self._came, 5)
         self._place()
 
     def _came(self, found: object) -> None:
-        if isinstance(found, Days):
+        if isinstance(found, Days) and (found.what_ifs or self.days is None or not found.rows or self.days.now != found.now):
             self.days = found
             if self.day not in self.dates:
                 self.day = next(iter(self.dates), None)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -24,6 +25,7 @@ from grainet.desk.widgets.controls import WordButton, count_of, left_words
 from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.grade.ready import prepare
+from grainet.session.making import before_cuts
 from grainet.session.sawing import board_steps, tick
 from grainet.session.surprise import free_parts, surprise_of
 from grainet.turns import in_turn
@@ -206,7 +208,12 @@ class SawAndWait(Screen):
             return []
         key = (under_way.plan, board, self.state.shop.kit.length_style)
         if getattr(self, "_steps_key", None) != key:
-            self._steps_key, self._steps = key, board_steps(self.state.shop, under_way, board)
+            first = before_cuts(self.state.shop, under_way, board)
+            self._steps_key = key
+            self._steps = [
+                replace(s, note="; ".join(w for w in (first.get(s.cut.n, ""), s.note) if w))
+                for s in board_steps(self.state.shop, under_way, board)
+            ]
         return self._steps
 
     # doing --------------------------------------------------------------------------------------------------------
