@@ -49,20 +49,27 @@ def schedule(
     ready_at = {one.id: max([start, *(over[n] for n in one.needs if n in over)]) for one in operations}
     free = [start] * max(1, hands)
     clamps: dict[str, datetime] = dict(busy or {})
-    held = held_until(operations)
+    cures = cures_of(operations)
+    waits_for = {cure: name for name, cure in cures.items()}
+    held: set[str] = set()  # clamps on a joint whose cure has no time yet
     waiting = [(ready_at[n], place[n], n) for n in before if not left[n]]
     heapq.heapify(waiting)
     found: list[Entry] = []
     while waiting:
         hand = min(range(len(free)), key=lambda k: free[k])
-        name = _next(waiting, free[hand])
+        name = _next(waiting, free[hand], {n for _, _, n in waiting if held.isdisjoint(s.clamp for s in by[n].clamps)})
         one = by[name]
         earliest = max(ready_at[name], free[hand], *(clamps.get(s.clamp, start) for s in one.clamps), start)
         begins = day.fits(_whole(earliest), one.minutes)
         ends = begins + timedelta(minutes=one.minutes)
         free[hand] = ends
-        for spot in one.clamps:
-            clamps[spot.clamp] = ends + timedelta(minutes=one.wait_minutes + held.get(name, 0.0))
+        clamps |= dict.fromkeys((s.clamp for s in one.clamps), ends + timedelta(minutes=one.wait_minutes))
+        if name in cures:
+            held |= {s.clamp for s in one.clamps}
+        if (glued := waits_for.get(name)) is not None:
+            free_again = [s.clamp for s in by[glued].clamps]
+            held -= set(free_again)
+            clamps |= dict.fromkeys(free_again, ends + timedelta(minutes=one.wait_minutes))
         found.append(Entry(operation=name, starts=_told(begins), ends=_told(ends)))
         done = ends + timedelta(minutes=one.wait_minutes)
         for later in after[name]:
@@ -73,21 +80,22 @@ def schedule(
     return sorted(found, key=lambda e: (e.starts, place[e.operation]))
 
 
-def held_until(operations: Sequence[Operation]) -> dict[str, float]:
-    """How long each glue-up's clamps stay on after its own work and wait: through the hand work and the wait of its first cure where the
-    glue-up itself has none."""
+def cures_of(operations: Sequence[Operation]) -> dict[str, str]:
+    """The first cure of each glue-up that has no wait of its own: until that is over its clamps stay on."""
     found = {}
     for one in operations:
         if one.kind == "glue" and not one.wait_minutes:
             cure = next((c for c in operations if c.kind == "cure" and set(c.works_on) & set(one.gives)), None)
-            found[one.id] = cure.minutes + cure.wait_minutes if cure is not None else 0.0
+            if cure is not None:
+                found[one.id] = cure.id
     return found
 
 
-def _next(waiting: list[tuple[datetime, int, str]], free: datetime) -> str:
-    """Of what may begin by the time a hand is free, what stands first in the order; else what may begin first."""
-    able = [row for row in waiting if row[0] <= free] or [waiting[0]]
-    row = min(able, key=lambda r: r[1])
+def _next(waiting: list[tuple[datetime, int, str]], free: datetime, may: set[str]) -> str:
+    """Of what may begin by the time a hand is free, what stands first in the order; else what may begin first. What wants clamps that stand
+    on a joint comes later: a cure wants none, so there is always something else."""
+    able = [row for row in waiting if row[0] <= free and row[2] in may]
+    row = min(able, key=lambda r: r[1]) if able else min((r for r in waiting if r[2] in may), default=min(waiting))
     waiting.remove(row)
     heapq.heapify(waiting)
     return row[2]
