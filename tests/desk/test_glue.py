@@ -343,6 +343,39 @@ class Turned(unittest.TestCase):
         self.assertEqual(digits.move(-1), "left")
 
 
+class PartsOfABoard(Laid):
+    def test_a_part_is_shelved_and_given_back_to_the_rack(self):
+        one = self.do_until(lambda o: o.kind == "thickness")
+        board = next(w.from_ for w in self.at.making.workpieces if w.id == one.works_on[0])
+        self.window.show_screen("put_back")
+        put_back = self.window.in_front
+        put_back._choose(board)
+        self.settle()
+        self.window.grab()
+        name = one.works_on[0]
+        letter = name.partition(".")[2]
+        chip = self.find(f"part.{letter}")
+        self.assertIn("cut", chip.words)
+        self.type(f"part {letter} at C3")
+        self.assertIn("on C3", self.at.states[name])
+        self.type("part Z9 at C3")
+        self.assertTrue(self.window.head.bad)
+        self.key(Qt.Key.Key_Escape)
+        before = {p.id for p in self.shop.pieces()}
+        put_back.give_back(name)
+        self.settle()
+        (number,) = {p.id for p in self.shop.pieces()} - before
+        piece = self.shop.piece(number)
+        self.assertEqual(piece.parent, board)
+        self.assertIn(number, self.at.states[name])
+        self.assertTrue(self.at.under_way.progress.lost)
+        put_back.give_back(name)
+        self.assertIn("only a part that is cut", self.message[-1])
+        self.shop.undo()
+        self.assertFalse(self.shop.has_piece(number))
+        self.assertIn("on C3", self.at.states[name])
+
+
 class Words(Laid):
     def test_words_of_the_screen_in_front_stand_first_in_the_list(self):
         for screen, word in (

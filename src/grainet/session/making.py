@@ -12,7 +12,8 @@ from typing import TYPE_CHECKING
 from grainet.kept import Kept
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
-from grainet.work.bench_log import BenchLog, DoneRow, Moved, Overridden, TakenApart, Warmth, ends_at, instant, told
+from grainet.wood.value import Value
+from grainet.work.bench_log import BenchLog, DoneRow, Moved, Overridden, TakenApart, Warmth, Whereabouts, ends_at, instant, told
 from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.holds import Held, Hold
 from grainet.work.operation import SAWING, Entry, Making, Operation, Tie
@@ -218,6 +219,11 @@ class AtTheBench:
                 word = f"in {called(taker.gives[0])}"
             else:
                 word = self._on_the_bench(one.id, giver, taker, joined=bool(one.members))
+            where = self.log.where(one.id)
+            if where is not None and where.piece:
+                word = f"on the rack as {where.piece}"
+            elif where is not None and where.place and word in ("cut", "ready to glue", "joined", "spare", "whole"):
+                word = f"{word}, on {where.place}"
             found[one.id] = word
         return found
 
@@ -345,6 +351,61 @@ def take_apart(bench: AtTheBench, glued: Operation, method: str) -> tuple[AtTheB
         names = called(glued.works_on[0])
     words = f"{names}: {lost:.1f} {what} for it, each with one clean-up" + (" and half the kerf" if method == "sawn" else "")
     return _again(bench), f"{words}. Fit it again; where it is now too small, look for ways out (Ctrl+Shift+R)."
+
+
+def shelve(bench: AtTheBench, workpiece: str, place: str) -> None:
+    """A workpiece lies on a shelf. Raises Held where it is still in its board, or in something else."""
+    word = bench.states.get(workpiece, "")
+    if not word or word.startswith(("in ", "not ", "on the rack", "lost")):
+        raise Held(
+            Hold(
+                "order",
+                "cut it",
+                f"{called(workpiece)} is {word or 'no part of this plan'}: only what lies on the bench is shelved.",
+            )
+        )
+    bench.shop.apply(f"{called(workpiece)} on {place}", bench.log.placed(Whereabouts(workpiece=workpiece, place=place)))
+
+
+def give_back(bench: AtTheBench, workpiece: str) -> str:
+    """A part that is cut becomes a piece of the rack again, with its board's readings and marks, at the thickness that is left; its number.
+    Where the plan needs it, it counts as lost there. Raises Held."""
+    from grainet.job.answer import Offcut
+    from grainet.work.returning import offcut_piece
+    from grainet.work.workpiece import freed_of
+
+    word = bench.states.get(workpiece, "")
+    one = next((f for f in freed_of(bench.under_way.job, bench.under_way.plan) if f.workpiece.id == workpiece), None)
+    if one is None or not word.startswith(("cut", "ready", "spare")):
+        raise Held(
+            Hold(
+                "order",
+                "cut it",
+                f"{called(workpiece)} is {word or 'no part of this plan'}: only a part that is cut and not joined goes back.",
+            )
+        )
+    shop, board = bench.shop, one.board
+    off = sum(
+        mm
+        for o in bench.making.operations
+        if workpiece in o.works_on and bench.done(o)
+        for side, mm in o.takes_mm.items()
+        if side in ("face 1", "face 2", "thickness")
+    )
+    taken = {p.id for p in shop.pieces(everything=True)}
+    number = next(f"{board}.{n}" for n in range(1, 10_000) if f"{board}.{n}" not in taken)
+    ring = tuple((float(x), float(y)) for x, y in one.hand.polygon.exterior.coords[:-1])
+    left = Offcut(
+        id=number, piece=board, polygon=ring, thickness_mm=round(max(0.5, one.depth_mm - off), 2), depth_mm=one.hand.top_mm
+    )
+    piece = offcut_piece(shop.piece(board), left, number)
+    log = bench.log.placed(Whereabouts(workpiece=workpiece, piece=number))
+    values: list[Value] = [log, piece]
+    if not word.startswith("spare"):
+        now = bench.under_way.progress
+        values.append(now.changed(lost=tuple(dict.fromkeys((*now.lost, lost_key(one.placement))))))
+    shop.apply(f"{called(workpiece)} back on the rack as {number}", *values)
+    return number
 
 
 # ticking -------------------------------------------------------------------------------------------------------------------

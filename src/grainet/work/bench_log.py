@@ -54,6 +54,14 @@ class TakenApart(Value):
     lost_mm: float = 0.0
 
 
+class Whereabouts(Value):
+    """Where a workpiece is: its shelf, or the piece of the rack that it was given back as."""
+
+    workpiece: str
+    place: str = Field(default="", max_length=40)
+    piece: str = ""
+
+
 class BenchLog(Value):
     """All of it for one plan."""
 
@@ -63,10 +71,19 @@ class BenchLog(Value):
     over: tuple[Overridden, ...] = ()
     moved: tuple[Moved, ...] = ()
     apart: tuple[TakenApart, ...] = ()
+    places: tuple[Whereabouts, ...] = ()
 
     def row(self, operation: str) -> DoneRow | None:
         """What is known of an operation; None while it is not done."""
         return next((r for r in self.rows if r.operation == operation), None)
+
+    def where(self, workpiece: str) -> Whereabouts | None:
+        """Where a workpiece is; None where nobody said."""
+        return next((w for w in self.places if w.workpiece == workpiece), None)
+
+    def placed(self, one: Whereabouts) -> Self:
+        """A workpiece lies somewhere else now."""
+        return self.changed(places=(*(w for w in self.places if w.workpiece != one.workpiece), one))
 
     def with_row(self, row: DoneRow) -> Self:
         """One operation more is done."""

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtGui import QHideEvent, QPainter, QPainterPath, QPen, QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
 
 from grainet.desk.painting import draw
@@ -19,12 +20,15 @@ from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, left_words
-from grainet.session.making import at_the_bench
+from grainet.session.commands.command import Command
+from grainet.session.making import AtTheBench, at_the_bench, called, give_back, shelve
+from grainet.store.shop_file import ShopUnusable
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.wood.units import format_length
-from grainet.wood.value import Ring
+from grainet.wood.value import BadEntry, Ring
 from grainet.work.cut_plan import UnderWay
+from grainet.work.holds import Held
 
 STRIP_H, TICKET_H = 54, 176
 
@@ -119,6 +123,31 @@ class OffcutCard(QAbstractButton):
             draw.focus_ring(p, theme, QRectF(self.rect()))
 
 
+class PartChip(QAbstractButton):
+    """A part that was cut from the board: its letter and what became of it; pressed it says what can be done with it."""
+
+    def __init__(self, screen: PutBack) -> None:
+        super().__init__(screen)
+        self.screen, self.workpiece, self.words = screen, "", ""
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda: screen.offer_part(self))
+
+    def set(self, workpiece: str, words: str) -> None:
+        """Show a part."""
+        self.workpiece, self.words = workpiece, words
+        self.setObjectName(f"part.{called(workpiece)}")
+        self.setAccessibleName(f"Part {words}")
+        self.setToolTip(f"{words}. Press for its shelf, or to give it back to the rack")
+        self.update()
+
+    @override
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme = self.screen.state.theme
+        draw.label(p, theme, 1, 1, self.words, px=14, figures=False, height=26, chosen=self.hasFocus())
+
+
 class PutBack(Screen):
     """The screen."""
 
@@ -131,6 +160,7 @@ class PutBack(Screen):
         self.parent_id: str | None = None
         self.buttons: list[WordButton] = []
         self.tickets: dict[str, OffcutCard] = {}
+        self.chips: list[PartChip] = []
         self.shelve_it = WordButton(state, "Shelve the next", "Ctrl+Enter", chalk=True, parent=self, name="putBack.shelve")
         self.shelve_it.clicked.connect(self.primary_action)
 
@@ -206,6 +236,7 @@ class PutBack(Screen):
                 ticket.show()
             flow.row([(ticket, max(120, each))], AXIS_X + k * (each + 10), top + 8, high=TICKET_H)
             ticket.set(piece)
+        self._place_chips(parent)
         waiting = self.unshelved()
         self.shelve_it.say(
             "Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", enabled=bool(waiting)
@@ -229,6 +260,87 @@ class PutBack(Screen):
         for button in self.buttons:
             button.setChecked(parent is not None and button.property("parent") == parent.id)
         flow.row([(button, 88) for button in self.buttons], LEFT, 5, gap=8)
+
+    def _bench(self, parent: Piece | None) -> AtTheBench | None:
+        """The making that a board was sawn for."""
+        under_way = self.plan_of(parent) if parent is not None else None
+        return at_the_bench(self.state.shop, under_way.id) if under_way is not None else None
+
+    def _place_chips(self, parent: Piece | None) -> None:
+        """The parts that were cut from a board, and what became of each, in a row under its balance."""
+        bench = self._bench(parent)
+        rows = [
+            (w.id, f"{called(w.id)} {bench.states.get(w.id, '')}")
+            for w in (bench.making.workpieces if bench is not None else ())
+            if parent is not None and w.from_ == parent.id
+        ]
+        while len(self.chips) < len(rows):
+            self.chips.append(PartChip(self))
+        x, y = self.axis_now.left, self._tickets_top() + TICKET_H + 96
+        for k, chip in enumerate(self.chips):
+            wide = int(draw.text_width(rows[k][1], 14, 500)) + 16 if k < len(rows) else 0
+            chip.setVisible(k < len(rows) and x + wide < self.width() - RIGHT and y + 28 < self.height())
+            if k < len(rows):
+                chip.set(*rows[k])
+                flow.row([(chip, wide)], x, y, high=28)
+                x += wide + 8
+
+    def offer_part(self, chip: PartChip) -> None:
+        """What can be done with a part that was cut."""
+        menu = QMenu(self)
+        name = called(chip.workpiece)
+        menu.addAction("On a shelf").triggered.connect(lambda: self.state.tape_wanted.emit(f"part {name} at "))
+        menu.addAction("Back on the rack, as a piece").triggered.connect(lambda: self.give_back(chip.workpiece))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(chip.mapToGlobal(chip.rect().topLeft()))
+
+    def give_back(self, workpiece: str) -> None:
+        """A part becomes a piece of the rack again."""
+        bench = self._bench(self.parent_piece)
+        if bench is None:
+            return
+        needed = not bench.states.get(workpiece, "").startswith("spare")
+        try:
+            number = give_back(bench, workpiece)
+        except (Held, ShopUnusable) as fault:
+            self.state.warn(str(fault))
+            return
+        more = "; the plan lacks it now, plan the rest again: F5" if needed else ""
+        self.state.notify(f"{called(workpiece)} is No. {number} on the rack{more}")
+
+    def read(self, line: str) -> Command | None:
+        """``part B1 at C3``: a part that was cut lies on a shelf. Raises BadEntry."""
+        found = re.fullmatch(r"\s*part\s+(\S+)\s+at\s+(.+?)\s*", line, re.I)
+        bench = self._bench(self.parent_piece)
+        if found is None or bench is None:
+            return None
+        name = next((w.id for w in bench.making.workpieces if called(w.id).lower() == found[1].lower()), None)
+        if name is None:
+            raise BadEntry(
+                f"“{found[1]}” is no part of this plan; it has {', '.join(called(w.id) for w in bench.making.workpieces if w.from_)}."
+            )
+        return Command(f"{found[1]} on {found[2]}", does=lambda: self._shelve_part(bench, name, found[2]))
+
+    def _shelve_part(self, bench: AtTheBench, name: str, place: str) -> None:
+        try:
+            shelve(bench, name, place)
+        except (Held, ShopUnusable) as fault:
+            self.state.warn(str(fault))
+
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here alone."""
+        return [("part letter at shelf", "where a part that was cut lies", "part B1 at C3")]
+
+    @override
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.state.reads = self.read
+
+    @override
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        if self.state.reads == self.read:
+            self.state.reads = None
 
     def _choose(self, parent_id: str) -> None:
         self.parent_id = parent_id
@@ -288,20 +400,8 @@ class PutBack(Screen):
             ],
         )
         self._balance(p, parent, top + TICKET_H + 34)
-        self._parts(p, parent, top + TICKET_H + 112)
-
-    def _parts(self, p: QPainter, parent: Piece, y: float) -> None:
-        """The parts that were cut from a board, and what became of each."""
-        under_way = self.plan_of(parent)
-        bench = at_the_bench(self.state.shop, under_way.id) if under_way is not None else None
-        if bench is None or y > self.height() - 12:
-            return
-        theme, x = self.state.theme, self.axis_now.left
-        left_words(p, self.state, y - 14, "Its parts", [])
-        for one in (o for o in bench.under_way.plan.placements if o.piece == parent.id):
-            words = bench.state_of(one)
-            if words and x + draw.text_width(words, 14) < self.width() - RIGHT - 20:
-                x = draw.label(p, theme, x, y - 12, words, px=14, figures=False).right() + 8
+        if any(chip.isVisibleTo(self) for chip in self.chips):
+            left_words(p, self.state, top + TICKET_H + 98, "Its parts", [])
 
     def _where_they_lay(self, p: QPainter, parent: Piece) -> None:
         theme, axis = self.state.theme, self.axis_now
