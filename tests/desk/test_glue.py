@@ -101,6 +101,33 @@ class Glued(Laid):
         self.click("glue.start")
         self.assertNotEqual(glue.joint.id, joint.id)
 
+    def test_clamps_hang_over_glue_and_answer_which_open_far_enough(self):
+        one = self.do_until(lambda o: o.kind == "glue")
+        do(self.at, one, letters=letters_on(self.at.making, one))
+        self.window.show_screen("glue")
+        self.settle()
+        band = self.window.clamps
+        self.window.grab()
+        self.assertTrue(band.isVisible())
+        self.assertFalse(self.window.rack.isVisible())
+        owned = self.shop.kit.clamps
+        self.assertEqual([g.count for g in band.groups], [k.count for k in owned])
+        self.assertEqual(sum(g.count - g.free for g in band.groups), len({s.clamp for s in one.clamps}))
+        held = [g for g in band.groups if g.free < g.count]
+        self.assertTrue(all(g.on and g.until for g in held))
+        self.assertEqual([band.answers(g) for g in band.groups], [k.reach_mm >= band.opens_mm for k in owned])
+        self.click("clamps.question")
+        self.assertEqual([band.answers(g) for g in band.groups], [g.free > 0 for g in band.groups])
+        self.assertEqual(self.find("clamps.question").words, "are free?")
+        self.clock.now += timedelta(hours=3)
+        do(self.at, self.at.cure_of(one))
+        self.settle()
+        self.assertTrue(all(g.free == g.count for g in self.window.clamps.groups))
+        self.window.show_screen("put_back")
+        self.settle()
+        self.assertFalse(band.isVisible())
+        self.assertTrue(self.window.rack.isVisible())
+
     def test_a_joint_is_taken_apart_and_stands_open_again(self):
         one = self.do_until(lambda o: o.kind == "glue")
         do(self.at, one, letters=letters_on(self.at.making, one))

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QMessa
 from typing_extensions import override
 
 from grainet.desk.actions import ActionsPanel, made_for
+from grainet.desk.bands.clamps import ClampsBand
 from grainet.desk.bands.head import HeadBand
 from grainet.desk.bands.notice import NoticeBand
 from grainet.desk.bands.rack import RackBand
@@ -111,6 +112,7 @@ class Window(QWidget):
         self.state.plan_wanted.connect(self.plan)
         self.state.plan_in_hand.connect(self.show_plan)
         self.state.bench_wanted.connect(self.open_bench)
+        self.state.clamps_changed.connect(self._show_clamps)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self.refresh)
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
@@ -131,6 +133,7 @@ class Window(QWidget):
     # building -----------------------------------------------------------------------------------------------------
     def _bands(self) -> None:
         state = self.state
+        self.clamps = ClampsBand(state)
         self.rack, self.head, self.ruler, self.rail = RackBand(state), HeadBand(state), RulerBand(state), Rail(state)
         self.screens = Screens(self._make_screen)
         self.work = QStackedWidget()
@@ -144,7 +147,7 @@ class Window(QWidget):
         self.notice = NoticeBand(state)
         self.notice.save_wanted.connect(lambda: self.save_elsewhere())
         self.notice.aside_wanted.connect(lambda: self.show_screen("aside"))
-        for band in (self.rack, self.head, self.notice, self.ruler):
+        for band in (self.clamps, self.rack, self.head, self.notice, self.ruler):
             column.addWidget(band)
         self.panel = TapePanel(state, self)
         self.head.use_panel(self.panel)
@@ -250,10 +253,20 @@ class Window(QWidget):
         self._axis()
         self._rail_lines()
         self.rack.refresh()
+        self._show_clamps()
         for band in (self.head, self.ruler, self.rail):
             band.update()
         for stop in self.rail.stops.values():
             stop.update()
+
+    def _show_clamps(self) -> None:
+        """Clamps over Glue, the rack over everything else; neither where the wood needs the room."""
+        told = self.in_front.clamps()
+        room = self.height() >= RACK_SHOWS_FROM
+        self.clamps.setVisible(told is not None and room)
+        self.rack.setVisible(told is None and room)
+        if told is not None:
+            self.clamps.show_clamps(*told)
 
     def _axis(self) -> None:
         screen = self.in_front
@@ -653,7 +666,7 @@ class Window(QWidget):
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.rack.setVisible(self.height() >= RACK_SHOWS_FROM)
+        self._show_clamps()
         if self.actions_panel is not None and self.actions_panel.isVisible():
             self.actions_panel.place()
         if self.bench is not None and self.bench.isVisible():

@@ -6,13 +6,26 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
-from grainet.session.making import AtTheBench, letters_on, moisture_gap, short
+from grainet.session.making import AtTheBench, called, letters_on, moisture_gap, short
 from grainet.work.operation import Operation
 from grainet.work.workpiece import Workpiece
 
 KIT = ("cauls", "spreader", "waxed paper", "wet cloth", "scraper")
 SOFT_KIT = ("spreader", "waxed paper", "gloves", "scraper")  # of a glue that water does not wash off
 SPREAD_S, CLOSE_S = 20.0, 30.0  # of a joint face spread, and of closing it; the rest of its time are the clamps
+
+
+@dataclass(frozen=True)
+class ClampGroup:
+    """A kind of clamp as the shop has it: how many, how many of them are free, and what the others stand on until when."""
+
+    name: str
+    opens_mm: float
+    force_kn: float
+    count: int
+    free: int
+    on: str = ""
+    until: str = ""
 
 
 @dataclass(frozen=True)
@@ -133,6 +146,22 @@ def _meanwhile(bench: AtTheBench, build: str) -> Iterator[tuple[datetime, str]]:
         if key not in seen:
             seen.add(key)
             yield datetime.fromisoformat(entry.starts), words[one.kind]
+
+
+def clamp_groups(bench: AtTheBench) -> list[ClampGroup]:
+    """The shop's clamps by kind, with those that stand on a joint now."""
+    busy = bench.busy_clamps
+    holds = {
+        s.clamp: o for o in bench.making.operations if o.kind == "glue" and bench.done(o) for s in o.clamps if s.clamp in busy
+    }
+    found = []
+    for kind in bench.shop.kit.clamps:
+        mine = [f"{kind.id}{k + 1}" for k in range(kind.count)]
+        taken = [name for name in mine if name in busy]
+        on = called(holds[taken[0]].gives[0]) if taken and taken[0] in holds else ""
+        until = f"{max(busy[n] for n in taken):%H:%M}" if taken else ""
+        found.append(ClampGroup(kind.name, kind.reach_mm, kind.force_kn, kind.count, kind.count - len(taken), on, until))
+    return found
 
 
 # the joint in hand -----------------------------------------------------------------------------------------------------

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from grainet.desk.painting.axis import Axis
     from grainet.desk.services.planner_process import WorkerClient
     from grainet.desk.services.planning import Planning
+    from grainet.present.glue_view import ClampGroup
 
 
 @dataclass(frozen=True)
@@ -50,6 +51,10 @@ class Screen(QWidget):
 
     def refresh(self) -> None:
         """Bring everything up to date and in its place."""
+
+    def clamps(self) -> tuple[list[ClampGroup], float] | None:
+        """The clamps that hang over the screen in place of the rack, and how far they must open; None: the rack."""
+        return None
 
     def typed_here(self) -> list[tuple[str, str, str]]:
         """What may be typed here and nowhere else: (form, what it does, an example)."""

@@ -23,7 +23,7 @@ from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.exchange.bench_sheets import GlueSheet
 from grainet.exchange.json_file import Unusable, write_bytes
-from grainet.present.glue_view import Gate, GlueTree, InHand, JointView, face_of, in_hand, tree_of_wood
+from grainet.present.glue_view import ClampGroup, Gate, GlueTree, InHand, JointView, clamp_groups, face_of, in_hand, tree_of_wood
 from grainet.session.commands.command import Command
 from grainet.session.making import AtTheBench, at_the_bench, called, do, methods_of, take_apart
 from grainet.store.shop_file import ShopUnusable
@@ -163,6 +163,12 @@ class Glue(Page):
         order = sorted(self.shown.joints, key=lambda j: j.at)
         at = next((k for k, j in enumerate(order) if j.id == self.chosen), 0)
         self.choose(order[max(0, min(len(order) - 1, at + by))].id)
+
+    def clamps(self) -> tuple[list[ClampGroup], float] | None:
+        """The shop's clamps, and how far they must open for the joint in hand."""
+        if self.bench is None or self.hand is None:
+            return None
+        return clamp_groups(self.bench), float(self.hand.joint.operation.settings.get("opens_mm", 0.0))
 
     def typed_here(self) -> list[tuple[str, str, str]]:
         """What may be typed here alone."""
@@ -492,6 +498,7 @@ class Glue(Page):
         flow.fill(self.tree, 0, 0, self.width(), top)
         self.tree.show_tree(self.shown if self.hand is not None else None)
         self._place_panel(top)
+        self.state.clamps_changed.emit()
         self.update()
 
     def _columns(self) -> tuple[float, float, float]:

@@ -144,6 +144,8 @@ class TreeOfWood(QWidget):
             self._strand(p, theme, axis, k, strand)
         for joint in tree.joints:
             self._cure(p, theme, axis, joint)
+        for joint in tree.joints:
+            self._when(p, theme, axis, joint)
         self._names(p, theme, tree)
         self._meanwhile(p, theme, axis, tree)
         self._now(p, theme, axis)
@@ -203,7 +205,7 @@ class TreeOfWood(QWidget):
             p.restore()
 
     def _cure(self, p: QPainter, theme: Theme, axis: TimeAxis, joint: JointView) -> None:
-        """Strokes that shrink to where it may be planed; a post there; its words where they matter."""
+        """Strokes that shrink to where it may be planed, and a post there."""
         y = self.group_y(joint) + len(self._group(joint)) * self.strand_high() / 2 + 9
         x0, x1 = axis.x(joint.at) + 8, axis.x(joint.flush)
         for k in range(STROKES):
@@ -216,25 +218,22 @@ class TreeOfWood(QWidget):
         if x1 < axis.right and joint.operation.gives[0] in self.screen.planed_after:
             p.setPen(QPen(theme.ink if joint.done else theme.ink2, 1.6))
             p.drawLine(QPointF(x1, y - 30), QPointF(x1, y + 8))
-        if joint.id == self.screen.chosen or (joint.done and not joint.off_done):
-            words = (
-                f"off {joint.off:%H:%M}"
-                if joint.done and not joint.off_done
-                else f"{joint.at:%a %H:%M}"
-                if not joint.done
-                else f"flush {joint.flush:%a %H:%M}"
-            )
-            draw.label(
-                p,
-                theme,
-                x0 + 2,
-                y + 7,
-                words,
-                px=13,
-                weight=600,
-                ochre=joint.id != self.screen.chosen,
-                chosen=joint.id == self.screen.chosen,
-            )
+
+    def _when(self, p: QPainter, theme: Theme, axis: TimeAxis, joint: JointView) -> None:
+        """The instant of the joint in hand, and of clamps that are on, clear of the other joints' clamps."""
+        chosen = joint.id == self.screen.chosen
+        if not chosen and (joint.off_done or not joint.done):
+            return
+        words = f"{joint.at:%a %H:%M}"
+        if joint.done:
+            words = f"flush {joint.flush:%a %H:%M}" if joint.off_done else f"off {joint.off:%H:%M}"
+        y = self.group_y(joint) + len(self._group(joint)) * self.strand_high() / 2 + 16
+        box = QRectF(axis.x(joint.at) + 10, y, draw.text_width(words, 13, 600) + 12, 20)
+        for other in sorted((j for j in self.buttons.values() if j.joint.id != joint.id), key=QWidget.x):
+            at = QRectF(other.geometry())
+            if at.intersects(box):
+                box.moveLeft(at.right() + 2)
+        draw.label(p, theme, box.x(), y, words, px=13, weight=600, ochre=not chosen, chosen=chosen)
 
     def _names(self, p: QPainter, theme: Theme, tree: GlueTree) -> None:
         small = self._row() < 18
