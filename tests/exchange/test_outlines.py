@@ -16,10 +16,11 @@ from grainet.design.outline_body import asymmetry, body_from, tight_corners, tur
 from grainet.design.parts import drawable
 from grainet.design.shape_library import BODIES
 from grainet.design.starting_points import begin
-from grainet.exchange.full_size import MM, PAPERS, full_size_pdf, tiling
+from grainet.exchange.full_size import full_size_pdf
 from grainet.exchange.json_file import Unusable
 from grainet.exchange.outline_read import Stroke, joined, read_outlines
 from grainet.exchange.outline_write import named_rings, write_outlines
+from grainet.exchange.tiles import MM, PAPERS, tiling
 from grainet.wood.value import BadEntry
 
 VERSIONS = ("R12", "R2000", "R2004", "R2007", "R2010", "R2013", "R2018")

@@ -1,29 +1,40 @@
-"""The cut map and cut list of one board as PDF: the list on A4, the map at true size on a page as long as the board."""
+"""The cut list and cut map of one board: a PDF with the list first and the map at true size, on one page as long as the board or over
+pages that tile; the map alone as SVG or DXF, for a cutter or for another program."""
 
 from __future__ import annotations
 
 import io
+import math
 from collections.abc import Sequence
+from pathlib import Path
 from typing import Any
+from xml.sax.saxutils import escape
 
-from grainet.design.shape import as_array
+from grainet.exchange.cut_drawing import LAYERS, CutDrawing, drawing_of
+from grainet.exchange.json_file import Unusable, write_bytes, write_text
 from grainet.exchange.pdf_fonts import register_fonts
-from grainet.job.answer import Placement, Plan
+from grainet.exchange.tiles import MM, draw_tiled, tiling
+from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.wood.piece import Piece
-from grainet.wood.planing import planing_direction
 from grainet.wood.species import short_name
-from grainet.wood.units import LengthStyle, format_mark
+from grainet.wood.units import LengthStyle
 from grainet.work.steps import Step
 from grainet.wrapping import wrap
 
 MARGIN_MM, BAR_MM, HEAD_MM = 15.0, 100.0, 22.0
+PENS: dict[str, tuple[float, list[float]]] = {  # points, dashes
+    "board": (1.4, []), "datum": (3.0, []), "defect": (0.6, [2, 2]), "part": (1.2, []), "tears": (4.0, []), "cut": (0.7, [6, 3]), "planing": (1.2, []),
+}  # fmt: skip
+TOLD = "Thick outlines tear with the show side up; turn the part over for them."
 
 
-def cut_map_pdf(job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style: LengthStyle = "mm", title: str = "") -> bytes:
-    """A PDF with the list first and the map after it, 1 mm on the board being 1 mm on the page; a 100 mm bar proves it."""
+def cut_map_pdf(
+    job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style: LengthStyle = "mm", title: str = "", paper: str = ""
+) -> bytes:
+    """A PDF with the list first and the map after it, 1 mm on the board being 1 mm on the page; a 100 mm bar proves it. ``paper`` (A4, A3,
+    letter) spreads the map over pages that tile; without one it is a single page as long as the board. Raises KeyError for another paper."""
     from reportlab.lib.pagesizes import A4
-    from reportlab.lib.units import mm
     from reportlab.pdfgen.canvas import Canvas
 
     register_fonts()
@@ -31,13 +42,70 @@ def cut_map_pdf(job: Job, plan: Plan, piece: Piece, steps: Sequence[Step], style
     canvas = Canvas(out, pagesize=A4, invariant=True)
     canvas.setTitle(f"{title} cut map No. {piece.id}")
     _list_pages(canvas, A4, piece, steps, style, title)
-    x0, y0, x1, y1 = piece.extents
-    size = ((x1 - x0 + 2 * MARGIN_MM) * mm, (y1 - y0 + 2 * MARGIN_MM + HEAD_MM) * mm)
-    canvas.setPageSize(size)
-    _map(canvas, size, job, plan, piece, style, title, mm)
-    canvas.showPage()
+    drawing = drawing_of(job, plan, piece, style, title)
+    if paper:
+        told = f"{drawing.size_mm[0]:.0f} x {drawing.size_mm[1]:.0f} mm with its words. {TOLD}"
+
+        def draw(canvas: Any, scale: float, shift: tuple[float, float]) -> None:
+            _draw(canvas, drawing, scale, shift)
+
+        draw_tiled(canvas, drawing.title, draw, drawing.low, tiling(drawing.size_mm, paper), told)
+    else:
+        _one_page(canvas, drawing)
     canvas.save()
     return out.getvalue()
+
+
+def write_cut_map(path: Path, job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", title: str = "") -> None:
+    """The map alone to a DXF or SVG file, by its ending. Raises Unusable."""
+    drawing = drawing_of(job, plan, piece, style, title)
+    if path.suffix.lower() == ".dxf":
+        write_bytes(path, cut_map_dxf(drawing))
+    elif path.suffix.lower() == ".svg":
+        write_text(path, cut_map_svg(drawing))
+    else:
+        raise Unusable([f"{path.name}: a cut map is written as .pdf, .dxf or .svg"])
+
+
+def cut_map_dxf(drawing: CutDrawing) -> bytes:
+    """A DXF of 2010, units mm, a layer for each kind of line and its words."""
+    from ezdxf import units
+    from ezdxf.filemanagement import new
+
+    document = new("R2010")
+    document.units = units.MM
+    space = document.modelspace()
+    for layer in LAYERS:
+        document.layers.add(layer)
+    for stroke in drawing.strokes:
+        space.add_lwpolyline(stroke.points, close=stroke.closed, dxfattribs={"layer": stroke.layer})
+    for one in drawing.words:
+        space.add_text(one.text, height=one.high * 0.7, dxfattribs={"layer": one.layer, "insert": (one.x, one.y)})
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode("utf-8")
+
+
+def cut_map_svg(drawing: CutDrawing) -> str:
+    """An SVG whose page is the drawing's size in mm; a class for each kind of line and its words."""
+    x0, (wide, high), top = drawing.low[0], drawing.size_mm, drawing.high[1]
+    lines = [
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.3f}mm" height="{high:.3f}mm" viewBox="{x0:.3f} {-top:.3f} {wide:.3f} {high:.3f}">',
+        f"<title>{escape(drawing.title)}</title>",
+    ]
+    for stroke in drawing.strokes:
+        width, dashes = PENS[stroke.layer]
+        points = " L ".join(f"{x:.3f} {-y:.3f}" for x, y in stroke.points)
+        dashed = f' stroke-dasharray="{" ".join(f"{d / MM:.2f}" for d in dashes)}"' if dashes else ""
+        lines.append(
+            f'<path class="{stroke.layer}" d="M {points}{" Z" if stroke.closed else ""}" fill="none" stroke="black" stroke-width="{width / MM:.3f}"{dashed}/>'
+        )
+    for one in drawing.words:
+        weight = ' font-weight="bold"' if one.bold else ""
+        lines.append(
+            f'<text class="{one.layer}" x="{one.x:.3f}" y="{-one.y:.3f}" font-family="sans-serif" font-size="{one.high:.2f}"{weight}>{escape(one.text)}</text>'
+        )
+    return "\n".join([*lines, "</svg>"]) + "\n"
 
 
 def _list_pages(canvas: Any, size: Any, piece: Piece, steps: Sequence[Step], style: LengthStyle, title: str) -> None:
@@ -47,12 +115,11 @@ def _list_pages(canvas: Any, size: Any, piece: Piece, steps: Sequence[Step], sty
     canvas.drawString(48, y, f"{title}: saw No. {piece.id}, {short_name(piece.species)}")
     canvas.setFont("Words", 10)
     y -= 18
-    canvas.drawString(
-        48,
-        y,
-        f"Each figure is an edge of the kerf, measured on the piece in hand then from the side that is named; face 1 toward you. In {'mm' if style == 'mm' else 'inches'}.",
-    )
-    y -= 24
+    told = f"Each figure is an edge of the kerf, measured on the piece in hand then from the side that is named; face 1 toward you. In {'mm' if style == 'mm' else 'inches'}."
+    for row in wrap(told, width - 96, lambda words: canvas.stringWidth(words, "Words", 10)):
+        canvas.drawString(48, y, row)
+        y -= 13
+    y -= 11
     for step in steps:
         lines = [c.sentence for c in step.cautions if c.grade in "AB"]
         if y < 70 + 13 * len(lines):
@@ -81,114 +148,37 @@ def _list_pages(canvas: Any, size: Any, piece: Piece, steps: Sequence[Step], sty
     canvas.showPage()
 
 
-def _map(canvas: Any, size: Any, job: Job, plan: Plan, piece: Piece, style: LengthStyle, title: str, mm: float) -> None:
-    x0, y0, _, _ = piece.extents
-
-    def at(x: float, y: float) -> tuple[float, float]:
-        return (x - x0 + MARGIN_MM) * mm, (y - y0 + MARGIN_MM) * mm
-
-    top = size[1] - 8 * mm
+def _one_page(canvas: Any, drawing: CutDrawing) -> None:
+    """The whole map on one page, with a bar that proves it."""
+    wide, top = drawing.size_mm[0], MARGIN_MM * 2 + drawing.size_mm[1] + HEAD_MM
+    canvas.setPageSize((max(wide + 2 * MARGIN_MM, 2 * MARGIN_MM + BAR_MM + 60) * MM, top * MM))
     canvas.setFont("Words-Bold", 14)
-    canvas.drawString(MARGIN_MM * mm, top, f"{title}: No. {piece.id}, face 1, true size")
-    bar = top - 7 * mm
+    canvas.drawString(MARGIN_MM * MM, (top - 8) * MM, f"{drawing.title}, true size")
+    bar = (top - 15) * MM
     canvas.setLineWidth(1)
-    canvas.line(MARGIN_MM * mm, bar, (MARGIN_MM + BAR_MM) * mm, bar)
+    canvas.line(MARGIN_MM * MM, bar, (MARGIN_MM + BAR_MM) * MM, bar)
     for end in (MARGIN_MM, MARGIN_MM + BAR_MM):
-        canvas.line(end * mm, bar - 4, end * mm, bar + 4)
+        canvas.line(end * MM, bar - 4, end * MM, bar + 4)
     canvas.setFont("Words", 9)
-    canvas.drawString(
-        (MARGIN_MM + BAR_MM) * mm + 6,
-        bar - 3,
-        "this bar is 100 mm; if it is not, the print is not at true size. Thick outlines tear with the show side up; turn the part over for them",
-    )
-    canvas.setLineWidth(1.4)
-    _ring(canvas, piece.outline, at)
-    canvas.setLineWidth(3)
-    canvas.line(*at(x0, y0), *at(x0, piece.extents[3]))
-    _planing(canvas, piece, at, mm)
-    canvas.setLineWidth(0.6)
-    for defect in piece.defects:
-        canvas.setDash(2, 2)
-        _ring(canvas, defect.polygon, at)
-        canvas.setDash()
-        canvas.setFont("Words", 9)
-        canvas.drawString(*at(max(x for x, _ in defect.polygon) + 1, min(y for _, y in defect.polygon)), defect.id)
-    parts = {p.id: p for p in job.parts}
-    canvas.setLineWidth(1.2)
-    for one in plan.placements:
-        if one.piece == piece.id and one.leaf == 1:
-            _ring(canvas, one.polygon, at)
-            _tearing(canvas, one, piece, at)
-            xs, ys = zip(*one.polygon)
-            part = parts[one.part]
-            canvas.setFont("Words-Bold", 16)
-            leaves = f", {part.leaves} leaves" if part.leaves > 1 else ""
-            canvas.drawCentredString(
-                *at(sum(xs) / len(xs), sum(ys) / len(ys)), f"{part.letter or part.id} {part.shown_name}{leaves}"
-            )
-    _cut_lines(canvas, plan, piece, style, at)
+    canvas.drawString((MARGIN_MM + BAR_MM) * MM + 6, bar - 3, "this bar is 100 mm: print at 100 %")
+    canvas.drawString(MARGIN_MM * MM, (top - 21) * MM, TOLD)
+    _draw(canvas, drawing, MM, (MARGIN_MM - drawing.low[0], MARGIN_MM - drawing.low[1]))
+    canvas.showPage()
 
 
-def _cut_lines(canvas: Any, plan: Plan, piece: Piece, style: LengthStyle, at: Any) -> None:
-    """Every cut of a board with the edges of its kerf, but for resaws."""
-    canvas.setFont("Words", 8)
-    mine = {piece.id}
-    for cut in plan.cuts:
-        if cut.piece not in mine:
-            continue
-        mine.update(cut.gives)
-        if cut.tool == "resaw":
-            continue
-        canvas.setDash(6, 3)
-        canvas.setLineWidth(0.7)
+def _draw(canvas: Any, drawing: CutDrawing, scale: float, shift: tuple[float, float]) -> None:
+    """Every line and word; a small map keeps its letters in proportion."""
+    for stroke in drawing.strokes:
+        width, dashes = PENS[stroke.layer]
+        canvas.setLineWidth(width * min(1.0, math.sqrt(scale / MM)))
+        canvas.setDash(dashes)
         path = canvas.beginPath()
-        path.moveTo(*at(*cut.line[0]))
-        for point in cut.line[1:]:
-            path.lineTo(*at(*point))
+        for k, (x, y) in enumerate(stroke.points):
+            (path.lineTo if k else path.moveTo)((x + shift[0]) * scale, (y + shift[1]) * scale)
+        if stroke.closed:
+            path.close()
         canvas.drawPath(path)
-        canvas.setDash()
-        px, py = at(*cut.line[0])
-        figures = " | ".join(format_mark(m.mm, style) for m in sorted(cut.marks, key=lambda m: m.mm))
-        told = f", {figures} from {cut.marks[0].from_}" if cut.marks else ""
-        canvas.drawString(px + 3, py + 3, f"{cut.n} {cut.tool}{told}")
-
-
-def _tearing(canvas: Any, one: Placement, piece: Piece, at: Any) -> None:
-    """Thick lines where a cutter tears the outline with the show side up."""
-    from grainet.fit.tear_out import stretches
-
-    canvas.setLineWidth(4)
-    for stretch in stretches(as_array(one.polygon), piece.grain_slope_deg or 0.0, turned_over=one.face_up == "2"):
-        if stretch.kind == "tears":
-            path = canvas.beginPath()
-            path.moveTo(*at(*stretch.points[0]))
-            for point in stretch.points[1:]:
-                path.lineTo(*at(*point))
-            canvas.drawPath(path)
-    canvas.setLineWidth(1.2)
-
-
-def _planing(canvas: Any, piece: Piece, at: Any, mm: float) -> None:
-    """Chevrons at the marked end: toward which end face 1 planes clean, or that it tears both ways."""
-    way = planing_direction(piece)
-    if not way:
-        return
-    x, y = at(piece.extents[0] + 8, piece.extents[1] + 8)
-    words = {"far": "planes clean this way", "marked": "planes clean this way"}.get(way, "tears both ways")
-    canvas.setLineWidth(1.2)
-    for k in range(3):
-        s = 1 if way == "far" or (way == "both_ways_tear" and k == 2) else -1
-        tip = x + (k * 3 + (3 if s > 0 else 0)) * mm
-        canvas.line(tip, y, tip - s * 3 * mm, y + 2.5 * mm)
-        canvas.line(tip, y, tip - s * 3 * mm, y - 2.5 * mm)
-    canvas.setFont("Words", 8)
-    canvas.drawString(x + 14 * mm, y - 3, words)
-
-
-def _ring(canvas: Any, ring: Any, at: Any) -> None:
-    path = canvas.beginPath()
-    path.moveTo(*at(*ring[0]))
-    for point in ring[1:]:
-        path.lineTo(*at(*point))
-    path.close()
-    canvas.drawPath(path)
+    canvas.setDash([])
+    for one in drawing.words:
+        canvas.setFont("Words-Bold" if one.bold else "Words", one.high * scale)
+        canvas.drawString((one.x + shift[0]) * scale, (one.y + shift[1]) * scale, one.text)

@@ -41,6 +41,10 @@ if TYPE_CHECKING:
 
 STRIP_H, LANE_H, WAIT_H = 54, 40, 168
 MOST_NOTES = 6  # the gravest; all of them stand in Lay out (Ctrl+G)
+MAP_FORMS = {  # what a cut map may be written as, and the paper it tiles over
+    "PDF, map over A4 pages (*.pdf)": "A4", "PDF, map over A3 pages (*.pdf)": "A3", "PDF, map over letter pages (*.pdf)": "letter",
+    "PDF, map on one page as long as the board (*.pdf)": "", "The map alone, SVG (*.svg)": "", "The map alone, DXF (*.dxf)": "",
+}  # fmt: skip
 MANY = 400  # pieces from which what waits is worked out in the background
 
 
@@ -293,35 +297,30 @@ class SawAndWait(Screen):
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.surprise_it.mapToGlobal(self.surprise_it.rect().bottomLeft()))
 
-    def print_map(self, path: str | None = None) -> None:
-        """The cut list and true-size map of the board as PDF."""
-        from grainet.exchange.cut_map import cut_map_pdf
+    def print_map(self, path: str | None = None, paper: str | None = None) -> None:
+        """The board's cut list and true-size map as PDF, or the map alone as SVG or DXF, by the name's ending."""
+        from grainet.exchange.cut_map import cut_map_pdf, write_cut_map
 
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
             self.state.warn("there is no plan to print yet: F5")
             return
         if not path:
-            path, _ = file_to_write(self, "Cut map", f"{under_way.id} No {board}.pdf", "PDF (*.pdf)")
+            path, form = file_to_write(self, "Cut map", f"{under_way.id} No {board}.pdf", ";;".join(MAP_FORMS))
+            paper = MAP_FORMS.get(form, "A4") if paper is None else paper
         if not path:
             return
         name = next((d.name for d in self.state.shop.designs() if d.id in under_way.designs), under_way.id)
+        style, wood = self.state.shop.kit.length_style, under_way.job.piece(board)
         try:
-            write_bytes(
-                Path(path),
-                cut_map_pdf(
-                    under_way.job,
-                    under_way.plan,
-                    under_way.job.piece(board),
-                    self.steps(),
-                    self.state.shop.kit.length_style,
-                    name,
-                ),
-            )
+            if Path(path).suffix.lower() == ".pdf":
+                write_bytes(Path(path), cut_map_pdf(under_way.job, under_way.plan, wood, self.steps(), style, name, paper or ""))
+            else:
+                write_cut_map(Path(path), under_way.job, under_way.plan, wood, style, name)
         except Unusable as fault:
             self.state.warn(str(fault))
             return
-        self.state.notify(f"the cut map of No. {board} is in {Path(path).name}")
+        self.state.notify(f"the cut map of No. {board} is in {Path(path).name}; print at 100 %")
 
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
