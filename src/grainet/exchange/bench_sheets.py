@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import zip_longest
 from typing import Any
 
 from grainet.exchange.pdf_fonts import register_fonts
@@ -15,6 +16,7 @@ MARGIN, BOX = 44.0, 9.0
 WIDE = 595.0  # of an A4 page
 LARGEST, LEAST = 10.5, 5.5  # of a list's letters, so that it stays on one page
 LINES_A_ROW = 1.42
+RIGHT = 150.0  # of the words at the right, with the room that a step begins after
 
 
 @dataclass(frozen=True)
@@ -89,8 +91,8 @@ def _tall(rows: Sequence[SheetRow], size: float, room: float, split: Any) -> flo
 def _row_tall(row: SheetRow, size: float, room: float, split: Any) -> float:
     if row.head:
         return size * 2.5
-    lines = len(split(row.text, "Words", size, room - 150)) + len(split(row.caution, "Words", size - 1, room - 90))
-    return size * LINES_A_ROW * max(1, lines)
+    lines = max(1, len(split(row.text, "Words", size, room - RIGHT - 10)), len(split(row.right, "Words", size - 0.5, RIGHT - 52)))
+    return size * LINES_A_ROW * (lines + len(split(row.caution, "Words", size - 1, room - 90)))
 
 
 def _row(page: Any, row: SheetRow, y: float, size: float, room: float, split: Any) -> float:
@@ -106,9 +108,10 @@ def _row(page: Any, row: SheetRow, y: float, size: float, room: float, split: An
     page.rect(MARGIN, y - 1, box, box)
     page.setFont("Figures-Bold", size + 1)
     page.drawString(MARGIN + box + 6, y, row.number)
-    page.setFont("Words", size - 0.5)
-    page.drawRightString(MARGIN + room, y, row.right)
-    for text in split(row.text, "Words", size, room - 150) or [""]:
+    words, right = split(row.text, "Words", size, room - RIGHT - 10), split(row.right, "Words", size - 0.5, RIGHT - 52)
+    for text, told in zip_longest(words or [""], right, fillvalue=""):
+        page.setFont("Words", size - 0.5)
+        page.drawRightString(MARGIN + room, y, told)
         page.setFont("Words", size)
         page.drawString(MARGIN + 52, y, text)
         y -= line

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from hashlib import blake2b
 
 FOLD = 73  # octets of a line
@@ -12,21 +12,24 @@ FOLD = 73  # octets of a line
 
 @dataclass(frozen=True)
 class Event:
-    """One event, local time; ``told`` is its long text."""
+    """One event, local time; ``key`` says what it is of, so that it stays the same one when it moves; ``told`` is its long text."""
 
     starts: datetime
     ends: datetime
     title: str
+    key: str
     told: str = ""
 
 
 def ics_text(events: Sequence[Event], made: datetime, name: str) -> str:
-    """A calendar of some events, times as the clock on the wall shows them. The same event keeps its id, so a newer file replaces it."""
+    """A calendar of some events, times as the clock on the wall shows them; ``made`` without a zone is local. The same event keeps its id, so
+    a newer file moves it."""
     lines = ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Grainet//bench//EN", f"X-WR-CALNAME:{_said(name)}"]
+    stamp = f"{made.astimezone(UTC):%Y%m%dT%H%M%SZ}"
     for one in events:
-        key = blake2b(f"{name}|{one.title}|{one.starts:%Y-%m-%d}".encode(), digest_size=8).hexdigest()
+        key = blake2b(f"{name}|{one.key}".encode(), digest_size=8).hexdigest()
         lines += [
-            "BEGIN:VEVENT", f"UID:{key}@grainet", f"DTSTAMP:{made:%Y%m%dT%H%M%S}", f"DTSTART:{one.starts:%Y%m%dT%H%M%S}", f"DTEND:{one.ends:%Y%m%dT%H%M%S}",
+            "BEGIN:VEVENT", f"UID:{key}@grainet", f"DTSTAMP:{stamp}", f"DTSTART:{one.starts:%Y%m%dT%H%M%S}", f"DTEND:{one.ends:%Y%m%dT%H%M%S}",
             f"SUMMARY:{_said(one.title)}", *([f"DESCRIPTION:{_said(one.told)}"] if one.told else []), "END:VEVENT",
         ]  # fmt: skip
     lines.append("END:VCALENDAR")
@@ -34,7 +37,7 @@ def ics_text(events: Sequence[Event], made: datetime, name: str) -> str:
 
 
 def _said(text: str) -> str:
-    return text.replace("\\", "\\\\").replace(";", "\\;").replace(",", "\\,").replace("\n", "\\n")
+    return text.replace("\\", "\\\\").replace(";", "\\;").replace(",", "\\,").replace("\r\n", "\n").replace("\n", "\\n")
 
 
 def _folded(line: str) -> list[str]:

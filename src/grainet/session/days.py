@@ -188,10 +188,25 @@ def events_of(days: Days) -> list[Event]:
         some = days.on(day)
         names = ", ".join(dict.fromkeys(r.name for r in some))
         told = "\n".join(f"{r.starts:%H:%M} {r.name}: {said(r.operation)}" for r in some)
-        found.append(Event(min(r.starts for r in some), max(r.ends for r in some), f"Bench: {names}, {len(some)} steps", told))
+        found.append(
+            Event(
+                min(r.starts for r in some),
+                max(r.ends for r in some),
+                f"Bench: {names}, {len(some)} {'step' if len(some) == 1 else 'steps'}",
+                f"day {day}",
+                told,
+            )
+        )
     for row in days.rows:
         if row.operation.is_long or row.operation.kind == "cure":
             what = "clamps off" if row.operation.kind == "cure" else "rested"
             piece = ", ".join(called(w) for w in row.operation.works_on)
-            found.append(Event(row.over, row.over + timedelta(minutes=5), f"{row.name}: {what}, {piece}"))
+            found.append(
+                Event(
+                    row.over,
+                    row.over + timedelta(minutes=5),
+                    f"{row.name}: {what}, {piece}",
+                    f"{row.bench.under_way.id} {row.operation.id}",
+                )
+            )
     return found
