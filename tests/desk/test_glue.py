@@ -14,6 +14,7 @@ from grainet.desk.screens.bench.digits import Digits
 from grainet.session.bench_place import kept_place
 from grainet.session.making import at_the_bench, do, letters_on
 from tests.desk.app import WindowTest
+from tests.exchange.paper import printed
 from tests.work.test_making import WOOD, built
 
 
@@ -265,8 +266,10 @@ class OnDays(Laid):
         self.assertGreater(len(days.listed), 5)
         self.assertEqual([w.words for w in days.days.what_ifs][:1], ["one more hand"])
         self.assertTrue(all(w.days > -1e-9 for w in days.days.what_ifs))
-        days.print_map(str(self.folder / "day.pdf"))
-        days.print_batches(str(self.folder / "batches.pdf"))
+        with printed() as paper:
+            days.print_map(str(self.folder / "day.pdf"))
+            days.print_batches(str(self.folder / "batches.pdf"))
+        self.assertEqual((paper.outside(), paper.overprinted()), ([], []))
         days.save_as(str(self.folder / "bench.ics"))
         pages = [(self.folder / name).read_bytes().count(b"/Type /Page\n") for name in ("day.pdf", "batches.pdf")]
         self.assertEqual(pages, [1, 1])
@@ -284,8 +287,16 @@ class OnDays(Laid):
         self.window.show_screen("glue")
         self.settle()
         path = self.folder / "glue.pdf"
-        self.window.in_front.print_map(str(path))
-        self.assertEqual(path.read_bytes().count(b"/Type /Page\n"), 1)
+        glue = self.window.in_front
+        for joint in [j.id for j in glue.shown.joints]:
+            glue.choose(joint)
+            with printed() as paper:
+                glue.print_map(str(path))
+            self.assertEqual(path.read_bytes().count(b"/Type /Page\n"), 1)
+            self.assertEqual((paper.outside(), paper.overprinted()), ([], []), joint)
+            words = " ".join(t.words for t in paper.texts)
+            self.assertTrue(all(c.text.split()[0] in words for c in glue.joint.operation.cautions))
+            self.assertIn(f"{glue.joint.operation.settings['clamps']} clamps", words)
         self.window.in_front.print_map(str(self.folder / "none" / "glue.pdf"))
         self.assertIn("cannot be written", self.message[-1])
 
