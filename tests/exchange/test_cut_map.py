@@ -9,9 +9,10 @@ from pathlib import Path
 from xml.etree import ElementTree
 
 import ezdxf
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, Polygon
+from shapely.ops import unary_union
 
-from grainet.exchange.cut_drawing import LAYERS, cuts_of, drawing_of
+from grainet.exchange.cut_drawing import LAYERS, drawing_of, shown_steps
 from grainet.exchange.cut_map import cut_map_dxf, cut_map_pdf, cut_map_svg, write_cut_map
 from grainet.exchange.json_file import Unusable
 from grainet.exchange.tiles import FOOT_MM, MARGIN_MM, MM, tiling
@@ -69,7 +70,7 @@ class Drawn(Plans):
                 )
             count = {layer: sum(w.layer == layer for w in drawing.words) for layer in LAYERS}
             self.assertEqual(count["part"], sum(p.piece == one.id and p.leaf == 1 for p in plan.placements))
-            self.assertEqual(count["cut"], len(cuts_of(plan, one)))
+            self.assertEqual(count["cut"], len(shown_steps(asked, plan, one)))
             self.assertEqual(count["defect"], len(one.defects))
             seen += len(boxes)
         self.assertGreater(seen, 100)
@@ -79,9 +80,11 @@ class Drawn(Plans):
         for style in ("mm", "in"):
             for asked, plan, one in self.boards():
                 told = [w.text for w in drawing_of(asked, plan, one, style).words if w.layer == "cut"]
-                for cut in cuts_of(plan, one):
-                    mine = next(t for t in told if t.startswith(f"{cut.n} {cut.tool}"))
-                    for mark in cut.marks:
+                for step in steps_for(asked, plan, one, style):
+                    if step.cut.tool == "resaw":
+                        continue
+                    (mine,) = [t for t in told if t.startswith(f"{step.n} {step.cut.tool}")]
+                    for mark in step.cut.marks:
                         self.assertIn(format_mark(mark.mm, style), mine)
                         self.assertIn(mark.from_, mine)
 
@@ -91,7 +94,16 @@ class Drawn(Plans):
             parts = [Polygon(s.points) for s in drawing.strokes if s.layer == "part"]
             placed = [Polygon(p.polygon) for p in plan.placements if p.piece == one.id and p.leaf == 1]
             self.assertAlmostEqual(sum(p.area for p in parts), sum(p.area for p in placed), places=6)
-            self.assertEqual([s.points for s in drawing.strokes if s.layer == "cut"], [tuple(c.line) for c in cuts_of(plan, one)])
+            lines = [s.points for s in drawing.strokes if s.layer == "cut"]
+            for step in shown_steps(asked, plan, one):
+                whole, wood = LineString(step.cut.line), step.worked_on.hand.polygon
+                mine = [LineString(points) for points in lines if whole.buffer(1e-5).covers(LineString(points))]
+                self.assertAlmostEqual(unary_union(mine).intersection(wood).length, whole.intersection(wood).length, delta=0.2)
+                if not step.cut.marks or whole.intersection(wood).length < 0.2:  # a kerf along the very edge
+                    continue
+                self.assertTrue(
+                    any(wood.buffer(1e-5).covers(line) for line in mine), "it runs on through what is cut out already"
+                )
 
     def test_a_part_with_its_show_side_down_says_so(self):
         turned = 0

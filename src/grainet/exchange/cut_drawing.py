@@ -4,19 +4,22 @@ the same for paper, SVG and DXF. Words find room of their own, so no figure prin
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+
+from shapely.geometry import LineString
 
 from grainet.design.shape import as_array
 from grainet.exchange.pdf_fonts import register_fonts
 from grainet.exchange.tiles import MM
 from grainet.fit.tear_out import stretches
-from grainet.job.answer import Cut, Placement, Plan
+from grainet.job.answer import Placement, Plan
 from grainet.job.job import Job
 from grainet.wood.piece import Piece
 from grainet.wood.planing import planing_direction
 from grainet.wood.units import LengthStyle, format_mark
 from grainet.wood.value import Ring
+from grainet.work.steps import Step, steps_for
 
 LAYERS = ("board", "datum", "defect", "part", "tears", "cut", "planing")
 LARGE, SMALL = 5.6, 2.9  # of letters, mm
@@ -80,8 +83,9 @@ def wide_of(text: str, high: float, *, bold: bool = False) -> float:
 
 def drawing_of(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm", title: str = "") -> CutDrawing:
     """A board's drawing, face 1 toward you, its marked end at the left."""
-    strokes = (*_board(piece), *_parts(plan, piece), *_cuts(plan, piece))
-    words = tuple(_with_room([*_names(job, plan, piece), *_figures(plan, piece, style), *_notes(piece)]))
+    steps = shown_steps(job, plan, piece, style)
+    strokes = (*_board(piece), *_parts(plan, piece), *_cuts(steps))
+    words = tuple(_with_room([*_names(job, plan, piece), *_figures(steps, style), *_notes(piece)]))
     boxes = [w.box for w in words]
     xs = [x for s in strokes for x, _ in s.points] + [x for b in boxes for x in (b[0], b[2])]
     ys = [y for s in strokes for _, y in s.points] + [y for b in boxes for y in (b[1], b[3])]
@@ -116,24 +120,26 @@ def _parts(plan: Plan, piece: Piece) -> Iterator[Stroke]:
                 yield Stroke(tuple((float(x), float(y)) for x, y in stretch.points), "tears")
 
 
-def _cuts(plan: Plan, piece: Piece) -> Iterator[Stroke]:
-    for cut in cuts_of(plan, piece):
-        yield Stroke(tuple(cut.line), "cut")
+def _cuts(steps: Sequence[Step]) -> Iterator[Stroke]:
+    for step in steps:
+        for line in _on_the_wood(step):
+            yield Stroke(line, "cut")
+
+
+def _on_the_wood(step: Step) -> list[Ring]:
+    """A cut's line as far as it runs through the wood in hand then: what is cut out before is not cut again."""
+    line = LineString(step.cut.line).intersection(step.worked_on.hand.polygon.buffer(1e-6))
+    lines = [one for one in getattr(line, "geoms", (line,)) if one.geom_type == "LineString" and one.length > 0.1]
+    return [tuple((float(x), float(y)) for x, y in one.coords) for one in lines] or [tuple(step.cut.line)]
 
 
 def _placed(plan: Plan, piece: Piece) -> list[Placement]:
     return [p for p in plan.placements if p.piece == piece.id and p.leaf == 1]
 
 
-def cuts_of(plan: Plan, piece: Piece) -> list[Cut]:
-    """A board's cuts that show on its face: all but resaws."""
-    mine, found = {piece.id}, []
-    for cut in plan.cuts:
-        if cut.piece in mine:
-            mine.update(cut.gives)
-            if cut.tool != "resaw":
-                found.append(cut)
-    return found
+def shown_steps(job: Job, plan: Plan, piece: Piece, style: LengthStyle = "mm") -> list[Step]:
+    """A board's steps that show on its face, numbered as its list has them: all but resaws."""
+    return [s for s in steps_for(job, plan, piece, style) if s.cut.tool != "resaw"]
 
 
 # words -----------------------------------------------------------------------------------------------------------------
@@ -149,12 +155,13 @@ def _names(job: Job, plan: Plan, piece: Piece) -> Iterator[Words]:
         yield Words(text, middle, sum(ys) / len(ys), LARGE, "part")
 
 
-def _figures(plan: Plan, piece: Piece, style: LengthStyle) -> Iterator[Words]:
-    for cut in cuts_of(plan, piece):
+def _figures(steps: Sequence[Step], style: LengthStyle) -> Iterator[Words]:
+    for step in steps:
+        cut = step.cut
         figures = " | ".join(format_mark(m.mm, style) for m in sorted(cut.marks, key=lambda m: m.mm))
         told = f", {figures} from {cut.marks[0].from_}" if cut.marks else ""
-        x, y = cut.line[0]
-        yield Words(f"{cut.n} {cut.tool}{told}", x + 1, y + 1, SMALL, "cut")
+        x, y = _on_the_wood(step)[0][0]
+        yield Words(f"{step.n} {cut.tool}{told}", x + 1, y + 1, SMALL, "cut")
 
 
 def _notes(piece: Piece) -> Iterator[Words]:
