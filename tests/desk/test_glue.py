@@ -1,5 +1,6 @@
 """Glue and the bench in the real window: gates, letters, the clock that runs on; four keys that tick nothing by themselves."""
 
+import re
 import unittest
 from datetime import datetime, timedelta
 from unittest import mock
@@ -205,6 +206,36 @@ class AtTheBench(Laid):
         self.press(*[Qt.Key.Key_Left] * 20)
         self.assertTrue(self.window.bench.step.done)
         self.assertNotEqual(first, "")
+
+    def test_four_keys_alone_come_to_a_finished_guitar(self):
+        """From the first cut to the last step with nothing but the four keys: what waits is left for what may be done, or waited for."""
+        self.window.open_bench()
+        bench, stood, said = self.window.bench, 0, set()
+        while self.at.left:
+            before = (bench.at, len(bench.ticked), len(self.at.left))
+            if bench.step.operation.kind == "trial" and len(bench.ticked) == len(bench.step.ticks) and not bench.step.held:
+                self.press_quick(Qt.Key.Key_Up, Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Right)
+            else:
+                self.press_quick(Qt.Key.Key_Right)
+            if (bench.at, len(bench.ticked), len(self.at.left)) == before:
+                stood += 1
+                said.add(bench.said)
+                self.clock.now += timedelta(hours=1)
+                bench.refresh()
+            else:
+                stood = 0
+            self.assertLess(stood, 80, f"{bench.at}: {bench.said}")
+        self.assertEqual(bench.said, "everything is made")
+        self.assertTrue(said and all(re.match(r"It waits until \w{3} \d\d \w{3}, \d\d:\d\d: ", words) for words in said), said)
+        self.window.grab()
+        self.assertEqual(self.at.states["set.Heron_8"], "whole")
+        self.assertTrue(
+            all(word.startswith("in ") for name, word in self.at.states.items() if name != "set.Heron_8"), self.at.states
+        )
+
+    def press_quick(self, *keys):
+        for key in keys:
+            QTest.keyClick(self.window.bench, key)
 
     def test_a_held_key_and_a_bouncing_switch_tick_nothing(self):
         one = self.do_until(lambda o: o.kind == "glue")
