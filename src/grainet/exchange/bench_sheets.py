@@ -138,9 +138,10 @@ def glue_sheet_pdf(one: Operation, told: GlueSheet, style: LengthStyle = "mm") -
     y = _head(page, told.title, f"{' to '.join(told.letters)}; {told.glue}", height)
     y = _joint(page, one, told, MARGIN, y - 8, width - 2 * MARGIN, 190.0, style)
     for words in told.clamp_words:
-        page.setFont("Words", 10.5)
-        page.drawString(MARGIN, y, words)
-        y -= 15
+        for line in simpleSplit(words, "Words", 10.5, width - 2 * MARGIN):
+            page.setFont("Words", 10.5)
+            page.drawString(MARGIN, y, line)
+            y -= 15
     y = _ticks(page, "Before the glue", [
         f"letters read off the wood, in order: {' '.join(told.letters)}", "moisture of both read: ______ and ______ %", f"fit: {told.fit_words}; ends ______ middle ______",
         "dry run: every clamp at its place, then off again",

@@ -11,10 +11,12 @@ from grainet.design.blank import Blank
 from grainet.design.instrument import Instrument
 from grainet.design.tree import Joint, Member
 from grainet.kit.machine import Work
+from grainet.wood.piece import Piece
 from grainet.work.bench import Bench
 from grainet.work.clamp_plan import ClampPlan, Joined, Kind, clamp_plan, lines_a_stage, pressure_of, spread_g
 from grainet.work.operation import Operation, Said
 from grainet.work.order_rules import DRY, FACE_FIRST, FIT, SKINS, WET
+from grainet.work.orientation import half_of, ways_round
 from grainet.work.preparing import Size, able, level, to_thickness
 from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Freed, Workpiece
@@ -47,9 +49,10 @@ class Gluing:
     """Writes down the glue-ups of one build."""
 
     def __init__(
-        self, sheet: Sheet, g: Instrument, build: str, freed: Sequence[Freed], bench: Bench, species: Mapping[str, str]
+        self, sheet: Sheet, g: Instrument, build: str, freed: Sequence[Freed], bench: Bench, boards: Mapping[str, Piece]
     ) -> None:  # fmt: skip
-        self.sheet, self.g, self.build, self.bench, self.species = sheet, g, build, bench, species
+        self.sheet, self.g, self.build, self.bench, self.boards = sheet, g, build, bench, boards
+        self.freed = {one.workpiece.id: one for one in freed}
         self.made: dict[str, Made] = {}  # by member
         self.joined: list[Workpiece] = []
         self.members: dict[str, str] = {}  # workpiece -> member of the tree
@@ -179,6 +182,8 @@ class Gluing:
             "seconds": round(seconds), "open_s": round(60 * glue.open_min * min(1.0, bench.pace)), "letters": list(names),
         }  # fmt: skip
         settings["slip"] = SLIP[joint.kind]
+        if ways := self._ways(names, joined):
+            settings["ways_round"] = ways
         if stage[1] > 1:
             settings["stage"] = f"{stage[0]} of {stage[1]}"
         glued = self.sheet.add(
@@ -206,8 +211,22 @@ class Gluing:
             default=pressure_of(joined.kind, 0.55, self.bench.glue, self.bench.pressure_mpa),
         )
 
+    def _species(self, board: str) -> str:
+        piece = self.boards.get(board)
+        return piece.species if piece is not None else ""
+
+    def _ways(self, names: Sequence[str], joined: Joined) -> list[str]:
+        """Both ways round of two stock parts, the better one first, where their boards' readings tell them apart."""
+        if joined.kind == "scarf" or len(names) != 2 or not all(name in self.freed for name in names):
+            return []
+        some = [self.freed[name] for name in names]
+        halves = [half_of(one, self.boards[one.board], joined.long_mm) for one in some]
+        first, second = (one.part for one in some)
+        matched = first is second or second.id == first.mate
+        return [w.words for w in ways_round(halves[0], halves[1], edge=joined.kind == "edge", matched=matched)]
+
     def _sg(self, board: str) -> float:
-        species = self.bench.library.find(self.species.get(board, ""))
+        species = self.bench.library.find(self._species(board))
         return species.basic_sg if species is not None else 0.55
 
     def _cautions(self, member: Member, joint: Joint, plan: ClampPlan, woods: frozenset[str]) -> list[Said]:
@@ -219,7 +238,7 @@ class Gluing:
         if self.bench.temperature_c < glue.least_c:
             text = f"{self.bench.temperature_c:.0f} °C; {glue.name.lower()} needs at least {glue.least_c:.0f}: warm wood, glue and room first."
             found.append(Said(code="cold", grade="B", text=text))
-        flags = {flag for w in woods if (s := self.bench.library.find(self.species.get(w, ""))) is not None for flag in s.flags}
+        flags = {flag for w in woods if (s := self.bench.library.find(self._species(w))) is not None for flag in s.flags}
         if OILY in flags:
             found.append(Said(code="oily", grade="B", text="Oily wood: a fresh face, wiped with solvent in moving air, no flame; glue within the hour, a test joint first."))  # fmt: skip
         if TANNIN in flags and glue.water_based:

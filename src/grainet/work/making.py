@@ -45,7 +45,7 @@ def making_of(
     missing: list[str] = []
     for g in guitars:
         mine = [f for f in freed if f.workpiece.build == g.id]
-        gluing = Gluing(sheet, g, g.id, mine, bench, species)
+        gluing = Gluing(sheet, g, g.id, mine, bench, {piece.id: piece for piece in job.pieces})
         _Instrument(gluing, Features(sheet, g, g.id, bench, gluing.joined), tree_of(g, Allowances())).write()
         members |= gluing.members
         workpieces += gluing.joined

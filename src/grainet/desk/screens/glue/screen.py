@@ -20,7 +20,7 @@ from grainet.desk.screens.screen import Page
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
-from grainet.desk.widgets.controls import WordButton
+from grainet.desk.widgets.controls import WordButton, wrapped
 from grainet.exchange.bench_sheets import GlueSheet
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.present.glue_view import ClampGroup, Gate, GlueTree, InHand, JointView, clamp_groups, face_of, in_hand, tree_of_wood
@@ -358,6 +358,7 @@ class Glue(Page):
         ]
         if settings.get("joint") == "edge":
             clamps.append("whole lines: bars over the wood, broken lines: under it")
+        clamps += settings.get("ways_round", [])
         hours = (joint.off - joint.at, joint.flush - joint.at)
         after = [
             ("clamps off after", clock_words(joint.at + hours[0], joint.at)),
@@ -615,7 +616,15 @@ class Glue(Page):
         else:
             turns = "bars over and under by turns: no bow" if one.settings.get("joint") == "edge" else "tighten in this order"
             y = lines_at(p, theme, turns, box.x(), y + 4, box.width(), most=3)
-            lines_at(p, theme, f"Against slipping: {one.settings.get('slip', '')}", box.x(), y + 4, box.width(), most=4)
+        told = [*one.settings.get("ways_round", [])]  # both ways round, the better one first
+        if has >= wanted:
+            told.append(f"Against slipping: {one.settings.get('slip', '')}.")
+        for k, words in enumerate(told):
+            if len(wrapped(words, 13.5, box.width())) * 18 > box.bottom() - y:
+                break  # the sheet has it whole
+            y = lines_at(
+                p, theme, words, box.x(), y + 4, box.width(), colour=theme.ink if k == 0 and len(told) > 1 else None, most=9
+            )
         paint_clamps(p, theme, one, self._woods(one), QRectF(box.right() + 12, box.y() + 10, DRAWN_W, PANEL_H - 20))
 
     def _fit_column(self, p: QPainter, hand: InHand, box: QRectF) -> None:

@@ -27,6 +27,7 @@ NAMES_W, AXIS_H, MEANWHILE_H = 158, 34, 56
 MOST_ROW, STRAND = 40.0, 13.0
 BEND = 34.0  # px in which strands come together
 JAWS_W, STROKES = 26, 14
+NOW_W = 92.0  # of the words at this instant
 
 
 class JointButton(QAbstractButton):
@@ -160,6 +161,7 @@ class TreeOfWood(QWidget):
         p.drawLine(QPointF(axis.left, AXIS_H), QPointF(axis.right, AXIS_H))
         last = -1e9
         each = (axis.right - axis.left) / max(1.0, (axis.ends - axis.begins).total_seconds() / 86400)
+        now = axis.x(self.screen.now)
         for x, day in axis.days():
             if day.weekday() >= 5:
                 wash = QColor(theme.ground)
@@ -167,7 +169,9 @@ class TreeOfWood(QWidget):
             p.setPen(QPen(theme.edge, 1))
             p.drawLine(QPointF(x, AXIS_H - 8), QPointF(x, AXIS_H))
             words = f"{day:%a} {day.day}" if each < 120 else f"{day:%a} {day.day} {day:%b}"
-            if x - last > draw.text_width(words, 14, 500, figures=True) + 14 and x < axis.right - 30:
+            wide = draw.text_width(words, 14, 500, figures=True)
+            under_now = x + 4 < now + NOW_W / 2 and now - NOW_W / 2 < x + 4 + wide
+            if x - last > wide + 14 and x < axis.right - 30 and not under_now:
                 draw.text_at(p, x + 4, AXIS_H - 12, words, theme.ink, 14, 500, figures=True)
                 last = x
 
