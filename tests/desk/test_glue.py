@@ -12,6 +12,8 @@ from PySide6.QtTest import QTest
 from grainet.design.parts import design_of
 from grainet.desk.screens.bench import screen as bench_screen
 from grainet.desk.screens.bench.digits import Digits
+from grainet.desk.screens.saw import screen as saw_screen
+from grainet.desk.screens.saw.screen import MAP_FORMS
 from grainet.session.bench_place import kept_place
 from grainet.session.making import at_the_bench, do, letters_on
 from tests.desk.app import WindowTest
@@ -443,6 +445,32 @@ class PartsOfABoard(Laid):
         self.shop.undo()
         self.assertFalse(self.shop.has_piece(number))
         self.assertIn("on C3", self.at.states[name])
+
+
+class Printed(Laid):
+    def test_a_board_s_map_is_written_in_the_form_that_was_chosen(self):
+        self.window.show_screen("saw_and_wait")
+        self.settle()
+        saw = self.window.in_front
+        pages = {}
+        for form, name in zip(MAP_FORMS, ("a4.pdf", "a3.pdf", "letter.pdf", "long.pdf", "map.svg", "map.dxf")):
+            path = self.folder / name
+            with mock.patch.object(saw_screen, "file_to_write", return_value=(str(path), form)) as asked:
+                saw.print_map()
+            self.assertIn(form, asked.call_args.args[-1])
+            self.assertIn(name, self.message[-1])
+            pages[name] = path.read_bytes().count(b"/Type /Page\n")
+        self.assertEqual((pages["map.svg"], pages["map.dxf"]), (0, 0))
+        self.assertEqual(pages["long.pdf"], 2)
+        self.assertGreater(pages["a4.pdf"], pages["a3.pdf"])
+        self.assertGreater(pages["a3.pdf"], 3)
+        with mock.patch.object(saw_screen, "file_to_write", return_value=("", "")):
+            saw.print_map()
+        self.assertIn("map.dxf", self.message[-1], "nothing was chosen, nothing is said")
+        saw.print_map(str(self.folder / "map.txt"))
+        self.assertIn("written as", self.message[-1])
+        saw.print_map(str(self.folder / "none" / "map.pdf"))
+        self.assertIn("cannot be written", self.message[-1])
 
 
 class Words(Laid):
