@@ -109,6 +109,77 @@ class Killed(unittest.TestCase):
                 shop.close()
 
 
+class Clamps(unittest.TestCase):
+    """Joints of one plan, and of two, with clamps that are alike: a busy one is stood in for, and never stands on two joints."""
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.clock = Clock()
+        self.shop, self.plan = begun(Path(folder.name) / "S.grainet", self.clock)
+        self.addCleanup(lambda: self.shop.close())
+        g, job, plan = built("bolt-on")
+        g = g.with_figures({path: g.figure(path) for path in BOUGHT})
+        self.shop.apply("another", g, design_of(g))
+        self.other = self.shop.plans.accept(design_of(g), job, plan).id
+
+    def count(self, bars):
+        kit = self.shop.kit
+        some = tuple(c.changed(count=bars if c.kind.startswith("bar") else 0) for c in kit.clamps)
+        self.shop.apply("clamps", kit.changed(clamps=some))
+
+    def until_glue(self, plan):
+        for _ in range(300):
+            bench = at_the_bench(self.shop, plan)
+            ready = [o for o in bench.ready if o.kind == "glue"]
+            if ready:
+                return bench, ready[0]
+            do_next(self.shop, plan, self.clock, bench)
+        raise AssertionError("never came to it")
+
+    def glue(self, bench, one):
+        return do(bench, one, letters=letters_on(bench.making, one), agreed=[c.code for c in one.cautions if c.grade == "A"])
+
+    def test_a_second_build_takes_others_that_are_alike(self):
+        self.count(40)
+        _, late = self.until_glue(self.other)
+        bench, first = self.until_glue(self.plan)
+        bench = self.glue(bench, first)
+        held = set(bench.clamps_on(first))
+        self.assertEqual(len(held), len(first.clamps))
+        other = at_the_bench(self.shop, self.other)
+        self.assertEqual(set(other.busy_clamps), held, "what stands on one build is busy for the other")
+        self.assertTrue(held & {s.clamp for s in late.clamps}, "both asked for the same ones: nothing is tried here")
+        other = self.glue(other, late)
+        mine = other.clamps_on(late)
+        self.assertEqual(len(set(mine)), len(late.clamps))
+        self.assertFalse(held & set(mine))
+        self.assertEqual(other.log.row(late.id).clamps, mine)
+        self.shop.undo()
+        self.assertEqual(set(at_the_bench(self.shop, self.other).busy_clamps), held)
+
+    def test_where_none_is_left_it_is_said_until_when(self):
+        self.count(6)
+        _, late = self.until_glue(self.other)
+        bench, first = self.until_glue(self.plan)
+        self.glue(bench, first)
+        with self.assertRaisesRegex(Held, "of its clamps stand on another joint until"):
+            self.glue(at_the_bench(self.shop, self.other), late)
+        bench = at_the_bench(self.shop, self.plan)
+        self.clock.now = bench.clamps_off_at(first).replace(tzinfo=None) + timedelta(minutes=1)
+        bench = at_the_bench(self.shop, self.plan)
+        do(bench, bench.cure_of(first))
+        other = self.glue(at_the_bench(self.shop, self.other), late)
+        self.assertEqual(other.log.row(late.id).clamps, (), "its own are free again")
+
+    def test_joints_of_one_build_take_turns(self):
+        self.count(40)
+        glued = [o for o in at_the_bench(self.shop, self.plan).making.operations if o.kind == "glue" and o.clamps]
+        used = {o.gives[0]: {s.clamp for s in o.clamps} for o in glued}
+        self.assertFalse(used["set.body"] & used["set.top"], "both are glued on the same morning")
+        self.assertEqual(len(set().union(*used.values())), min(40, sum(map(len, used.values()))))
+
+
 class Walked(unittest.TestCase):
     def setUp(self):
         folder = tempfile.TemporaryDirectory()

@@ -151,14 +151,13 @@ def _meanwhile(bench: AtTheBench, build: str) -> Iterator[tuple[datetime, str]]:
 def clamp_groups(bench: AtTheBench) -> list[ClampGroup]:
     """The shop's clamps by kind, with those that stand on a joint now."""
     busy = bench.busy_clamps
-    holds = {
-        s.clamp: o for o in bench.making.operations if o.kind == "glue" and bench.done(o) for s in o.clamps if s.clamp in busy
-    }
+    holds = {name: one for one in bench.in_clamps for name in bench.clamps_on(one)}
     found = []
     for kind in bench.shop.kit.clamps:
         mine = [f"{kind.id}{k + 1}" for k in range(kind.count)]
         taken = [name for name in mine if name in busy]
-        on = called(holds[taken[0]].gives[0]) if taken and taken[0] in holds else ""
+        mine_on = next((holds[name] for name in taken if name in holds), None)
+        on = called(mine_on.gives[0]) if mine_on is not None else "another build" if taken else ""
         until = f"{max(busy[n] for n in taken):%H:%M}" if taken else ""
         found.append(ClampGroup(kind.name, kind.reach_mm, kind.force_kn, kind.count, kind.count - len(taken), on, until))
     return found

@@ -132,13 +132,49 @@ class AtTheBench:
 
     @cached_property
     def busy_clamps(self) -> dict[str, datetime]:
-        """Clamps that stand on a joint, and until when."""
+        """Clamps that stand on a joint, of this plan or another, and until when."""
         found: dict[str, datetime] = {}
-        for one in self.making.operations:
-            if one.kind == "glue" and self.done(one) and (cure := self.cure_of(one)) is not None and not self.done(cure):
-                until = self.clamps_off_at(one)
-                found |= dict.fromkeys((s.clamp for s in one.clamps), until)
-        return found
+        for plan in self.shop.plans.all():
+            if plan.id != self.under_way.id and log_of(self.shop, plan.id).rows:
+                other = at_the_bench(self.shop, plan.id)
+                found |= other.own_busy if other is not None else {}
+        return found | self.own_busy
+
+    @cached_property
+    def own_busy(self) -> dict[str, datetime]:
+        """Clamps that stand on a joint of this plan, and until when."""
+        return {name: self.clamps_off_at(one) for one in self.in_clamps for name in self.clamps_on(one)}
+
+    @cached_property
+    def in_clamps(self) -> tuple[Operation, ...]:
+        """Glue-ups that stand in their clamps."""
+        glued = (o for o in self.making.operations if o.kind == "glue" and self.done(o))
+        return tuple(o for o in glued if (cure := self.cure_of(o)) is not None and not self.done(cure))
+
+    def clamps_on(self, glued: Operation) -> tuple[str, ...]:
+        """The clamps of a glue-up that was made: its own, or those that stood in for them."""
+        row = self.log.row(glued.id)
+        return row.clamps if row is not None and row.clamps else tuple(s.clamp for s in glued.clamps)
+
+    def clamps_for(self, one: Operation) -> tuple[str, ...]:
+        """The clamps for a glue-up now: its own, and for each that is busy a free one that opens as far and presses as hard; a busy one stays
+        in its place where there is none."""
+        busy = {name for name, until in self.busy_clamps.items() if until > self.now}
+        every = {c.id: c for c in self.making.clamps}
+        own = [s.clamp for s in one.clamps]
+        free = [c for c in self.making.clamps if c.id not in busy and c.id not in own]
+        found = []
+        for name in own:
+            mine = every.get(name)
+            stands_in = (
+                next((c for c in free if (c.opens_mm, c.force_kn) == (mine.opens_mm, mine.force_kn)), None)
+                if name in busy and mine is not None
+                else None
+            )
+            if stands_in is not None:
+                free.remove(stands_in)
+            found.append(stands_in.id if stands_in is not None else name)
+        return tuple(found)
 
     # glue clocks ------------------------------------------------------------------------------------------------------
     def cure_of(self, glued: Operation) -> Operation | None:
@@ -263,7 +299,7 @@ class AtTheBench:
             and wet[0] > REFUSED_PCT
         ):
             yield Hold("rest", "dry", f"{wet[1]} read {wet[0]:.1f} points apart: over {REFUSED_PCT:g} they are not glued.")
-        busy = {s.clamp: t for s in one.clamps if (t := self.busy_clamps.get(s.clamp)) is not None and t > self.now}
+        busy = {c: t for c in self.clamps_for(one) if (t := self.busy_clamps.get(c)) is not None and t > self.now}
         if busy:
             yield Hold("order", "clamps", f"{len(busy)} of its clamps stand on another joint until {max(busy.values()):%H:%M}.")
 
@@ -431,7 +467,9 @@ def do(
         refuse_trial(one, told_figures)
     if one.kind == "glue":
         compare_letters(bench.making, one, letters)
-    row = DoneRow(operation=one.id, at=told(bench.now), figures=told_figures, note=note, agreed=tuple(agreed))
+    clamps = bench.clamps_for(one) if one.kind == "glue" else ()
+    stood_in = clamps if clamps != tuple(s.clamp for s in one.clamps) else ()
+    row = DoneRow(operation=one.id, at=told(bench.now), figures=told_figures, note=note, agreed=tuple(agreed), clamps=stood_in)
     log = bench.log.with_row(row)
     here = bench.shop.kit.temperature_c
     if not log.warmth or log.warmth[-1].temperature_c != here:

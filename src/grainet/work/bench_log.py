@@ -13,13 +13,15 @@ from grainet.wood.value import Value
 
 
 class DoneRow(Value):
-    """One operation that is done: when (UTC), what was measured, what was written beside it, which cautions were agreed to."""
+    """One operation that is done: when (UTC), what was measured, what was written beside it, which cautions were agreed to; of a glue-up its
+    clamps, where others of their kind stood in for some that were busy."""
 
     operation: str
     at: str
     figures: dict[str, float] = {}
     note: str = Field(default="", max_length=500)
     agreed: tuple[str, ...] = ()
+    clamps: tuple[str, ...] = Field(default=(), exclude_if=lambda clamps: not clamps)
 
 
 class Warmth(Value):

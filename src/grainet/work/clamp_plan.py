@@ -78,13 +78,16 @@ def rows_of(joined: Joined, caul_mm: float) -> int:
 
 
 def clamp_plan(joined: Joined, pressure_mpa: float, clamps: Sequence[ShopClamp], caul_mm: float = 20.0) -> ClampPlan:
-    """The clamps for a joint out of those that are free: the strongest that open far enough, as many as cone and force ask for."""
+    """The clamps for a joint out of the shop's: the strongest that open far enough, as many as cone and force ask for; of those alike
+    the first."""
     rows = rows_of(joined, caul_mm)
     spacing = min(MOST_SPACING_MM, 2 * (joined.thin_mm + caul_mm))
     each_row = max(2, math.ceil(joined.long_mm / spacing - 1e-9))
     by_cone, force = rows * each_row, joined.face_mm2 * pressure_mpa / 1000
     opens = joined.over_mm + 2 * caul_mm
-    able = sorted((c for c in clamps if c.opens_mm >= opens - 1e-9), key=lambda c: (-c.force_kn, c.opens_mm, c.id))
+    able = sorted(
+        (c for c in clamps if c.opens_mm >= opens - 1e-9), key=lambda c: (-c.force_kn, c.opens_mm)
+    )  # alike ones as they come
     wanted = by_cone
     while sum(c.force_kn for c in able[:wanted]) < force - 1e-9 and wanted < len(able):
         wanted += 1

@@ -14,7 +14,7 @@ from grainet.kit.machine import Work
 from grainet.wood.piece import Piece
 from grainet.work.bench import Bench
 from grainet.work.clamp_plan import ClampPlan, Joined, Kind, clamp_plan, lines_a_stage, pressure_of, spread_g
-from grainet.work.operation import Operation, Said
+from grainet.work.operation import Operation, Said, ShopClamp
 from grainet.work.order_rules import DRY, FACE_FIRST, FIT, SKINS, WET
 from grainet.work.orientation import half_of, ways_round
 from grainet.work.preparing import Size, able, level, to_thickness
@@ -49,10 +49,11 @@ class Gluing:
     """Writes down the glue-ups of one build."""
 
     def __init__(
-        self, sheet: Sheet, g: Instrument, build: str, freed: Sequence[Freed], bench: Bench, boards: Mapping[str, Piece]
+        self, sheet: Sheet, g: Instrument, build: str, freed: Sequence[Freed], bench: Bench, boards: Mapping[str, Piece], clamps: list[ShopClamp]
     ) -> None:  # fmt: skip
         self.sheet, self.g, self.build, self.bench, self.boards = sheet, g, build, bench, boards
         self.freed = {one.workpiece.id: one for one in freed}
+        self.clamps = clamps
         self.made: dict[str, Made] = {}  # by member
         self.joined: list[Workpiece] = []
         self.members: dict[str, str] = {}  # workpiece -> member of the tree
@@ -172,7 +173,9 @@ class Gluing:
         """One stage: dry run, glue, cure, rest."""
         bench, glue = self.bench, self.bench.glue
         lines = len(names) - 1
-        plan = clamp_plan(joined, self._pressure(joined, woods), bench.clamps, bench.caul_mm)
+        plan = clamp_plan(joined, self._pressure(joined, woods), self.clamps, bench.caul_mm)
+        used = {spot.clamp for spot in plan.spots}
+        self.clamps.sort(key=lambda c: c.id in used)  # the next joint takes others alike, so that both may stand at once
         label = member.label + (f", stage {stage[0]} of {stage[1]}" if stage[1] > 1 else "")
         dry = self.sheet.add("dry", names, label, minutes=4.0 + 0.3 * len(plan.spots), board=self.build, text=f"Dry run of {label}: every clamp at its place, then off again")  # fmt: skip
         seconds = lines * bench.seconds_a_face

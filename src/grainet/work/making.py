@@ -42,10 +42,11 @@ def making_of(
     prepare(sheet, freed, bench)
     workpieces = [f.workpiece for f in freed]
     members: dict[str, str] = {}
+    clamps = list(bench.clamps)  # those that were not used for longest first
     missing: list[str] = []
     for g in guitars:
         mine = [f for f in freed if f.workpiece.build == g.id]
-        gluing = Gluing(sheet, g, g.id, mine, bench, {piece.id: piece for piece in job.pieces})
+        gluing = Gluing(sheet, g, g.id, mine, bench, {piece.id: piece for piece in job.pieces}, clamps)
         _Instrument(gluing, Features(sheet, g, g.id, bench, gluing.joined), tree_of(g, Allowances())).write()
         members |= gluing.members
         workpieces += gluing.joined
