@@ -4,6 +4,7 @@ beside them says which of them open far enough for the joint in hand."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
@@ -14,8 +15,10 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H, Theme
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
-from grainet.present.glue_view import ClampGroup
 from grainet.wood.units import format_length
+
+if TYPE_CHECKING:
+    from grainet.present.glue_view import ClampGroup
 
 RAIL_Y, HANG, APART = 9.0, 36.0, 24.0
 
