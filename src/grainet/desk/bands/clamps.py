@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from typing_extensions import override
 
 from grainet.desk.painting import draw
-from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H, Theme
+from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H, RIGHT, Theme
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.wood.units import format_length
@@ -21,6 +21,8 @@ if TYPE_CHECKING:
     from grainet.present.glue_view import ClampGroup
 
 RAIL_Y, HANG, APART = 9.0, 36.0, 24.0
+MOST_DRAWN = 9  # clamps of a kind; its words say how many there are
+MORE_W = 96.0  # room for how many kinds more
 
 
 class ReachQuestion(QAbstractButton):
@@ -97,19 +99,40 @@ class ClampsBand(QWidget):
         if not self.groups:
             draw.text_at(p, AXIS_X + 16, 44, "No clamps yet: the kit book has a page for them (Ctrl+K).", theme.ink2, 14)
         x = AXIS_X + 12.0
-        for group in self.groups:
+        shown = self.shown()
+        for group in shown:
             x = self._group(p, theme, group, x)
-            if x > self.width() - 60:
-                break
+        if more := len(self.groups) - len(shown):
+            words = f"{more} more kind{'s' if more > 1 else ''}"
+            draw.text_at(p, self.width() - RIGHT - draw.text_width(words, 14, 600), 41, words, theme.ink, 14, 600)
+
+    def shown(self) -> list[ClampGroup]:
+        """The kinds that have room; where not all have, those that answer with yes come first."""
+        room = self.width() - AXIS_X - 12 - RIGHT
+        wides = {g.name: self._wide(g) for g in self.groups}
+        if sum(wides.values()) <= room:
+            return list(self.groups)
+        room, found = room - MORE_W, []
+        for group in sorted(self.groups, key=self.answers, reverse=True):
+            if wides[group.name] <= room:
+                found.append(group)
+                room -= wides[group.name]
+        return found
+
+    def _words(self, group: ClampGroup) -> tuple[str, str]:
+        opens = format_length(round(group.opens_mm), self.state.shop.kit.length_style)
+        return f"{group.count} {group.name.lower()}", f"{group.force_kn:g} kN, open {opens}"
+
+    def _wide(self, group: ClampGroup) -> float:
+        words, told = self._words(group)
+        texts = draw.text_width(words, 14, 700) + draw.text_width(told, 13) + 8
+        label = draw.text_width(f"{group.on} until {group.until}", 13, 600) + 12 if group.on else 0.0
+        return max(min(group.count, MOST_DRAWN) * APART, texts, label) + 26
 
     def _group(self, p: QPainter, theme: Theme, group: ClampGroup, x: float) -> float:
         """One group on the rail; where the next one begins."""
-        style = self.state.shop.kit.length_style
-        yes = self.answers(group)
-        shown = min(group.count, 9)
-        words = f"{group.count} {group.name.lower()}"
-        told = f"{group.force_kn:g} kN, open {format_length(round(group.opens_mm), style)}"
-        wide = max(shown * APART, draw.text_width(words, 14, 700) + draw.text_width(told, 13) + 8) + 26
+        yes, shown, wide = self.answers(group), min(group.count, MOST_DRAWN), self._wide(group)
+        words, told = self._words(group)
         if yes:
             p.fillRect(QRectF(x - 8, 0, wide - 10, 3), theme.chalk)
         busy = group.count - group.free

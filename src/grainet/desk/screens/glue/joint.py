@@ -52,7 +52,10 @@ def paint_clamps(p: QPainter, theme: Theme, one: Operation, woods: list[str], at
         high = box.height() / max(1, len(one.works_on))
         draw.label(p, theme, box.center().x(), box.y() + (k + 0.5) * high - 12, letter_of(name), px=15, weight=600, centred=True)
     if not one.clamps:
-        draw.text_at(p, box.x() + 8, box.center().y() + 5, "no clamp opens far enough", theme.wine, 14, 600, room=box.width())
+        words = "no clamp of the shop opens this far"
+        draw.label(
+            p, theme, box.center().x(), box.center().y() - 11, words, px=13, weight=600, figures=False, centred=True, ochre=True
+        )
 
 
 def _sides(p: QPainter, theme: Theme, one: Operation, colours: list[QColor], box: QRectF) -> None:
