@@ -6,10 +6,12 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from grainet.design.parts import design_of
+from grainet.present.bench_view import bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
 from grainet.session.making import at_the_bench, bind_again, do, letters_on, moisture_gap, override
+from grainet.session.scraps import boards_of, scrap_for
 from grainet.session.shop import Shop
-from grainet.wood.piece import MoistureReading
+from grainet.wood.piece import MoistureReading, Piece
 from grainet.work.bench_log import Warmth, ends_at, told
 from grainet.work.holds import Held
 from tests.work.test_making import WOOD, built
@@ -106,6 +108,35 @@ class AtTheBench(unittest.TestCase):
             with self.subTest(figures), self.assertRaises(Held):
                 do(self.bench, trial, figures=figures, agreed=agreed)
         do(self.bench, trial, figures={"mm": 0.1}, agreed=agreed)
+
+    def test_a_trial_is_cut_in_the_smallest_rest_of_its_own_board_that_takes_it(self):
+        """Of the same board first, then of the same species; nothing that is too small or too thin, and what is no offcut is left alone."""
+        trial = next(o for o in self.bench.making.operations if o.kind == "trial")
+        self.assertIsNone(scrap_for(self.bench, trial))
+        self.assertIn("no rest of this wood", bench_step(self.bench, trial, "mm").then)
+        (board,) = {b for b in boards_of(self.bench, trial) if b == "2"}
+        wood = self.shop.piece(board)
+
+        def rest(name, long, wide, thick, parent="", species=wood.species):
+            ring = ((0.0, 0.0), (long, 0.0), (long, wide), (0.0, wide))
+            return Piece(id=name, kind="offcut", species=species, outline=ring, thickness_mm=thick, parent=parent)
+
+        deep = max(o.settings.get("deepest_mm", 0.0) for o in self.bench.making.operations)
+        self.assertGreater(deep, 5)
+        self.shop.apply(
+            "rests",
+            rest("20", 300, 60, 30),
+            rest("21", 200, 40, 30, species="European ash"),
+            rest("22", 110, 40, 30, board),
+            rest("23", 300, 60, deep + 3, board),
+        )
+        found, same = scrap_for(self.bench, trial)
+        self.assertEqual((found.id, same), ("20", False))
+        self.shop.apply("more", rest("24", 500, 80, 40, board), rest("25", 400, 50, 40, board))
+        found, same = scrap_for(self.bench, trial)
+        self.assertEqual((found.id, same), ("25", True))
+        self.assertRegex(bench_step(self.bench, trial, "mm").what, r"^trial slot for D1: [\d.]+ wide, [\d.]+ deep$")
+        self.assertEqual(bench_step(self.bench, trial, "mm").then, "in No. 25, a rest of the same board, 400 × 50")
 
     def test_workpieces_tell_what_became_of_them(self):
         self.assertEqual(set(self.bench.states.values()), {"in the board", "not joined yet"})

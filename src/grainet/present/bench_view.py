@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from grainet.session.making import AtTheBench, called, letters_on
-from grainet.wood.units import LengthStyle, format_mark
+from grainet.session.scraps import scrap_for
+from grainet.wood.units import LengthStyle, format_length, format_mark
 from grainet.work.operation import Operation
 
 TITLES: dict[str, str] = {
@@ -54,7 +55,7 @@ def bench_step(bench: AtTheBench, one: Operation, style: LengthStyle) -> BenchSt
     done = bench.done(one)
     held = "" if done else next((h.text for h in bench.holds(one)), "")
     return BenchStep(
-        one, _title(one), _what(one), number, unit, _then(bench, one), () if done else _ticks(bench, one), held, done,
+        one, _title(one), _what(one, style), number, unit, _then(bench, one), () if done else _ticks(bench, one), held, done,
         "on" if done else DONE_WORDS.get(one.kind, "done"), _measures(one), mm,
     )  # fmt: skip
 
@@ -64,8 +65,11 @@ def _title(one: Operation) -> str:
     return name[:1].upper() + name[1:].partition(",")[0]
 
 
-def _what(one: Operation) -> str:
+def _what(one: Operation, style: LengthStyle) -> str:
     some = ", ".join(called(w) for w in one.works_on)
+    if one.kind == "trial" and "slot_mm" in one.settings:
+        wide, deep = (format_length(float(mm), style) for mm in one.settings["slot_mm"])
+        return f"trial slot for {some}: {wide} wide, {deep} deep"
     if one.marks:
         side = "saw beyond" if one.marks[0].kerf == "after" else "saw short of it"
         where = f"{one.marks[0].from_} to the fence" if one.kind in ("rip", "resaw") else f"from {one.marks[0].from_}"
@@ -111,13 +115,26 @@ def _hours(bench: AtTheBench, one: Operation) -> tuple[str, str, float | None]:
 
 
 def _then(bench: AtTheBench, one: Operation) -> str:
-    """What comes after it at the same setting, or at all."""
+    """What comes after it at the same setting, or at all; of a trial the rest that it is cut in."""
+    if one.kind == "trial" and not bench.done(one):
+        return _scrap(bench, one)
     later = [o for o in bench.left if o.id != one.id]
     same = next((o for o in later if one.batch and o.batch == one.batch), None)
     if same is not None:
         return f"then {', '.join(called(w) for w in same.works_on)}, the same setting"
     after = next((o for o in later if one.id in o.needs), None)
     return f"then {TITLES[after.kind].lower()} {', '.join(called(w) for w in after.works_on)}" if after is not None else ""
+
+
+def _scrap(bench: AtTheBench, one: Operation) -> str:
+    found = scrap_for(bench, one)
+    if found is None:
+        return "no rest of this wood lies on the rack: the end of the part's own board will do"
+    piece, same = found
+    x0, y0, x1, y1 = piece.extents
+    style = bench.shop.kit.length_style
+    size = f"{format_length(round(x1 - x0), style)} × {format_length(round(y1 - y0), style)}"
+    return f"in No. {piece.id}, a rest of the same {'board' if same else 'species'}, {size}"
 
 
 def _ticks(bench: AtTheBench, one: Operation) -> tuple[Tick, ...]:
