@@ -82,31 +82,30 @@ for _ in range(400):
 
 class Killed(unittest.TestCase):
     def test_every_tick_that_was_said_is_there_and_the_clocks_go_on(self):
-        """Killed early and late; each time a fresh program finds the ticks, the next step and the cures that run."""
-        for least in (2, 50):
-            with tempfile.TemporaryDirectory() as name:
-                folder = Path(name) / "S.grainet"
-                process = subprocess.Popen([sys.executable, "-c", KILLED, str(folder)], stdout=subprocess.PIPE, text=True)
-                plan = process.stdout.readline().strip()
-                told = [process.stdout.readline().strip() for _ in range(least)]
-                time.sleep(0.02)
-                os.kill(process.pid, signal.SIGKILL)
-                told += [line.strip() for line in process.stdout.read().splitlines() if line.endswith("\n") or line]
-                process.wait()
-                process.stdout.close()
-                clock = Clock()
-                clock.now += timedelta(days=2)
-                shop = Shop.open(folder, clock=clock)
-                bench = at_the_bench(shop, plan)
-                names = {o.id: o for o in bench.making.operations}
-                for one in filter(names.get, told):
-                    self.assertTrue(bench.done(names[one]), one)
-                for one in (o for o in bench.making.operations if o.kind == "glue" and bench.done(o)):
-                    self.assertGreater(bench.clamps_off_at(one), Clock().now)
-                    self.assertLess(bench.clamps_off_at(one), clock.now, "two days later every clamp is off")
-                if bench.left:
-                    self.assertTrue(bench.ready or any(bench.waits_until(o) for o in bench.left))
-                shop.close()
+        """Killed in the middle: a fresh program finds the ticks, the next step and the cures that run."""
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name) / "S.grainet"
+            process = subprocess.Popen([sys.executable, "-c", KILLED, str(folder)], stdout=subprocess.PIPE, text=True)
+            plan = process.stdout.readline().strip()
+            told = [process.stdout.readline().strip() for _ in range(30)]
+            time.sleep(0.02)
+            os.kill(process.pid, signal.SIGKILL)
+            told += [line.strip() for line in process.stdout.read().splitlines() if line.endswith("\n") or line]
+            process.wait()
+            process.stdout.close()
+            clock = Clock()
+            clock.now += timedelta(days=2)
+            shop = Shop.open(folder, clock=clock)
+            bench = at_the_bench(shop, plan)
+            names = {o.id: o for o in bench.making.operations}
+            for one in filter(names.get, told):
+                self.assertTrue(bench.done(names[one]), one)
+            for one in (o for o in bench.making.operations if o.kind == "glue" and bench.done(o)):
+                self.assertGreater(bench.clamps_off_at(one), Clock().now)
+                self.assertLess(bench.clamps_off_at(one), clock.now, "two days later every clamp is off")
+            if bench.left:
+                self.assertTrue(bench.ready or any(bench.waits_until(o) for o in bench.left))
+            shop.close()
 
 
 class Clamps(unittest.TestCase):
@@ -142,6 +141,10 @@ class Clamps(unittest.TestCase):
 
     def test_a_second_build_takes_others_that_are_alike(self):
         self.count(40)
+        glued = [o for o in at_the_bench(self.shop, self.plan).making.operations if o.kind == "glue" and o.clamps]
+        used = {o.gives[0]: {s.clamp for s in o.clamps} for o in glued}
+        self.assertFalse(used["set.body"] & used["set.top"], "both are glued on the same morning")
+        self.assertEqual(len(set().union(*used.values())), min(40, sum(map(len, used.values()))))
         _, late = self.until_glue(self.other)
         bench, first = self.until_glue(self.plan)
         bench = self.glue(bench, first)
@@ -171,13 +174,6 @@ class Clamps(unittest.TestCase):
         do(bench, bench.cure_of(first))
         other = self.glue(at_the_bench(self.shop, self.other), late)
         self.assertEqual(other.log.row(late.id).clamps, (), "its own are free again")
-
-    def test_joints_of_one_build_take_turns(self):
-        self.count(40)
-        glued = [o for o in at_the_bench(self.shop, self.plan).making.operations if o.kind == "glue" and o.clamps]
-        used = {o.gives[0]: {s.clamp for s in o.clamps} for o in glued}
-        self.assertFalse(used["set.body"] & used["set.top"], "both are glued on the same morning")
-        self.assertEqual(len(set().union(*used.values())), min(40, sum(map(len, used.values()))))
 
 
 class Walked(unittest.TestCase):
