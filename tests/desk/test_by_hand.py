@@ -137,7 +137,7 @@ class ByHand(WindowTest):
         ys = [y for _, y in self.state.piece.outline]
         self.assertAlmostEqual((low + high) / 2, (min(ys) + max(ys)) / 2, delta=6)
         with self.assertRaisesRegex(BadEntry, "as in: centred 120"):
-            self.screen.read("centred")
+            self.screen.reads("centred")
         for wanted in ("up", "over", ""):
             self.key(Qt.Key.Key_A, ALT, self.window)
             self.assertEqual(self.screen.tears, wanted)

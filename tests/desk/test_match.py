@@ -65,7 +65,7 @@ class Matching(WindowTest):
         self.type("9999")
         self.assertEqual(self.screen.shown.tail_mm, held)
         with self.assertRaisesRegex(BadEntry, "the nearest place for the tail"):
-            self.screen.read("9999")
+            self.screen.reads("9999")
 
     def test_lock_keeps_the_opening_with_the_plan_and_a_slide_is_planned_round(self):
         self.key(Qt.Key.Key_Return, CTRL)
@@ -104,8 +104,8 @@ class Matching(WindowTest):
         self.assertEqual(self.shop.kit.match_limit_mm, 3.5)
         for line in ("open 9", "limit x", "limit 0", "skim some", "measured -1"):
             with self.assertRaises(BadEntry, msg=line):
-                self.screen.read(line)
-        self.assertIsNone(self.screen.read("mc 7.5"))
+                self.screen.reads(line)
+        self.assertIsNone(self.screen.reads("mc 7.5"))
         self.key(Qt.Key.Key_D, CTRL)
 
     def test_boards_that_are_no_mates(self):

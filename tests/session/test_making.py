@@ -8,7 +8,7 @@ from pathlib import Path
 from grainet.design.parts import design_of
 from grainet.present.bench_view import bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
-from grainet.session.making import at_the_bench, bind_again, do, letters_on, moisture_gap, override
+from grainet.session.making import BY_EYE, at_the_bench, bind_again, do, letters_on, moisture_gap, override
 from grainet.session.scraps import boards_of, scrap_for
 from grainet.session.shop import Shop
 from grainet.wood.piece import MoistureReading, Piece
@@ -96,6 +96,20 @@ class AtTheBench(unittest.TestCase):
                 do(self.bench, glued, letters=letters)
         do(self.bench, glued, letters=[w.lower() for w in right])
         self.assertTrue(self.bench.done(glued))
+
+    def test_a_fit_seen_to_close_is_kept_as_seen_and_never_as_measured(self):
+        self.do_next(lambda o: any(n.kind == "fit" for n in self.bench.ready))
+        fit = next(o for o in self.bench.ready if o.kind == "fit")
+        with self.assertRaises(Held):
+            do(self.bench, fit)
+        with self.assertRaisesRegex(Held, "open in the middle"):
+            do(self.bench, fit, figures={"middle_mm": 0.9}, by_eye=True)
+        self.assertFalse(self.bench.done(fit))
+        row = do(self.bench, fit, by_eye=True).log.row(fit.id)
+        self.assertEqual((row.figures, row.note), ({}, BY_EYE))
+        self.shop.undo()
+        row = do(self.bench, fit, figures={"ends_mm": 0.0, "middle_mm": 0.0}).log.row(fit.id)
+        self.assertEqual(row.note, "")
 
     def test_a_trial_cut_holds_its_slot_closed(self):
         self.do_next(lambda o: any(n.kind == "trial" for n in self.bench.ready))

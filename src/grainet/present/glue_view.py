@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
-from grainet.session.making import AtTheBench, called, letters_on, moisture_gap, short
+from grainet.session.making import BY_EYE, AtTheBench, called, letters_on, moisture_gap, short
 from grainet.work.operation import Operation
 from grainet.work.workpiece import Workpiece
 
@@ -273,6 +273,8 @@ def _gate_words(bench: AtTheBench, gate: Operation, glued: Operation) -> str:
         )
     if gate.kind == "fit":
         if row is not None:
+            if "middle_mm" not in row.figures:
+                return BY_EYE
             return (
                 f"ends closed, middle {row.figures.get('middle_mm', 0.0):.2f}, may be {gate.settings.get('middle_mm', 0.0):.2f}"
             )

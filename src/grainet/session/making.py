@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 _kept: Kept[tuple[object, ...], tuple[tuple[object, ...], Making]] = Kept(12)
 CLOSED_MM = 0.005  # an end that is less open is closed
 REFUSED_PCT = 3.0
+BY_EYE = "no light seen, not measured"  # kept beside a fit that was said to close
 
 
 def bench_of(kit: ShopProfile) -> Bench:
@@ -447,10 +448,10 @@ def give_back(bench: AtTheBench, workpiece: str) -> str:
 # ticking -------------------------------------------------------------------------------------------------------------------
 def do(
     bench: AtTheBench, one: Operation, *, figures: Mapping[str, float] | None = None, note: str = "", agreed: Sequence[str] = (),
-    letters: Sequence[str] = (),
+    letters: Sequence[str] = (), by_eye: bool = False,
 ) -> AtTheBench:  # fmt: skip
-    """Mark an operation done, now. Raises Held with what it waits for: another one, a clock, a caution of grade A that was not agreed to, a
-    fit that is refused, letters that do not agree."""
+    """Mark an operation done, now. A fit ``by_eye`` is said to close where it was not measured, and is kept as that. Raises Held with what it
+    waits for: another one, a clock, a caution of grade A that was not agreed to, a fit that is refused, letters that do not agree."""
     if bench.done(one):
         raise Held(Hold("order", "Ctrl+Z", "This is done already; Ctrl+Z takes back what was done last."))
     if one.kind in SAWING:
@@ -462,7 +463,8 @@ def do(
             raise Held(Hold("caution", "agree to it", f"First agree to the caution: {caution.text}"))
     told_figures = dict(figures or {})
     if one.kind == "fit":
-        refuse_open(one, told_figures)
+        refuse_open(one, told_figures, by_eye=by_eye)
+        note = note or (BY_EYE if len(told_figures) < 2 else "")
     if one.kind == "trial":
         refuse_trial(one, told_figures)
     if one.kind == "glue":
@@ -478,18 +480,19 @@ def do(
     return _again(bench)
 
 
-def refuse_open(one: Operation, figures: Mapping[str, float]) -> None:
-    """A fit with open ends is refused in every school, a middle that is more open than the shop allows too. Raises Held."""
-    if "ends_mm" not in figures or "middle_mm" not in figures:
+def refuse_open(one: Operation, figures: Mapping[str, float], *, by_eye: bool = False) -> None:
+    """A fit with open ends is refused in every school, a middle that is more open than the shop allows too; ``by_eye`` what was not measured
+    counts as seen to close. Raises Held."""
+    if not by_eye and ("ends_mm" not in figures or "middle_mm" not in figures):
         raise Held(
             Hold("order", "fit 0 0.04", "A fit is told as what is open at the ends and in the middle, such as fit 0 0.04.")
         )
-    if figures["ends_mm"] > CLOSED_MM:
+    if figures.get("ends_mm", 0.0) > CLOSED_MM:
         raise Held(
             Hold("order", "shoot", f"{figures['ends_mm']:.2f} open at an end: it is refused at any width. Shoot the edges again.")
         )
     most = float(one.settings.get("middle_mm", 0.0))
-    if figures["middle_mm"] > most + 1e-9:
+    if figures.get("middle_mm", 0.0) > most + 1e-9:
         raise Held(
             Hold("order", "shoot", f"{figures['middle_mm']:.2f} open in the middle, at most {most:.2f}: shoot the edges again.")
         )

@@ -35,6 +35,10 @@ class Plans:
         """The plan that a design is sawn by, if there is one; the newest where it is built more than once."""
         return next((u for u in reversed(self.accepted()) if design_id in u.designs), None)
 
+    def in_hand(self, design_id: str | None) -> UnderWay | None:
+        """The plan of a design, else the first that was accepted."""
+        return self.accepted_for(design_id) or next(iter(self.accepted()), None)
+
     def accept(self, design: Design, job: Job, plan: Plan, matched: tuple[Matched, ...] = (), reason: str = "") -> CutPlan:
         """Keep a plan as the one that a design is sawn by, and every other build of its job with it. A plan of which nothing is sawn gives way
         to it; of one that is being sawn the new one takes over what it has in common. Raises ShopUnusable."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Self
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtGui import QHideEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from grainet.desk.services.planner_process import WorkerClient
     from grainet.desk.services.planning import Planning
     from grainet.present.glue_view import ClampGroup
+    from grainet.session.commands.command import Command
 
 
 @dataclass(frozen=True)
@@ -59,6 +60,25 @@ class Screen(QWidget):
     def typed_here(self) -> list[tuple[str, str, str]]:
         """What may be typed here and nowhere else: (form, what it does, an example)."""
         return []
+
+    def reads(self, line: str) -> Command | None:
+        """What the screen reads of the tape line itself, before anything else does; None for all else. Raises BadEntry."""
+        return None
+
+    def heads(self) -> tuple[str, list[tuple[str, str]]] | None:
+        """What the head says while the screen is in front: a name, and figures with their units; None: the piece in hand."""
+        return None
+
+    @override
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.state.reads, self.state.heads = self.reads, self.heads
+
+    @override
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        if self.state.reads == self.reads:
+            self.state.reads = self.state.heads = None
 
     def first_stop(self) -> QWidget | None:
         """Where Tab goes from the open window: the list or the control that the screen is about."""

@@ -106,10 +106,9 @@ class Bench(QWidget):
     def open_at(self, operation: str = "") -> None:
         """Open at an operation; without one where it stood, else at what comes next."""
         shop = self.state.shop
-        accepted = shop.plans.accepted()
-        under_way = shop.plans.accepted_for(self.state.design_id) or (accepted[0] if accepted else None)
+        under_way = shop.plans.in_hand(self.state.design_id)
         place = kept_place(shop.file.folder)
-        if not operation and place is not None and any(u.id == place.plan for u in accepted):
+        if not operation and place is not None and any(u.id == place.plan for u in shop.plans.accepted()):
             under_way = shop.plans.under_way(place.plan)
         if under_way is None:
             self.state.warn("There is nothing to make yet: lay out a build and keep its plan (F5).")
@@ -218,10 +217,9 @@ class Bench(QWidget):
     def _do(self, step: BenchStep, figures: dict[str, float] | None = None) -> None:
         assert self.bench is not None
         one = step.operation
-        told = figures or ({"ends_mm": 0.0, "middle_mm": 0.0} if one.kind == "fit" else {})
         letters = [t.code.removeprefix("letter ") for t in step.ticks if t.code.startswith("letter ")]
         try:
-            after = do(self.bench, one, figures=told, agreed=sorted(self.ticked), letters=letters)
+            after = do(self.bench, one, figures=figures, agreed=sorted(self.ticked), letters=letters, by_eye=one.kind == "fit")
         except Held as fault:
             self.said = str(fault)
             self.refresh()
@@ -268,7 +266,7 @@ class Bench(QWidget):
         assert self.bench is not None
         one = step.operation
         if one.kind == "fit" and not step.done:
-            self._do(step, {"ends_mm": 0.0, "middle_mm": mm})
+            self._do(step, {"middle_mm": mm})
             return
         row = self.bench.log.row(one.id)
         if row is not None:

@@ -8,7 +8,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPen, QShowEvent
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
@@ -136,17 +136,7 @@ class DaysScreen(Page):
 
     # placing --------------------------------------------------------------------------------------------------------
     @override
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.state.heads = self.head
-
-    @override
-    def hideEvent(self, event: QHideEvent) -> None:
-        super().hideEvent(event)
-        if self.state.heads == self.head:
-            self.state.heads = None
-
-    def head(self) -> tuple[str, list[tuple[str, str]]] | None:
+    def heads(self) -> tuple[str, list[tuple[str, str]]] | None:
         """What the head says: who works when."""
         kit = self.state.shop.kit
         if self.days is None:

@@ -129,8 +129,7 @@ class Glue(Page):
     @property
     def under_way(self) -> UnderWay | None:
         """The plan of the build in hand, else the first that was accepted."""
-        accepted = self.state.shop.plans.accepted()
-        return self.state.shop.plans.accepted_for(self.state.design_id) or (accepted[0] if accepted else None)
+        return self.state.shop.plans.in_hand(self.state.design_id)
 
     @property
     def build(self) -> str:
@@ -370,7 +369,8 @@ class Glue(Page):
         )  # fmt: skip
 
     # the tape line ------------------------------------------------------------------------------------------------
-    def read(self, line: str) -> Command | None:
+    @override
+    def reads(self, line: str) -> Command | None:
         """Letters typed back, ``fit 0 0.04``, ``off``, ``off 11:50``, ``warm 16``; None for all else. Raises BadEntry."""
         hand = self.hand
         if hand is None:
@@ -446,20 +446,15 @@ class Glue(Page):
     @override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        self.state.reads = self.read
-        self.state.heads = self.head
         self.second.start()
 
     @override
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
         self.second.stop()
-        if self.state.reads == self.read:
-            self.state.reads = None
-        if self.state.heads == self.head:
-            self.state.heads = None
 
-    def head(self) -> tuple[str, list[tuple[str, str]]] | None:
+    @override
+    def heads(self) -> tuple[str, list[tuple[str, str]]] | None:
         """What the head says: the instrument, and the joint in hand with its main figures."""
         if self.shown is None:
             return None

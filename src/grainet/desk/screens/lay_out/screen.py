@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, Literal, Self
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QGuiApplication, QHideEvent, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent, QShowEvent
+from PySide6.QtGui import QColor, QGuiApplication, QMouseEvent, QPainter, QPainterPath, QPen, QResizeEvent
 from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
@@ -355,7 +355,8 @@ class LayOut(Screen):
         unread = self.state.piece is not None and self.state.piece.grain_slope_deg is None
         return side + (" (slope not read: the fibres are taken to run along)" if unread else "")
 
-    def read(self, line: str) -> Command | None:
+    @override
+    def reads(self, line: str) -> Command | None:
         """What a line means here: `centred 120` lays the part in hand in the middle of its stock across. Raises BadEntry."""
         word, _, rest = line.strip().lower().partition(" ")
         if word != "centred":
@@ -377,17 +378,6 @@ class LayOut(Screen):
         self._ask()
         self.refresh()
         self.state.notify(told)
-
-    @override
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.state.reads = self.read
-
-    @override
-    def hideEvent(self, event: QHideEvent) -> None:
-        super().hideEvent(event)
-        if self.state.reads == self.read:
-            self.state.reads = None
 
     def _take_best(self, key: tuple[object, ...], found: object) -> None:
         """The best place of all ways has come."""

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Self
 
 from pydantic import ValidationError
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QHideEvent, QImage, QPainter, QPen, QPixmap, QShowEvent
+from PySide6.QtGui import QImage, QPainter, QPen, QPixmap, QShowEvent
 from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
@@ -548,7 +548,8 @@ class Match(Screen):
         self.state.notify(f"{pair.one} and {pair.other} are taken; the rest is planned round them. Alt+S keeps the plan: F5")
 
     # the tape line ------------------------------------------------------------------------------------------------
-    def read(self, line: str) -> Command | None:
+    @override
+    def reads(self, line: str) -> Command | None:
         """What a line means here: a place for the tail, or one of the words of this screen; None for all else. Raises BadEntry."""
         if self.mates.isVisible():
             return self._mates_word(line)
@@ -620,14 +621,7 @@ class Match(Screen):
     @override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        self.state.reads = self.read
         self.refresh()
-
-    @override
-    def hideEvent(self, event: QHideEvent) -> None:
-        super().hideEvent(event)
-        if self.state.reads == self.read:
-            self.state.reads = None
 
     # working out --------------------------------------------------------------------------------------------------
     def _look(self) -> None:

@@ -7,7 +7,7 @@ import re
 from datetime import date
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QShowEvent
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 from typing_extensions import override
 
@@ -169,8 +169,7 @@ class Order(Page):
     @property
     def under_way(self) -> UnderWay | None:
         """The plan of the build in hand, else the first that was accepted."""
-        accepted = self.state.shop.plans.accepted()
-        return self.state.shop.plans.accepted_for(self.state.design_id) or (accepted[0] if accepted else None)
+        return self.state.shop.plans.in_hand(self.state.design_id)
 
     def woods(self, one: Operation) -> list[str]:
         """The species of the stock that an operation works on."""
@@ -339,7 +338,8 @@ class Order(Page):
         self.refresh()
 
     # the tape line ------------------------------------------------------------------------------------------------
-    def read(self, line: str) -> Command | None:
+    @override
+    def reads(self, line: str) -> Command | None:
         """``9 < 8`` puts step 9 before step 8; ``over`` and a reason sets the rule aside that stands below. Raises BadEntry."""
         found = re.fullmatch(r"\s*(\d+)\s*<\s*(\d+)\s*", line)
         if found is not None:
@@ -365,19 +365,7 @@ class Order(Page):
 
     # placing --------------------------------------------------------------------------------------------------------
     @override
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.state.reads, self.state.heads = self.read, self.head
-
-    @override
-    def hideEvent(self, event: QHideEvent) -> None:
-        super().hideEvent(event)
-        if self.state.reads == self.read:
-            self.state.reads = None
-        if self.state.heads == self.head:
-            self.state.heads = None
-
-    def head(self) -> tuple[str, list[tuple[str, str]]] | None:
+    def heads(self) -> tuple[str, list[tuple[str, str]]] | None:
         """What the head says: the instrument, the group, how far it is."""
         if self.bench is None or self.shelf is None:
             return None

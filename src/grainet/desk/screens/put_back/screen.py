@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QHideEvent, QPainter, QPainterPath, QPen, QResizeEvent, QShowEvent
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
 
@@ -308,7 +308,8 @@ class PutBack(Screen):
         more = "; the plan lacks it now, plan the rest again: F5" if needed else ""
         self.state.notify(f"{called(workpiece)} is No. {number} on the rack{more}")
 
-    def read(self, line: str) -> Command | None:
+    @override
+    def reads(self, line: str) -> Command | None:
         """``part B1 at C3``: a part that was cut lies on a shelf. Raises BadEntry."""
         found = re.fullmatch(r"\s*part\s+(\S+)\s+at\s+(.+?)\s*", line, re.I)
         bench = self._bench(self.parent_piece)
@@ -330,17 +331,6 @@ class PutBack(Screen):
     def typed_here(self) -> list[tuple[str, str, str]]:
         """What may be typed here alone."""
         return [("part letter at shelf", "where a part that was cut lies", "part B1 at C3")]
-
-    @override
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.state.reads = self.read
-
-    @override
-    def hideEvent(self, event: QHideEvent) -> None:
-        super().hideEvent(event)
-        if self.state.reads == self.read:
-            self.state.reads = None
 
     def _choose(self, parent_id: str) -> None:
         self.parent_id = parent_id

@@ -184,8 +184,7 @@ class SawAndWait(Screen):
     @property
     def under_way(self) -> UnderWay | None:
         """The plan of the build in hand, else the first that was accepted."""
-        accepted = self.state.shop.plans.accepted()
-        return self.state.shop.plans.accepted_for(self.state.design_id) or (accepted[0] if accepted else None)
+        return self.state.shop.plans.in_hand(self.state.design_id)
 
     @property
     def board_id(self) -> str | None:
