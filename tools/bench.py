@@ -421,8 +421,7 @@ def knowing(count: int = 5000) -> None:
             row(f"asking it for {question}", quick, 0.05, f"{slow / quick:.0f} x quicker than each by itself, {same}")
         for use in ("neck", "body_half", "fretboard"):
             began = time.perf_counter()
-            for one in shop.pieces():
-                shop.judgements.verdict(one.id, use)
+            shop.judgements.standings(use, date(2026, 11, 26))  # the way the window goes: dates of some hundred boards at once
             whole = time.perf_counter() - began
             rule, some = shop.kit.use(use), shop.pieces()[:: count // 40]
             began = time.perf_counter()
@@ -439,8 +438,7 @@ def knowing(count: int = 5000) -> None:
             )
         shop.apply("one read anew", shop.piece("P7").changed(grain_slope_deg=0.4))
         began = time.perf_counter()
-        for one in shop.pieces():
-            shop.judgements.verdict(one.id, "neck")
+        shop.judgements.standings("neck", date(2026, 11, 26))
         row("judging again after one piece changed", time.perf_counter() - began, 0.5)
         began = time.perf_counter()
         sorted_rack(shop, "neck", date(2026, 11, 26))
@@ -472,7 +470,14 @@ def first_paint() -> None:
         )
 
 
+KINDS = {"quick": "all, with small racks", "variants": "jobs and what must not change them", "making": "steps and calendar",
+         "peers": "against other packers", "yield": "ten scarce racks", "knowing": "five thousand pieces"}  # fmt: skip
+
+
 def main() -> int:
+    if unknown := [w for w in sys.argv[1:] if w not in KINDS]:
+        print(f"{unknown[0]} is no measure; there are: all (no word), " + "; ".join(f"{k} ({v})" for k, v in KINDS.items()))
+        return 2
     quick = "quick" in sys.argv[1:]
     if "variants" in sys.argv[1:]:
         from tools import variants
@@ -480,6 +485,9 @@ def main() -> int:
         return variants.main(20 if quick else 200)
     if "making" in sys.argv[1:]:
         making()
+        return 0
+    if "knowing" in sys.argv[1:]:
+        knowing()
         return 0
     if "peers" in sys.argv[1:]:
         from tools import peers

@@ -393,6 +393,23 @@ class InOrder(Laid):
         self.shop.undo()
         self.assertEqual(self.at.log.moved, ())
 
+    def test_a_step_that_no_machine_takes_is_done_in_another_way_by_a_press_or_by_words(self):
+        number = self.number(lambda o: "sled" in o.settings.get("ways", ()))
+        self.order.choose(number)
+        one = self.order.step(number).operation
+        self.type("way pieces")  # not of this one
+        self.assertTrue(self.window.head.bad)
+        self.key(Qt.Key.Key_Escape)
+        self.click("order.way.carrier")
+        self.assertEqual((self.at.making.operation(one.id).machine, self.at.making.operation(one.id).settings["way"]), ("thicknesser", "carrier"))
+        self.assertEqual(self.order.step(self.order.chosen).id, one.id)
+        self.type("way sled")
+        self.assertEqual(self.at.making.operation(one.id).settings["way"], "sled")
+        self.window.grab()
+        self.shop.undo()
+        self.shop.undo()
+        self.assertEqual(self.at.making.operation(one.id), one)
+
     def test_keys_walk_groups_change_and_what_is_not_there_is_said(self):
         before = self.order.chosen
         QTest.keyClick(self.order, Qt.Key.Key_Right)

@@ -26,6 +26,8 @@ from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 from grainet.work.asked_of_work import ALL_KINDS
 from grainet.work.bench import Bench, each_clamp
+from grainet.work.bench_log import OtherWay
+from grainet.work.capacity import WAYS
 from grainet.work.clamp_plan import Joined, clamp_plan, lines_a_stage, pressure_of, rows_of
 from grainet.work.features import ramp_mm, slot_passes
 from grainet.work.making import making_of
@@ -134,6 +136,43 @@ class Whole(unittest.TestCase):
         self.assertNotIn("guard", beyond.lower())
         wide = tuple(m.changed(widest_mm=400.0) if m.kind is MachineKind.PLANER else m for m in SHIPPED_MACHINES)
         self.assertEqual(next(o for o in making_of(asked, planned(asked), (), Bench(wide)).operations if o.kind == "flatten").machine, "planer")  # fmt: skip
+
+    def test_a_way_that_is_chosen_rewrites_the_operation_and_no_other(self):
+        asked = job([piece("A", 700, 290, 30)], [part("wide", 690, 280, 20)], {**SAW, "skim_mm": 0.5})
+        plan = planned(asked)
+        before = {o.id: o for o in making_of(asked, plan, (), Bench()).operations}
+        levelled = next(o for o in before.values() if o.kind == "flatten")
+        for way, machine, machine_kind in (("router", "router", "router"), ("away", "another shop", ""), ("hand", "hand plane", "hand plane")):
+            made = making_of(asked, plan, (), Bench(), ways=[OtherWay(operation=levelled.id, way=way)])
+            after = {o.id: o for o in made.operations}
+            one = after.pop(levelled.id)
+            self.assertEqual((one.machine, one.machine_kind, one.takes_mm), (machine, machine_kind, levelled.takes_mm))
+            self.assertIn(WAYS[way], one.text)
+            self.assertEqual(after, {name: o for name, o in before.items() if name != levelled.id})
+        self.assertIn("router_feed", {c.code for c in making_of(asked, plan, (), Bench(), ways=[OtherWay(operation=levelled.id, way="router")]).operation(levelled.id).cautions})  # fmt: skip
+        self.assertEqual({o.id: o for o in making_of(asked, plan, (), Bench(), ways=[OtherWay(operation=levelled.id, way="sled")]).operations}, before)  # fmt: skip
+
+    def test_a_plate_too_wide_is_planed_piece_by_piece_with_dowels_and_only_scraped(self):
+        g, asked, plan = built("set")
+        small = tuple(m.changed(widest_mm=250.0) if m.kind in (MachineKind.PLANER, MachineKind.THICKNESSER) else m for m in SHIPPED_MACHINES)
+        bench = Bench(small, clamps=CLAMPS)
+        first = making_of(asked, plan, [g], bench, START)
+        plate = next(o for o in first.operations if o.kind == "thickness" and o.works_on == ("set.body",) and "pieces" in o.settings["ways"])
+        skims = [o for o in first.operations if o.works_on == ("set.body",) and o.kind in ("flatten", "thickness")]
+        made = making_of(asked, plan, [g], bench, START, ways=[OtherWay(operation=plate.id, way="pieces")])
+        self.assertEqual(faults_of(made, asked, plan, small), [])
+        for one in skims:
+            self.assertEqual((made.operation(one.id).machine, made.operation(one.id).takes_mm), ("scraper", {}))
+        halves = next(o for o in made.operations if o.kind == "glue" and "set.body" in o.gives).works_on
+        thin = [o for o in made.operations if o.kind == "thickness" and set(o.works_on) <= set(halves)]
+        was = [o for o in first.operations if o.kind == "thickness" and set(o.works_on) <= set(halves)]
+        skim = sum(mm for o in skims for mm in o.takes_mm.values())
+        self.assertAlmostEqual(was[0].settings["thickness_mm"] - thin[0].settings["thickness_mm"], skim, delta=0.02)
+        order = [o.id for o in made.operations]
+        dowels = next(o for o in made.operations if o.kind == "drill" and o.works_on == halves)
+        fit = next(o for o in made.operations if o.kind == "fit" and o.works_on == halves)
+        self.assertTrue(all(order.index(o.id) < order.index(dowels.id) for o in thin))
+        self.assertLess(order.index(dowels.id), order.index(fit.id))
 
     def test_a_board_that_is_a_part_as_it_is_still_has_its_workpiece(self):
         asked = job([piece("A", 300, 90, 20)], [part("p", 300, 90, 20)])

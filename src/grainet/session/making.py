@@ -13,7 +13,8 @@ from grainet.kept import Kept
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
 from grainet.wood.value import Value
-from grainet.work.bench_log import BenchLog, DoneRow, Moved, Overridden, TakenApart, Warmth, Whereabouts, ends_at, instant, told
+from grainet.work.bench_log import BenchLog, DoneRow, Moved, OtherWay, Overridden, TakenApart, Warmth, Whereabouts, ends_at, instant, told
+from grainet.work.capacity import WAYS
 from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.holds import Held, Hold
 from grainet.work.operation import SAWING, Entry, Making, Operation, Tie
@@ -53,10 +54,11 @@ def making_for(shop: Shop, under_way: UnderWay) -> Making:
         *map(id, rests_on),
         log.over,
         log.moved,
+        log.ways,
     )  # what a key names is kept beside its answer, so that no id is given again
     found = _kept.get(key)
     if found is None:
-        made = making_of(under_way.job, under_way.plan, guitars, bench_of(shop.kit), over=log.over, moved=log.moved)
+        made = making_of(under_way.job, under_way.plan, guitars, bench_of(shop.kit), over=log.over, moved=log.moved, ways=log.ways)
         found = _kept.put(key, (rests_on, made))
     return found[1]
 
@@ -570,6 +572,21 @@ def override(bench: AtTheBench, tie: Tie, why: str) -> AtTheBench:
     row = Overridden(before=tie.before, after=tie.after, rule=tie.rule, why=why.strip())
     kept = tuple(o for o in bench.log.over if (o.before, o.after, o.rule) != (row.before, row.after, row.rule))
     bench.shop.apply(f"{tie.rule}: set aside", bench.log.changed(over=(*kept, row)))
+    return _again(bench)
+
+
+def choose_way(bench: AtTheBench, one: Operation, way: str) -> AtTheBench:
+    """Do an operation that no machine takes in another legal way; the steps are written anew. Raises Held where it is done, or has no such
+    way."""
+    if bench.done(one):
+        raise Held(Hold("order", "Ctrl+Z", "This is done already; Ctrl+Z takes back what was done last."))
+    ways = one.settings.get("ways", ())
+    if way not in ways:
+        raise Held(
+            Hold("order", "way", f"“{way}” is no way here; needs {' or '.join(ways)}." if ways else "Its machine takes it as it is.")
+        )
+    kept = tuple(w for w in bench.log.ways if w.operation != one.id)
+    bench.shop.apply(f"{short(one)}: {WAYS[way]}", bench.log.changed(ways=(*kept, OtherWay(operation=one.id, way=way))))
     return _again(bench)
 
 

@@ -47,6 +47,13 @@ class Moved(Value):
     after: str
 
 
+class OtherWay(Value):
+    """A legal way that a person chose for an operation that no machine takes (``capacity``)."""
+
+    operation: str
+    way: str
+
+
 class TakenApart(Value):
     """A joint that was taken apart: its glue-up, how, when (UTC), and how much narrower or thinner each member is for it, mm."""
 
@@ -74,6 +81,7 @@ class BenchLog(Value):
     moved: tuple[Moved, ...] = ()
     apart: tuple[TakenApart, ...] = ()
     places: tuple[Whereabouts, ...] = ()
+    ways: tuple[OtherWay, ...] = Field(default=(), exclude_if=lambda ways: not ways)
 
     def row(self, operation: str) -> DoneRow | None:
         """What is known of an operation; None while it is not done."""

@@ -16,10 +16,10 @@ from grainet.design.instrument import Cavity, Instrument
 from grainet.design.templates import pocket_of
 from grainet.kit.machine import MachineKind, Work
 from grainet.work.bench import Bench
+from grainet.work.capacity import able
 from grainet.work.joining import Made
 from grainet.work.operation import Operation, Said
 from grainet.work.order_rules import LOCATE, MEASURED, PARALLEL, PROFILE_FIRST, THICK_FIRST, TRIAL
-from grainet.work.preparing import able
 from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Workpiece
 
@@ -128,11 +128,11 @@ class Features:
                 width_mm=round(pocket.width_mm, 2), depth_mm=round(pocket.depth_mouth_mm, 2), passes=_passes(pocket.depth_mouth_mm),
             )  # fmt: skip
         deep_mm = g.body.thickness_mm
-        machine, kind, said = able(self.bench, Work.ROUT, (made.long_mm, made.wide_mm, deep_mm))
-        routed = kind == "router"
+        by = able(self.bench, Work.ROUT, (made.long_mm, made.wide_mm, deep_mm))
+        routed = by.kind == "router"
         profile = self._add(
             "profile", made, "outline", "Rout the body to its outline along the template" + ("" if routed else ", from both faces"), 30.0 if routed else 45.0,
-            passes=_passes(deep_mm), cautions=said if not routed else (), machine=machine if routed else self.router,
+            passes=_passes(deep_mm), cautions=by.cautions if not routed else (), machine=by.machine if routed else self.router,
         )  # fmt: skip
         self.sheet.tie(holes.id, profile.id, LOCATE)
         for thick in (o for w in self._history(made) for o in self.sheet.of(w, "thickness")):

@@ -13,11 +13,12 @@ from grainet.design.tree import Joint, Member
 from grainet.kit.machine import Work
 from grainet.wood.piece import Piece
 from grainet.work.bench import Bench
+from grainet.work.capacity import Size, able
 from grainet.work.clamp_plan import ClampPlan, Joined, Kind, clamp_plan, lines_a_stage, pressure_of, spread_g
 from grainet.work.operation import Operation, Said, ShopClamp
 from grainet.work.order_rules import DRY, FACE_FIRST, FIT, SKINS, WET
 from grainet.work.orientation import half_of, ways_round
-from grainet.work.preparing import Size, able, level, to_thickness
+from grainet.work.preparing import level, to_thickness
 from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Freed, Workpiece
 
@@ -147,8 +148,8 @@ class Gluing:
 
     def _shoot(self, names: Sequence[str]) -> None:
         """Edges that meet are planed together, at one setting, so that an angle that is off cancels."""
-        machine, kind, said = able(self.bench, Work.FACE, (1000.0, 50.0, 50.0))
-        done = self.sheet.add("shoot", names, "", machine=machine, machine_kind=kind, minutes=4.0, cautions=said, board=self.build, text=f"Shoot the joint edges of {' and '.join(names)} together: an angle that is off then cancels")  # fmt: skip
+        by = able(self.bench, Work.FACE, (1000.0, 50.0, 50.0))
+        done = self.sheet.add("shoot", names, "", machine=by.machine, machine_kind=by.kind, minutes=4.0, cautions=by.cautions, board=self.build, text=f"Shoot the joint edges of {' and '.join(names)} together: an angle that is off then cancels")  # fmt: skip
         for face in (o for name in names for o in self.sheet.of(name, "flatten")[-1:]):
             self.sheet.tie(face.id, done.id, FACE_FIRST)
 

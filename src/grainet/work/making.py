@@ -5,8 +5,10 @@ Made from three sources: the plan's cuts (the saw), the instruments' trees (the 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
+from functools import partial
+from typing import Any
 
 from grainet.design.allowances import Allowances
 from grainet.design.instrument import Instrument
@@ -15,12 +17,14 @@ from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.work.balance import balance_of
 from grainet.work.bench import Bench
-from grainet.work.bench_log import Moved, Overridden
+from grainet.work.bench_log import Moved, OtherWay, Overridden
+from grainet.work.capacity import another_way
 from grainet.work.features import Features
 from grainet.work.from_saw import saw_boards
 from grainet.work.joining import Gluing, Made
 from grainet.work.operation import Making, Operation, Tie
 from grainet.work.order_rules import BY_HAND
+from grainet.work.pieces_first import pieces_first
 from grainet.work.preparing import prepare
 from grainet.work.schedule import schedule
 from grainet.work.sequence import in_order, path_between
@@ -30,14 +34,15 @@ from grainet.work.workpiece import Workpiece, freed_of
 
 def making_of(
     job: Job, plan: Plan, guitars: Sequence[Instrument] = (), bench: Bench | None = None, start: datetime | None = None,
-    over: Sequence[Overridden] = (), moved: Sequence[Moved] = (),
+    over: Sequence[Overridden] = (), moved: Sequence[Moved] = (), ways: Sequence[OtherWay] = (),
 ) -> Making:  # fmt: skip
-    """The whole making of a plan. ``start`` puts it on the calendar; ``over`` are rules that were set aside. Rules that lead round raise
-    Circle."""
+    """The whole making of a plan. ``start`` puts it on the calendar; ``over`` are rules that were set aside, ``ways`` the ways that were chosen
+    where no machine takes a piece. Rules that lead round raise Circle."""
     bench = bench or Bench()
     freed = freed_of(job, plan)
     species = {piece.id: piece.species for piece in job.pieces}
-    sheet = Sheet(species, bench.library)
+    chosen = {way.operation: way.way for way in ways}
+    sheet = Sheet(species, bench.library, partial(_as_chosen, bench, chosen))
     saw_boards(sheet, job, plan, freed, bench)
     prepare(sheet, freed, bench)
     workpieces = [f.workpiece for f in freed]
@@ -54,13 +59,19 @@ def making_of(
     aside = {(o.before, o.after, o.rule): o.why for o in over}
     ties = [t.changed(over=aside[key]) if (key := (t.before, t.after, t.rule)) in aside else t for t in sheet.ties]
     ties += _by_hand(list(sheet.operations.values()), ties, moved)
-    order = in_order(_freed_of_rules(list(sheet.operations.values()), ties), ties)
+    operations, ties = pieces_first(_freed_of_rules(list(sheet.operations.values()), ties), ties, chosen)
+    order = in_order(operations, ties)
     entries = schedule(order, ties, start, bench.hands, bench.hours) if start is not None else []
     return Making(
         hands=bench.hands, hours=bench.hours, temperature_c=bench.temperature_c, clamps=bench.clamps,
         workpieces=tuple(_with_member(w, members) for w in workpieces), missing=tuple(dict.fromkeys(missing)), operations=tuple(order),
         rules=tuple(ties), calendar=tuple(entries), balance=balance_of(job, plan, freed, order),
     )  # fmt: skip
+
+
+def _as_chosen(bench: Bench, chosen: Mapping[str, str], name: str, kind: str, told: dict[str, Any]) -> dict[str, Any]:
+    """What is told of an operation, by the way that was chosen for it."""
+    return another_way(bench, kind, chosen[name], told) if name in chosen else told
 
 
 def _by_hand(operations: Sequence[Operation], ties: Sequence[Tie], moved: Sequence[Moved]) -> list[Tie]:

@@ -1,7 +1,6 @@
 """What a part needs between the saw and the glue: rest, a level face, a straight joint edge, its thickness; mates at one setting.
 
-Which machine does it follows from the shop's limits: where none takes the piece, the work goes to the hand plane, and the other legal ways
-are said.
+Which machine does it follows from the shop's limits (``capacity``).
 """
 
 from __future__ import annotations
@@ -11,19 +10,17 @@ from itertools import groupby, pairwise
 
 from grainet.design.joint_edge import ON_EDGE_MM
 from grainet.design.role import FACTS, role_of
-from grainet.kit.machine import Machine, Stuff, Work, refusals
+from grainet.kit.machine import Work
 from grainet.work.bench import Bench
-from grainet.work.operation import Operation, Said
+from grainet.work.capacity import HAND, Size, able
+from grainet.work.operation import Operation
 from grainet.work.order_rules import FACE_FIRST, MATES, REST
 from grainet.work.sheet import Sheet
-from grainet.work.step_cautions import cautions_at
 from grainet.work.workpiece import Freed, by_part
 
 # hours that sawn wood rests before it is levelled, by how a part's role minds moving; shipped judgement
 REST_H = {"neck": 72.0, "fretboard": 48.0, "body": 0.0}
 LEAF_REST_H = 48.0  # a leaf that was inside a board
-HAND = "hand plane"
-Size = tuple[float, float, float]
 
 
 def prepare(sheet: Sheet, freed: Sequence[Freed], bench: Bench) -> None:
@@ -76,11 +73,11 @@ def left_over_mm(sheet: Sheet, one: Freed) -> float:
 
 def level(sheet: Sheet, bench: Bench, names: Sequence[str], size: Size, takes: dict[str, float], board: str) -> Operation:
     """A face made level."""
-    machine, kind, said = able(bench, Work.FACE, size)
+    by = able(bench, Work.FACE, size)
     words = f"Level {' and '.join(names)}: {next(iter(takes.values())):g} off {next(iter(takes))}"
     return sheet.add(
-        "flatten", names, "", machine=machine, machine_kind=kind, takes_mm=takes, minutes=15.0 if kind == HAND else 5.0, cautions=said,
-        board=board, text=words,
+        "flatten", names, "", machine=by.machine, machine_kind=by.kind, settings=by.settings, takes_mm=takes, minutes=15.0 if by.kind == HAND else 5.0,
+        cautions=by.cautions, board=board, text=words,
     )  # fmt: skip
 
 
@@ -88,10 +85,11 @@ def _edges(sheet: Sheet, bench: Bench, rows: Sequence[Freed]) -> None:
     """Joint edges made straight, mates at one setting; those that meet are shot as a pair."""
     told = [(one, side, mm) for one in rows if (found := joint_side(one)) is not None for side, mm in (found,)]
     for one, side, mm in told:
-        machine, kind, said = able(bench, Work.FACE, (one.size_mm[0], one.depth_mm, one.size_mm[1]))
+        by = able(bench, Work.FACE, (one.size_mm[0], one.depth_mm, one.size_mm[1]))
         name = one.workpiece.id
         made = sheet.add(
-            "joint", [name], side, machine=machine, machine_kind=kind, takes_mm={side: round(mm, 2)}, minutes=4.0, cautions=said,
+            "joint", [name], side, machine=by.machine, machine_kind=by.kind, settings=by.settings, takes_mm={side: round(mm, 2)}, minutes=4.0,
+            cautions=by.cautions,
             batch=f"joint {one.workpiece.build} {one.workpiece.part}" if len(told) > 1 else "", board=one.workpiece.build,
             text=f"Straighten the {side} of {name}: {mm:g} off, square to its level face",
         )  # fmt: skip
@@ -138,52 +136,10 @@ def to_thickness(
     sheet: Sheet, bench: Bench, names: Sequence[str], size: Size, finished_mm: float, take_mm: float, board: str, batch: str = ""
 ) -> Operation:  # fmt: skip
     """Some workpieces planed to a thickness at one setting."""
-    machine, kind, said = able(bench, Work.THICKNESS, size)
-    passes = 4.0 + (10.0 if kind == HAND else 1.5) * len(names)
+    by = able(bench, Work.THICKNESS, size)
+    passes = 4.0 + (10.0 if by.kind == HAND else 1.5) * len(names)
     return sheet.add(
-        "thickness", names, f"{finished_mm:.1f}", machine=machine, machine_kind=kind, settings={"thickness_mm": round(finished_mm, 2)},
-        takes_mm={"thickness": round(take_mm, 2)}, minutes=passes, batch=batch, cautions=said, board=board,
+        "thickness", names, f"{finished_mm:.1f}", machine=by.machine, machine_kind=by.kind, settings={"thickness_mm": round(finished_mm, 2), **by.settings},
+        takes_mm={"thickness": round(take_mm, 2)}, minutes=passes, batch=batch, cautions=by.cautions, board=board,
         text=f"Plane {' and '.join(names)} to {finished_mm:.1f}" + (", at one setting" if len(names) > 1 or batch else ""),
     )  # fmt: skip
-
-
-# capacity --------------------------------------------------------------------------------------------------------------
-USUAL: dict[Work, str] = {Work.FACE: "planer", Work.THICKNESS: "thicknesser", Work.ROUT: "router"}
-
-
-def able(bench: Bench, work: Work, size: Size) -> tuple[str, str, tuple[Said, ...]]:
-    """The machine that takes a piece of a size, its kind, and what to say: the first that does; else the hand plane, with the other ways."""
-    stuff = Stuff(*size)
-    some = [m for m in bench.machines if work in m.does]
-    fitting = next((m for m in some if not refusals([m], work, stuff)), None)
-    if fitting is not None:
-        return fitting.name.lower(), fitting.kind.value, cautions_at("", fitting.kind.value, (), size, fitting.shortest_mm)
-    if not some:
-        return USUAL[work], USUAL[work], ()
-    why = refusals(some, work, stuff)
-    ways = ways_round(some[0], work, size)
-    text = f"{'; '.join(why)}. Ways: {', '.join(ways)}."
-    return HAND, HAND, (Said(code="beyond_machine", grade="B", text=text[:1].upper() + text[1:]),)
-
-
-def ways_round(machine: Machine, work: Work, size: Size) -> list[str]:
-    """What can be done legally where a machine does not take a piece; never a guard removed."""
-    long, wide, thick = size
-    found = []
-    if machine.shortest_mm is not None and long < machine.shortest_mm:
-        found += ["on a carrier board long enough, blocked at both ends", "before it is cut to length"]
-    if machine.widest_mm is not None and wide > machine.widest_mm:
-        found += [
-            "ripped and joined again after planing",
-            "each piece planed before it is joined, dowels keep them level",
-            "a router on a sled over it",
-        ]
-    if work is Work.ROUT and machine.deepest_mm is not None and thick > machine.deepest_mm:
-        return ["from both faces: turn it over, the bearing rides on the first pass", "the rest by hand"]
-    if machine.thinnest_mm is not None and thick < machine.thinnest_mm:
-        found.append("on a sled through the thicknesser")
-    return [
-        *found,
-        "by hand plane and straightedge",
-        "another shop with a wider machine" if "ripped" in " ".join(found) else "another shop",
-    ]

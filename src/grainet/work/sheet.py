@@ -3,7 +3,7 @@ that planing took away are drawn again before anything rests on them."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from grainet.wood.species import SpeciesLibrary, library_with
@@ -15,13 +15,19 @@ MARKS_WANTED = PLANING | SAWING | {"glue", "slot", "taper", "cavity", "profile",
 # what machines a glued workpiece, and so waits until its glue has rested
 MACHINING = PLANING | {"slot", "taper", "cavity", "profile", "drill", "bevel"}
 
+# what is told of an operation, by its id and its kind, as it is done by the way that was chosen for it
+Otherwise = Callable[[str, str, dict[str, Any]], dict[str, Any]]
+
 
 class Sheet:
     """The operations so far, the last ones on each workpiece, and which workpieces lost their marks to a plane."""
 
-    def __init__(self, woods: Mapping[str, str] | None = None, library: SpeciesLibrary | None = None) -> None:
+    def __init__(
+        self, woods: Mapping[str, str] | None = None, library: SpeciesLibrary | None = None, done_otherwise: Otherwise | None = None
+    ) -> None:  # fmt: skip
         self.woods = {board: frozenset({wood}) for board, wood in (woods or {}).items()}  # of boards, and of what comes from them
         self.library = library or library_with()
+        self.done_otherwise = done_otherwise or (lambda _name, _kind, told: told)  # where a person chose another way for an operation
         self.operations: dict[str, Operation] = {}
         self.ties: list[Tie] = []
         self.gone: set[str] = set()  # used up
@@ -41,11 +47,13 @@ class Sheet:
         if kind in MACHINING:
             for name_of in [w for w in works_on if w in self._fresh]:
                 self._rest(name_of, more.get("board", ""))
+        own = self._named(kind, works_on, name)
+        more = self.done_otherwise(own, kind, more)
         if kind not in SAWING and kind != "glue":
             more["cautions"] = self._cautions(kind, works_on, more)
         told = dict.fromkeys((*needs, *(n for w in works_on for n in self._last.get(w, ()))))
         one = Operation(
-            id=self._named(kind, works_on, name),
+            id=own,
             kind=kind,
             works_on=tuple(works_on),
             gives=tuple(gives),

@@ -20,10 +20,11 @@ from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, wrapped
 from grainet.present.order_view import Shelf, ShelfStep, String, groups_of, shelf_of
 from grainet.session.commands.command import Command
-from grainet.session.making import AtTheBench, WhyNot, at_the_bench, bind_again, put_before, said, why_not_before
+from grainet.session.making import AtTheBench, WhyNot, at_the_bench, bind_again, choose_way, put_before, said, why_not_before
 from grainet.session.making import override as set_aside
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.value import BadEntry
+from grainet.work.capacity import BY_HAND, SHORT, WAYS
 from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held
 from grainet.work.operation import Operation
@@ -163,6 +164,12 @@ class Order(Page):
         self.over_it.clicked.connect(self.set_aside)
         self.bench_it = WordButton(state, "Bench", "Ctrl+Alt+B", parent=self, name="order.bench")
         self.bench_it.clicked.connect(self.primary_action)
+        self.ways: list[WordButton] = []
+        for way, words in SHORT.items():
+            button = WordButton(state, words, "", parent=self, name=f"order.way.{way}")
+            button.setCheckable(True)
+            button.clicked.connect(lambda _=False, w=way: self.choose_way(w))
+            self.ways.append(button)
         state.changed.connect(self.refresh)
 
     # what is shown ------------------------------------------------------------------------------------------------
@@ -332,6 +339,28 @@ class Order(Page):
         else:
             self.state.warn(why.text)
 
+    def choose_way(self, way: str) -> None:
+        """The step in hand, which no machine takes, is done in another legal way; the steps are written anew."""
+        step = self.step(self.chosen)
+        if self.bench is None or step is None:
+            return
+        try:
+            bench = choose_way(self.bench, step.operation, way)
+            order = [o.id for o in bench.making.operations]
+            self.chosen = order.index(step.id) + 1 if step.id in order else 0  # steps before it may have come or gone
+            self.refresh()
+            self._bring(self.chosen)
+            self.state.notify(f"{step.title}: {WAYS[way]}")
+        except (Held, ShopUnusable) as fault:
+            self.state.warn(str(fault))
+        self.refresh()
+
+    @property
+    def ways_here(self) -> tuple[str, ...]:
+        """The ways of the step in hand, where no machine takes it and it is not made yet."""
+        step = self.step(self.chosen) if self.why is None and self.string is None else None
+        return tuple(step.operation.settings.get("ways", ())) if step is not None and not step.done else ()
+
     def press_string(self, string: String) -> None:
         """A string is pressed: its rule stands below."""
         self.string, self.why, self.asked = string, None, None
@@ -348,12 +377,21 @@ class Order(Page):
             if a is None or b is None:
                 raise BadEntry(f"{line.strip()}: both steps must stand on this shelf; {self.group} has {self._numbers()}.")
             return Command(f"{a.title} would come before {b.title}", does=lambda: self.move(later, first))
+        if line.lower().startswith("way "):
+            return self._reads_way(line[4:].strip().lower())
         if line.lower().startswith("over "):
             if self.why is None and self.string is None:
                 raise BadEntry("over sets a rule aside that stands below; move a step, or press a string first.")
             told = line[5:].strip()
             return Command(f"the rule is set aside: {told}", does=lambda: self._over(told))
         return None
+
+    def _reads_way(self, way: str) -> Command:
+        ways = self.ways_here
+        if way not in ways:
+            needs = f"needs {' or '.join(ways)}" if ways else "its machine takes the step in hand as it is"
+            raise BadEntry(f"way: found “{way}”; {needs}.")
+        return Command(f"it is done {SHORT[way].lower()}", does=lambda: self.choose_way(way))
 
     def _over(self, told: str) -> None:
         self.reason.setText(told)
@@ -405,6 +443,7 @@ class Order(Page):
         """What may be typed here alone."""
         return [
             ("step < step", "puts a step before another one, where no rule forbids it", "9 < 8"),
+            ("way name", "does a step that no machine takes in another legal way", "way sled"),
             ("over reason", "sets the rule aside that stands below, with a reason that stays", "over the slot runs in a jig"),
         ]
 
@@ -470,6 +509,12 @@ class Order(Page):
         self.bench_it.setVisible(not told)
         self.bench_it.say("Bench" if self.shelf is not None else "Lay out")
         middle = LEFT + (self.width() - LEFT - RIGHT) * 0.5
+        some = [b for way, b in zip(SHORT, self.ways) if way in self.ways_here]
+        step = self.step(self.chosen)
+        for way, button in zip(SHORT, self.ways):
+            button.setVisible(button in some)
+            button.setChecked(step is not None and step.operation.settings.get("way", BY_HAND) == way)
+        flow.row([(b, max(90, b.sizeHint().width())) for b in some], LEFT, y, gap=6)
         flow.row([(self.back_it, 170)], LEFT, y)
         flow.row([(self.reason, max(120, int(self.width() - RIGHT - middle - 150)))], middle, y)
         flow.row_to_right([(self.over_it, 140)], self.width() - RIGHT, y)
@@ -597,6 +642,7 @@ class Order(Page):
         top = self.height() - FOOT_H
         p.fillRect(QRectF(0, top, self.width(), FOOT_H), theme.ground)
         room = self.width() - LEFT - RIGHT
+        step = self.step(self.chosen)
         if self.why is not None:
             head, text, colour = "Why not", self.why.text, theme.wine
         elif self.string is not None:
@@ -604,7 +650,6 @@ class Order(Page):
             if self.string.tie.over:
                 text = f"Set aside: {self.string.tie.over}. {text}"
         else:
-            step = self.step(self.chosen)
             head, text, colour = (
                 (f"{step.number}  {step.title}", said(step.operation), theme.ink) if step is not None else ("", "", theme.ink)
             )
@@ -613,7 +658,11 @@ class Order(Page):
         for line in wrapped(text, 14.5, room)[:2]:
             draw.text_at(p, LEFT, y, line, theme.ink2, 14.5, room=room)
             y += 20
-        if self.why is None and self.string is None:
+        if self.ways_here:
+            assert step is not None
+            beyond = next((c.text.partition(" Ways:")[0] for c in step.operation.cautions if c.code == "beyond_machine"), "")
+            draw.text_at(p, LEFT, self.height() - 68, f"{beyond} How it is done:", theme.ink, 14, 600, room=room)
+        elif self.why is None and self.string is None:
             hint = "drag a step, or type 9 < 8; a string that is pressed says why. Alt with the arrows moves the step in hand"
             draw.text_at(p, LEFT, self.height() - 26, hint, theme.ink2, 13.5, room=room - 220)
         elif self.over_it.isVisibleTo(self) and self.reason.isVisibleTo(self):
