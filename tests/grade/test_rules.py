@@ -21,7 +21,7 @@ from grainet.kit.shop_profile import HouseRules, ShopProfile
 from grainet.kit.use import Use
 from grainet.kit.uses import RULES, SHIPPED_USES, as_preset, shipped, with_shipped
 from grainet.wood.coating import Coating
-from grainet.wood.piece import Flatness, MoistureReading, Piece
+from grainet.wood.piece import Flatness, LookSkim, MoistureReading, Piece
 from grainet.wood.record import Rest, Tap, Weighing
 from tests.jobs import job, piece
 
@@ -125,6 +125,11 @@ class EveryRule(unittest.TestCase):
         board = made().changed(reclaimed=True, coating=Coating(finish="none", treatment="decking"))
         words = self.words(board)
         self.assertEqual((words["coating"], words["metal"]), ("wont", "if"))
+
+    def test_a_face_that_was_skimmed_to_see_the_wood_is_read_again_first(self):
+        skim = LookSkim(face="1", on="2026-11-01", mm=0.4)
+        self.assertEqual(self.words(made().changed(skims=(skim,)))["look"], "if")
+        self.assertNotIn("look", self.words(made().changed(skims=(skim.changed(seen=True),))))
 
     def test_a_knock_is_a_note_without_weight_until_the_house_gives_it_one(self):
         tap = Tap(on="2026-01-01", hz=200, length_mm=2000, width_mm=200, thickness_mm=52, density_kg_m3=650)

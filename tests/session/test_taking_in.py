@@ -7,12 +7,14 @@ from pathlib import Path
 from grainet.session.commands.command import Command
 from grainet.session.commands.line import read
 from grainet.session.commands.sizes import grid_places
+from grainet.session.missing_readings import tasks_of
 from grainet.session.shop import Shop
 from grainet.session.suggesting import suggested
 from grainet.wood.coating import consequences
 from grainet.wood.defects import counted
 from grainet.wood.piece import PIECE_KINDS, Piece
 from grainet.wood.suggestion import Suggestion
+from grainet.wood.turning import rolled_over
 from grainet.wood.value import BadEntry
 
 
@@ -146,6 +148,34 @@ class Marks(unittest.TestCase):
             say(piece, "cleared m1 looks fine")
         self.assertEqual(say(piece, "clear both detector").sweeps[0].found, "m1")
         self.assertEqual(say(piece, "out m1").defects[0].family, "void")
+
+    def test_an_old_face_is_skimmed_only_once_swept_and_tested_and_read_again_then(self):
+        old = say(BOARD, "finish varnish", "treated none", "300 k 24x18 d 0.3", "500 k 30x20 y 60 d 9").changed(reclaimed=True)
+        for words, why in (("skimmed 1 0.4", "swept"), ("skimmed 1 3", "swept"), ("seen 1", "no such|No skim")):
+            with self.assertRaisesRegex(BadEntry, why):
+                say(old, words)
+        with self.assertRaisesRegex(BadEntry, "not tested"):
+            say(say(old, "clear both detector"), "skimmed 1 0.4")
+        ready = say(old, "clear both detector", "tested clean swab")
+        for words, why in (("skimmed 1 3", "planing"), ("skimmed 3 0.4", "needs a face"), ("skimmed 1 much", "no figure"), ("skimmed 1 0", "more than 0")):
+            with self.assertRaisesRegex(BadEntry, why):
+                say(ready, words)
+        asks = [t.words for t in tasks_of(ready, 10)]
+        self.assertLess(asks.index("skimmed 1 "), asks.index("skimmed 2 "))
+        bare = say(ready, "skimmed 1 0.4")
+        self.assertEqual([round(a - b, 3) for a, b in zip(ready.all_thicknesses_mm, bare.all_thicknesses_mm)], [0.4] * len(bare.all_thicknesses_mm))
+        self.assertEqual([(d.id, d.depth_mm) for d in bare.defects], [("k2", 8.6)])  # the shallow one went with it
+        self.assertIn("seen 1", [t.words for t in tasks_of(bare, 10)])
+        self.assertNotIn("seen 1", [t.words for t in tasks_of(say(bare, "seen 1"), 10)])
+        self.assertEqual([s.face for s in rolled_over(bare).skims], ["2"])
+
+    def test_a_flaw_is_told_how_it_is_mended_where_a_part_uses_it(self):
+        piece = say(BOARD, "300 k 24x18", "500 m 6x6", "mend k1 plug")
+        self.assertEqual(piece.defects[0].mend, "plug")
+        self.assertEqual(say(piece, "mend k1 none").defects[0].mend, "")
+        for words, why in (("mend m1 plug", "draw it out"), ("mend k1 paint", "needs harden"), ("mend k9 plug", "k9"), ("mend", "mark and how")):
+            with self.assertRaisesRegex(BadEntry, why):
+                say(piece, words)
 
     def test_figure_with_facts_and_the_house_word(self):
         zone = say(BOARD, "400 curl 300x120 s .85 wl 12 a 4").figure[0]

@@ -76,12 +76,13 @@ class Fuzz(unittest.TestCase):
 
     def test_every_example_of_the_help_is_understood(self):
         from grainet.wood.defects import Defect
+        from grainet.wood.piece import LookSkim
         from grainet.wood.suggestion import Suggestion
 
         ring = ((300, 40), (340, 40), (340, 60), (300, 60))
         piece = PIECES[2].changed(
             defects=(Defect(id="k1", kind="knot", polygon=ring), Defect(id="c1", kind="crack", polygon=ring), Defect(id="m1", kind="nail", polygon=ring, resolved=True)),
-            suggestions=(Suggestion(id="k2?", what="defect", kind="knot", confidence=0.7, polygon=ring),),
+            suggestions=(Suggestion(id="k2?", what="defect", kind="knot", confidence=0.7, polygon=ring),), skims=(LookSkim(face="1", on="2026-11-01", mm=0.4),),
         )  # fmt: skip
         for word in WORD_LIST:
             with self.subTest(word.example):

@@ -174,6 +174,37 @@ class Whole(unittest.TestCase):
         self.assertTrue(all(order.index(o.id) < order.index(dowels.id) for o in thin))
         self.assertLess(order.index(dowels.id), order.index(fit.id))
 
+    def test_flaws_are_mended_where_a_part_uses_them_with_places_from_its_own_ends(self):
+        knot = {"id": "k1", "kind": "knot", "face": "1", "polygon": rect(30, 25, 200, 100), "depth_mm": 12, "mend": "plug"}
+        pocket = {"id": "i1", "kind": "pitch", "face": "1", "polygon": rect(50, 6, 560, 200), "depth_mm": 7, "mend": "insert"}
+        worm = {"id": "o1", "kind": "worm", "face": "1", "polygon": rect(20, 10, 400, 200), "mend": "harden"}
+        flat = {"id": "t1", "kind": "pitch", "face": "1", "polygon": rect(20, 10, 440, 40), "depth_mm": 0.2, "mend": "plug"}  # planed away
+        far = {"id": "k2", "kind": "knot", "face": "1", "polygon": rect(20, 20, 750, 100), "mend": "plug"}  # no part uses it
+        zones = [{"kind": "hidden", "polygon": rect(690, 280)}, {"kind": "removed", "polygon": rect(10, 280, 210, 0)}]
+        board = piece("A", 900, 282, 30, defects=[knot, pocket, worm, flat, far])
+        asked = job([board], [{**part("wide", 690, 280, 20), "zones": zones}], {**SAW, "skim_mm": 0.5})
+        plan = planned(asked)
+        at = plan.placements[0]
+        made = making_of(asked, plan)
+        self.assertEqual(faults_of(made, asked, plan), [])
+        mends = {o.id.split(", ")[-1]: o for o in made.operations if o.kind in ("insert", "stabilise")}
+        self.assertEqual(set(mends), {"k1", "i1", "o1"})
+        plug, let = mends["k1"], mends["i1"]
+        across = plug.settings["long_mm"]
+        self.assertEqual((across, plug.settings["wide_mm"]), (math.ceil(math.hypot(30, 25) + 4), across))
+        freed = next(w for w in made.workpieces)
+        self.assertEqual(plug.works_on, (freed.id,))
+        x0 = min(x for x, _ in at.polygon)
+        self.assertAlmostEqual(plug.settings["x_mm"], 215 - x0, delta=3.0)  # the blank is sawn a little outside the outline
+        self.assertGreaterEqual(plug.settings["deep_mm"], 12 - at.z_top_mm)
+        self.assertEqual((let.settings["long_mm"], let.settings["wide_mm"]), (54.0, 10.0))
+        self.assertEqual([c.code for c in plug.cautions if c.code.startswith("mend")], ["mend_near"])  # a slot runs through it
+        self.assertEqual([c.code for c in let.cautions if c.code.startswith("mend")], [])
+        order = [o.id for o in made.operations]
+        level = next(o.id for o in made.operations if o.kind == "flatten")
+        self.assertLess(order.index(level), order.index(plug.id))
+        self.assertLess(order.index(mends["o1"].id), next(k for k, o in enumerate(made.operations) if o.cut is not None))
+
     def test_a_board_that_is_a_part_as_it_is_still_has_its_workpiece(self):
         asked = job([piece("A", 300, 90, 20)], [part("p", 300, 90, 20)])
         made = making_of(asked, planned(asked))

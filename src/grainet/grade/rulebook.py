@@ -18,7 +18,7 @@ from grainet.kit.uses import RULES, UseRule
 Look = Callable[[Facts, UseRule], Iterator[RuleResult]]
 # in the order in which a builder would look; a new rule is its function in a file of its family, and its name here
 LOOKS: tuple[Look, ...] = (
-    moisture.moisture, moisture.core, moisture.rest, grain.rings, grain.slope, density.density, gates.sweeps, gates.coating, shape.shape, shape.movement,
+    moisture.moisture, moisture.core, moisture.rest, grain.rings, grain.slope, density.density, gates.sweeps, gates.coating, gates.looks, shape.shape, shape.movement,
     notes.figure, notes.tap, notes.weight, notes.machines,
 )  # fmt: skip
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from grainet.session.commands.sizes import grid_places
+from grainet.wood.look_skim import LOOKS_AT, wanted, why_closed
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece
 from grainet.wood.place import near_place
@@ -71,6 +72,11 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
         found.append(Task(f"Test the old {piece.coating.finish}", "clean or lead, and how; before any tool", "tested "))
     for face in piece.unswept_faces:
         found.append(Task(f"Sweep face {face} for metal", "mark each find first: m 6x6", f"clear {face}"))
+    for look in wanted(piece):
+        if not why_closed(piece, look):
+            found.append(Task(f"Skim face {look} to see the wood", "a light pass, by hand or machine; then look again", f"skimmed {look} "))
+    for skim in (s for s in piece.skims if not s.seen):
+        found.append(Task(f"Look at face {skim.face} again", f"{LOOKS_AT}, now that it is bare", f"seen {skim.face}"))
     if piece.mass_kg is None:
         found.append(Task("Weigh it", "gives kg/m³", "kg ", "scale"))
     if not piece.moisture_now:

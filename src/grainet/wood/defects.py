@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from grainet.wood.value import Name, Outline, Ring, Value
+from grainet.wood.value import Name, Outline, Ring, Value, says_nothing
 
 Family = Literal["metal", "breaks", "void", "moves", "tool", "shows"]
 DefectKind = Literal[
@@ -77,6 +77,7 @@ class Defect(Value):
     keep: bool = False
     severity: Literal[1, 2, 3] | None = None  # slight, plain, grave; None: not judged
     cleared: str = ""  # how and when it was dealt with (stabilised, plugged, probed), empty while not
+    mend: Literal["", "harden", "dowels", "plug", "insert"] = Field(default="", exclude_if=says_nothing)  # where a part uses it
     by: str = ""  # what found it; empty: a person
     note: str = ""
 

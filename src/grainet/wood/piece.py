@@ -17,7 +17,7 @@ from grainet.wood.figure import FigureZone
 from grainet.wood.photo import Photo
 from grainet.wood.record import CutSample, Happening, Rest, Supply, Tap, Weighing
 from grainet.wood.suggestion import Suggestion
-from grainet.wood.value import Day, DayOrEmpty, DayOrWords, Name, OutlineOrEmpty, Place, Point, Ring, Value, twice_named
+from grainet.wood.value import Day, DayOrEmpty, DayOrWords, Name, OutlineOrEmpty, Place, Point, Ring, Value, says_nothing, twice_named
 
 PieceKind = Literal["slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut"]
 PIECE_KINDS: tuple[PieceKind, ...] = (
@@ -86,6 +86,15 @@ class Sweep(Value):
     found: str = ""  # tags of the marks that the sweep left, or empty
 
 
+class LookSkim(Value):
+    """A light skim of a face to see the wood (``look_skim``): the day, how much came off, and whether what it showed was read since."""
+
+    face: Literal["1", "2"]
+    on: Day
+    mm: float = Field(gt=0, le=2)
+    seen: bool = False
+
+
 class Layer(Value):
     """One layer of a panel or laminate, face 1 first."""
 
@@ -138,6 +147,7 @@ class Piece(Value):
     read_by: tuple[tuple[str, str], ...] = ()  # field and the instrument that gave it
     reclaimed: bool = False
     sweeps: tuple[Sweep, ...] = ()
+    skims: tuple[LookSkim, ...] = Field(default=(), exclude_if=says_nothing)
     origin: str = ""
     arrived: DayOrWords = ""
     place: str = ""

@@ -32,6 +32,7 @@ FATES: dict[str, Fate] = {
     # grain is turned with it
     "ring_angle_deg": Fate("keep", "turn"), "grain_slope_deg": Fate("keep", "keep", "turn"), "planing": Fate("keep", "turn", "turn"),
     "runout_deg": Fate("keep", "turn", "turn"), "hollow_face": Fate("keep", "keep", "turn"), "sweeps": Fate("keep", "keep", "turn"),
+    "skims": Fate("keep", "keep", "turn"),
     # what lies somewhere on it is clipped to the part, and moves when it is turned
     "outline": CLIP_BOTH, "stations": CLIP_BOTH, "moisture": CLIP_BOTH, "defects": CLIP_BOTH, "figure": CLIP_BOTH, "photos": CLIP_BOTH, "flatness": CLIP,
     "layers": Fate("clip", "keep", "turn"), "supply": CLIP,

@@ -78,6 +78,7 @@ def rolled_over(piece: Piece) -> Piece:
             for f in piece.figure
         ),
         sweeps=tuple(s.changed(face=_OTHER_FACE[s.face]) for s in piece.sweeps),
+        skims=tuple(s.changed(face=_OTHER_FACE[s.face]) for s in piece.skims),
         layers=tuple(reversed(piece.layers)),
         photos=tuple(p.changed(side=_ROLLED.get(p.side, p.side), points=_points(p, 0.0, sy, piece, "roll")) for p in piece.photos),
         suggestions=tuple(s.changed(polygon=ring(s.polygon), face=_OTHER_FACE.get(s.face, s.face)) for s in moved.suggestions),

@@ -5,15 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from shapely.geometry import Polygon
-
-from grainet.design.shape import as_array, is_turned_over, placed
 from grainet.job.answer import Cut, Plan
 from grainet.job.job import Job
 from grainet.kit.machine import Machine
-from grainet.wood.value import Ring
 from grainet.work.bench import Bench
-from grainet.work.mends import Dowel, dowels_across
+from grainet.work.mending import make_firm, mend_in_the_board
 from grainet.work.operation import Kind, Said
 from grainet.work.operation_name import names_of
 from grainet.work.order_rules import SHORTEN
@@ -26,7 +22,6 @@ from grainet.work.workpiece import Freed
 KIND_OF: dict[str, str] = {"crosscut": "mitre saw", "rip": "table saw", "resaw": "band saw", "outline": "band saw"}
 MINUTES: dict[str, float] = {"crosscut": 3.0, "rip": 4.0, "resaw": 8.0, "outline": 6.0}
 SETTING: dict[str, str] = {"crosscut": "stop_mm", "rip": "fence_mm", "resaw": "fence_mm"}
-CRACKS = ("crack", "check", "shake")
 LONG_MM = 500.0  # from which a cut takes longer than its usual minutes
 
 
@@ -73,7 +68,8 @@ class _Board:
             self.job, self.plan, self.job.piece(self.board), library=self.bench.library, machines=self.bench.machines
         )
         for code in dict.fromkeys(k.defect for f in self.freed for k in f.part.keep if k.piece in (None, self.board)):
-            self._make_firm(code)
+            make_firm(self.sheet, self.job.piece(self.board), code, self.freed, kept=True)
+        mend_in_the_board(self.sheet, self.job.piece(self.board), self.freed)
         self.sheet.mark([self.board], "", self.board)
         if not steps:  # a board that is a part as it is
             for one in self.freed:
@@ -87,22 +83,6 @@ class _Board:
             )  # the plan's own order: what is sawn and what is left can then be told at any time
         self._shorter_first()
         self._shelve()
-
-    def _make_firm(self, code: str) -> None:
-        """A flaw that is kept is made firm before anything is sawn: thin glue, and across a crack dowels clear of what is cut later."""
-        flaw = next((d for d in self.job.piece(self.board).defects if d.id == code), None)
-        dowels: tuple[Dowel, ...] = ()
-        if flaw is not None and flaw.kind in CRACKS:
-            one = next((f for f in self.freed if Polygon(f.placement.polygon).intersects(Polygon(flaw.polygon))), None)
-            if one is not None:
-                dowels = dowels_across(flaw.polygon, one.placement.polygon, _cut_later(one))
-        words = f"Make {code} on No. {self.board} firm: it is kept and seen" + (
-            f"; {len(dowels)} dowels across it" if dowels else ""
-        )
-        told = [{"x_mm": d.at[0], "y_mm": d.at[1], "angle_deg": d.angle_deg, "long_mm": d.long_mm} for d in dowels]
-        self.sheet.add(
-            "stabilise", [self.board], code, settings={"dowels": told} if told else {}, minutes=10.0 + 4 * len(told), wait_minutes=720.0, board=self.board, text=words
-        )  # fmt: skip
 
     def _cut(self, step: Step, before: tuple[str, ...]) -> str:
         """One cut, after the one before it on the board; its id."""
@@ -154,17 +134,6 @@ class _Board:
         if kept and self.plan.cuts:
             words = f"Put back {', '.join(kept)}: number, sizes, end grain sealed"
             self.sheet.add("shelve", kept, "", minutes=2.0 * len(kept), board=self.board, text=words)
-
-
-def _cut_later(one: Freed) -> list[Ring]:
-    """The zones of a part that are cut away or bear load, where it lies on its board."""
-    at = one.placement
-    over = is_turned_over(mirror=at.mirror, face_up=at.face_up)
-    rings = [z.polygon for z in one.part.zones if z.polygon != "rest" and z.kind in ("removed", "critical")]
-    return [
-        tuple((float(x), float(y)) for x, y in placed(as_array(ring), at.x, at.y, at.angle_deg, turned_over=over))
-        for ring in rings
-    ]
 
 
 def _all_from(hand: str, cuts: Sequence[Cut]) -> set[str]:

@@ -44,14 +44,15 @@ def making_of(
     chosen = {way.operation: way.way for way in ways}
     sheet = Sheet(species, bench.library, partial(_as_chosen, bench, chosen))
     saw_boards(sheet, job, plan, freed, bench)
-    prepare(sheet, freed, bench)
+    boards = {piece.id: piece for piece in job.pieces}
+    prepare(sheet, freed, bench, boards)
     workpieces = [f.workpiece for f in freed]
     members: dict[str, str] = {}
     clamps = list(bench.clamps)  # those that were not used for longest first
     missing: list[str] = []
     for g in guitars:
         mine = [f for f in freed if f.workpiece.build == g.id]
-        gluing = Gluing(sheet, g, g.id, mine, bench, {piece.id: piece for piece in job.pieces}, clamps)
+        gluing = Gluing(sheet, g, g.id, mine, bench, boards, clamps)
         _Instrument(gluing, Features(sheet, g, g.id, bench, gluing.joined), tree_of(g, Allowances())).write()
         members |= gluing.members
         workpieces += gluing.joined

@@ -5,14 +5,16 @@ Which machine does it follows from the shop's limits (``capacity``).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from itertools import groupby, pairwise
 
 from grainet.design.joint_edge import ON_EDGE_MM
 from grainet.design.role import FACTS, role_of
 from grainet.kit.machine import Work
+from grainet.wood.piece import Piece
 from grainet.work.bench import Bench
 from grainet.work.capacity import HAND, Size, able
+from grainet.work.mending import let_in
 from grainet.work.operation import Operation
 from grainet.work.order_rules import FACE_FIRST, MATES, REST
 from grainet.work.sheet import Sheet
@@ -23,14 +25,17 @@ REST_H = {"neck": 72.0, "fretboard": 48.0, "body": 0.0}
 LEAF_REST_H = 48.0  # a leaf that was inside a board
 
 
-def prepare(sheet: Sheet, freed: Sequence[Freed], bench: Bench) -> None:
-    """Write down what every freed part needs, part by part."""
+def prepare(sheet: Sheet, freed: Sequence[Freed], bench: Bench, boards: Mapping[str, Piece]) -> None:
+    """Write down what every freed part needs, part by part; ``boards`` by number."""
     for _, rows in by_part(freed):
         _rest(sheet, rows)
         for one in rows:
             _level_one(sheet, bench, one)
         _edges(sheet, bench, rows)
         _thickness(sheet, bench, rows)
+        for one in rows:
+            if one.board in boards:
+                let_in(sheet, one, boards[one.board])
         leaves = [f.workpiece.id for f in rows if f.was_resawn and f.part.leaves > 1]
         if len(leaves) > 1:
             words = f"Photograph {' and '.join(leaves)} side by side: how far the lines miss is read from it"

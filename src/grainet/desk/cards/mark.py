@@ -107,6 +107,15 @@ class MarkCard(QWidget):
         for way in ways:
             words = f"out {defect.id}" if way == "drawn out" else f"cleared {defect.id} {way}"
             menu.addAction(way.capitalize(), lambda w=words: self._read(w))
+        if not defect.live_metal and not defect.cleared:
+            menu.addSeparator()
+            for how, words in (("harden", "Make it firm"), ("dowels", "Dowels across it"), ("plug", "Plug it"), ("insert", "Let wood in")):
+                act = menu.addAction(f"{words}, as a step where a part uses it", lambda h=how: self._read(f"mend {defect.id} {h}"))
+                act.setCheckable(True)
+                act.setChecked(defect.mend == how)
+            if defect.mend:
+                menu.addAction("No mend", lambda: self._read(f"mend {defect.id} none"))
+            menu.addSeparator()
         if defect.cleared:
             menu.addAction("Open again", lambda: self._read(f"cleared {defect.id}"))
         menu.addAction("Type how ...", lambda: self.state.tape_wanted.emit(f"cleared {defect.id} "))
@@ -198,6 +207,9 @@ class MarkCard(QWidget):
         p.drawRect(box)
 
 
+MEND_WORDS = {"harden": "Will be firm", "dowels": "Will be dowelled", "plug": "Will be plugged", "insert": "Wood let in"}
+
+
 def _said(name: str, defect: Defect) -> tuple[str, bool]:
     """What a button says of a mark, and whether it can be pressed."""
     marked, far = defect.ends_closed or (False, False)
@@ -208,7 +220,7 @@ def _said(name: str, defect: Defect) -> tuple[str, bool]:
         "severity": SEVERITY_WORDS[defect.severity - 1].capitalize() if defect.severity else "Grave ?",
         "feature": "A feature" if defect.keep else "Feature ?",
         "endMarked": "Left ended" if marked else "Left open", "endFar": "Right ended" if far else "Right open",
-        "cleared": "Drawn out" if defect.metal_drawn else defect.cleared.partition(",")[0].capitalize() or ("Draw it out" if FAMILY[defect.kind] == "metal" else "Clear it"),
+        "cleared": "Drawn out" if defect.metal_drawn else defect.cleared.partition(",")[0].capitalize() or MEND_WORDS.get(defect.mend) or ("Draw it out" if FAMILY[defect.kind] == "metal" else "Clear it"),
         "drop": "Remove",
     }  # fmt: skip
     return texts[name], name not in ("endMarked", "endFar") or growing

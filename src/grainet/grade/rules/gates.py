@@ -8,6 +8,7 @@ from grainet.grade.facts import Facts
 from grainet.grade.rules.result import RuleResult, result
 from grainet.kit.uses import UseRule
 from grainet.wood.coating import consequences
+from grainet.wood.look_skim import LOOKS_AT
 
 
 def sweeps(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
@@ -17,6 +18,16 @@ def sweeps(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             rule, "metal", "Metal", "if", 0.5, wanted="a sweep", text=f"face {face} is swept for metal", source="reclaimed wood",
             remedy="detectors miss small and deep metal; look as well",
         )  # fmt: skip
+
+
+def looks(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
+    """Faces that were skimmed to see the wood and not read since: what was marked before lay under a coat."""
+    for one in facts.piece.skims:
+        if not one.seen:
+            yield result(
+                rule, "look", "Skimmed face", "if", 0.5, wanted=LOOKS_AT, text=f"face {one.face} is read again after its skim", source=f"skimmed {one.on}",
+                remedy=f"mark what it shows, then seen {one.face}",
+            )  # fmt: skip
 
 
 def coating(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:

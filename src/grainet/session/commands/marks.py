@@ -10,6 +10,7 @@ from grainet.session.commands.reader_base import ReaderBase
 from grainet.session.suggesting import accepted, without
 from grainet.wood.defects import DEEPEST_MM, FAMILY, SEVERITY_WORDS, Defect, DefectKind, label_of, next_defect_id
 from grainet.wood.figure import FigureZone, house_word, next_figure_id
+from grainet.wood.look_skim import seen, skimmed
 from grainet.wood.piece import Sweep
 from grainet.wood.quantity import ANGLE, SHARE, parse_whole
 from grainet.wood.value import BadEntry, Choose, Ring
@@ -259,6 +260,23 @@ class MarkWords(ReaderBase):
         gloss = f"{found.id} dealt with: {how}" if how else f"{found.id} open again"
         return self._replace(found, found.changed(cleared=f"{how}, {self.today}" if how else ""), gloss)
 
+    @word(
+        "mend",
+        MARKS,
+        "mend mark how",
+        "a step of the plan where a part uses the flaw: harden, dowels, plug, insert, none",
+        "mend k1 plug",
+        "repair inlay patch dowel stabilise",
+    )
+    def _mend(self, rest: str) -> Command:
+        found, how = self._two(rest, "mend needs a mark and how, such as mend k1 plug.")
+        if how not in MENDS:
+            raise BadEntry(f"mend {how} is not known; needs {', '.join(MENDS)}.")
+        if found.live_metal:
+            raise BadEntry(f"{found.id} is metal: draw it out first, out {found.id}; then its hole is mended.")
+        gloss = f"{found.id}: {MENDS[how]} where a part uses it" if how != "none" else f"{found.id} stays as it is"
+        return self._replace(found, found.changed(mend="" if how == "none" else how), gloss)
+
     @word("face", MARKS, "face mark face", "the face that a mark lies on: 1, 2, edge, through", "face k1 2", "side other")
     def _face(self, rest: str) -> Command:
         found, word = self._two(rest, "face needs a mark and 1, 2, edge or through, such as face k1 2.")
@@ -295,6 +313,27 @@ class MarkWords(ReaderBase):
             self.piece.changed(sweeps=(*others, *new)), label="metal sweep",
         )  # fmt: skip
 
+    @word("skimmed", MARKS, "skimmed face mm", "a light skim of an old face, to see the wood", "skimmed 1 0.4", "plane scrape bare clean look")
+    def _skimmed(self, rest: str) -> Command:
+        face, _, text = rest.strip().partition(" ")
+        if face not in ("1", "2"):
+            raise BadEntry(f"“skimmed {rest}”: needs a face and how much came off, such as skimmed 1 0.4.")
+        try:
+            mm = float(text.strip().replace(",", "."))
+        except ValueError:
+            raise BadEntry(f"“{text}” is no figure; skimmed needs how much came off, such as skimmed {face} 0.4.") from None
+        new = skimmed(self.piece, face, mm, self.today)  # type: ignore[arg-type]
+        gone = [d.id for d in self.piece.defects if d.id not in {n.id for n in new.defects}]
+        gloss = f"{mm:g} off face {face}" + (f"; {', '.join(gone)} gone with it" if gone else "") + f". Look at it again, then seen {face}"
+        return Command(gloss, new, label=f"face {face} skimmed")
+
+    @word("seen", MARKS, "seen face", "a skimmed face was read again: 1, 2 or both", "seen 1", "looked read again")
+    def _seen(self, rest: str) -> Command:
+        faces = {"1": ("1",), "2": ("2",), "": ("1", "2"), "both": ("1", "2")}.get(rest.strip())
+        if faces is None:
+            raise BadEntry(f"“seen {rest}”: needs seen 1, seen 2 or seen both.")
+        return Command(f"face {' and '.join(faces)} read again", seen(self.piece, faces), label="face read again")
+
     @word("take", MARKS, "take suggestion", "keeps what a picture suggests", "take k2?", "accept photo suggestion")
     def _take(self, rest: str) -> Command:
         tag = rest.strip()
@@ -303,6 +342,13 @@ class MarkWords(ReaderBase):
             there = ", ".join(s.id for s in self.piece.suggestions) or "none"
             raise BadEntry(f"No picture suggests “{tag}” here; suggested: {there}.")
         return Command(f"{tag} kept as measured by the picture", accepted(self.piece, found, self.house), label=f"{tag} kept")
+
+
+# how a flaw is mended, and what that is in words
+MENDS = {
+    "harden": "thin glue makes it firm before the first cut", "dowels": "dowels across it before the first cut", "plug": "a plug of its own wood",
+    "insert": "wood let in", "none": "",
+}  # fmt: skip
 
 
 def _laid(middle: float, size: float, low: float, high: float, axis: str) -> tuple[float, float]:
