@@ -3,6 +3,7 @@
 import re
 import unittest
 from datetime import datetime, timedelta
+from itertools import pairwise
 from unittest import mock
 
 from PySide6.QtCore import QEvent, QPoint, Qt
@@ -14,8 +15,10 @@ from grainet.desk.screens.bench import screen as bench_screen
 from grainet.desk.screens.bench.digits import Digits
 from grainet.desk.screens.saw import screen as saw_screen
 from grainet.desk.screens.saw.screen import MAP_FORMS
+from grainet.present.running_sizes import running_sizes
 from grainet.session.bench_place import kept_place
 from grainet.session.making import at_the_bench, do, letters_on
+from grainet.session.sawing import tick
 from tests.desk.app import WindowTest
 from tests.exchange.paper import printed
 from tests.work.test_making import WOOD, built
@@ -444,6 +447,26 @@ class Turned(unittest.TestCase):
 
 
 class PartsOfABoard(Laid):
+    def test_running_sizes_stand_over_the_wood_and_roll_up_with_the_kerfs(self):
+        self.window.show_screen("saw_and_wait")
+        screen = self.window.in_front
+        screen._choose_board("1")
+        self.settle()
+        self.window.grab()
+        piece, kit = self.shop.piece("1"), self.plan.job.kit
+        kerfs = running_sizes(screen.steps(), kit, (), 1, (0.0, 0.0))
+        self.assertEqual(len(screen.running), 2 * len(kerfs))
+        cuts = sorted((k for k in kerfs if k.across), key=lambda k: k.low_mm)
+        spans = [b.low_mm - a.high_mm for a, b in pairwise(cuts)]
+        whole = cuts[0].low_mm + sum(spans) + len(cuts) * kit.kerf_mm.crosscut + piece.extents[2] - cuts[-1].high_mm
+        self.assertAlmostEqual(whole, piece.extents[2], delta=0.1 * (len(cuts) + 1))
+        first = screen.steps()[0]  # nothing is cut off before: what runs from the end is what the saw is set to
+        self.assertEqual({k.low_mm for k in kerfs if k.number == 1} | {k.high_mm for k in kerfs if k.number == 1}, {m.mm for m in first.cut.marks})
+        tick(self.shop, screen.under_way, "1", first, agreed=True)
+        self.settle()
+        self.window.grab()
+        self.assertEqual(len(screen.running), 2 * len(kerfs))
+
     def test_a_part_is_shelved_and_given_back_to_the_rack(self):
         one = self.do_until(lambda o: o.kind == "thickness")
         board = next(w.from_ for w in self.at.making.workpieces if w.id == one.works_on[0])

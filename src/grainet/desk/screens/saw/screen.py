@@ -17,6 +17,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.screen import Screen
+from grainet.desk.screens.saw.running import draw_running
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
@@ -25,6 +26,7 @@ from grainet.desk.widgets.controls import WordButton, count_of, left_words
 from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.grade.ready import prepare
+from grainet.present.running_sizes import running_sizes
 from grainet.session.making import before_cuts
 from grainet.session.sawing import board_steps, tick
 from grainet.session.surprise import free_parts, surprise_of
@@ -40,6 +42,7 @@ if TYPE_CHECKING:
     from grainet.work.steps import Step
 
 STRIP_H, LANE_H, WAIT_H = 54, 40, 168
+RUNNING_H = 24  # the row of running sizes over the wood
 MOST_NOTES = 6  # the gravest; all of them stand in Lay out (Ctrl+G)
 MAP_FORMS = {  # what a cut map may be written as, and the paper it tiles over
     "PDF, map over A4 pages (*.pdf)": "A4", "PDF, map over A3 pages (*.pdf)": "A3", "PDF, map over letter pages (*.pdf)": "letter",
@@ -164,6 +167,7 @@ class SawAndWait(Screen):
         super().__init__(state)
         self._board: str | None = None  # chosen by hand
         self._surprised = ""  # why the plan does not hold any more
+        self.running: list[str] = []  # the running sizes that found room over the wood
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
         self._waits: tuple[tuple[int, date], list[Wait]] | None = None
@@ -365,7 +369,7 @@ class SawAndWait(Screen):
                     is_next=upcoming is not None and steps[k].n == upcoming.n,
                 )
         flow.column(self.lanes[: len(steps)], 0, 0, self.width(), high=LANE_H, gap=0)
-        top = int(STRIP_H + self._board_high() + 16)
+        top = int(STRIP_H + RUNNING_H + self._board_high() + 16)
         notes = len(self.before_gluing())
         bottom = self.height() - WAIT_H - (notes * 19 + 12 if notes else 0)
         flow.fill(self.scroll, 0, top, self.width(), max(top + 40, bottom))
@@ -435,7 +439,7 @@ class SawAndWait(Screen):
         y0, y1 = piece.extents[1], piece.extents[3]
 
         def to_y(y: float) -> float:
-            return STRIP_H + 6 + (y1 - y) * axis.px_per_mm
+            return STRIP_H + RUNNING_H + 6 + (y1 - y) * axis.px_per_mm
 
         picture = self.state.pictures.get(piece, "face1")
         target = QRectF(axis.left, to_y(y1), axis.x(piece.extents[2]) - axis.left, to_y(y0) - to_y(y1))
@@ -467,10 +471,17 @@ class SawAndWait(Screen):
         p.setPen(Qt.PenStyle.NoPen)
         p.drawPolygon(corner)
         draw.grain_arrow(p, draw.LIGHT_ON_WOOD.ink, target.x() + 34, target.bottom() - 12)
+        x0 = piece.extents[0]
+        sawn = {s.cut.n for s in steps if under_way.done(s.cut)}
+        kerfs = running_sizes(steps, under_way.job.kit, sawn, upcoming.n if upcoming is not None else None, (x0, y0))
+        self.running = draw_running(
+            p, theme, kerfs, self.state.shop.kit.length_style, (x0, y0), axis.x, to_y, STRIP_H + 2, target
+        )
         done = len(under_way.made_of(piece.id))
         lines = [
             (f"{short_name(piece.species).lower()}, face 1 up", theme.ink2),
             (f"{done} of {len(steps)} cuts done", theme.ink),
+            *([("running sizes above", theme.ink2)] if kerfs else []),
         ]
         left_words(p, self.state, target.y() - 6, f"No. {piece.id}", lines)
         if (upcoming is not None or self._surprised) and axis.right - target.right() > 120:
