@@ -214,6 +214,33 @@ class AtTheBench(unittest.TestCase):
         self.assertEqual(set(bench.calendar), {o.id for o in bench.left})
         self.assertTrue(all(e.starts >= bench.now.isoformat(timespec="minutes") for e in bench.calendar.values()))
 
+    def test_clamps_stay_on_as_long_as_the_house_keeps_to_and_the_warmer_room_does_not_shorten_that(self):
+        glued = self.do_next(lambda one: one.kind == "glue")
+        label = self.bench.clamps_off_at(glued) - self.clock.now
+        rules = self.shop.kit.rules
+        for school, hours in (("two hours", 2), ("overnight", 12), ("a day", 24)):
+            self.shop.apply("school", self.shop.kit.changed(rules=rules.changed(clamp_time=school), temperature_c=26.0))
+            started = datetime.fromisoformat(self.bench.log.row(glued.id).at).astimezone().replace(tzinfo=None)
+            self.assertEqual(self.bench.clamps_off_at(glued) - started, timedelta(hours=hours))
+            cure = self.bench.cure_of(glued)
+            self.assertEqual(cure.wait_minutes, 60 * hours)
+            with self.assertRaises(Held):
+                do(self.bench, next(o for o in self.bench.left if cure.id in o.needs))
+        self.assertLess(label, timedelta(hours=2))
+
+    def test_what_is_read_of_a_board_after_its_plan_was_kept_reaches_the_joint(self):
+        def told():
+            return [o.settings["ways_round"] for o in self.bench.making.operations if "ways_round" in o.settings]
+
+        self.assertEqual(told(), [])
+        for piece in WOOD:
+            bowed = piece.flatness.changed(bow_mm=6.0, bow_span_mm=piece.extents[2])
+            self.shop.apply("read", self.shop.piece(piece.id).changed(flatness=bowed, hollow_face="1", heart_face="1"))
+        self.assertTrue(told())
+        for piece in WOOD:  # turned: the plan's faces are no longer its faces
+            self.shop.apply("turned", self.shop.piece(piece.id).changed(picture_sign=(-1, -1, 1)))
+        self.assertEqual(told(), [])
+
 
 class Place(unittest.TestCase):
     def test_it_is_kept_beside_the_shop_and_rubbish_says_nothing(self):

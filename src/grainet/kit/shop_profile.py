@@ -43,6 +43,10 @@ Pct = Annotated[float, Field(ge=0, le=30)]
 RANK_WORDS = ("poor", "fair", "good", "choice")  # shipped scale; a shop writes its own
 
 
+ClampTime = Literal["label", "two hours", "overnight", "a day"]
+CLAMP_HOURS: dict[ClampTime, float] = {"label": 0.0, "two hours": 2.0, "overnight": 12.0, "a day": 24.0}
+
+
 class HouseRules(Value):
     """Thresholds of the house that are no single use's; each says in its comment where the shipped figure comes from."""
 
@@ -61,6 +65,7 @@ class HouseRules(Value):
     pressure_mpa: float = Field(default=0.0, ge=0, le=3)  # of every joint; 0: by the wood and the kind of joint
     hollow_mm: float = Field(default=0.2, ge=0, le=2)  # open in the middle of a joint of a metre; 0: flat with no light
     seconds_a_face: float = Field(default=40.0, gt=0, le=600)  # to spread and close one joint face; shipped, better measured
+    clamp_time: ClampTime = "label"  # how long clamps stay on at the least: builders disagree
     spread_g_m2: float = Field(default=175.0, gt=0, le=1000)  # of glue; middle of the usual 150 to 200
     tap_weight: float = Field(default=0.0, ge=0, le=10)  # recorded but weightless: builders disagree whether it matters
 

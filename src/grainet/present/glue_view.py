@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
+from grainet.kit.shop_profile import CLAMP_HOURS
 from grainet.session.making import BY_EYE, AtTheBench, called, letters_on, moisture_gap, short
 from grainet.work.operation import Operation
 from grainet.work.workpiece import Workpiece
@@ -126,7 +127,7 @@ def _joint(bench: AtTheBench, one: Operation) -> JointView:
     else:
         entry = bench.calendar.get(one.id)
         at = datetime.fromisoformat(entry.starts) if entry is not None else bench.now
-        off = at + timedelta(hours=glue.handling_h * pace)
+        off = at + timedelta(hours=max(glue.handling_h * pace, CLAMP_HOURS[bench.shop.kit.rules.clamp_time]))
         flush = at + timedelta(hours=max(glue.machining_h * pace, 24.0 if glue.water_based else 0.0))
     cure = bench.cure_of(one)
     label = one.text.partition(" with ")[0].removeprefix("Glue ")

@@ -22,6 +22,7 @@ from grainet.work.operation import SAWING, Entry, Making, Operation, Tie
 if TYPE_CHECKING:
     from grainet.job.answer import Placement
     from grainet.kit.shop_profile import ShopProfile
+    from grainet.wood.piece import Piece
     from grainet.work.bench import Bench
     from grainet.work.steps import Step
 
@@ -33,12 +34,13 @@ BY_EYE = "no light seen, not measured"  # kept beside a fit that was said to clo
 
 def bench_of(kit: ShopProfile) -> Bench:
     """The shop of a profile as making reckons with it."""
+    from grainet.kit.shop_profile import CLAMP_HOURS
     from grainet.work.bench import Bench, each_clamp
 
     return Bench(
         machines=kit.machines, clamps=each_clamp(kit.clamps), glue=kit.glue, temperature_c=kit.temperature_c, hands=kit.hands,
         hours=kit.hours, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
-        hollow_mm=kit.rules.hollow_mm, seconds_a_face=kit.rules.seconds_a_face, spread_g_m2=kit.rules.spread_g_m2,
+        hollow_mm=kit.rules.hollow_mm, clamps_stay_h=CLAMP_HOURS[kit.rules.clamp_time], seconds_a_face=kit.rules.seconds_a_face, spread_g_m2=kit.rules.spread_g_m2,
     )  # fmt: skip
 
 
@@ -48,7 +50,8 @@ def making_for(shop: Shop, under_way: UnderWay) -> Making:
 
     guitars = tuple(g for d in under_way.designs if (g := shop.instruments.find(d)) is not None)
     log = log_of(shop, under_way.id)
-    rests_on = (under_way.cut_plan, shop.kit, *guitars)
+    boards = tuple(_as_read_now(shop, p) for p in under_way.job.pieces)
+    rests_on = (under_way.cut_plan, shop.kit, *guitars, *boards)
     key = (
         under_way.id,
         *map(id, rests_on),
@@ -58,9 +61,15 @@ def making_for(shop: Shop, under_way: UnderWay) -> Making:
     )  # what a key names is kept beside its answer, so that no id is given again
     found = _kept.get(key)
     if found is None:
-        made = making_of(under_way.job, under_way.plan, guitars, bench_of(shop.kit), over=log.over, moved=log.moved, ways=log.ways)
+        made = making_of(under_way.job, under_way.plan, guitars, bench_of(shop.kit), over=log.over, moved=log.moved, ways=log.ways, read={b.id: b for b in boards})
         found = _kept.put(key, (rests_on, made))
     return found[1]
+
+
+def _as_read_now(shop: Shop, planned: Piece) -> Piece:
+    """A plan's board with what was read on it since; as it was planned where it was turned or sized anew meanwhile."""
+    here = shop.piece(planned.id) if shop.has_piece(planned.id) else planned
+    return here if (here.outline, here.picture_sign) == (planned.outline, planned.picture_sign) else planned
 
 
 def log_of(shop: Shop, plan_id: str) -> BenchLog:
@@ -189,7 +198,8 @@ class AtTheBench:
         row, cure = self.log.row(glued.id), self.cure_of(glued)
         if row is None or cure is None:
             return self.now
-        return ends_at(instant(row.at), self._at_20(cure), self._warmth, self._now_with_zone).astimezone().replace(tzinfo=None)
+        ends = ends_at(instant(row.at), self._at_20(cure), self._warmth, self._now_with_zone, self._floor(cure))
+        return ends.astimezone().replace(tzinfo=None)
 
     def flush_at(self, glued: Operation) -> datetime:
         """When a glue-up that was made may be planed flush."""
@@ -209,6 +219,11 @@ class AtTheBench:
         return 60 * (glue.handling_h if one.kind == "cure" else glue.machining_h)
 
     def _floor(self, one: Operation) -> float:
+        """Minutes that it takes at the least, however warm it is: in clamps what the house keeps to, afterwards a water-based joint's day."""
+        if one.kind == "cure":
+            from grainet.kit.shop_profile import CLAMP_HOURS
+
+            return 60 * CLAMP_HOURS[self.shop.kit.rules.clamp_time]
         return 60 * 24.0 if one.kind == "rest" and self.shop.kit.glue.water_based else 0.0
 
     def _glued_at(self, one: Operation) -> datetime | None:

@@ -31,6 +31,7 @@ class Bench:
     seconds_a_face: float = 40.0
     spread_g_m2: float = 175.0
     hollow_mm: float = 0.2  # how open the middle of a joint of a metre may be; 0 is the flat school
+    clamps_stay_h: float = 0.0  # at the least, whatever the label says
     cavities: Literal["before", "after"] = "before"
     library: SpeciesLibrary = field(default_factory=library_with)
 

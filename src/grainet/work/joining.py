@@ -202,9 +202,9 @@ class Gluing:
     def _wait(self, new: str, glued: Operation) -> None:
         """In clamps until it may be handled; then it rests until it may be machined."""
         glue, pace = self.bench.glue, self.bench.pace
-        cure_h = glue.handling_h * pace
+        cure_h = max(glue.handling_h * pace, self.bench.clamps_stay_h)
         self.sheet.add("cure", [new], "", settings={"glue": glue.id}, minutes=2.0, wait_minutes=round(60 * cure_h, 1), board=self.build, text=f"{new} in its clamps for {_hours(cure_h)}, then off")  # fmt: skip
-        machine_h = max(glue.machining_h * pace, FLUSH_H if glue.water_based else 0.0)
+        machine_h = max(glue.machining_h * pace, FLUSH_H if glue.water_based else 0.0, cure_h)
         words = f"{new} rests: nothing is planed flush before {_hours(machine_h)} after the glue"
         self.sheet.glued(new, 60 * (machine_h - cure_h), words)
 

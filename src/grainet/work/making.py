@@ -15,6 +15,7 @@ from grainet.design.instrument import Instrument
 from grainet.design.tree import Member, tree_of
 from grainet.job.answer import Plan
 from grainet.job.job import Job
+from grainet.wood.piece import Piece
 from grainet.work.balance import balance_of
 from grainet.work.bench import Bench
 from grainet.work.bench_log import Moved, OtherWay, Overridden
@@ -35,9 +36,10 @@ from grainet.work.workpiece import Workpiece, freed_of
 def making_of(
     job: Job, plan: Plan, guitars: Sequence[Instrument] = (), bench: Bench | None = None, start: datetime | None = None,
     over: Sequence[Overridden] = (), moved: Sequence[Moved] = (), ways: Sequence[OtherWay] = (),
+    read: Mapping[str, Piece] | None = None,
 ) -> Making:  # fmt: skip
     """The whole making of a plan. ``start`` puts it on the calendar; ``over`` are rules that were set aside, ``ways`` the ways that were chosen
-    where no machine takes a piece. Rules that lead round raise Circle."""
+    where no machine takes a piece; ``read`` are the plan's boards with what was read on them since it was made. Rules that lead round raise Circle."""
     bench = bench or Bench()
     freed = freed_of(job, plan)
     species = {piece.id: piece.species for piece in job.pieces}
@@ -52,7 +54,7 @@ def making_of(
     missing: list[str] = []
     for g in guitars:
         mine = [f for f in freed if f.workpiece.build == g.id]
-        gluing = Gluing(sheet, g, g.id, mine, bench, boards, clamps)
+        gluing = Gluing(sheet, g, g.id, mine, bench, {**boards, **(read or {})}, clamps)
         _Instrument(gluing, Features(sheet, g, g.id, bench, gluing.joined), tree_of(g, Allowances())).write()
         members |= gluing.members
         workpieces += gluing.joined
