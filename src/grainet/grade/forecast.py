@@ -32,6 +32,7 @@ class Basis:
     started: str
     weighed: tuple[tuple[float, float], ...]  # days since the start, moisture in %
     within_pct: float
+    pace: float = 1.0  # how quickly this shop's wood of the species settles against the book
 
 
 @dataclass(frozen=True)
@@ -85,7 +86,8 @@ def basis_of(
         started, weighed = max((r.on for r in piece.moisture_now if r.on), default=""), ()
     how: Stacking = piece.stacking if stacking is None else stacking
     board = Board(max(0.2, thick), start, air, species.basic_sg if species else UNKNOWN_SG, kit.temperature_c, how)
-    return Basis(board, started, weighed, kit.rules.ready_within_pct)
+    pace = dict(kit.settles).get(piece.species, 1.0)
+    return Basis(board, started, weighed, kit.rules.ready_within_pct, pace)
 
 
 def forecast_of(
@@ -102,7 +104,7 @@ def _forecast(basis: Basis) -> Forecast:
     """The run for what a forecast rests on, kept: a window asks for it again with every change of anything."""
     book = book_days([basis])[0]
     fit = _fit(basis)
-    pace, slow, quick = (fit.pace, fit.slowest, fit.quickest) if fit else (1.0, 1 / BAND, BAND)
+    pace, slow, quick = (fit.pace, fit.slowest, fit.quickest) if fit else (basis.pace, basis.pace / BAND, basis.pace * BAND)
     if fit is not None:
         slow, quick = min(slow, pace / LEAST_BAND), max(quick, pace * LEAST_BAND)
     board = basis.board

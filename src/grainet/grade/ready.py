@@ -109,7 +109,8 @@ def _by_forecast(piece: Piece, kit: ShopProfile, worst: float, target: float) ->
         days = found.days_until() if found is not None else None
     else:
         book = book_days([basis])[0]
-        days = None if book is None else (book / BAND, book, book * BAND)
+        here = None if book is None else book / basis.pace
+        days = None if here is None else (here / BAND, here, here * BAND)
     soonest, likely, latest = days or (LONGEST_DAYS,) * 3
     return Readiness("waits", worst, target, likely, soonest, latest, basis.started, "weighings" if basis.weighed else "forecast")
 

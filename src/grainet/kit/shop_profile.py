@@ -20,7 +20,7 @@ from grainet.wood.meters import Meter
 from grainet.wood.moisture import equilibrium_pct
 from grainet.wood.species import Species, SpeciesLibrary, library_with
 from grainet.wood.units import LengthStyle
-from grainet.wood.value import Hour, Value
+from grainet.wood.value import Hour, Value, says_nothing
 
 GUESSED_CUTS = CutKit(
     kerf_mm=Kerfs(crosscut=3.0, rip=3.0, resaw=1.2, outline=3.0),
@@ -105,6 +105,8 @@ class ShopProfile(Value):
     year: Annotated[tuple[MonthAir, ...], Field(min_length=12, max_length=12)] = SHIPPED_YEAR
     rules: HouseRules = HouseRules()
     choosing: Choosing = Choosing()  # what counts when pieces are ranked for a part
+    paces: tuple[tuple[str, float], ...] = Field(default=(), exclude_if=says_nothing)  # of kinds of steps: how long against the book's minutes
+    settles: tuple[tuple[str, float], ...] = Field(default=(), exclude_if=says_nothing)  # of species: how quickly against the book
     species: tuple[Species, ...] = ()  # the shop's own, and shipped ones that it changed
 
     @classmethod

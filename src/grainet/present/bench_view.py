@@ -96,9 +96,9 @@ def _number(bench: AtTheBench, one: Operation, style: LengthStyle) -> tuple[str,
         if key in settings:
             mm = float(settings[key])
             return (f"{mm:.2f}" if key == "middle_mm" else format_mark(mm, style).removesuffix(" in")), f"{unit} {words}", mm
-    if one.kind == "flatten":
+    if one.kind in ("flatten", "joint"):
         mm = next(iter(one.takes_mm.values()), 0.0)
-        return format_mark(mm, style).removesuffix(" in"), f"{unit} {TAKEN}", mm
+        return format_mark(mm, style).removesuffix(" in"), f"{unit} {TAKEN if one.kind == 'flatten' else 'off the edge'}", mm
     if one.kind == "glue":
         wanted = int(settings.get("clamps", 0))
         here = f"; {len(one.clamps)} are here" if len(one.clamps) < wanted else ""
@@ -146,7 +146,9 @@ def _ticks(bench: AtTheBench, one: Operation) -> tuple[Tick, ...]:
 
 
 def _measures(one: Operation) -> str:
-    if one.kind in ("crosscut", "rip", "resaw", "thickness", "flatten", "joint"):
+    if one.kind in ("flatten", "joint"):
+        return "how much came off"
+    if one.kind in ("crosscut", "rip", "resaw", "thickness"):
         return "what it measures now"
     return {"fit": "what is open in the middle", "trial": "how far the trial is off", "measure": "what it reads"}.get(
         one.kind, ""

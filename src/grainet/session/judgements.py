@@ -34,6 +34,7 @@ JUDGED = (
     "humidity",
     "rules",
     "species",
+    "settles",
     "figure_words",
     "year",
 )  # what verdicts rest on

@@ -18,6 +18,7 @@ from grainet.wood.piece import Piece
 from grainet.wood.value import Value
 from grainet.work.bench_log import BenchLog
 from grainet.work.cut_plan import CutPlan, Progress
+from grainet.work.record import Learnt, Mishap, Record
 
 V = TypeVar("V", bound=Value)
 
@@ -69,7 +70,10 @@ PROGRESS = ItemKind("progress", Progress, "progress:")
 AIR = ItemKind("air", AirLog, "air:")
 BENCH = ItemKind("bench", BenchLog, "bench:")
 RESERVATIONS = ItemKind("reservation", Reservation, "reservation:")
-ALL = (PIECES, DESIGNS, INSTRUMENTS, KIT, CUT_PLANS, PROGRESS, AIR, RESERVATIONS, BENCH)
+RECORDS = ItemKind("record", Record, "record:")
+MISHAPS = ItemKind("mishap", Mishap, "mishap:")
+LEARNT = ItemKind("learnt", Learnt, "")
+ALL = (PIECES, DESIGNS, INSTRUMENTS, KIT, CUT_PLANS, PROGRESS, AIR, RESERVATIONS, BENCH, RECORDS, MISHAPS, LEARNT)
 KINDS: dict[str, ItemKind] = {k.name: k for k in ALL}  # type: ignore[type-arg]
 _BY_MODEL = {kind.model: kind for kind in KINDS.values()}
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from functools import cached_property
 from itertools import pairwise
@@ -39,18 +39,20 @@ def bench_of(kit: ShopProfile) -> Bench:
 
     return Bench(
         machines=kit.machines, clamps=each_clamp(kit.clamps), glue=kit.glue, temperature_c=kit.temperature_c, hands=kit.hands,
-        hours=kit.hours, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
+        hours=kit.hours, paces=kit.paces, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
         hollow_mm=kit.rules.hollow_mm, clamps_stay_h=CLAMP_HOURS[kit.rules.clamp_time], seconds_a_face=kit.rules.seconds_a_face, spread_g_m2=kit.rules.spread_g_m2,
     )  # fmt: skip
 
 
 def making_for(shop: Shop, under_way: UnderWay) -> Making:
     """The operations of a plan with this shop's machines, clamps, glue and warmth; kept while those stay as they are."""
+    from grainet.session.mishaps import said_before
     from grainet.work.making import making_of
 
     guitars = tuple(g for d in under_way.designs if (g := shop.instruments.find(d)) is not None)
     log = log_of(shop, under_way.id)
     boards = tuple(_as_read_now(shop, p) for p in under_way.job.pieces)
+    again = said_before(shop)
     rests_on = (under_way.cut_plan, shop.kit, *guitars, *boards)
     key = (
         under_way.id,
@@ -58,10 +60,11 @@ def making_for(shop: Shop, under_way: UnderWay) -> Making:
         log.over,
         log.moved,
         log.ways,
+        again,
     )  # what a key names is kept beside its answer, so that no id is given again
     found = _kept.get(key)
     if found is None:
-        made = making_of(under_way.job, under_way.plan, guitars, bench_of(shop.kit), over=log.over, moved=log.moved, ways=log.ways, read={b.id: b for b in boards})
+        made = making_of(under_way.job, under_way.plan, guitars, replace(bench_of(shop.kit), again=again), over=log.over, moved=log.moved, ways=log.ways, read={b.id: b for b in boards})
         found = _kept.put(key, (rests_on, made))
     return found[1]
 
@@ -493,8 +496,25 @@ def do(
     here = bench.shop.kit.temperature_c
     if not log.warmth or log.warmth[-1].temperature_c != here:
         log = log.changed(warmth=(*log.warmth, Warmth(at=told(bench.now), temperature_c=here)))
-    bench.shop.apply(f"{one.kind} done: {short(one)}", log)
+    bench.shop.apply(f"{one.kind} done: {short(one)}", log, *_measured(bench, one, told_figures))
     return _again(bench)
+
+
+def _measured(bench: AtTheBench, one: Operation, figures: Mapping[str, float]) -> list[Value]:
+    """The record of what was measured at a step, where something is learnt from it."""
+    from grainet.session.learning import at_a_step
+
+    found = at_a_step(bench, one, figures["mm"]) if "mm" in figures else None
+    return [found] if found is not None else []
+
+
+def measure_again(bench: AtTheBench, one: Operation, mm: float) -> None:
+    """A figure that was measured at a step that is done is written to it. Raises Held where it is not done."""
+    row = bench.log.row(one.id)
+    if row is None:
+        raise Held(Hold("order", "do it first", "What is not done yet is not measured."))
+    log = bench.log.with_row(row.changed(figures={**row.figures, "mm": mm}))
+    bench.shop.apply(f"{one.kind}: measured {mm:g}", log, *_measured(bench, one, {"mm": mm}))
 
 
 def refuse_open(one: Operation, figures: Mapping[str, float], *, by_eye: bool = False) -> None:

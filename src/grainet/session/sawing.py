@@ -7,8 +7,10 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from grainet.kit.uses import use_of_role
+from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
+from grainet.work.bench_log import BenchLog, DoneRow, told
 from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held, Hold, of_the_brief, of_the_piece, of_the_rest
 
@@ -60,10 +62,17 @@ def tick(shop: Shop, under_way: UnderWay, piece_id: str, step: Step, *, agreed: 
     if grave and not agreed and not under_way.agreed(step.cut):
         raise Held(Hold("caution", "agree to it", "First agree to the caution: " + grave[0].sentence))
     new = under_way.with_done(step.cut, agreed=bool(grave))
+    log = _noted(shop, new, step)
     if new.sawn(piece_id):
-        return _return_offcuts(shop, new, piece_id)
-    shop.apply(f"step {step.n} on No. {piece_id} done", new.progress)
+        return _return_offcuts(shop, new, piece_id, log)
+    shop.apply(f"step {step.n} on No. {piece_id} done", new.progress, log)
     return new
+
+
+def _noted(shop: Shop, under_way: UnderWay, step: Step) -> BenchLog:
+    """The bench's own log with the instant of a cut: how long work takes and how far a blade has cut is reckoned from it."""
+    log = shop.items.find(BENCH, under_way.id) or BenchLog(id=under_way.id)
+    return log.with_row(DoneRow(operation=under_way.cut_plan.names[step.cut.n], at=told(shop.clock())))
 
 
 def roles_freed(under_way: UnderWay, step: Step) -> frozenset[str]:
@@ -114,7 +123,8 @@ def _take_back(shop: Shop, under_way: UnderWay, piece_id: str, step: Step) -> Un
     if step.cut.n != under_way.made_of(piece_id)[-1].n:
         raise Held(Hold("order", "the last step", "Only the last step done can be taken back."))
     new = under_way.without(step.cut)
-    shop.apply(f"step {step.n} on No. {piece_id} not done", new.progress)
+    log = shop.items.find(BENCH, under_way.id) or BenchLog(id=under_way.id)
+    shop.apply(f"step {step.n} on No. {piece_id} not done", new.progress, log.without(under_way.cut_plan.names[step.cut.n]))
     return new
 
 
@@ -126,7 +136,7 @@ def finish(shop: Shop, under_way: UnderWay) -> UnderWay:
     return under_way
 
 
-def _return_offcuts(shop: Shop, under_way: UnderWay, piece_id: str) -> UnderWay:
+def _return_offcuts(shop: Shop, under_way: UnderWay, piece_id: str, *more: BenchLog) -> UnderWay:
     """The last step: the parent leaves the rack and its kept remains come to it, all in one edit."""
     from grainet.work.returning import offcut_piece
 
@@ -141,5 +151,5 @@ def _return_offcuts(shop: Shop, under_way: UnderWay, piece_id: str) -> UnderWay:
         numbers.append(number)
         pieces.append(offcut_piece(parent, offcut, number))
     new = under_way.with_returned(piece_id)
-    shop.apply(f"No. {piece_id} sawn, {len(pieces)} offcuts back", new.progress, parent.changed(gone=under_way.id), *pieces)
+    shop.apply(f"No. {piece_id} sawn, {len(pieces)} offcuts back", new.progress, *more, parent.changed(gone=under_way.id), *pieces)
     return new

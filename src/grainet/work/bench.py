@@ -9,7 +9,7 @@ from grainet.kit.gluing import SHIPPED_GLUES, Clamp, Glue
 from grainet.kit.machine import Machine
 from grainet.kit.shop_profile import SHIPPED_MACHINES
 from grainet.wood.species import SpeciesLibrary, library_with
-from grainet.work.operation import ShopClamp
+from grainet.work.operation import Said, ShopClamp
 
 NO_CLAMP = ("tape", "caul", "vacuum")  # presses, but is no clamp that stands at a place
 YELLOW = next(g for g in SHIPPED_GLUES if g.id == "yellow")
@@ -33,6 +33,9 @@ class Bench:
     hollow_mm: float = 0.2  # how open the middle of a joint of a metre may be; 0 is the flat school
     clamps_stay_h: float = 0.0  # at the least, whatever the label says
     cavities: Literal["before", "after"] = "before"
+    paces: tuple[tuple[str, float], ...] = ()  # of kinds of steps: how long they take here against the usual minutes
+    # what went wrong three times: at which kinds of steps (none: any), in which wood or at which machine, and what is said
+    again: tuple[tuple[tuple[str, ...], str, str, Said], ...] = ()
     library: SpeciesLibrary = field(default_factory=library_with)
 
     @property

@@ -32,6 +32,8 @@ from grainet.work.sequence import in_order, path_between
 from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Workpiece, freed_of
 
+WITHOUT_WORK = ("cure", "rest", "mark", "measure", "photograph", "print", "shelve")
+
 
 def making_of(
     job: Job, plan: Plan, guitars: Sequence[Instrument] = (), bench: Bench | None = None, start: datetime | None = None,
@@ -63,6 +65,7 @@ def making_of(
     ties = [t.changed(over=aside[key]) if (key := (t.before, t.after, t.rule)) in aside else t for t in sheet.ties]
     ties += _by_hand(list(sheet.operations.values()), ties, moved)
     operations, ties = pieces_first(_freed_of_rules(list(sheet.operations.values()), ties), ties, chosen)
+    operations = [_with_what_happened(o, bench, sheet) for o in operations] if bench.again else operations
     order = in_order(operations, ties)
     entries = schedule(order, ties, start, bench.hands, bench.hours) if start is not None else []
     return Making(
@@ -73,8 +76,22 @@ def making_of(
 
 
 def _as_chosen(bench: Bench, chosen: Mapping[str, str], name: str, kind: str, told: dict[str, Any]) -> dict[str, Any]:
-    """What is told of an operation, by the way that was chosen for it."""
+    """What is told of an operation, by the way that was chosen for it, and with the minutes that its kind takes in this shop."""
+    pace = dict(bench.paces).get(kind, 1.0)
+    if pace != 1.0:
+        told = {**told, "minutes": round(told.get("minutes", 1.0) * pace, 2)}
     return another_way(bench, kind, chosen[name], told) if name in chosen else told
+
+
+def _with_what_happened(one: Operation, bench: Bench, sheet: Sheet) -> Operation:
+    """The operation with what went wrong three times at such a step in its wood, or at its machine."""
+    woods = {wood for w in one.works_on for wood in sheet.woods.get(w, ())}
+    said = {
+        caution.code: caution
+        for kinds, species, tool, caution in bench.again
+        if (not kinds or one.kind in kinds) and (species in woods if species else tool == one.machine) and one.kind not in WITHOUT_WORK
+    }
+    return one.changed(cautions=(*one.cautions, *said.values())) if said else one
 
 
 def _by_hand(operations: Sequence[Operation], ties: Sequence[Tie], moved: Sequence[Moved]) -> list[Tie]:

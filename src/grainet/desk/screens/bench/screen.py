@@ -20,7 +20,7 @@ from grainet.desk.screens.bench.wood import paint_wood
 from grainet.desk.widgets.controls import wrapped
 from grainet.present.bench_view import BenchStep, Tick, bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
-from grainet.session.making import AtTheBench, at_the_bench, do
+from grainet.session.making import AtTheBench, at_the_bench, do, measure_again
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.value import BadEntry
 from grainet.work.holds import Held
@@ -268,10 +268,8 @@ class Bench(QWidget):
         if one.kind == "fit" and not step.done:
             self._do(step, {"middle_mm": mm})
             return
-        row = self.bench.log.row(one.id)
-        if row is not None:
-            log = self.bench.log.with_row(row.changed(figures={**row.figures, "mm": mm}))
-            self.state.shop.apply(f"{one.kind}: measured {mm:g}", log)
+        if self.bench.log.row(one.id) is not None:
+            measure_again(self.bench, one, mm)
             self.said = f"{mm:g} is written to it"
         elif one.cut is None and not step.held and all(t.code in self.ticked for t in step.ticks):
             self._do(step, {"mm": mm})
