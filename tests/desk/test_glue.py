@@ -404,7 +404,10 @@ class InOrder(Laid):
         self.assertTrue(self.window.head.bad)
         self.key(Qt.Key.Key_Escape)
         self.click("order.way.carrier")
-        self.assertEqual((self.at.making.operation(one.id).machine, self.at.making.operation(one.id).settings["way"]), ("thicknesser", "carrier"))
+        self.assertEqual(
+            (self.at.making.operation(one.id).machine, self.at.making.operation(one.id).settings["way"]),
+            ("thicknesser", "carrier"),
+        )
         self.assertEqual(self.order.step(self.order.chosen).id, one.id)
         self.type("way sled")
         self.assertEqual(self.at.making.operation(one.id).settings["way"], "sled")
@@ -461,7 +464,10 @@ class PartsOfABoard(Laid):
         whole = cuts[0].low_mm + sum(spans) + len(cuts) * kit.kerf_mm.crosscut + piece.extents[2] - cuts[-1].high_mm
         self.assertAlmostEqual(whole, piece.extents[2], delta=0.1 * (len(cuts) + 1))
         first = screen.steps()[0]  # nothing is cut off before: what runs from the end is what the saw is set to
-        self.assertEqual({k.low_mm for k in kerfs if k.number == 1} | {k.high_mm for k in kerfs if k.number == 1}, {m.mm for m in first.cut.marks})
+        self.assertEqual(
+            {k.low_mm for k in kerfs if k.number == 1} | {k.high_mm for k in kerfs if k.number == 1},
+            {m.mm for m in first.cut.marks},
+        )
         tick(self.shop, screen.under_way, "1", first, agreed=True)
         self.settle()
         self.window.grab()

@@ -68,7 +68,9 @@ class Learnt(InAShop):
         self.assertEqual(self.lane("skim").stand, "few")
         self.tell("planer 2.7 on 2")
         found = self.lane("skim")
-        self.assertEqual((found.stand, found.figure, found.assumed, found.species), ("proposes", 2.4, was, self.shop.piece("2").species))
+        self.assertEqual(
+            (found.stand, found.figure, found.assumed, found.species), ("proposes", 2.4, was, self.shop.piece("2").species)
+        )
         self.assertEqual(self.shop.kit.losses.skim_mm, was)
         moved = changes(self.shop, found, 2.4)
         self.assertTrue(any(c.breaks for c in moved), moved)  # the plan counted on less
@@ -111,7 +113,9 @@ class Learnt(InAShop):
             measure_again(self.bench, level, 1.1)
         do(self.bench, level, figures={"mm": 1.4}, agreed=[c.code for c in level.cautions if c.grade == "A"])
         record = self.shop.items.all(RECORDS)[-1]
-        self.assertEqual((record.what, record.measured, record.planned, record.tool), ("skim", 1.4, level.takes_mm["face 1"], level.machine))
+        self.assertEqual(
+            (record.what, record.measured, record.planned, record.tool), ("skim", 1.4, level.takes_mm["face 1"], level.machine)
+        )
         measure_again(self.bench, level, 1.2)  # told again it takes the first one's place
         self.assertEqual([r.measured for r in self.shop.items.all(RECORDS)], [1.2])
         self.go_on(lambda _one: any(o.marks and self.bench.done(o) for o in self.bench.making.operations), pace=1.5)
@@ -132,7 +136,14 @@ class Learnt(InAShop):
         self.assertFalse([f for f in lanes(self.shop) if f.what == "settling"])
         board = self.shop.piece("2")
         weighed = tuple(Weighing(on=f"2026-11-{d:02d}", kg=5.0 - 0.05 * k) for k, d in enumerate((1, 8, 15, 22)))
-        self.shop.apply("weighed", board.changed(weighings=weighed, mass_kg=5.0, moisture=(MoistureReading(x_mm=100, y_mm=50, depth_mm=10, moisture_pct=16.0, on="2026-11-01"),)))
+        self.shop.apply(
+            "weighed",
+            board.changed(
+                weighings=weighed,
+                mass_kg=5.0,
+                moisture=(MoistureReading(x_mm=100, y_mm=50, depth_mm=10, moisture_pct=16.0, on="2026-11-01"),),
+            ),
+        )
         found = self.lane("settling")
         self.assertEqual((found.species, len(found.records), found.stand), (board.species, 1, "few"))
 
@@ -140,7 +151,11 @@ class Learnt(InAShop):
 class WentWrong(InAShop):
     def test_the_third_of_a_kind_speaks_before_the_next_such_step_and_in_the_species_note(self):
         board = self.shop.piece("2")
-        for words in ("tear-out 420 60 because fed from the marked end, helped scraped", "tear-out 300 because fed from the marked end", "tear-out because dull knives"):
+        for words in (
+            "tear-out 420 60 because fed from the marked end, helped scraped",
+            "tear-out 300 because fed from the marked end",
+            "tear-out because dull knives",
+        ):
             self.assertEqual(note_on(self.shop, board.species), [])
             self.shop.apply("mishap", mishap(self.shop, words, "2", tool="planer", step="flatten"))
         note = note_on(self.shop, board.species)[0]
@@ -151,11 +166,18 @@ class WentWrong(InAShop):
         self.assertFalse([o for o in mine if o.kind == "glue"])
         last = mishaps_of(self.shop)[-1]
         self.assertEqual((last.x_mm, last.y_mm, last.species), (420.0, 60.0, board.species))
-        self.assertEqual(sentence(last), "Tear-out on No. 2 at 420, 60 up, planer; because fed from the marked end; helped: scraped")
+        self.assertEqual(
+            sentence(last), "Tear-out on No. 2 at 420, 60 up, planer; because fed from the marked end; helped: scraped"
+        )
         self.assertEqual(len(repeated(self.shop.items.all(MISHAPS))), 2)  # on the wood, and at the tool
 
     def test_what_is_told_wrong_is_a_sentence(self):
-        for words, why in (("", "what went wrong"), ("420", "what went wrong"), ("x" * 60, "a word or two"), ("burn because " + "y" * 400, "300 letters")):
+        for words, why in (
+            ("", "what went wrong"),
+            ("420", "what went wrong"),
+            ("x" * 60, "a word or two"),
+            ("burn because " + "y" * 400, "300 letters"),
+        ):
             with self.assertRaisesRegex(BadEntry, why):
                 mishap(self.shop, words, "2")
 

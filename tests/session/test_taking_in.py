@@ -157,13 +157,21 @@ class Marks(unittest.TestCase):
         with self.assertRaisesRegex(BadEntry, "not tested"):
             say(say(old, "clear both detector"), "skimmed 1 0.4")
         ready = say(old, "clear both detector", "tested clean swab")
-        for words, why in (("skimmed 1 3", "planing"), ("skimmed 3 0.4", "needs a face"), ("skimmed 1 much", "no figure"), ("skimmed 1 0", "more than 0")):
+        for words, why in (
+            ("skimmed 1 3", "planing"),
+            ("skimmed 3 0.4", "needs a face"),
+            ("skimmed 1 much", "no figure"),
+            ("skimmed 1 0", "more than 0"),
+        ):
             with self.assertRaisesRegex(BadEntry, why):
                 say(ready, words)
         asks = [t.words for t in tasks_of(ready, 10)]
         self.assertLess(asks.index("skimmed 1 "), asks.index("skimmed 2 "))
         bare = say(ready, "skimmed 1 0.4")
-        self.assertEqual([round(a - b, 3) for a, b in zip(ready.all_thicknesses_mm, bare.all_thicknesses_mm)], [0.4] * len(bare.all_thicknesses_mm))
+        self.assertEqual(
+            [round(a - b, 3) for a, b in zip(ready.all_thicknesses_mm, bare.all_thicknesses_mm)],
+            [0.4] * len(bare.all_thicknesses_mm),
+        )
         self.assertEqual([(d.id, d.depth_mm) for d in bare.defects], [("k2", 8.6)])  # the shallow one went with it
         self.assertIn("seen 1", [t.words for t in tasks_of(bare, 10)])
         self.assertNotIn("seen 1", [t.words for t in tasks_of(say(bare, "seen 1"), 10)])
@@ -173,7 +181,12 @@ class Marks(unittest.TestCase):
         piece = say(BOARD, "300 k 24x18", "500 m 6x6", "mend k1 plug")
         self.assertEqual(piece.defects[0].mend, "plug")
         self.assertEqual(say(piece, "mend k1 none").defects[0].mend, "")
-        for words, why in (("mend m1 plug", "draw it out"), ("mend k1 paint", "needs harden"), ("mend k9 plug", "k9"), ("mend", "mark and how")):
+        for words, why in (
+            ("mend m1 plug", "draw it out"),
+            ("mend k1 paint", "needs harden"),
+            ("mend k9 plug", "k9"),
+            ("mend", "mark and how"),
+        ):
             with self.assertRaisesRegex(BadEntry, why):
                 say(piece, words)
 

@@ -51,7 +51,9 @@ class Figures(unittest.TestCase):
         both = [505 + d for d in (-0.4, 0.3, -0.2, 0.5, 0.1, -0.3)]
         found = lane(both, assumed=2.0, what="miss", planned=505)
         self.assertEqual(found.bias, 0.0)
-        self.assertEqual((found.stand, found.figure), ("proposes", round(float(np.percentile([0.4, 0.3, 0.2, 0.5, 0.1, 0.3], 90)), 1)))
+        self.assertEqual(
+            (found.stand, found.figure), ("proposes", round(float(np.percentile([0.4, 0.3, 0.2, 0.5, 0.1, 0.3], 90)), 1))
+        )
         long = lane([505 + d for d in (0.6, 0.7, 0.5, 0.6, 0.8)], assumed=2.0, what="miss", planned=505)
         self.assertEqual((long.stand, long.bias), ("asks", 0.6))
         self.assertIn("0.6 long", long.cause)
@@ -78,7 +80,12 @@ class Figures(unittest.TestCase):
         self.assertTrue(min(values) - 1e-9 <= low <= one.median + 1e-9 <= high + 2e-9 <= max(values) + 3e-9)
 
     def test_lanes_are_told_apart_by_what_tool_and_wood_and_those_that_speak_come_first(self):
-        rows = [*records([2.4] * 5), *records([1.0] * 7, tool="thicknesser"), *records([2.4] * 3, species="Hard maple"), *records([0.9, 1.0, 1.2, 2.8, 3.1], what="edge")]
+        rows = [
+            *records([2.4] * 5),
+            *records([1.0] * 7, tool="thicknesser"),
+            *records([2.4] * 3, species="Hard maple"),
+            *records([0.9, 1.0, 1.2, 2.8, 3.1], what="edge"),
+        ]
         random.Random(3).shuffle(rows)
         learnt = Learnt(kept=(KeptAsItWas(lane="skim|thicknesser|White ash", count=7, on="2026-11-20"),))
         found = lanes_of(rows, learnt, lambda what, _tool, _species: {"skim": 1.0, "edge": 1.5}.get(what))

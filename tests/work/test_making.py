@@ -142,7 +142,11 @@ class Whole(unittest.TestCase):
         plan = planned(asked)
         before = {o.id: o for o in making_of(asked, plan, (), Bench()).operations}
         levelled = next(o for o in before.values() if o.kind == "flatten")
-        for way, machine, machine_kind in (("router", "router", "router"), ("away", "another shop", ""), ("hand", "hand plane", "hand plane")):
+        for way, machine, machine_kind in (
+            ("router", "router", "router"),
+            ("away", "another shop", ""),
+            ("hand", "hand plane", "hand plane"),
+        ):
             made = making_of(asked, plan, (), Bench(), ways=[OtherWay(operation=levelled.id, way=way)])
             after = {o.id: o for o in made.operations}
             one = after.pop(levelled.id)
@@ -154,10 +158,16 @@ class Whole(unittest.TestCase):
 
     def test_a_plate_too_wide_is_planed_piece_by_piece_with_dowels_and_only_scraped(self):
         g, asked, plan = built("set")
-        small = tuple(m.changed(widest_mm=250.0) if m.kind in (MachineKind.PLANER, MachineKind.THICKNESSER) else m for m in SHIPPED_MACHINES)
+        small = tuple(
+            m.changed(widest_mm=250.0) if m.kind in (MachineKind.PLANER, MachineKind.THICKNESSER) else m for m in SHIPPED_MACHINES
+        )
         bench = Bench(small, clamps=CLAMPS)
         first = making_of(asked, plan, [g], bench, START)
-        plate = next(o for o in first.operations if o.kind == "thickness" and o.works_on == ("set.body",) and "pieces" in o.settings["ways"])
+        plate = next(
+            o
+            for o in first.operations
+            if o.kind == "thickness" and o.works_on == ("set.body",) and "pieces" in o.settings["ways"]
+        )
         skims = [o for o in first.operations if o.works_on == ("set.body",) and o.kind in ("flatten", "thickness")]
         made = making_of(asked, plan, [g], bench, START, ways=[OtherWay(operation=plate.id, way="pieces")])
         self.assertEqual(faults_of(made, asked, plan, small), [])
@@ -178,7 +188,14 @@ class Whole(unittest.TestCase):
         knot = {"id": "k1", "kind": "knot", "face": "1", "polygon": rect(30, 25, 200, 100), "depth_mm": 12, "mend": "plug"}
         pocket = {"id": "i1", "kind": "pitch", "face": "1", "polygon": rect(50, 6, 560, 200), "depth_mm": 7, "mend": "insert"}
         worm = {"id": "o1", "kind": "worm", "face": "1", "polygon": rect(20, 10, 400, 200), "mend": "harden"}
-        flat = {"id": "t1", "kind": "pitch", "face": "1", "polygon": rect(20, 10, 440, 40), "depth_mm": 0.2, "mend": "plug"}  # planed away
+        flat = {
+            "id": "t1",
+            "kind": "pitch",
+            "face": "1",
+            "polygon": rect(20, 10, 440, 40),
+            "depth_mm": 0.2,
+            "mend": "plug",
+        }  # planed away
         far = {"id": "k2", "kind": "knot", "face": "1", "polygon": rect(20, 20, 750, 100), "mend": "plug"}  # no part uses it
         zones = [{"kind": "hidden", "polygon": rect(690, 280)}, {"kind": "removed", "polygon": rect(10, 280, 210, 0)}]
         board = piece("A", 900, 282, 30, defects=[knot, pocket, worm, flat, far])

@@ -33,6 +33,7 @@ from grainet.desk.widgets.scroll import ScrollsWhenSmall, bar_apart
 from grainet.exchange.json_file import Unusable
 from grainet.present.ring_edit import moved_ring
 from grainet.present.stations import station_lines
+from grainet.session.learning_words import TYPED
 from grainet.session.shop import Shop
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.units import LENGTH_STYLES
@@ -85,7 +86,7 @@ class Window(QWidget):
         super().__init__()
         self.start_again = start_again
         self.state = State(shop)
-        self.state.words_here = lambda: self.in_front.typed_here()
+        self.state.words_here = lambda: [*self.in_front.typed_here(), *TYPED]
         self.state.setParent(self)  # it goes with the window, and with it all that is connected to it
         self.worker = WorkerClient()
         self.worker.setParent(self)

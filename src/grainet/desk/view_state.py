@@ -91,6 +91,7 @@ class State(QObject):
         self.screen = "bring_in"
         # what the head says of the screen in front: a name, and figures with their words; None: the piece in hand
         self.heads: Callable[[], tuple[str, list[tuple[str, str]]] | None] | None = None
+        self.at_step: tuple[str, str, str] = ("", "", "")  # machine, kind and board of the step that the bench was left at
         self.words_here: Callable[[], list[tuple[str, str, str]]] = list  # what may be typed in the screen in front alone
         self.reads: Callable[[str], Command | None] | None = None  # what the screen in front reads of the tape line itself
         self.draw_mm = 700.0  # the marker in Draw up, from the tail
@@ -389,6 +390,8 @@ class State(QObject):
         kit = self.shop.kit
         if self.reads is not None and (read_here := self.reads(line)) is not None:
             return read_here
+        if (learnt := self._learnt(line)) is not None:
+            return learnt
         if self.drawing:
             drawn = FigureReader(self.instrument, self.shop.instruments, kit.library, kit.length_style).read(line)
             if drawn is not None:
@@ -405,10 +408,17 @@ class State(QObject):
             kit,
         )
 
+    def _learnt(self, line: str) -> Command | None:
+        """A figure that was measured, a mishap at the step in hand or on the piece in hand, an edge made sharp. Raises BadEntry."""
+        from grainet.session.learning_words import reads
+
+        return reads(self.shop, line, self.piece_id or "", self.at_step)
+
     def keep_meaning(self, meaning: Command) -> None:
         """Do what a tape line meant."""
         if meaning.does is not None:
             meaning.does()
+            self.at_step = ("", "", "")
             return
         if meaning.draws is not None:
             self.keep_instrument(meaning.gloss, meaning.draws.after)

@@ -105,8 +105,12 @@ class ShopProfile(Value):
     year: Annotated[tuple[MonthAir, ...], Field(min_length=12, max_length=12)] = SHIPPED_YEAR
     rules: HouseRules = HouseRules()
     choosing: Choosing = Choosing()  # what counts when pieces are ranked for a part
-    paces: tuple[tuple[str, float], ...] = Field(default=(), exclude_if=says_nothing)  # of kinds of steps: how long against the book's minutes
-    settles: tuple[tuple[str, float], ...] = Field(default=(), exclude_if=says_nothing)  # of species: how quickly against the book
+    paces: tuple[tuple[str, float], ...] = Field(
+        default=(), exclude_if=says_nothing
+    )  # of kinds of steps: how long against the book's minutes
+    settles: tuple[tuple[str, float], ...] = Field(
+        default=(), exclude_if=says_nothing
+    )  # of species: how quickly against the book
     species: tuple[Species, ...] = ()  # the shop's own, and shipped ones that it changed
 
     @classmethod

@@ -115,7 +115,10 @@ def _hours(bench: AtTheBench, one: Operation) -> tuple[str, str, float | None]:
 
 
 def _then(bench: AtTheBench, one: Operation) -> str:
-    """What comes after it at the same setting, or at all; of a trial the rest that it is cut in."""
+    """What this shop has learnt of such a step; else what comes after it at the same setting, or at all; of a trial the rest that it is cut
+    in."""
+    if not bench.done(one) and (learnt := _learnt(bench, one)):
+        return learnt
     if one.kind == "trial" and not bench.done(one):
         return _scrap(bench, one)
     later = [o for o in bench.left if o.id != one.id]
@@ -124,6 +127,15 @@ def _then(bench: AtTheBench, one: Operation) -> str:
         return f"then {', '.join(called(w) for w in same.works_on)}, the same setting"
     after = next((o for o in later if one.id in o.needs), None)
     return f"then {TITLES[after.kind].lower()} {', '.join(called(w) for w in after.works_on)}" if after is not None else ""
+
+
+def _learnt(bench: AtTheBench, one: Operation) -> str:
+    """What went wrong three times at such a step, or that its edge is to be sharpened first."""
+    from grainet.session.learning import board_of
+    from grainet.session.mishaps import sharpen_first
+
+    again = next((c.text for c in one.cautions if c.code.startswith("again_")), "")
+    return again or sharpen_first(bench.shop, one.machine, board_of(bench, one))
 
 
 def _scrap(bench: AtTheBench, one: Operation) -> str:

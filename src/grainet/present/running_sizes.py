@@ -47,8 +47,6 @@ def running_sizes(
         others = sorted(point[1 - axis] for point in cut.line)
         state: State = "done" if cut.n in done else "next" if step.n == upcoming else "later"
         found.append(
-            KerfEdges(
-                step.n, across, round(at - half, 1) + 0.0, round(at + half, 1) + 0.0, others[0], others[-1], state
-            )
+            KerfEdges(step.n, across, round(at - half, 1) + 0.0, round(at + half, 1) + 0.0, others[0], others[-1], state)
         )
     return found

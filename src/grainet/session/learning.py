@@ -56,7 +56,7 @@ def at_a_step(bench: AtTheBench, one: Operation, mm: float) -> Record | None:
         what, planned = "miss", one.marks[0].mm
     else:
         return None
-    board = _board_of(bench, one)
+    board = board_of(bench, one)
     x_mm = one.line[0][0] if one.kind == "crosscut" and one.line else None
     return Record(
         id=f"{bench.under_way.id}/{one.id}"[-200:], what=what, tool=one.machine, species=_wood_of(bench, board), planned=planned, measured=mm,
@@ -64,7 +64,7 @@ def at_a_step(bench: AtTheBench, one: Operation, mm: float) -> Record | None:
     )  # fmt: skip
 
 
-def _board_of(bench: AtTheBench, one: Operation) -> str:
+def board_of(bench: AtTheBench, one: Operation) -> str:
     """The board that an operation's wood comes from; of a joined piece its first member's."""
     by = {w.id: w for w in bench.making.workpieces}
     name = one.works_on[0]
@@ -73,7 +73,9 @@ def _board_of(bench: AtTheBench, one: Operation) -> str:
     if name in by and by[name].from_:
         return by[name].from_
     boards = {p.id for p in bench.under_way.job.pieces}
-    return one.board if one.board in boards else next((b for b in sorted(boards, key=len, reverse=True) if name.startswith(b)), "")
+    return (
+        one.board if one.board in boards else next((b for b in sorted(boards, key=len, reverse=True) if name.startswith(b)), "")
+    )
 
 
 def _wood_of(bench: AtTheBench, board: str) -> str:
@@ -88,7 +90,9 @@ def typed(shop: Shop, words: str) -> Record:
     try:
         mm = float(text.replace(",", "."))
     except ValueError:
-        raise BadEntry(f"“{words}”: needs what and a figure, such as planer 2.4, kerf table saw 3.1, lean band saw 1.5.") from None
+        raise BadEntry(
+            f"“{words}”: needs what and a figure, such as planer 2.4, kerf table saw 3.1, lean band saw 1.5."
+        ) from None
     species = _species_on(shop, number.strip())
     what, machine = _what_and_tool(shop.kit, name.strip().lower())
     value = assumed(shop.kit, what, machine, species)
@@ -124,7 +128,9 @@ def _what_and_tool(kit: ShopProfile, name: str) -> tuple[What, str]:
             raise BadEntry(f"“{name}” with a figure alone: of a saw say kerf, miss or lean, such as kerf {name} 3.1.")
         what = "skim"
     if what in OF_MACHINES and machine is None:
-        raise BadEntry(f"{what} needs its machine, such as {what} {next((m.name.lower() for m in kit.machines), 'table saw')} 1.5.")
+        raise BadEntry(
+            f"{what} needs its machine, such as {what} {next((m.name.lower() for m in kit.machines), 'table saw')} 1.5."
+        )
     return what, machine.name.lower() if machine is not None else _usual(kit, what)
 
 
@@ -203,7 +209,9 @@ def with_figure(kit: ShopProfile, what: What, tool: str, species: str, value: fl
     if what in OF_MACHINES:
         name = OF_MACHINES[what]
         return kit.changed(
-            machines=tuple(m.changed(**{name: value, "guessed": m.guessed - {name}}) if m.name.lower() == tool else m for m in kit.machines)
+            machines=tuple(
+                m.changed(**{name: value, "guessed": m.guessed - {name}}) if m.name.lower() == tool else m for m in kit.machines
+            )
         )
     field, key = ("paces", tool) if what == "minutes" else ("settles", species)
     kept = {**dict(getattr(kit, field)), key: value}
@@ -241,7 +249,10 @@ def take_back(shop: Shop, lane: Lane) -> float | None:
     if row is None:
         return None
     rest = tuple(p for p in learnt.planned_with if p is not row)
-    kept = (*(k for k in learnt.kept if k.lane != lane.key), KeptAsItWas(lane=lane.key, count=len(lane.records), on=shop.today.isoformat()))
+    kept = (
+        *(k for k in learnt.kept if k.lane != lane.key),
+        KeptAsItWas(lane=lane.key, count=len(lane.records), on=shop.today.isoformat()),
+    )
     new = with_figure(shop.kit, lane.what, lane.tool, lane.species, row.was)
     shop.apply(f"{title_of(lane)}: as it was", new, learnt.changed(planned_with=rest, kept=kept))
     return row.was
@@ -269,7 +280,11 @@ def changes(shop: Shop, lane: Lane, value: float) -> list[Change]:
         return [_hours(shop, lane, value)]
     if lane.what == "settling":
         wet = [p for p in shop.pieces() if p.species == lane.species]
-        return [Change(f"forecasts of {len(wet)} pieces of {lane.species}: {'sooner' if value > (lane.assumed or 1.0) else 'later'} ready")]
+        return [
+            Change(
+                f"forecasts of {len(wet)} pieces of {lane.species}: {'sooner' if value > (lane.assumed or 1.0) else 'later'} ready"
+            )
+        ]
     new = with_figure(shop.kit, lane.what, lane.tool, lane.species, value)
     return [*_plans(shop, new), *_blanks(shop, new)] or [Change("no plan and no blank moves by it")]
 
@@ -286,7 +301,7 @@ def _plans(shop: Shop, new: ShopProfile) -> Iterator[Change]:
         faults = check(under_way.job.changed(kit=new.cuts_for(thickest)), under_way.plan)
         name = names.get(under_way.designs[0], under_way.designs[0])
         if faults:
-            yield Change(f"{name}'s plan no longer holds: {str(faults[0])}. Lay it out again (F5)", breaks=True)
+            yield Change(f"{name}'s plan no longer holds: {faults[0]}. Lay it out again (F5)", breaks=True)
         else:
             yield Change(f"{name}'s plan holds with it")
 
@@ -300,9 +315,13 @@ def _blanks(shop: Shop, new: ShopProfile) -> Iterator[Change]:
         before = {b.part: b for b in blanks_of(g, shop.kit.cuts.allowances)}
         for blank in blanks_of(g, new.cuts.allowances):
             old = before.get(blank.part)
-            sizes = [(getattr(old, n).mm, getattr(blank, n).mm) for n in ("length", "width", "thickness")] if old is not None else []
+            sizes = (
+                [(getattr(old, n).mm, getattr(blank, n).mm) for n in ("length", "width", "thickness")] if old is not None else []
+            )
             if any(abs(a - b) > 0.049 for a, b in sizes):
-                yield Change(f"{g.name}: {blank.part} is {' × '.join(f'{b:.1f}' for _, b in sizes)} rough, was {' × '.join(f'{a:.1f}' for a, _ in sizes)}")
+                yield Change(
+                    f"{g.name}: {blank.part} is {' × '.join(f'{b:.1f}' for _, b in sizes)} rough, was {' × '.join(f'{a:.1f}' for a, _ in sizes)}"
+                )
 
 
 def _hours(shop: Shop, lane: Lane, value: float) -> Change:
@@ -310,7 +329,13 @@ def _hours(shop: Shop, lane: Lane, value: float) -> Change:
     from grainet.session.making import at_the_bench
 
     old = lane.assumed or 1.0
-    left = sum(o.minutes for u in shop.plans.accepted() if (b := at_the_bench(shop, u.id)) is not None for o in b.left if o.kind == lane.tool)
+    left = sum(
+        o.minutes
+        for u in shop.plans.accepted()
+        if (b := at_the_bench(shop, u.id)) is not None
+        for o in b.left
+        if o.kind == lane.tool
+    )
     more = left * (value / old - 1)
     return Change(f"{abs(more):.0f} minutes {'more' if more > 0 else 'less'} in what is still to make")
 

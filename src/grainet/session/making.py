@@ -13,7 +13,19 @@ from grainet.kept import Kept
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
 from grainet.wood.value import Value
-from grainet.work.bench_log import BenchLog, DoneRow, Moved, OtherWay, Overridden, TakenApart, Warmth, Whereabouts, ends_at, instant, told
+from grainet.work.bench_log import (
+    BenchLog,
+    DoneRow,
+    Moved,
+    OtherWay,
+    Overridden,
+    TakenApart,
+    Warmth,
+    Whereabouts,
+    ends_at,
+    instant,
+    told,
+)
 from grainet.work.capacity import WAYS
 from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.holds import Held, Hold
@@ -64,7 +76,16 @@ def making_for(shop: Shop, under_way: UnderWay) -> Making:
     )  # what a key names is kept beside its answer, so that no id is given again
     found = _kept.get(key)
     if found is None:
-        made = making_of(under_way.job, under_way.plan, guitars, replace(bench_of(shop.kit), again=again), over=log.over, moved=log.moved, ways=log.ways, read={b.id: b for b in boards})
+        made = making_of(
+            under_way.job,
+            under_way.plan,
+            guitars,
+            replace(bench_of(shop.kit), again=again),
+            over=log.over,
+            moved=log.moved,
+            ways=log.ways,
+            read={b.id: b for b in boards},
+        )
         found = _kept.put(key, (rests_on, made))
     return found[1]
 
@@ -618,7 +639,11 @@ def choose_way(bench: AtTheBench, one: Operation, way: str) -> AtTheBench:
     ways = one.settings.get("ways", ())
     if way not in ways:
         raise Held(
-            Hold("order", "way", f"“{way}” is no way here; needs {' or '.join(ways)}." if ways else "Its machine takes it as it is.")
+            Hold(
+                "order",
+                "way",
+                f"“{way}” is no way here; needs {' or '.join(ways)}." if ways else "Its machine takes it as it is.",
+            )
         )
     kept = tuple(w for w in bench.log.ways if w.operation != one.id)
     bench.shop.apply(f"{short(one)}: {WAYS[way]}", bench.log.changed(ways=(*kept, OtherWay(operation=one.id, way=way))))

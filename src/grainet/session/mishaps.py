@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from grainet.wood.species import Species
 
 SPEAKS_FROM = 3
+DEAR = 3.0  # times the middle price of the rack
 # what usually goes wrong, and at which steps; any other word of the shop's own is as good
 KINDS: dict[str, tuple[str, ...]] = {
     "tear-out": ("flatten", "thickness", "joint", "shoot", "profile", "cavity", "bevel"), "burn": ("rip", "drill", "profile", "cavity", "slot"),
@@ -46,7 +47,9 @@ def typed(shop: Shop, words: str, board: str, *, tool: str = "", step: str = "",
     found = re.fullmatch(r"(.*?)(?:\s+(-?\d+(?:[.,]\d+)?))?(?:\s+(-?\d+(?:[.,]\d+)?))?", head.strip())
     kind = found[1].strip().lower() if found else ""
     if not kind or not any(c.isalpha() for c in kind):
-        raise BadEntry(f"“mishap {words}”: needs what went wrong, such as mishap tear-out 420 60 because fed wrong, helped scraped.")
+        raise BadEntry(
+            f"“mishap {words}”: needs what went wrong, such as mishap tear-out 420 60 because fed wrong, helped scraped."
+        )
     if len(kind) > 40:
         raise BadEntry("What went wrong in a word or two; the rest after because and helped.")
     if found is not None and found[2]:
@@ -69,7 +72,9 @@ def sentence(one: Mishap) -> str:
     if one.x_mm is not None:
         where += f" at {one.x_mm:.0f}" + (f", {one.y_mm:.0f} up" if one.y_mm is not None else "")
     why = f"; because {one.cause}" if one.cause else ""
-    return f"{one.kind.capitalize()}{where}{f', {one.tool}' if one.tool else ''}{why}" + (f"; helped: {one.fix}" if one.fix else "")
+    return f"{one.kind.capitalize()}{where}{f', {one.tool}' if one.tool else ''}{why}" + (
+        f"; helped: {one.fix}" if one.fix else ""
+    )
 
 
 # what repeats ----------------------------------------------------------------------------------------------------------
@@ -89,7 +94,9 @@ class Repeated:
         """As it is said before the next such step."""
         where = f"in {self.species.lower()}" if self.species else f"at the {self.tool}"
         why = f" Mostly because {self.cause}." if self.cause else ""
-        return f"{self.kind.capitalize()} {where}, {self.count} times in this shop.{why}" + (f" What helped: {self.fix}." if self.fix else "")
+        return f"{self.kind.capitalize()} {where}, {self.count} times in this shop.{why}" + (
+            f" What helped: {self.fix}." if self.fix else ""
+        )
 
 
 def repeated(mishaps: Sequence[Mishap]) -> list[Repeated]:
@@ -177,6 +184,21 @@ def sharpen(shop: Shop, tool: str) -> str:
     return found
 
 
-def dull(shop: Shop) -> dict[str, Wear]:
-    """The edges that have cut more than is looked at before dear or figured wood, by machine."""
-    return {w.tool: w for w in wear(shop) if w.counts >= DULL_M}
+def sharpen_first(shop: Shop, tool: str, board: str) -> str:
+    """Why an edge is to be made sharp before a board, as a sentence: it has cut far, and the board is dear or figured; empty where not."""
+    from statistics import median
+
+    piece = next((p for p in shop.pieces(everything=True) if p.id == board), None)
+    if piece is None or not tool:
+        return ""
+    prices = [p.supply.price for p in shop.pieces() if p.supply.price]
+    dear = bool(piece.supply.price and prices and piece.supply.price >= DEAR * median(prices))
+    if not piece.figure and not dear:
+        return ""
+    worn = next((w for w in wear(shop) if w.tool == tool and w.counts >= DULL_M), None)
+    if worn is None:
+        return ""
+    what = f"No. {board} is {'figured' if piece.figure else 'dear'}"
+    return (
+        f"The {tool} has cut {worn.metres:.0f} m since it was sharp, which count {worn.counts:.0f}: {what}, so sharpen it first."
+    )

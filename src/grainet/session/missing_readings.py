@@ -64,19 +64,7 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
     found: list[Task] = []
     if piece.species == "unknown":
         found.append(Task("Species", "a name, or leave it unknown", "sp "))
-    if piece.reclaimed and not piece.coating.finish:
-        found.append(Task("Old finish", "none, unknown, paint, varnish, stain, oil", "finish "))
-    if piece.reclaimed and not piece.coating.treatment:
-        found.append(Task("Treatment", "none, unknown, preservative, decking", "treated "))
-    if piece.coating.wants_test:
-        found.append(Task(f"Test the old {piece.coating.finish}", "clean or lead, and how; before any tool", "tested "))
-    for face in piece.unswept_faces:
-        found.append(Task(f"Sweep face {face} for metal", "mark each find first: m 6x6", f"clear {face}"))
-    for look in wanted(piece):
-        if not why_closed(piece, look):
-            found.append(Task(f"Skim face {look} to see the wood", "a light pass, by hand or machine; then look again", f"skimmed {look} "))
-    for skim in (s for s in piece.skims if not s.seen):
-        found.append(Task(f"Look at face {skim.face} again", f"{LOOKS_AT}, now that it is bare", f"seen {skim.face}"))
+    found += _old_face(piece)
     if piece.mass_kg is None:
         found.append(Task("Weigh it", "gives kg/m³", "kg ", "scale"))
     if not piece.moisture_now:
@@ -97,6 +85,27 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
         found.append(Task("Origin", "where it comes from", "from "))
     if not piece.place:
         found.append(Task("Place", "where it lies, such as C3", "at "))
+    return found
+
+
+def _old_face(piece: Piece) -> list[Task]:
+    """What old and finished stock asks for, in the order in which it is safe: declared, tested, swept, skimmed, looked at again."""
+    found: list[Task] = []
+    if piece.reclaimed and not piece.coating.finish:
+        found.append(Task("Old finish", "none, unknown, paint, varnish, stain, oil", "finish "))
+    if piece.reclaimed and not piece.coating.treatment:
+        found.append(Task("Treatment", "none, unknown, preservative, decking", "treated "))
+    if piece.coating.wants_test:
+        found.append(Task(f"Test the old {piece.coating.finish}", "clean or lead, and how; before any tool", "tested "))
+    for face in piece.unswept_faces:
+        found.append(Task(f"Sweep face {face} for metal", "mark each find first: m 6x6", f"clear {face}"))
+    for look in wanted(piece):
+        if not why_closed(piece, look):
+            found.append(
+                Task(f"Skim face {look} to see the wood", "a light pass, by hand or machine; then look again", f"skimmed {look} ")
+            )
+    for skim in (s for s in piece.skims if not s.seen):
+        found.append(Task(f"Look at face {skim.face} again", f"{LOOKS_AT}, now that it is bare", f"seen {skim.face}"))
     return found
 
 

@@ -28,9 +28,23 @@ def board_steps(shop: Shop, under_way: UnderWay, piece_id: str) -> list[Step]:
 
     kit, piece = shop.kit, under_way.job.piece(piece_id)
     steps = steps_for(under_way.job, under_way.plan, piece, kit.length_style, kit.library, kit.machines)
+    steps = [replace(s, cautions=(*s.cautions, *_by_experience(shop, s, piece))) for s in steps]
     if steps:
         steps[-1] = replace(steps[-1], cautions=(*steps[-1].cautions, *_before_gluing(shop, under_way, piece_id)))
     return steps
+
+
+def _by_experience(shop: Shop, step: Step, piece: Piece) -> Iterator[Caution]:
+    """What went wrong three times at such a cut in this wood, or at this machine; an edge that has cut far, before dear wood."""
+    from grainet.session.mishaps import said_before, sharpen_first
+    from grainet.work.cautions import Caution
+
+    tool = step.tool.lower()
+    for kinds, species, at, said in said_before(shop):
+        if (not kinds or step.cut.tool in kinds) and (species == piece.species if species else at == tool):
+            yield Caution(said.code, "shop", said.grade, said.text)
+    if dull := sharpen_first(shop, tool, piece.id):
+        yield Caution("dull", "blade", "B", dull)
 
 
 def _before_gluing(shop: Shop, under_way: UnderWay, piece_id: str) -> Iterator[Caution]:
@@ -151,5 +165,7 @@ def _return_offcuts(shop: Shop, under_way: UnderWay, piece_id: str, *more: Bench
         numbers.append(number)
         pieces.append(offcut_piece(parent, offcut, number))
     new = under_way.with_returned(piece_id)
-    shop.apply(f"No. {piece_id} sawn, {len(pieces)} offcuts back", new.progress, *more, parent.changed(gone=under_way.id), *pieces)
+    shop.apply(
+        f"No. {piece_id} sawn, {len(pieces)} offcuts back", new.progress, *more, parent.changed(gone=under_way.id), *pieces
+    )
     return new

@@ -37,7 +37,7 @@ def wanted(piece: Piece) -> tuple[Literal["1", "2"], ...]:
     if piece.coating.finish in ("", "none"):
         return ()
     done = {s.face for s in piece.skims}
-    return tuple(f for f in ("1", "2") if f not in done)  # type: ignore[misc]
+    return tuple(f for f in ("1", "2") if f not in done)
 
 
 def skimmed(piece: Piece, face: Literal["1", "2"], mm: float, on: str) -> Piece:
@@ -46,7 +46,9 @@ def skimmed(piece: Piece, face: Literal["1", "2"], mm: float, on: str) -> Piece:
         raise BadEntry(why)
     least = piece.least_thickness_mm
     if not 0 < mm <= MOST_MM:
-        raise BadEntry(f"skimmed {face} {mm:g}: a look takes more than 0 and at most {MOST_MM:g}; more is planing, read its thickness anew (t).")
+        raise BadEntry(
+            f"skimmed {face} {mm:g}: a look takes more than 0 and at most {MOST_MM:g}; more is planing, read its thickness anew (t)."
+        )
     if least is not None and mm >= least:
         raise BadEntry(f"skimmed {face} {mm:g}: it is only {least:g} thick.")
     marks = []

@@ -17,7 +17,19 @@ from grainet.wood.figure import FigureZone
 from grainet.wood.photo import Photo
 from grainet.wood.record import CutSample, Happening, Rest, Supply, Tap, Weighing
 from grainet.wood.suggestion import Suggestion
-from grainet.wood.value import Day, DayOrEmpty, DayOrWords, Name, OutlineOrEmpty, Place, Point, Ring, Value, says_nothing, twice_named
+from grainet.wood.value import (
+    Day,
+    DayOrEmpty,
+    DayOrWords,
+    Name,
+    OutlineOrEmpty,
+    Place,
+    Point,
+    Ring,
+    Value,
+    says_nothing,
+    twice_named,
+)
 
 PieceKind = Literal["slab", "plank", "billet", "strip", "panel", "furniture_part", "plate", "veneer", "fretboard_blank", "offcut"]
 PIECE_KINDS: tuple[PieceKind, ...] = (

@@ -64,9 +64,7 @@ def able(bench: Bench, work: Work, size: Size) -> Able:
     some = [m for m in bench.machines if work in m.does]
     fitting = next((m for m in some if not refusals([m], work, stuff)), None)
     if fitting is not None:
-        return Able(
-            fitting.name.lower(), fitting.kind.value, cautions_at("", fitting.kind.value, (), size, fitting.shortest_mm)
-        )
+        return Able(fitting.name.lower(), fitting.kind.value, cautions_at("", fitting.kind.value, (), size, fitting.shortest_mm))
     if not some:
         return Able(USUAL[work], USUAL[work])
     why = "; ".join(refusals(some, work, stuff))

@@ -20,7 +20,9 @@ SHORT_STOCK_MM = 300.0
 
 
 Grade = Literal["A", "B", "C"]
-Topic = Literal["metal", "finish", "dust", "blade", "oil", "trade", "machine", "glue"]
+Topic = Literal[
+    "metal", "finish", "dust", "blade", "oil", "trade", "machine", "glue", "shop"
+]  # shop: what went wrong here before
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -19,13 +20,17 @@ from grainet.work.record import Learnt, Record, What
 
 FROM, AGAIN = 5, 5  # records from which on a lane speaks, and how many more after it was told to keep as it was
 TOO_BROAD = 0.5  # of the median: a broader middle half is no figure to plan with
-SAME_MM, SAME_SHARE = 0.1, 0.05  # nearer to what is planned there is nothing to learn
+SAME_MM, SAME_SHARE, SAME_RATIO = 0.1, 0.05, 0.1  # nearer to what is planned there is nothing to learn
 STEP: dict[What, float] = {"minutes": 0.05, "settling": 0.05, "kerf": 0.05}
 USUAL_STEP = 0.1
 RATIOS = ("minutes", "settling")  # measured over planned; all else is a size
 UNSIGNED = ("miss",)  # how far off counts, not to which side
 STRAY_SHARE = 0.9  # of the misses stay within what a saw is said to stray
 
+SPREAD_OUT: dict[What, str] = {
+    "minutes": "spread all along: long and short ones are counted as one kind of step, or there were pauses between",
+    "settling": "spread all along: they lay in different places, or their readings were too few",
+}
 Stand = Literal["few", "agrees", "proposes", "asks", "kept"]
 
 
@@ -99,7 +104,8 @@ class Lane:
             return "few"
         if self.too_broad:
             return "asks"
-        if self.assumed is None or abs(self.figure - self.assumed) < max(SAME_MM if self.what not in RATIOS else SAME_SHARE, SAME_SHARE * abs(self.assumed)) - 1e-9:  # fmt: skip
+        near = SAME_RATIO if self.what in RATIOS else max(SAME_MM, SAME_SHARE * abs(self.assumed or 0.0))
+        if self.assumed is None or abs(self.figure - self.assumed) < near - 1e-9:
             return "agrees"
         return "kept" if len(self.records) < self.kept_at + AGAIN and self.kept_at else "proposes"
 
@@ -111,7 +117,9 @@ class Lane:
             return f"every one about {abs(self.bias):.1f} {side}: set the stop or the scale, not the plan"
         found = _groups(self.values)
         if found is None:
-            return "spread all along: a dull edge, a loose fence, or wood that moves while it is worked"
+            return SPREAD_OUT.get(
+                self.what, "spread all along: a dull edge, a loose fence, or wood that moves while it is worked"
+            )
         few, many = sorted(found, key=len)
         if len(few) == 1:
             at = self.records[self.values.index(few[0])]
@@ -142,13 +150,13 @@ def lanes_of(records: Sequence[Record], learnt: Learnt, assumed: Callable[[What,
         lane = Lane(what, tool, species, tuple(rows), assumed(what, tool, species))
         found.append(Lane(what, tool, species, lane.records, lane.assumed, kept.get(lane.key, 0)))
     order = {"proposes": 0, "asks": 1, "kept": 2, "agrees": 3, "few": 4}
-    return sorted(found, key=lambda lane: (order[lane.stand], -len(lane.records), lane.key))
+    return sorted(found, key=lambda lane: (order[lane.stand], lane.what in RATIOS, -len(lane.records), lane.key))
 
 
 def _groups(values: Sequence[float]) -> tuple[list[float], list[float]] | None:
     """Two groups with a gap between them that is wider than either; None where there is no such gap."""
     ordered = sorted(values)
-    gaps = [b - a for a, b in zip(ordered, ordered[1:])]
+    gaps = [b - a for a, b in pairwise(ordered)]
     if not gaps:
         return None
     k = int(np.argmax(gaps))

@@ -89,7 +89,9 @@ def _with_what_happened(one: Operation, bench: Bench, sheet: Sheet) -> Operation
     said = {
         caution.code: caution
         for kinds, species, tool, caution in bench.again
-        if (not kinds or one.kind in kinds) and (species in woods if species else tool == one.machine) and one.kind not in WITHOUT_WORK
+        if (not kinds or one.kind in kinds)
+        and (species in woods if species else tool == one.machine)
+        and one.kind not in WITHOUT_WORK
     }
     return one.changed(cautions=(*one.cautions, *said.values())) if said else one
 

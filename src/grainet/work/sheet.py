@@ -27,7 +27,9 @@ class Sheet:
     ) -> None:  # fmt: skip
         self.woods = {board: frozenset({wood}) for board, wood in (woods or {}).items()}  # of boards, and of what comes from them
         self.library = library or library_with()
-        self.done_otherwise = done_otherwise or (lambda _name, _kind, told: told)  # where a person chose another way for an operation
+        self.done_otherwise = done_otherwise or (
+            lambda _name, _kind, told: told
+        )  # where a person chose another way for an operation
         self.operations: dict[str, Operation] = {}
         self.ties: list[Tie] = []
         self.gone: set[str] = set()  # used up
@@ -52,14 +54,7 @@ class Sheet:
         if kind not in SAWING and kind != "glue":
             more["cautions"] = self._cautions(kind, works_on, more)
         told = dict.fromkeys((*needs, *(n for w in works_on for n in self._last.get(w, ()))))
-        one = Operation(
-            id=own,
-            kind=kind,
-            works_on=tuple(works_on),
-            gives=tuple(gives),
-            needs=tuple(told),
-            **more,
-        )
+        one = Operation(id=own, kind=kind, works_on=tuple(works_on), gives=tuple(gives), needs=tuple(told), **more)
         self.operations[one.id] = one
         self._follow(one)
         if kind in MACHINING:

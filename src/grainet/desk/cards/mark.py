@@ -109,8 +109,15 @@ class MarkCard(QWidget):
             menu.addAction(way.capitalize(), lambda w=words: self._read(w))
         if not defect.live_metal and not defect.cleared:
             menu.addSeparator()
-            for how, words in (("harden", "Make it firm"), ("dowels", "Dowels across it"), ("plug", "Plug it"), ("insert", "Let wood in")):
-                act = menu.addAction(f"{words}, as a step where a part uses it", lambda h=how: self._read(f"mend {defect.id} {h}"))
+            for how, words in (
+                ("harden", "Make it firm"),
+                ("dowels", "Dowels across it"),
+                ("plug", "Plug it"),
+                ("insert", "Let wood in"),
+            ):
+                act = menu.addAction(
+                    f"{words}, as a step where a part uses it", lambda h=how: self._read(f"mend {defect.id} {h}")
+                )
                 act.setCheckable(True)
                 act.setChecked(defect.mend == how)
             if defect.mend:

@@ -313,7 +313,14 @@ class MarkWords(ReaderBase):
             self.piece.changed(sweeps=(*others, *new)), label="metal sweep",
         )  # fmt: skip
 
-    @word("skimmed", MARKS, "skimmed face mm", "a light skim of an old face, to see the wood", "skimmed 1 0.4", "plane scrape bare clean look")
+    @word(
+        "skimmed",
+        MARKS,
+        "skimmed face mm",
+        "a light skim of an old face, to see the wood",
+        "skimmed 1 0.4",
+        "plane scrape bare clean look",
+    )
     def _skimmed(self, rest: str) -> Command:
         face, _, text = rest.strip().partition(" ")
         if face not in ("1", "2"):
@@ -324,7 +331,11 @@ class MarkWords(ReaderBase):
             raise BadEntry(f"“{text}” is no figure; skimmed needs how much came off, such as skimmed {face} 0.4.") from None
         new = skimmed(self.piece, face, mm, self.today)  # type: ignore[arg-type]
         gone = [d.id for d in self.piece.defects if d.id not in {n.id for n in new.defects}]
-        gloss = f"{mm:g} off face {face}" + (f"; {', '.join(gone)} gone with it" if gone else "") + f". Look at it again, then seen {face}"
+        gloss = (
+            f"{mm:g} off face {face}"
+            + (f"; {', '.join(gone)} gone with it" if gone else "")
+            + f". Look at it again, then seen {face}"
+        )
         return Command(gloss, new, label=f"face {face} skimmed")
 
     @word("seen", MARKS, "seen face", "a skimmed face was read again: 1, 2 or both", "seen 1", "looked read again")

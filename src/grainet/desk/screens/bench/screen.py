@@ -20,6 +20,7 @@ from grainet.desk.screens.bench.wood import paint_wood
 from grainet.desk.widgets.controls import wrapped
 from grainet.present.bench_view import BenchStep, Tick, bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
+from grainet.session.learning import board_of
 from grainet.session.making import AtTheBench, at_the_bench, do, measure_again
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.value import BadEntry
@@ -34,7 +35,10 @@ LEAST_PX, TITLE_PX, NUMBER_PX = 34, 60, 236
 STANDS_S = 1.0  # how long a caution has stood before a press may tick it
 BOUNCE_S = 0.35  # two presses nearer than this are one
 SHOWN = 9  # steps in the strip
-TROUBLES = (("a crack", "crack "), ("metal", "nail "), ("a cut went elsewhere", "went "), ("a part is lost", "lost "))
+TROUBLES = (
+    ("a crack", "crack "), ("metal", "nail "), ("a cut went elsewhere", "went "), ("a part is lost", "lost "), ("tear-out", "mishap tear-out "),
+    ("something else", "mishap "),
+)  # fmt: skip
 
 
 class BenchKey(QAbstractButton):
@@ -291,8 +295,14 @@ class Bench(QWidget):
             self.refresh()
             return
         step = self.step
-        board = step.operation.board if step is not None else ""
+        board = board_of(self.bench, step.operation) if step is not None and self.bench is not None else ""
+        told = (
+            (step.operation.machine, step.operation.kind, board)
+            if step is not None and words.startswith("mishap")
+            else ("", "", "")
+        )
         self.leave()
+        self.state.at_step = told
         self.window_.show_screen("saw_and_wait")
         if self.state.shop.has_piece(board):
             self.state.choose_piece(board)

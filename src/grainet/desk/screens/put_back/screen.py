@@ -163,6 +163,8 @@ class PutBack(Screen):
         self.chips: list[PartChip] = []
         self.shelve_it = WordButton(state, "Shelve the next", "Ctrl+Enter", chalk=True, parent=self, name="putBack.shelve")
         self.shelve_it.clicked.connect(self.primary_action)
+        self.learnt = WordButton(state, "What was learnt", "Ctrl+Shift+W", parent=self, name="putBack.learnt")
+        self.learnt.clicked.connect(lambda: state.screen_wanted.emit("learnt"))
 
     # which parent -------------------------------------------------------------------------------------------------
     def parents(self) -> list[Piece]:
@@ -241,7 +243,7 @@ class PutBack(Screen):
         self.shelve_it.say(
             "Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", enabled=bool(waiting)
         )
-        flow.row_to_right([(self.shelve_it, 230)], self.width() - RIGHT, 5)
+        flow.row_to_right([(self.shelve_it, 230), (self.learnt, self.learnt.sizeHint().width())], self.width() - RIGHT, 5)
         self.update()
 
     def _parent_buttons(self, parent: Piece | None) -> None:

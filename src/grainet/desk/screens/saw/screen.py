@@ -16,8 +16,8 @@ from grainet.design.shape import as_array
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
-from grainet.desk.screens.screen import Screen
 from grainet.desk.screens.saw.running import draw_running
+from grainet.desk.screens.screen import Screen
 from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State

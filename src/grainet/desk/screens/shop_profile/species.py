@@ -16,6 +16,7 @@ from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
+from grainet.session.mishaps import note_on
 from grainet.wood.candidates import Candidate, standing
 from grainet.wood.species import COLOURS, FLAG_WORDS, FLAGS, POROSITIES, Species, library, plain
 
@@ -291,4 +292,8 @@ class SpeciesPage(QWidget):
         low, high = self.chosen.density_band_kg_m3
         ratio = self.chosen.shrink_tangential_pct / self.chosen.shrink_radial_pct
         words = f"band {low:.0f} to {high:.0f} kg/m³; tangential {ratio:.2f} times radial. Dust and trade notes are judgement: check current trade rules."
-        draw.text_at(p, left, 58 + 8 * 46 + 10, words, theme.ink2, 13.5, room=self.width() - left)
+        own = note_on(self.state.shop, self.chosen.common)
+        if own:
+            draw.text_at(p, left, 58 + 8 * 46 + 10, own[0], theme.ochre, 13.5, 600, room=self.width() - left)
+        else:
+            draw.text_at(p, left, 58 + 8 * 46 + 10, words, theme.ink2, 13.5, room=self.width() - left)

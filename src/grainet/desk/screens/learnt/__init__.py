@@ -1,0 +1,1 @@
+"""Days: all builds on one calendar, today on top."""

@@ -1,0 +1,109 @@
+"""What was learnt, in the real window: told in words, proposed, accepted, taken back; mishaps where they happened; edges made sharp."""
+
+from PySide6.QtCore import Qt
+
+from grainet.desk.screens.bench.screen import TROUBLES
+from grainet.present.learnt_view import lane_view, speaks
+from grainet.session.learning import lanes
+from grainet.session.mishaps import mishaps_of
+from tests.desk.app import WindowTest
+from tests.desk.test_glue import Laid
+
+
+class Figures(Laid):
+    def setUp(self):
+        super().setUp()
+        self.window.show_screen("learnt")
+        self.settle()
+        self.screen = self.window.in_front
+
+    def test_nothing_then_five_figures_in_words_then_planned_with_and_back(self):
+        self.window.grab()
+        was = self.shop.kit.losses.skim_mm
+        for figure in ("2.1", "2.2", "2.4", "2.6"):
+            self.type(f"took planer {figure} on 2")
+        self.assertEqual(len(self.screen.views), 1)
+        self.assertIn("1 more record before", self.screen.views[0].more)
+        self.assertFalse(self.screen.take.isVisible())
+        self.type("took planer 2.7 on 2")
+        self.settle()
+        self.assertEqual(self.screen.take.text(), "Plan with 2.4")
+        self.assertIn("2.4 in place of", speaks(lanes(self.shop)))
+        for _ in range(200):
+            self.settle()
+            if self.screen.moves is not None:
+                break
+        self.assertTrue(any(m.breaks for m in self.screen.moves))
+        self.window.grab()
+        self.click("learnt.take")
+        self.assertEqual(self.shop.kit.losses.skim_mm, 2.4)
+        self.settle()
+        self.window.grab()
+        self.click("learnt.back")
+        self.assertEqual(self.shop.kit.losses.skim_mm, was)
+        self.assertEqual(lane_view(self.shop, lanes(self.shop)[0]).take, "")
+
+    def test_kept_as_it_was_lanes_by_keys_and_what_is_typed_wrong_is_said(self):
+        for words in ["took edge 2.4 on 1"] * 5 + ["took trim 9"] * 5 + ["took kerf table saw 3.2"]:
+            self.type(words)
+        first = self.screen.key
+        self.key(Qt.Key.Key_Down)
+        self.assertNotEqual(self.screen.key, first)
+        self.click("learnt.keep")
+        self.assertIn("kept as it was", self.screen.in_hand.more)
+        self.type("took lathe 3")
+        self.assertTrue(self.window.head.bad)
+        self.key(Qt.Key.Key_Escape)
+        self.screen.choose(next(v.lane.key for v in self.screen.views if not v.take))
+        self.screen.primary_action()  # says that nothing is proposed
+        self.window.grab()
+        self.assertEqual(self.screen.heads()[0], "What was learnt")
+
+
+class WentWrong(Laid):
+    def test_a_mishap_told_at_the_bench_carries_its_step_and_the_third_speaks(self):
+        self.window.open_bench()
+        bench = self.window.bench
+        at = bench.bench.making.operations[1]
+        for _ in range(3):
+            self.window.open_bench(at.id)
+            bench._pressed_at = 0.0
+            bench.press("trouble")
+            bench.troubles = next(k for k, (name, _) in enumerate(TROUBLES) if name == "tear-out")
+            bench.press("next")
+            self.assertEqual(self.window.head.tape.text(), "mishap tear-out ")
+            self.type("mishap tear-out 300 40 because fed backwards, helped a scraper")
+        rows = mishaps_of(self.shop)
+        self.assertEqual({(m.step, m.tool, m.x_mm, m.cause) for m in rows}, {(at.kind, at.machine, 300.0, "fed backwards")})
+        self.assertEqual(self.window.state.at_step, ("", "", ""))
+        self.window.show_screen("learnt")
+        screen = self.window.in_front
+        screen.show_view("wrong")
+        self.settle()
+        self.window.grab()
+        self.type("sharpened nothing")
+        self.assertTrue(self.window.head.bad)
+        self.key(Qt.Key.Key_Escape)
+        tool = self.shop.kit.machines[0].name.lower()
+        self.type(f"sharpened {tool}")
+        screen.show_view("edges")
+        self.settle()
+        self.window.grab()
+
+    def test_put_back_leads_here(self):
+        self.window.show_screen("put_back")
+        self.settle()
+        self.click("putBack.learnt")
+        self.assertEqual(self.window.state.screen, "learnt")
+
+
+class Empty(WindowTest):
+    empty = True
+
+    def test_an_empty_shop_says_how_it_begins(self):
+        self.window.show_screen("learnt")
+        for view in ("figures", "wrong", "edges"):
+            self.window.in_front.show_view(view)
+            self.settle()
+            self.window.grab()
+        self.assertEqual(self.window.in_front.views, [])
