@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from grainet import __version__
-from grainet.cli import guitar, steps
+from grainet.cli import archive, guitar, steps
 from grainet.kit.use import Use
 
 DONE, FAULTS, UNUSABLE, REFUSED, UNFORESEEN = 0, 1, 2, 3, 70
@@ -69,6 +69,7 @@ def _parser() -> argparse.ArgumentParser:
     grade.set_defaults(run=_grade)
     guitar.add_to(commands)
     steps.add_to(commands)
+    archive.add_to(commands)
     _shop_commands(commands)
     bring = commands.add_parser("import", help="bring a stock list (JSON or CSV) into a shop folder")
     bring.add_argument("stock", type=Path)

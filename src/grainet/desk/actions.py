@@ -92,6 +92,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("Mirror both halves of the pair", "Alt+M", lambda w: w.match(lambda m: m.mirror())),
     ActionRow("A surprise while sawing", "Ctrl+Shift+X", lambda w: w.surprise()),
     ActionRow("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda w: w.save_elsewhere()),
+    ActionRow("The whole shop as one file", "Ctrl+Alt+S", lambda w: w.archive()),
     ActionRow("Every word of the tape line", "Ctrl+H", lambda w: w.state.tape_wanted.emit("?")),
     ActionRow("Open another shop", "Ctrl+Shift+O", lambda w: w.open_shop("choose") if w.open_shop else None),
     ActionRow("Change how lengths are shown", "Ctrl+L", lambda w: w.next_length_style()),

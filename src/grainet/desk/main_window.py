@@ -33,8 +33,8 @@ from grainet.desk.widgets.scroll import ScrollsWhenSmall, bar_apart
 from grainet.exchange.json_file import Unusable
 from grainet.present.ring_edit import moved_ring
 from grainet.present.stations import station_lines
-from grainet.session.learning_words import TYPED
 from grainet.session.shop import Shop
+from grainet.store.archive import Packed
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.units import LENGTH_STYLES
 
@@ -62,6 +62,13 @@ NEEDS = (960, 430)  # px that the window across and a screen down want; below th
 FRAME = (2, 40)  # a usual title bar and its rim, where nobody has told yet
 
 
+def _words_anywhere() -> list[tuple[str, str, str]]:
+    """What may be typed on every screen beside the words about wood; read when first asked for."""
+    from grainet.session.learning_words import TYPED
+
+    return TYPED
+
+
 class Screens(dict[str, Screen]):
     """The window's screens by name; one that is asked for and not there yet is made."""
 
@@ -86,7 +93,7 @@ class Window(QWidget):
         super().__init__()
         self.start_again = start_again
         self.state = State(shop)
-        self.state.words_here = lambda: [*self.in_front.typed_here(), *TYPED]
+        self.state.words_here = lambda: [*self.in_front.typed_here(), *_words_anywhere()]
         self.state.setParent(self)  # it goes with the window, and with it all that is connected to it
         self.worker = WorkerClient()
         self.worker.setParent(self)
@@ -435,6 +442,30 @@ class Window(QWidget):
             return
         self.state.notify(f"the shop is in {folder.name} now, and you are working in it")
         self.refresh()
+
+    def archive(self, path: str | None = None) -> None:
+        """Pack the whole shop, photos and journal too, into one file; the window goes on meanwhile."""
+        from grainet.session.archives import pack
+
+        name = f"{self.state.shop.kit.name} {self.state.today.isoformat()}.zip"
+        chosen = path or file_to_write(self, "The whole shop as one file", name, "Archives (*.zip)")[0]
+        if not chosen:
+            return
+        target = Path(chosen if chosen.endswith(".zip") else f"{chosen}.zip")
+
+        def work() -> object:
+            try:
+                return pack(self.state.shop, target)
+            except ShopUnusable as fault:
+                return fault
+
+        self.state.background.start(work, lambda found: self._packed(target, found), 3)
+
+    def _packed(self, target: Path, found: object) -> None:
+        if isinstance(found, ShopUnusable):
+            self.state.warn(str(found))
+        elif isinstance(found, Packed):
+            self.state.notify(f"written: {target.name}, with {found.photos} photos; {target.stat().st_size / 1e6:.1f} MB")
 
     def open_photos(self) -> None:
         """The menu of photos."""

@@ -141,6 +141,13 @@ def _the_bench(_db: sqlite3.Connection) -> None:
     """
 
 
+def _what_was_learnt(_db: sqlite3.Connection) -> None:
+    """8 to 9: a shop may hold records, mishaps and what it made of them; pieces mends and skims, bench logs other ways.
+
+    Nothing of an older shop changes; the number alone tells an older program to leave a newer shop alone.
+    """
+
+
 def _compact(data: object) -> str:
     return json.dumps(data, separators=(",", ":"), ensure_ascii=False)
 
@@ -153,6 +160,7 @@ MIGRATIONS = {
     6: _machines_by_name,
     7: _readings_of_their_own,
     8: _the_bench,
+    9: _what_was_learnt,
 }
 LATEST = 1 + len(MIGRATIONS)
 

@@ -24,12 +24,19 @@ _FIGURES = (
     ("limits.planer_deepest_mm", "planer", "deepest_mm", ""), ("limits.router_reach_mm", "router", "deepest_mm", ""),
     ("limits.saw_lean_deg", "curves", "lean_deg", ""), ("limits.saw_wobble_mm", "curves", "wander_mm", ""),
 )  # fmt: skip
+# what a profile that said nothing else had then: only what differed from it was kept
+_CUTS_THEN: Json = {
+    "kerf_mm": {"crosscut": 3.0, "rip": 3.0, "resaw": 1.2, "outline": 3.0}, "skim_mm": 0.6, "resaw_skim_mm": 0.4, "edge_mm": 1.0, "trim_mm": 4.0, "metal_clear_mm": 15.0,
+    "growth_mm": 25.0, "machines": {"resaw_height_mm": 300.0, "planer_width_mm": 260.0, "thicknesser_width_mm": 330.0, "thicknesser_least_mm": 5.0, "least_length_mm": 300.0},
+}  # fmt: skip
+_GUESSED_THEN = ("rip kerf", "resaw kerf", "resaw height", "thicknesser width", "planer width")
 
 
 def profile_of_form_6(old: Json) -> Json:
     """A profile as form 6 knows it; one that knows its machines already stays as it is."""
-    if "cuts" not in old:
+    if "machines" in old or not old.keys() & {"cuts", "limits", "guessed"}:
         return old
+    old = {"cuts": _CUTS_THEN, "guessed": _GUESSED_THEN, **old}
     machines = {id_: {"id": id_, "name": name, "kind": kind, "does": [work]} for id_, name, kind, work in _MACHINES}
     guesses: dict[str, list[str]] = {}
     for path, machine, field, guess in _FIGURES:

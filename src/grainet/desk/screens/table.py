@@ -56,6 +56,7 @@ ROWS = (
     ScreenRow("kit_book", "Ctrl+K", "Kit book", "shop_profile.screen", "KitBook"),
     ScreenRow("guide", "F1", "Guide", "guide.screen", "GuideScreen"),
     ScreenRow("aside", "Ctrl+Shift+A", "See what was set aside", "aside.screen", "AsideScreen"),
+    ScreenRow("beside", "Ctrl+Alt+O", "Another shop beside this one", "beside.screen", "BesideScreen"),
     ScreenRow("photo", "", "Photo", "photo.screen", "PhotoScreen"),
     ScreenRow("stock_list", "", "A list of stock", "stock_list.screen", "StockList"),
     ScreenRow("first_start", "", "First start", "bring_in.first_start", "FirstStart"),

@@ -1,0 +1,1 @@
+"""Another shop beside this one: what differs, and bringing it in."""
