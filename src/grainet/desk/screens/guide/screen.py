@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from importlib.resources import files
 
 from PySide6.QtGui import QPainter
@@ -11,12 +10,13 @@ from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, font
+from grainet.desk.screens.guide.words import chapters_of, page_of
 from grainet.desk.screens.screen import Page
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.pick_list import Pick, PickList
 
-LIST_W, MOST_W = 232, 860
+LIST_W, MOST_W, PICTURE_W = 232, 860, 780
 
 
 class GuideScreen(Page):
@@ -25,15 +25,16 @@ class GuideScreen(Page):
     def __init__(self, state: State) -> None:
         super().__init__(state)
         self.setObjectName("guide")
-        self.words = (files("grainet.data") / "guide.html").read_text(encoding="utf-8")
+        data = files("grainet.data")
+        self.words = (data / "GUIDE.md").read_text(encoding="utf-8")
         self.chapters = PickList(state, LIST_W - 8, self, "guide.chapters")
-        titles = re.findall(r"<h2>(.*?)</h2>", self.words)
-        self.chapters.show_rows([Pick(title, "", "", title) for title in titles], choose=False)
+        self.chapters.show_rows([Pick(title, "", "", title) for title in chapters_of(self.words)], choose=False)
         self.chapters.picked.connect(self.go_to)
         self.page = QTextBrowser(self)
         self.page.setObjectName("guide.page")
         self.page.setFrameShape(QTextBrowser.Shape.NoFrame)
         self.page.setOpenLinks(False)
+        self.page.setSearchPaths([str(data / "pictures")])
         self._shown: object = None
         state.changed.connect(self.refresh)
 
@@ -49,9 +50,8 @@ class GuideScreen(Page):
                 f"body {{ color: {theme.ink.name()}; }} h1 {{ font-size: 26px; }} h2 {{ font-size: 19px; color: {theme.ink.name()}; margin-top: 20px; }}"
                 f" p {{ line-height: 140%; }} b {{ color: {theme.chalk.name()}; }} i {{ color: {theme.ochre.name()}; font-style: normal; }}"
             )
-            named = re.sub(r"<h2>(.*?)</h2>", lambda m: f'<h2><a name="{m[1]}"></a>{m[1]}</h2>', self.words)
             self.page.document().setDefaultStyleSheet(style)
-            self.page.setHtml(named)
+            self.page.setHtml(page_of(self.words, PICTURE_W))
         flow.fill(self.chapters, LEFT - 8, 14, LEFT - 8 + LIST_W, self.height() - 14)
         x = LEFT + LIST_W + 14
         flow.fill(self.page, x, 6, min(x + MOST_W, self.width() - RIGHT), self.height() - 6)
