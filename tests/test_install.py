@@ -73,12 +73,23 @@ class Wheel(unittest.TestCase):
             with zipfile.ZipFile(wheel) as packed:
                 names = set(packed.namelist())
                 packed.extractall(Path(scratch) / "there")
-            for name in ("grainet/data/GUIDE.md", "grainet/data/species.csv", "grainet/data/grainet.svg", "grainet/data/pictures/saw-and-wait-light.png"):
+            for name in (
+                "grainet/data/GUIDE.md",
+                "grainet/data/species.csv",
+                "grainet/data/grainet.svg",
+                "grainet/data/pictures/saw-and-wait-light.png",
+            ):
                 self.assertIn(name, names)
             self.assertTrue(any(n.startswith("grainet/data/fonts/") for n in names))
             self.assertFalse([n for n in names if n.startswith(("tests", "tools"))])
             script = f"import sys; sys.path.insert(0, {str(Path(scratch) / 'there')!r}); import grainet; assert 'there' in grainet.__file__; from grainet.cli import main; sys.exit(main(['figures', '--help']))"
-            tried = subprocess.run([sys.executable, "-I", "-c", script], capture_output=True, text=True, check=False, env={**os.environ, "PYTHONDONTWRITEBYTECODE": "1"})
+            tried = subprocess.run(
+                [sys.executable, "-I", "-c", script],
+                capture_output=True,
+                text=True,
+                check=False,
+                env={**os.environ, "PYTHONDONTWRITEBYTECODE": "1"},
+            )
             self.assertEqual(tried.returncode, 0, tried.stderr[-2000:])
 
 

@@ -55,10 +55,15 @@ class InAShop(unittest.TestCase):
             one = bench.ready[0]
             if until(one):
                 return one
-            self.clock.now += timedelta(minutes=one.minutes * pace)
-            figures = {"fit": {"ends_mm": 0.0, "middle_mm": 0.0}, "trial": {"mm": 0.05}}.get(one.kind, {})
-            do(self.bench, one, figures=figures, letters=letters_on(bench.making, one) if one.kind == "glue" else (), agreed=[c.code for c in one.cautions if c.grade == "A"])  # fmt: skip
+            self.do_one(one, pace)
         raise AssertionError("never came to it")
+
+    def do_one(self, one, pace=1.0):
+        bench = self.bench
+        self.clock.now += timedelta(minutes=one.minutes * pace)
+        figures = {"fit": {"ends_mm": 0.0, "middle_mm": 0.0}, "trial": {"mm": 0.05}}.get(one.kind, {})
+        agreed = [c.code for c in one.cautions if c.grade == "A"]
+        do(self.bench, one, figures=figures, letters=letters_on(bench.making, one) if one.kind == "glue" else (), agreed=agreed)
 
 
 class Learnt(InAShop):

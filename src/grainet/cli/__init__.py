@@ -12,12 +12,13 @@ from pathlib import Path
 from typing import Any
 
 from grainet import __version__
-from grainet.cli import archive, guitar, steps
+from grainet.cli import archive, guitar, steps, story
 from grainet.kit.use import Use
 
 DONE, FAULTS, UNUSABLE, REFUSED, UNFORESEEN = 0, 1, 2, 3, 70
 USES = tuple(Use)
-PLOTS = ("moisture", "weight", "rest", "movement", "air", "density", "overview", "taps")
+PLOTS = ("moisture", "weight", "rest", "movement", "air", "density", "overview", "taps", "yield")
+GROUPS = ("board", "supplier", "species", "instrument", "month", "year")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -70,6 +71,7 @@ def _parser() -> argparse.ArgumentParser:
     guitar.add_to(commands)
     steps.add_to(commands)
     archive.add_to(commands)
+    story.add_to(commands)
     _shop_commands(commands)
     bring = commands.add_parser("import", help="bring a stock list (JSON or CSV) into a shop folder")
     bring.add_argument("stock", type=Path)
@@ -100,6 +102,7 @@ def _shop_commands(commands: Any) -> None:
     plot.add_argument("plot", choices=PLOTS)
     plot.add_argument("--piece", help="its number, for the plots of one piece")
     plot.add_argument("--use", default="neck", choices=USES, help="for the rack overview")
+    plot.add_argument("--by", default="board", choices=GROUPS, help="for what became of the wood")
     plot.add_argument("--out", type=Path, required=True)
     plot.set_defaults(run=_plot)
 
@@ -277,7 +280,7 @@ def _plot(options: argparse.Namespace) -> int:
 
     with _open(options.shop) as shop:
         try:
-            chart = chart_of(shop, options.plot, shop.today, options.piece, options.use)
+            chart = chart_of(shop, options.plot, shop.today, options.piece, options.use, options.by)
             write_chart(options.out, chart)
         except ValueError as fault:
             raise Unusable([str(fault)]) from None

@@ -14,7 +14,8 @@ from pathlib import Path
 from grainet.session.import_preview import differences
 from grainet.session.kinds import ALL, KIT, LEARNT, PIECES, ItemKind
 from grainet.session.shop import Shop
-from grainet.store.archive import PHOTOS, Packed, write_archive
+from grainet.store.archive import Packed, write_archive
+from grainet.store.photos import FOLDER as PHOTOS
 from grainet.wood.value import Value
 from grainet.work.bench_log import told
 
@@ -84,9 +85,13 @@ def counted(rows: Collection[Beside]) -> list[str]:
 def bring(shop: Shop, other: Shop, rows: Collection[Beside], *, replace: bool = False) -> int:
     """Bring in what is only there, and with ``replace`` what is told otherwise there; photos come along. The kit book is never replaced: it is
     this shop's own. How many items came. Raises ShopUnusable."""
-    by_name = {kind.name: kind for kind in ALL}
+    by_name: dict[str, ItemKind[Value]] = {kind.name: kind for kind in ALL}  # type: ignore[misc]
     wanted = {"there", "differs"} if replace else {"there"}
-    values = [other.items.get(by_name[r.kind], r.number) for r in rows if r.stands in wanted and r.may_come]
+    values: list[Value] = []
+    for row in rows:
+        kind = by_name[row.kind]
+        found = other.items.find(kind, row.number) if row.stands in wanted and row.may_come else None
+        values += [found] if found is not None else []
     if not values:
         return 0
     _photos(shop, other)

@@ -8,10 +8,10 @@ from grainet.chart.figure import Chart
 from grainet.session.shop import Shop
 
 OF_A_PIECE = ("moisture", "weight", "rest", "movement")
-OF_THE_SHOP = ("air", "density", "overview", "taps")
+OF_THE_SHOP = ("air", "density", "overview", "taps", "yield")
 
 
-def chart_of(shop: Shop, name: str, today: date, piece_id: str | None = None, use: str = "neck") -> Chart:
+def chart_of(shop: Shop, name: str, today: date, piece_id: str | None = None, use: str = "neck", by: str = "board") -> Chart:
     """The chart, every verdict that it needs worked out. Raises ValueError naming what is not there."""
     from grainet.chart import drying, rack, taps, year
 
@@ -24,6 +24,14 @@ def chart_of(shop: Shop, name: str, today: date, piece_id: str | None = None, us
         return {"moisture": drying.moisture_chart, "weight": drying.weight_chart, "rest": drying.rest_chart}[name](facts, today)
     if name == "air":
         return year.air_chart(shop.air.readings, shop.air.year, shop.kit.target_moisture_pct, today)
+    if name == "yield":
+        from grainet.chart.what_became import what_became_chart
+        from grainet.session.reports import sawn_boards
+        from grainet.work.sawn_board import GROUPS
+
+        if by not in GROUPS:
+            raise ValueError(f"found {by}, needs one of {', '.join(GROUPS)}")
+        return what_became_chart(sawn_boards(shop), by)
     pieces = shop.pieces()
     facts_all = [shop.judgements.facts(p.id) for p in pieces]
     if name == "density":

@@ -149,6 +149,7 @@ def _usual(kit: ShopProfile, what: What) -> str:
 
 def _minutes(shop: Shop) -> Iterator[Record]:
     """How long a step took: from the tick before it on the same plan, where that is a span of work and no pause."""
+    seen: set[tuple[str, str]] = set()  # a plan made anew takes over what the one before it has done
     for plan in shop.plans.all():
         log = _log(shop, plan.id)
         under_way = shop.plans.under_way(plan.id) if len(log.rows) > 1 else None
@@ -160,6 +161,9 @@ def _minutes(shop: Shop) -> Iterator[Record]:
         for before, row in pairwise(rows):
             one = making.get(row.operation)
             took = (instant(row.at) - instant(before.at)) / timedelta(minutes=1)
+            if (row.operation, row.at) in seen:
+                continue
+            seen.add((row.operation, row.at))
             if one is None or one.kind in ("cure", "rest") or not SHORTEST_MIN <= took <= LONGEST_MIN:
                 continue
             book = one.minutes / paces.get(one.kind, 1.0)

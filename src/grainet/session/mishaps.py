@@ -149,6 +149,7 @@ def _cuts(shop: Shop) -> Iterator[tuple[str, str, float, Species | None]]:
     """Every cut and pass that was ticked: its machine, its instant, how long, in which wood."""
     from grainet.session.making import making_for
 
+    seen: set[tuple[str, str]] = set()  # a plan made anew takes over what the one before it has done
     for plan in shop.plans.all():
         log = shop.items.find(BENCH, plan.id) or BenchLog(id=plan.id)
         under_way = shop.plans.under_way(plan.id) if log.rows else None
@@ -161,8 +162,9 @@ def _cuts(shop: Shop) -> Iterator[tuple[str, str, float, Species | None]]:
         sizes = {p.id: p.extents[2] - p.extents[0] for p in under_way.job.pieces}
         for row in log.rows:
             one = by.get(row.operation)
-            if one is None or not one.machine:
+            if one is None or not one.machine or (row.operation, row.at) in seen:
                 continue
+            seen.add((row.operation, row.at))
             board = origin.get(one.works_on[0]) or one.board
             long = sum(((bx - ax) ** 2 + (by_ - ay) ** 2) ** 0.5 for (ax, ay), (bx, by_) in zip(one.line, one.line[1:]))
             if one.kind in ("flatten", "thickness", "joint") and not long:

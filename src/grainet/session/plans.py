@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from grainet.design.design import Design
 from grainet.job.answer import Plan
 from grainet.job.job import Job
 from grainet.session.items import Items
-from grainet.session.kinds import CUT_PLANS, PROGRESS
+from grainet.session.kinds import BENCH, CUT_PLANS, PROGRESS
 from grainet.wood.value import Value
+from grainet.work.bench_log import BenchLog
 from grainet.work.cut_plan import CutPlan, Progress, UnderWay
 from grainet.work.matching import Matched
 
@@ -60,5 +63,20 @@ class Plans:
         )
         if done or agreed or returned:
             values.append(Progress(id=number, done=done, agreed=agreed, returned=returned))
+        if (log := self._log_of(number, found.values())) is not None:
+            values.append(log)
         self.items.apply(f"{design.name} laid out", *values)
         return new
+
+    def _log_of(self, number: str, found: Iterable[UnderWay]) -> BenchLog | None:
+        """What the bench has done on the plans that a new one takes the place of: operations are named by what they do to what, so that what
+        both have in common stays done."""
+        old = [log for u in found if (log := self.items.find(BENCH, u.id)) is not None]
+        if not old:
+            return None
+        fields = ("rows", "warmth", "over", "moved", "apart", "places", "ways", "left_off")
+        together = {
+            name: tuple(dict.fromkeys(one for log in old for one in getattr(log, name))) for name in fields if name != "rows"
+        }
+        rows = {row.operation: row for log in old for row in log.rows}
+        return BenchLog(id=number, rows=tuple(rows.values())).changed(**together)

@@ -59,7 +59,9 @@ def write_archive(folder: Path, target: Path, name: str, made: str) -> Packed:
             with closing(sqlite3.connect(f"{(folder / FILE_NAME).resolve().as_uri()}?mode=ro", uri=True)) as db, closing(sqlite3.connect(whole)) as copy:  # fmt: skip
                 db.backup(copy)
             files = {FILE_NAME: whole, **{f"{PHOTOS}/{p.name}": p for p in _photos(folder)}}
-            listed = {told: {"sha256": _sha(path), "bytes": path.stat().st_size} for told, path in files.items()}
+            listed: dict[str, dict[str, Any]] = {
+                label: {"sha256": _sha(path), "bytes": path.stat().st_size} for label, path in files.items()
+            }
             with zipfile.ZipFile(aside, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as packed:
                 told = {"format": FORMAT, "version": VERSION, "name": name, "made": made, "files": listed}
                 packed.writestr(LIST, json.dumps(told, indent=1) + "\n")

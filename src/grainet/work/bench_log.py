@@ -81,6 +81,8 @@ class BenchLog(Value):
     moved: tuple[Moved, ...] = ()
     apart: tuple[TakenApart, ...] = ()
     places: tuple[Whereabouts, ...] = ()
+    weighed_kg: float | None = Field(default=None, gt=0, le=50, exclude_if=lambda kg: kg is None)  # the finished instrument
+    left_off: tuple[str, ...] = Field(default=(), exclude_if=lambda keys: not keys)  # of its story's page
     ways: tuple[OtherWay, ...] = Field(default=(), exclude_if=lambda ways: not ways)
 
     def row(self, operation: str) -> DoneRow | None:

@@ -28,11 +28,12 @@ from grainet.session.charts import chart_of
 from grainet.wood.settling import STACKING_WORDS, Stacking
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
+from grainet.work.sawn_board import GROUPS
 
 SIDE_W, FOOT_H = 196, 64
 KINDS: tuple[tuple[str, str, bool], ...] = (  # name, words, whether it is of the piece in hand
     ("moisture", "Settling", True), ("weight", "Weighings", True), ("rest", "Straightness", True), ("movement", "A year's movement", True),
-    ("air", "The shop's air", False), ("density", "Density", False), ("overview", "The rack", False), ("taps", "Knocks", False),
+    ("air", "The shop's air", False), ("density", "Density", False), ("overview", "The rack", False), ("taps", "Knocks", False), ("yield", "What became of it", False),
 )  # fmt: skip
 NEXT_WORD = {
     "moisture": ("mc ", "Read moisture"),
@@ -70,6 +71,12 @@ class Plots(Screen):
         self.stack.setFont(font(15, 500))
         self.stack.addItems(["as it lies", *(STACKING_WORDS[s] for s in STACKINGS[1:])])
         self.stack.currentIndexChanged.connect(lambda _: self._again())
+        self.by = QComboBox(self)
+        self.by.setObjectName("plots.by")
+        self.by.setAccessibleName("Boards together by")
+        self.by.setFont(font(15, 500))
+        self.by.addItems([f"by {name}" for name in GROUPS])
+        self.by.currentIndexChanged.connect(lambda _: self._again())
         self.act = WordButton(state, "Weigh it", "", chalk=True, parent=self, name="plots.act")
         self.act.clicked.connect(self.primary_action)
         self.save = WordButton(state, "Save as ...", "Ctrl+S", chalk=False, parent=self, name="plots.save")
@@ -120,6 +127,7 @@ class Plots(Screen):
             self.state.shop.version,
             self.state.piece_id if self.of_piece or self.kind == "taps" else self.state.use,
             self.state.today,
+            self.by.currentIndex() if self.kind == "yield" else None,
             *self._what_if(),
         )
         if key == self._key or key == self._asked:
@@ -183,7 +191,8 @@ class Plots(Screen):
         if kind == "movement" and piece is not None:
             facts, wide = shop.judgements.facts(piece.id), self._blank_width()
             return lambda: _movement_chart(facts, wide)
-        return lambda: chart_of(shop, kind, today, number, use)
+        by = GROUPS[max(0, self.by.currentIndex())]
+        return lambda: chart_of(shop, kind, today, number, use, by)
 
     def _place(self) -> None:
         y = 54
@@ -198,6 +207,8 @@ class Plots(Screen):
         for widget, x, w in ((self.thick, SIDE_W + 128, 84), (self.stack, SIDE_W + 226, 160), (self.air, SIDE_W + 436, 72)):
             flow.row([(widget, w)], x, foot, high=38)
             widget.setVisible(what_if or (widget is self.thick and self.kind == "movement"))
+        self.by.setVisible(self.kind == "yield")
+        flow.row([(self.by, 200)], SIDE_W + 8, foot, high=38)
         flow.row_to_right([(self.print, 138), (self.save, 160), (self.act, 160)], self.width() - RIGHT, foot - 3, gap=8)
         self.act.setVisible(self.kind in NEXT_WORD or self.kind in ("air", "taps"))
         self.act.say(
