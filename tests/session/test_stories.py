@@ -2,7 +2,6 @@
 
 import csv
 import io
-import json
 import re
 import unittest
 from datetime import timedelta
@@ -113,7 +112,7 @@ class Told(Whole):
         links = re.findall(r'src="([^"]+)"', page)
         self.assertTrue(links and all((out / link).exists() for link in links))
         Tags().check(page)
-        again = Story.model_validate(json.loads((out / STORY).read_text(encoding="utf-8")))
+        again = Story.model_validate_json((out / STORY).read_text(encoding="utf-8"))
         self.assertEqual(again.boards, story_of(self.shop, "set").told().boards)
         self.assertEqual(
             [kind_of(d) for d in (b"\xff\xd8\xff1", b"GIF89a", b"RIFF1234WEBP", b"<svg", b"")], ["jpg", "gif", "webp", "", ""]

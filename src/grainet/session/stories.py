@@ -95,7 +95,7 @@ def _board(shop: Shop, bench: AtTheBench, design: str, number: str, everyone: di
     heavy = density(piece, volume(piece), species.density_12_kg_m3 if species is not None else None)
     controlled = species is not None and CONTROLLED in species.flags
     return StoryBoard(
-        number=number, species=piece.species, made=tuple(dict.fromkeys(job.part(p.part).shown_name for p in mine)), source=tuple(_source(shop, piece, everyone)),
+        number=number, species=piece.species, made=tuple(dict.fromkeys(job.part(p.part).shown_name for p in mine)), roles=tuple(dict.fromkeys(job.part(p.part).role for p in mine)), source=tuple(_source(shop, piece, everyone)),
         moisture_pct=_moisture(bench, piece, number), kg=round(together(own).kg, 2) if own and heavy is not None else None, price=price_of(piece, everyone),
         lacks_paper=controlled and not piece.supply.papers, papers=tuple(" ".join(w for w in (p.kind, p.number, p.on) if w) for p in piece.supply.papers), flaws=flaws,
         outline=piece.outline, parts=parts, photos=tuple(p.sha for p in piece.photos),

@@ -22,6 +22,7 @@ class StoryBoard(Value):
     number: str
     species: str
     made: tuple[str, ...]
+    roles: tuple[str, ...] = ()
     source: tuple[str, ...] = ()
     moisture_pct: float | None = None
     kg: float | None = None

@@ -36,11 +36,15 @@ def _fill(p: QPainter, theme: Theme, ring: Ring, to_x: To, to_y: To, wood: Wood)
     return path
 
 
-def paint_plan(p: QPainter, theme: Theme, g: Instrument, to_x: To, to_y: To, woods: Mapping[str, Wood]) -> None:
-    """The plan: body, head, neck and board, frets, what is routed; ``woods`` by component."""
+def paint_plan(
+    p: QPainter, theme: Theme, g: Instrument, to_x: To, to_y: To, woods: Mapping[str, Wood], *, as_finished: bool = False
+) -> None:  # fmt: skip
+    """The plan: body, head, neck and board, frets, what is routed; ``woods`` by component. ``as_finished`` leaves out what is only drawn to
+    make it by: zones and the centre line."""
     plan = plan_of(g)
     _fill(p, theme, plan.body, to_x, to_y, woods.get("cap") or woods.get("body") or bare(theme))
-    _routed(p, theme, plan, to_x, to_y)
+    if not as_finished:
+        _routed(p, theme, plan, to_x, to_y)
     neck = woods.get("neck") or bare(theme)
     _fill(p, theme, plan.head, to_x, to_y, woods.get("plate") or neck)
     _fill(p, theme, plan.neck, to_x, to_y, neck)
@@ -48,7 +52,8 @@ def paint_plan(p: QPainter, theme: Theme, g: Instrument, to_x: To, to_y: To, woo
     p.setPen(QPen(theme.edge, 1))
     for (x0, y0), (x1, y1) in plan.frets:
         p.drawLine(QPointF(to_x(x0), to_y(y0)), QPointF(to_x(x1), to_y(y1)))
-    _centre_line(p, theme, g, to_x, to_y)
+    if not as_finished:
+        _centre_line(p, theme, g, to_x, to_y)
 
 
 def _routed(p: QPainter, theme: Theme, plan: Plan, to_x: To, to_y: To) -> None:

@@ -1,0 +1,274 @@
+"""The story (Ctrl+Shift+H): the page that is printed, at the size of the screen; beside it what every litre became and what is left off the page."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QMarginsF, QRectF, QSizeF
+from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QPixmap
+from typing_extensions import override
+
+from grainet.cli.story import photos_of
+from grainet.desk.painting import draw
+from grainet.desk.painting.balance_bar import BarShare, balance_bar
+from grainet.desk.painting.tokens import LEFT, RIGHT
+from grainet.desk.screens.screen import Page
+from grainet.desk.screens.story.page import HIGH, WIDE, paint_page
+from grainet.desk.services.dialogs import file_to_write, folder_to_use
+from grainet.desk.view_state import State
+from grainet.desk.widgets import flow
+from grainet.desk.widgets.controls import WordButton
+from grainet.exchange.json_file import Unusable
+from grainet.session.commands.command import Command
+from grainet.session.stories import leave_off, story_of, told_instruments, weigh
+from grainet.store.shop_file import ShopUnusable
+from grainet.wood.value import BadEntry
+from grainet.work.story import KINDS, Story
+
+TOP, SIDE_W = 58, 330
+NOTHING = (
+    "Lay out a guitar and keep its plan (F5). From then on its story writes itself: every board with its source, each joint as it is glued, each offcut and what it becomes.",
+)
+PAPER_MM = (297.0, 210.0)
+
+
+class StoryScreen(Page):
+    """The screen."""
+
+    prints = True
+
+    def __init__(self, state: State) -> None:
+        super().__init__(state)
+        self.setObjectName("story")
+        self.story: Story | None = None
+        self.design = ""
+        self._asked: object = None
+        self.builds: list[WordButton] = []
+        self.toggles: dict[str, WordButton] = {}
+        self.print_it = WordButton(state, "Print", "Ctrl+P", chalk=True, parent=self, name="story.print")
+        self.print_it.clicked.connect(lambda: self.print_map())
+        self.hand_over = WordButton(state, "Hand over as a folder", "Ctrl+S", parent=self, name="story.folder")
+        self.hand_over.clicked.connect(lambda: self.save_as())
+        state.changed.connect(self.refresh)
+
+    # what is shown ------------------------------------------------------------------------------------------------
+    def choose(self, design: str) -> None:
+        """Another instrument."""
+        self.design = design
+        self.refresh()
+
+    def _load(self) -> None:
+        told = told_instruments(self.state.shop)
+        ids = [d for d, _, _ in told]
+        if self.design not in ids:
+            self.design = self.state.design_id if self.state.design_id in ids else ids[0] if ids else ""
+        asked = (self.state.shop.version, self.design)
+        if asked != self._asked:
+            self._asked = asked
+            self.story = story_of(self.state.shop, self.design) if self.design else None
+        while len(self.builds) < len(told):
+            self.builds.append(WordButton(self.state, "", "", parent=self, name=f"story.build.{len(self.builds) + 1}"))
+            self.builds[-1].setCheckable(True)
+            self.builds[-1].clicked.connect(lambda _=False, b=self.builds[-1]: self.choose(str(b.property("design"))))
+        for k, button in enumerate(self.builds):
+            button.setVisible(k < len(told))
+            if k < len(told):
+                button.setProperty("design", told[k][0])
+                button.say(told[k][1])
+                button.setChecked(told[k][0] == self.design)
+
+    def step_lane(self, by: int) -> None:
+        """Up and down: another instrument."""
+        ids = [d for d, _, _ in told_instruments(self.state.shop)]
+        if self.design in ids:
+            self.choose(ids[max(0, min(len(ids) - 1, ids.index(self.design) + by))])
+
+    @override
+    def heads(self) -> tuple[str, list[tuple[str, str]]] | None:
+        """What the head says."""
+        if self.story is None:
+            return None
+        done = f"finished {self.story.finished}" if self.story.finished else "not finished yet"
+        return self.story.name, [("the wood's story", ""), (done, "")]
+
+    # acts -----------------------------------------------------------------------------------------------------------
+    def toggle(self, key: str) -> None:
+        """Leave a line off the page, or put it back."""
+        try:
+            leave_off(self.state.shop, self.design, key)
+        except (BadEntry, ShopUnusable) as fault:
+            self.state.warn(str(fault))
+
+    @override
+    def reads(self, line: str) -> Command | None:
+        """``weighs 3.36``: the finished instrument on the scale; ``off prices``: leaves a line off the page, or puts it back. Raises BadEntry."""
+        word, _, rest = line.strip().partition(" ")
+        if self.story is None or word.lower() not in ("weighs", "off"):
+            return None
+        if word.lower() == "off":
+            return Command(f"{rest} off the page, or back on it", does=lambda: self.toggle(rest.strip().lower()))
+        try:
+            kg = float(rest.replace(",", ".").removesuffix("kg").strip())
+        except ValueError:
+            raise BadEntry(f"weighs: found “{rest}”, needs kilograms, such as weighs 3.36.") from None
+        if not 0.2 <= kg <= 20:
+            raise BadEntry(f"weighs: found {kg:g}, needs 0.2 to 20 kg.")
+        return Command(f"{self.story.name} weighs {kg:g} kg", does=partial(weigh, self.state.shop, self.design, kg))
+
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here alone."""
+        return [
+            ("weighs kg", "what the finished instrument weighs", "weighs 3.36"),
+            ("off line", "leaves a line off the page, or puts it back", "off prices"),
+        ]
+
+    def primary_action(self) -> None:
+        """Print it."""
+        self.print_map()
+
+    def print_map(self, path: str | None = None) -> None:
+        """The page as a PDF, A4 across."""
+        if self.story is None:
+            self.state.warn("there is no story yet: lay out a guitar and keep its plan (F5)")
+            return
+        chosen = path or file_to_write(self, "Print the story", f"{self.story.name}.pdf", "PDF (*.pdf)")[0]
+        if not chosen:
+            return
+        writer = QPdfWriter(chosen)
+        writer.setTitle(f"{self.story.name}: the wood's story")
+        writer.setPageLayout(
+            QPageLayout(
+                QPageSize(QSizeF(PAPER_MM[1], PAPER_MM[0]), QPageSize.Unit.Millimeter),
+                QPageLayout.Orientation.Landscape,
+                QMarginsF(),
+            )
+        )
+        p = QPainter()
+        if not p.begin(writer):
+            self.state.warn(f"{Path(chosen).name} could not be written")
+            return
+        scale = min(writer.width() / WIDE, writer.height() / HIGH)
+        p.translate((writer.width() - WIDE * scale) / 2, (writer.height() - HIGH * scale) / 2)
+        p.scale(scale, scale)
+        self._paint(p)
+        p.end()
+        self.state.notify(f"written: {Path(chosen).name}")
+
+    def save_as(self, path: str | None = None) -> None:
+        """The folder to hand over: a page that opens offline, the same as JSON, the photos."""
+        if self.story is None:
+            self.state.warn("there is no story yet: lay out a guitar and keep its plan (F5)")
+            return
+        from grainet.exchange.story_file import write_story
+
+        chosen = path or folder_to_use(self, "A folder for the story")
+        if not chosen:
+            return
+        folder = Path(chosen) / f"{self.story.name}, its story".replace("/", "-")
+        try:
+            files = write_story(folder, self.story, photos_of(self.state.shop, self.story))
+        except (Unusable, OSError) as fault:
+            self.state.warn(str(fault))
+            return
+        self.state.notify(f"{len(files)} files in {folder.name}: open index.html in any browser")
+
+    # placing --------------------------------------------------------------------------------------------------------
+    def refresh(self) -> None:
+        """Bring everything up to date and in its place."""
+        if not self.isVisible():
+            return
+        self._load()
+        flow.row([(b, max(90, b.sizeHint().width())) for b in self.builds if b.isVisibleTo(self)], LEFT, 8, gap=6)
+        for button in (self.print_it, self.hand_over):
+            button.setVisible(self.story is not None)
+        flow.row_to_right([(self.print_it, 130), (self.hand_over, 250)], self.width() - RIGHT, 8)
+        self._place_toggles()
+        self.update()
+
+    def _keys(self) -> dict[str, str]:
+        """What can be left off, and what each button says."""
+        if self.story is None:
+            return {}
+        has = {
+            "prices": any(b.price is not None for b in self.story.boards), "hours": self.story.hours > 0, "joints": bool(self.story.joints),
+            "flaws": any(b.flaws for b in self.story.boards), "mends": bool(self.story.mends), "mishaps": bool(self.story.mishaps), "rules": bool(self.story.set_aside),
+            "offcuts": bool(self.story.offcuts),
+        }  # fmt: skip
+        boards = {f"board {b.number}": f"No. {b.number}" for b in self.story.boards[:12]}
+        return {**{k: KINDS[k] for k, there in has.items() if there}, **boards}
+
+    def _place_toggles(self) -> None:
+        keys = self._keys()
+        for key, words in keys.items():
+            if key not in self.toggles:
+                button = self.toggles[key] = WordButton(
+                    self.state, words, "", parent=self, name=f"story.on.{key.replace(' ', '.')}"
+                )
+                button.setCheckable(True)
+                button.clicked.connect(partial(self.toggle, key))
+        for key, button in self.toggles.items():
+            button.setVisible(key in keys and self._side_x is not None)
+            button.setChecked(self.story is not None and self.story.shows(key))
+        if self._side_x is not None:
+            shown = [(b, max(64, b.sizeHint().width() - 12)) for k, b in self.toggles.items() if k in keys]
+            flow.wrapped(shown, self._side_x, TOP + 210, self.width() - RIGHT, high=38, gap=6)
+
+    @property
+    def _side_x(self) -> int | None:
+        """Where the column beside the page begins; None where the window is too narrow for it."""
+        return self.width() - RIGHT - SIDE_W if self.width() >= 900 else None
+
+    # painting -----------------------------------------------------------------------------------------------------
+    def _pictured(self, number: str) -> QPixmap | None:
+        piece = next((p for p in self.state.shop.pieces(everything=True) if p.id == number), None)
+        return self.state.pictures.get(piece, "face1") if piece is not None else None
+
+    def _paint(self, p: QPainter) -> None:
+        assert self.story is not None
+        paint_page(p, self.story, self.state.shop.instruments.find(self.design), self._pictured)
+
+    @override
+    @draw.painted
+    def paintEvent(self, p: QPainter) -> None:
+        theme = self.state.theme
+        p.fillRect(self.rect(), theme.ground)
+        if self.story is None:
+            draw.empty(p, theme, QRectF(LEFT, 70, self.width() - LEFT - RIGHT, self.height() - 120), "No story yet.", NOTHING)
+            return
+        side = self._side_x
+        room = QRectF(LEFT, TOP, (side - 24 if side is not None else self.width() - RIGHT) - LEFT, self.height() - TOP - 12)
+        scale = min(room.width() / WIDE, room.height() / HIGH)
+        p.save()
+        p.translate(room.x(), room.y())
+        p.scale(scale, scale)
+        self._paint(p)
+        p.restore()
+        if side is not None:
+            self._side(p, side)
+
+    def _side(self, p: QPainter, x: int) -> None:
+        """What every litre became, and what the buttons below are."""
+        theme, story = self.state.theme, self.story
+        assert story is not None
+        draw.text_at(p, x, TOP + 18, "Of every litre taken", theme.ink, 16, 700)
+        if story.shares:
+            draw.text_at(p, x + 170, TOP + 18, f"{story.litres:.1f} in all", theme.ink2, 14)
+            wood = next((q for b in story.boards for q in self.state.shop.pieces(everything=True) if q.id == b.number), None)
+            names = {"parts": "in it", "offcuts": "kept", "kerf": "kerf", "skims": "planed", "waste": "scrap"}
+            rows = [
+                BarShare(names[k], share, wood if k in ("parts", "offcuts") else None, "out" if k == "offcuts" else "")
+                for k, share in story.shares.items()
+            ]
+            balance_bar(p, theme, self.state.pictures, rows, x, TOP + 34, SIDE_W, 0)
+        else:
+            draw.text_at(p, x, TOP + 46, "no board of it is sawn up yet", theme.ink2, 14)
+        draw.text_at(p, x, TOP + 178, "On the page", theme.ink, 16, 700)
+        draw.text_at(p, x + 110, TOP + 178, "press one to leave it off", theme.ink2, 14)
+        lacking = [b.number for b in story.boards if b.lacks_paper]
+        if lacking:
+            words = f"No. {', '.join(lacking)}: a listed species, and no paper is kept with it. Take it in hand: paper permit 123"
+            from grainet.desk.widgets.controls import wrapped
+
+            for k, line in enumerate(wrapped(words, 14, SIDE_W)):
+                draw.text_at(p, x, self.height() - 70 + 19 * k, line, theme.ochre, 14)
