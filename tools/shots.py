@@ -30,17 +30,13 @@ def main() -> int:
         from grainet.clock import stopped_at
         from grainet.demo.make import demo_folder, make_demo
         from grainet.desk.main_window import Window, prepare
-        from grainet.session.shop import Shop
 
         app = QApplication.instance() or QApplication([])
         prepare(app)
-        window = Window(make_demo(demo_folder(), stopped_at(TODAY)))
+        window = Window(make_demo(demo_folder(), stopped_at(TODAY), past=True))
         session = Shots(app, window, folder, only)
         session.demo_tour()
-        empty = Window(Shop.open(Path(scratch) / "Empty.grainet", create=True, clock=stopped_at(TODAY)))
-        Shots(app, empty, folder, only).empty()
-        for one in (window, empty):
-            one.close()
+        window.close()
     return 0
 
 
@@ -115,6 +111,7 @@ class Shots:
         self.drawing_up()
         self.knowing()
         self.taking_in()
+        self.told()
         self.plan("merrow")
         state.choose_piece("8")
         window.screens["lay_out"].choose_part("merrow.body.bass")
@@ -156,7 +153,8 @@ class Shots:
         shop = state.shop
         now = [datetime.combine(TODAY, datetime.min.time()) + timedelta(hours=9)]
         before, shop.items.clock = shop.items.clock, lambda: now[0]
-        plan = shop.plans.accepted()[0]
+        plan = shop.plans.accepted_for("merrow")
+        assert plan is not None
         glued, shown = 0, False
         for _ in range(400):
             bench = at_the_bench(shop, plan.id)
@@ -193,17 +191,21 @@ class Shots:
         self.colours("light")
         shop.items.clock = before
 
+    def told(self) -> None:
+        """What was learnt, with a proposal, and the story of an instrument that is whole."""
+        self.state.choose_design("heron-5")
+        for name in ("learnt", "story"):
+            self.window.show_screen(name)
+            self.pause(1500)
+            self.take(f"{name}-light")
+        self.state.choose_design("plover")
+
     def matching(self) -> None:
-        """A pair opened, and two boards that are no mates."""
+        """A pair opened."""
         window = self.window
         window.show_screen("match")
         self.pause(1500)
         self.take("match-light")
-        match = window.screens["match"]
-        match.take_pair(len(match.pairs))
-        self.pause(3000)
-        self.take("match-mates-light")
-        match.take_pair(0)
 
     def side_by_side(self) -> None:
         """Plans that differ, beside one another."""
@@ -306,11 +308,6 @@ class Shots:
         self.take("photo-light")
         screen.loaded = None
         window.show_screen("bring_in")
-
-    def empty(self) -> None:
-        self.window.resize(1280, 800)
-        self.window.show()
-        self.take("first-start-light")
 
 
 if __name__ == "__main__":

@@ -3,7 +3,6 @@
 import csv
 import io
 import re
-import unittest
 from datetime import timedelta
 from html.parser import HTMLParser
 from pathlib import Path

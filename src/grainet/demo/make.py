@@ -11,6 +11,7 @@ from grainet.clock import Clock, wall_clock
 from grainet.demo.air import year_of_air
 from grainet.demo.designs import merrow, plover
 from grainet.demo.instruments import INSTRUMENTS
+from grainet.demo.past import bring_past
 from grainet.demo.rack import CLAIMS, rack
 from grainet.design.instrument import Instrument
 from grainet.kit.machine import machines_of
@@ -21,6 +22,7 @@ from grainet.store.guard import FILE_NAME
 from grainet.wood.value import Value
 
 SHOP_NAME = "Hollin and Wray"
+PAST = "what has happened here so far"
 
 
 def demo_folder() -> Path:
@@ -28,8 +30,9 @@ def demo_folder() -> Path:
     return data_folder() / "Demo.grainet"
 
 
-def make_demo(folder: Path, clock: Clock = wall_clock) -> Shop:
-    """The demo shop, opened; made on first use, its edits kept afterwards.
+def make_demo(folder: Path, clock: Clock = wall_clock, *, past: bool = False) -> Shop:
+    """The demo shop, opened; made on first use, its edits kept afterwards. With ``past`` an instrument is whole in it, one in its clamps and
+    one laid out.
 
     It is made aside and put in place whole, so that a demo that was killed while being made is made anew, never left half.
     """
@@ -42,6 +45,8 @@ def make_demo(folder: Path, clock: Clock = wall_clock) -> Shop:
     with Shop.open(aside, create=True, clock=clock) as shop:
         for label, make in _edits():
             make(shop, label)
+        if past:
+            bring_past(shop, PAST)
     shutil.rmtree(folder, ignore_errors=True)
     aside.rename(folder)
     return Shop.open(folder, clock=clock)

@@ -66,7 +66,7 @@ class App:
         """The demo shop, or one that the person chooses; an empty folder becomes a shop."""
         try:
             if which == "demo":
-                self.open_window(make_demo(demo_folder()))
+                self.open_window(make_demo(demo_folder(), past=True))
                 return
             folder = folder_to_use(self.window, "A shop folder", data_folder())
             if folder:
@@ -87,7 +87,7 @@ class App:
                 self.open_window(Shop.open(Path(arguments[0])))
             else:
                 demo_folder().parent.mkdir(parents=True, exist_ok=True)
-                self.open_window(make_demo(demo_folder()))
+                self.open_window(make_demo(demo_folder(), past=True))
         except ShopUnusable as fault:
             self.refuse(fault)
             return False

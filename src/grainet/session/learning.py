@@ -158,9 +158,16 @@ def _minutes(shop: Shop) -> Iterator[Record]:
         making = {o.id: o for o in making_for(shop, under_way).operations}
         paces = dict(shop.kit.paces)
         rows = sorted(log.rows, key=lambda r: r.at)
+        over = {
+            r.operation: instant(r.at) + timedelta(minutes=making[r.operation].wait_minutes)
+            for r in rows
+            if r.operation in making
+        }
         for before, row in pairwise(rows):
             one = making.get(row.operation)
-            took = (instant(row.at) - instant(before.at)) / timedelta(minutes=1)
+            # what still cured or rested before it could begin is no work
+            begun = max([instant(before.at), *(over[n] for n in (one.needs if one is not None else ()) if n in over)])
+            took = (instant(row.at) - begun) / timedelta(minutes=1)
             if (row.operation, row.at) in seen:
                 continue
             seen.add((row.operation, row.at))
