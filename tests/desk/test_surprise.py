@@ -53,7 +53,13 @@ class Surprises(WindowTest):
         next(a for a in lost.actions() if a.text() == name).trigger()
         menu.close()
         self.settle()
-        self.assertIn("is lost", self.message[-1])
+        self.assertTrue(any("is lost" in m for m in self.message))
+        for _ in range(400):
+            self.settle()
+            if self.screen.again is not None:
+                break
+        self.assertIn("made again", self.screen.again.words)
+        self.assertIs(self.window.planning.fresh[1], self.screen.again.plan)  # Lay out shows it, to be accepted or not
         self.assertEqual(self.find("saw.tick").text().split()[-1], "again")
         self.assertFalse(self.screen.grab().isNull())
         asked = []

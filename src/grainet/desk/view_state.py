@@ -55,6 +55,7 @@ class State(QObject):
     changed = Signal()
     message = Signal(Message)
     tape_wanted = Signal(str)
+    part_lost = Signal()  # a part of a plan: what makes it again is looked for
     plan_kept = Signal(str)  # the id of a design: a plan of it was accepted
     plan_in_hand = Signal(object, object)  # Job and Plan: shown in Lay out, not kept yet
     plan_wanted = Signal(str)  # the id of a design: plan it, or the rest of it
@@ -384,6 +385,8 @@ class State(QObject):
             self.warn(str(fault))
             return
         self.notify(said)
+        if lost is not None:
+            self.part_lost.emit()
 
     def understand(self, line: str, piece: Piece | None = None, by: str = "") -> Command:
         """What a line of words means here, for the piece in hand or another state of it. Raises BadEntry."""

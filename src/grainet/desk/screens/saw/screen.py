@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date, timedelta
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Self
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
@@ -33,12 +34,15 @@ from grainet.session.surprise import free_parts, surprise_of
 from grainet.turns import in_turn
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
+from grainet.wood.value import BadEntry
 from grainet.work.cautions import Caution
 from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.holds import Held
 from grainet.work.waiting import Wait, settling_wait
 
 if TYPE_CHECKING:
+    from grainet.desk.screens.screen import Desk
+    from grainet.session.lost_part import Again
     from grainet.work.steps import Step
 
 STRIP_H, LANE_H, WAIT_H = 54, 40, 168
@@ -160,6 +164,16 @@ class StepLane(QAbstractButton):
 class SawAndWait(Screen):
     """The screen."""
 
+    planned = Signal(object, object)  # Job, Plan: what would make a lost part again
+
+    @classmethod
+    @override
+    def made(cls, desk: Desk) -> Self:
+        """A screen in a window: what would make a lost part again is the plan that Lay out shows."""
+        screen = cls(desk.state)
+        screen.planned.connect(desk.planning.take)
+        return screen
+
     has_axis = True
     prints = True
 
@@ -167,6 +181,9 @@ class SawAndWait(Screen):
         super().__init__(state)
         self._board: str | None = None  # chosen by hand
         self._surprised = ""  # why the plan does not hold any more
+        state.part_lost.connect(self.look_again)
+        self.again: Again | None = None  # whether a lost part can be made again; None while that is looked for
+        self._again_asked: object = None
         self.running: list[str] = []  # the running sizes that found room over the wood
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
@@ -299,6 +316,43 @@ class SawAndWait(Screen):
             lost.addAction(name).triggered.connect(lambda _=False, name=name: self.state.tell_surprise(board, name))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.surprise_it.mapToGlobal(self.surprise_it.rect().bottomLeft()))
+
+    def look_again(self) -> None:
+        """Look for what makes a lost part again, beside the window; the sentence stands where the surprise does."""
+        under_way = self.under_way
+        if under_way is None or not under_way.progress.lost:
+            return
+        shop = self.state.shop
+        design = next((d for d in shop.designs() if d.id in under_way.designs), None)
+        asked = (under_way.id, under_way.progress.lost)
+        if design is None or self._again_asked == asked:
+            return
+        self._again_asked, self.again = asked, None
+
+        def work() -> object:
+            from grainet.desk.services.plan_apart import plan_apart
+            from grainet.session.lost_part import made_again
+
+            try:
+                return made_again(shop, design, plan_apart)
+            except BadEntry as fault:
+                return str(fault)
+
+        self.state.background.start(work, partial(self._found_again, asked), 3)
+
+    def _found_again(self, asked: object, found: object) -> None:
+        if asked != self._again_asked:
+            return
+        from grainet.session.lost_part import Again
+
+        if isinstance(found, Again):
+            self.again = found
+            if found.job is not None and found.plan is not None:
+                self.planned.emit(found.job, found.plan)
+            self.state.notify(found.words)
+        elif isinstance(found, str):
+            self.state.warn(found)
+        self.refresh()
 
     def print_map(self, path: str | None = None, paper: str | None = None) -> None:
         """The board's cut list and true-size map as PDF, or the map alone as SVG or DXF, by the name's ending."""
@@ -503,6 +557,8 @@ class SawAndWait(Screen):
 
         theme = self.state.theme
         told = [("A", f"{self._surprised} What is cut stays; plan the rest again.")] if self._surprised else []
+        if told and self.under_way is not None and self.under_way.progress.lost:
+            told.append(("B", self.again.words if self.again is not None else "Whether the rack makes another is looked for ..."))
         told += [(c.grade, c.text) for c in step.cautions if c.topic != "glue"] if step is not None and not told else []
         for k, (grade, text) in enumerate(told):
             rows = wrapped(text, 13, room, 600 if grade == "A" else 400)
