@@ -93,6 +93,8 @@ def main() -> int:
                 clock.now = IN_CLAMPS
             else:
                 make(shop, clock, kept.id, lambda one: one.kind == "glue")
+        for piece in [p for p in shop.pieces() if p.parent and not p.place]:
+            shop.apply("shelved", piece.changed(place="B1" if piece.extents[2] > 400 else "box"))
         plover = next(d for d in shop.designs() if d.id == "plover")
         job = shop.jobs.job_for([plover])
         shop.plans.accept(plover, job, plan_job(job))

@@ -21,6 +21,27 @@ class Nothing(WindowTest):
         self.assertIsNone(self.window.in_front.story)
 
 
+class Month(Laid):
+    def test_nothing_then_strands_that_are_walked_and_printed(self):
+        self.window.show_screen("month")
+        self.settle()
+        self.window.grab()
+        screen = self.window.in_front
+        self.assertIsNone(screen.view)
+        screen.print_map()
+        self.do_until(lambda one: one.kind == "glue")
+        self.settle()
+        self.window.grab()
+        self.assertEqual(len(screen.view.rows), 4)
+        self.assertEqual(screen.heads()[0], "December 2026")
+        self.key(Qt.Key.Key_Left, target=screen)
+        self.assertEqual(screen.month, "2026-12")
+        with tempfile.TemporaryDirectory() as folder:
+            screen.print_map(f"{folder}/m.pdf")
+            self.assertTrue((Path(folder) / "m.pdf").read_bytes().startswith(b"%PDF"))
+            screen.print_map(f"{folder}/none/m.pdf")  # said, and nothing is lost
+
+
 class Told(Laid):
     def test_gathered_weighed_left_off_printed_and_handed_over(self):
         self.do_until(lambda one: one.kind == "glue")

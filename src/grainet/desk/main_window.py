@@ -171,6 +171,8 @@ class Window(QWidget):
         """A screen, made and brought into the window when first asked for: the first paint waits for one only."""
         screen = SCREENS[name].load().made(self.desk)
         screen.finished.connect(lambda: self.show_screen("bring_in"))
+        if name == "bring_in":
+            screen.bench.devices_wanted.connect(lambda: self.show_kit_page("devices"))
         self.work.addWidget(screen)
         return screen
 

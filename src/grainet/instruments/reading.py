@@ -24,6 +24,8 @@ _UNITS: dict[str, dict[str, float]] = {
     "moisture": {"%": 1.0},
     "tap": {"hz": 1.0},
 }
+_CLIMATE = re.compile(r"^\s*(-?[\d.]+)\s*°?\s*([CF])[\s,;]+([\d.]+)\s*%\s*$", re.I)
+UNITS: dict[str, str] = {"callipers": "mm", "scale": "kg", "moisture": "%", "tap": "Hz"}
 _USUAL = {"callipers": "mm", "scale": "kg", "moisture": "%", "tap": "hz"}
 _RANGE = {"callipers": (0.0, 1000.0), "scale": (0.0, 2000.0), "moisture": (0.0, 200.0), "tap": (15.0, 8000.0)}
 _SWAPS = {"callipers": (("inches", MM_PER_INCH),), "scale": (("pounds", 0.45359237), ("grams", 0.001))}
@@ -62,6 +64,34 @@ def parse_line(kind: InstrumentKind, line: str, by: str, expected: float | None 
             f"{by} sent {tidy}; needs over {low:g} and at most {high:g} {_USUAL[kind]}. Zero it and read again."
         )
     return Reading(kind, value, tidy, by, bool(unit), _unit_doubt(kind, value, message=bool(unit), expected=expected))
+
+
+@dataclass(frozen=True)
+class Climate:
+    """What a climate logger says: °C, and relative humidity 0 to 1."""
+
+    temperature_c: float
+    humidity: float
+
+
+def parse_climate(line: str, by: str) -> Climate:
+    """``20.3 C 46.0 %``, or in Fahrenheit. Raises InstrumentFault."""
+    found = _CLIMATE.match(line)
+    if not found:
+        raise InstrumentFault(f"{by} sent “{_shown(line.strip())}”; needs such as 20.3 C 46 %.")
+    celsius = float(found[1]) if found[2].upper() == "C" else (float(found[1]) - 32) / 1.8
+    humidity = float(found[3]) / 100
+    if not (-20 <= celsius <= 60 and 0.05 <= humidity <= 0.95):
+        raise InstrumentFault(f"{by} sent {_shown(line.strip())}: out of reach, nothing was kept.")
+    return Climate(celsius, humidity)
+
+
+def meaning(kind: InstrumentKind, line: str, by: str = "it") -> str:
+    """What a line means, in words, as it would be kept. Raises InstrumentFault."""
+    if kind == "climate":
+        air = parse_climate(line, by)
+        return f"{air.temperature_c:.1f} °C, {air.humidity:.0%}"
+    return f"{parse_line(kind, line, by).value:.6g} {UNITS[kind]}"
 
 
 def _shown(text: str) -> str:

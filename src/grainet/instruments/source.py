@@ -9,6 +9,8 @@ from typing import Protocol
 
 from grainet.instruments.reading import InstrumentFault
 
+LONGEST = 4096  # bytes of a line
+
 
 class Source(Protocol):
     """Gives one line when asked, within a time."""
@@ -51,9 +53,54 @@ class DeviceSource:
                     break  # a file's last line without an end
                 raise InstrumentFault(f"{self.name} was unplugged half-way; nothing was kept.")
             text += part
-            if len(text) > 4096:
+            if len(text) > LONGEST:
                 raise InstrumentFault(f"{self.name} sends without end; needs one short line a reading.")
         return text.split(b"\n")[0].decode("ascii", "replace").strip("\r ")
+
+
+class SerialSource:
+    """Lines of a serial device at its own speed; needs the extra ``serial`` (pyserial)."""
+
+    def __init__(self, path: str, baud: int, name: str) -> None:
+        self.path, self.baud, self.name = path, baud, name
+
+    def line(self, timeout_s: float = 2.0) -> str:
+        """The next line from the device. Raises InstrumentFault when it is not there or says nothing in time."""
+        try:
+            import serial
+        except ImportError:
+            return DeviceSource(Path(self.path), self.name).line(timeout_s)  # at the speed that the system has set
+        try:
+            with serial.Serial(self.path, self.baud, timeout=timeout_s) as port:
+                text = bytes(port.read_until(b"\n", LONGEST))
+        except (OSError, ValueError) as fault:  # pyserial's own fault is an OSError
+            raise InstrumentFault(f"{self.name} is not there: {_why(fault)}. Plug it in, or type the figure.") from None
+        if not text.strip():
+            raise InstrumentFault(f"{self.name} gave no answer in {timeout_s:g} s. Is it on? Or type the figure.")
+        if len(text) >= LONGEST:
+            raise InstrumentFault(f"{self.name} sends without end; needs one short line a reading.")
+        return text.split(b"\n")[0].decode("ascii", "replace").strip("\r ")
+
+
+def _why(fault: BaseException) -> str:
+    """Why a port cannot be opened, in a few words."""
+    number = getattr(fault, "errno", None)
+    return os.strerror(number) if number else str(fault).partition(":")[0][:80]
+
+
+def ports() -> list[tuple[str, str]]:
+    """The serial ports of this machine: each by its path, and what the system says of it."""
+    found: dict[str, str] = {}
+    try:
+        from serial.tools.list_ports import comports
+
+        found = {p.device: p.description if p.description != "n/a" else "" for p in comports()}
+    except ImportError:
+        pass
+    for pattern in ("ttyUSB*", "ttyACM*", "rfcomm*"):
+        for path in sorted(Path("/dev").glob(pattern)):
+            found.setdefault(str(path), "")
+    return sorted(found.items())
 
 
 class FileSource:

@@ -10,6 +10,7 @@ from pydantic import Field
 from grainet.design.role import FACTS, role_of
 from grainet.kit.choosing import Choosing
 from grainet.kit.cut_kit import CutKit, Kerfs, Limit, Losses, Machines
+from grainet.kit.device import Device
 from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Clamp, Glue
 from grainet.kit.machine import Machine, cut_kit, machines_of
 from grainet.kit.pair_limits import PairLimits
@@ -105,6 +106,7 @@ class ShopProfile(Value):
     year: Annotated[tuple[MonthAir, ...], Field(min_length=12, max_length=12)] = SHIPPED_YEAR
     rules: HouseRules = HouseRules()
     choosing: Choosing = Choosing()  # what counts when pieces are ranked for a part
+    devices: tuple[Device, ...] = Field(default=(), exclude_if=says_nothing)  # real instruments; the others have their stand-ins
     paces: tuple[tuple[str, float], ...] = Field(
         default=(), exclude_if=says_nothing
     )  # of kinds of steps: how long against the book's minutes

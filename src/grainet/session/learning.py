@@ -4,6 +4,7 @@ keeping it, leaving it as it was, taking it back. Nothing of the shop changes un
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -20,6 +21,7 @@ from grainet.work.operation import SAWING, Operation
 from grainet.work.record import KeptAsItWas, Learnt, PlannedWith, Record, What
 
 if TYPE_CHECKING:
+    from grainet.job.job import Job
     from grainet.kit.machine import Machine
     from grainet.kit.shop_profile import ShopProfile
     from grainet.wood.piece import Piece
@@ -312,9 +314,19 @@ def _plans(shop: Shop, new: ShopProfile) -> Iterator[Change]:
         faults = check(under_way.job.changed(kit=new.cuts_for(thickest)), under_way.plan)
         name = names.get(under_way.designs[0], under_way.designs[0])
         if faults:
-            yield Change(f"{name}'s plan no longer holds: {faults[0]}. Lay it out again (F5)", breaks=True)
+            yield Change(
+                f"{name}'s plan no longer holds: {_in_words(under_way.job, str(faults[0]))}. Lay it out again (F5)", breaks=True
+            )
         else:
             yield Change(f"{name}'s plan holds with it")
+
+
+def _in_words(job: Job, fault: str) -> str:
+    """A fault of the checker as a person reads it: parts by their names, and no place in a file."""
+    text = re.sub(r"^\w+\[\d+\]\s*", "", fault)
+    for part in sorted(job.parts, key=lambda p: -len(p.id)):
+        text = text.replace(part.id, part.shown_name.lower())
+    return re.sub(r"^\((.*?)\):", r"\1:", text)
 
 
 def _blanks(shop: Shop, new: ShopProfile) -> Iterator[Change]:
@@ -324,6 +336,7 @@ def _blanks(shop: Shop, new: ShopProfile) -> Iterator[Change]:
     planned = {d for u in shop.plans.accepted() for d in u.designs}
     for g in (g for g in shop.instruments.all() if g.id not in planned):
         before = {b.part: b for b in blanks_of(g, shop.kit.cuts.allowances)}
+        names = {p.id: p.shown_name.lower() for d in shop.designs() if d.id == g.id for p in d.parts}
         for blank in blanks_of(g, new.cuts.allowances):
             old = before.get(blank.part)
             sizes = (
@@ -331,7 +344,7 @@ def _blanks(shop: Shop, new: ShopProfile) -> Iterator[Change]:
             )
             if any(abs(a - b) > 0.049 for a, b in sizes):
                 yield Change(
-                    f"{g.name}: {blank.part} is {' × '.join(f'{b:.1f}' for _, b in sizes)} rough, was {' × '.join(f'{a:.1f}' for a, _ in sizes)}"
+                    f"{g.name}: {names.get(f'{g.id}.{blank.part}', blank.part)} is {' × '.join(f'{b:.1f}' for _, b in sizes)} rough, was {' × '.join(f'{a:.1f}' for a, _ in sizes)}"
                 )
 
 

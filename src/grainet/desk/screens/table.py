@@ -49,6 +49,7 @@ ROWS = (
     ScreenRow("days", "Ctrl+Shift+J", "Days of all builds", "days.screen", "DaysScreen"),
     ScreenRow("learnt", "Ctrl+Shift+W", "What was learnt", "learnt.screen", "LearntScreen"),
     ScreenRow("story", "Ctrl+Shift+H", "The story of an instrument", "story.screen", "StoryScreen"),
+    ScreenRow("month", "Ctrl+Shift+M", "The wood of a month", "month.screen", "MonthScreen"),
     ScreenRow("outline", "Ctrl+Shift+D", "Outline of the body", "outline.screen", "OutlineScreen"),
     ScreenRow("strips", "Ctrl+Shift+N", "Neck of strips", "strips.screen", "StripsScreen"),
     ScreenRow("rescue", "Ctrl+Shift+R", "Ways out for a part", "rescue.screen", "RescueScreen"),

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QMenu, QWidget
 
 from grainet.desk.view_state import State
-from grainet.instruments.reading import INSTRUMENT_KINDS, InstrumentFault, InstrumentKind, Reading, parse_line
+from grainet.instruments.reading import INSTRUMENT_KINDS, InstrumentFault, InstrumentKind, Reading, parse_climate, parse_line
+from grainet.kit.device import Device
 from grainet.session.air_words import now_on
 from grainet.session.missing_readings import tasks_of, unread_places
 from grainet.wood.climate import AirReading
@@ -28,6 +30,7 @@ class InstrumentPanel(QObject):
     """The instruments. ``taken_in_hand`` is one kind, or empty: then each reading uses the one that the next task needs."""
 
     photo_wanted = Signal(str)  # the side to photograph
+    devices_wanted = Signal()  # the page of real instruments
     done = Signal()
 
     def __init__(self, state: State) -> None:
@@ -36,6 +39,7 @@ class InstrumentPanel(QObject):
         self.in_hand: str = ""
         self.busy = False
         self._stand_ins: dict[str, object] = {}
+        self._devices: dict[Device, object] = {}
 
     def stand_in(self, kind: str) -> Any:
         """The stand-in of a kind, made when first asked for."""
@@ -44,6 +48,22 @@ class InstrumentPanel(QObject):
         if kind not in self._stand_ins:
             self._stand_ins[kind] = StandIn(kind)
         return self._stand_ins[kind]
+
+    def source(self, kind: str) -> Any:
+        """Where the lines of a kind come from: the shop's own device where it has one, else the stand-in."""
+        from grainet.instruments.source import FileSource, SerialSource
+
+        device = next((d for d in self.state.shop.kit.devices if d.kind == kind), None)
+        if device is None:
+            return self.stand_in(kind)
+        if device not in self._devices:
+            made = (
+                FileSource(Path(device.path), device.words)
+                if device.source == "file"
+                else SerialSource(device.path, device.baud, device.words)
+            )
+            self._devices[device] = made
+        return self._devices[device]
 
     def next_kind(self, piece: Piece) -> str:
         """The instrument in hand, or the one that the next task needs."""
@@ -85,8 +105,9 @@ class InstrumentPanel(QObject):
     def _ask(self, kind: InstrumentKind | str, piece: Piece) -> None:
         x, y = self._place(kind, piece)
         expected = _expected(kind, piece, self.state.shop.kit.library)
-        one = self.stand_in(kind)
-        one.point_at(piece, x, y, self.state.shop.kit.pin_depth_mm)
+        one = self.source(kind)
+        if one is self._stand_ins.get(kind):
+            one.point_at(piece, x, y, self.state.shop.kit.pin_depth_mm)
         self.busy = True
 
         def work() -> object:
@@ -149,21 +170,16 @@ class InstrumentPanel(QObject):
 
     def _climate(self, line: str) -> None:
         """``20.3 C 46.0 %`` becomes the shop's climate."""
-        found = re.match(r"^\s*(-?[\d.]+)\s*([CF])\s+([\d.]+)\s*%\s*$", line)
-        if not found:
-            self.state.warn(f"the climate logger sent “{line[:30]}”; needs such as 20.3 C 46 %")
+        by = self.source("climate").name
+        try:
+            air = parse_climate(line, by)
+        except InstrumentFault as fault:
+            self.state.warn(str(fault))
             return
-        celsius = float(found[1]) if found[2] == "C" else (float(found[1]) - 32) / 1.8
-        humidity = float(found[3]) / 100
-        if not (-20 <= celsius <= 60 and 0.05 <= humidity <= 0.95):
-            self.state.warn(f"the climate logger sent {line}: out of reach, nothing was kept")
-            return
+        celsius, humidity = air.temperature_c, air.humidity
         kit = self.state.shop.kit.changed(temperature_c=round(celsius, 1), humidity=round(humidity, 3))
         reading = AirReading(
-            at=now_on(self.state.today.isoformat(), self.state.shop.clock),
-            temperature_c=celsius,
-            humidity=humidity,
-            by=self.stand_in("climate").name,
+            at=now_on(self.state.today.isoformat(), self.state.shop.clock), temperature_c=celsius, humidity=humidity, by=by
         )
         self.state.log_air([reading])
         if self.state.keep("climate by the logger", kit):
@@ -184,7 +200,11 @@ class InstrumentPanel(QObject):
             action.setCheckable(True)
             action.setChecked(self.in_hand == kind)
         menu.addSeparator()
+        menu.addAction("Connect an instrument: the kit book", lambda: self.devices_wanted.emit())
+        menu.addSeparator()
         for kind in INSTRUMENT_KINDS:
+            if any(d.kind == kind for d in self.state.shop.kit.devices):
+                continue
             own = menu.addMenu(f"{self.stand_in(kind).name}")
             own.addAction("Zero it", self.stand_in(kind).zero)
             for fault in FAULT_KINDS:

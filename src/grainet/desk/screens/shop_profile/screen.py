@@ -11,6 +11,7 @@ from typing_extensions import override
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.screens.screen import Screen, tab_stops
+from grainet.desk.screens.shop_profile.devices import DevicesPage
 from grainet.desk.screens.shop_profile.machines import MachinesPage
 from grainet.desk.screens.shop_profile.plain import BriefPage, GluingPage, MetersPage, RulesPage
 from grainet.desk.screens.shop_profile.species import SpeciesPage
@@ -18,12 +19,14 @@ from grainet.desk.screens.shop_profile.uses import UsesPage
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
+from grainet.session.commands.command import Command
 
 SIDE_W = 196
 PAGES: tuple[tuple[str, str, Callable[[State], QWidget]], ...] = (
     ("machines", "Machines", MachinesPage),
     ("gluing", "Clamps and glues", GluingPage),
     ("meters", "Meters and air", MetersPage),
+    ("devices", "Instruments", DevicesPage),
     ("rules", "House rules", RulesPage),
     ("uses", "What uses need", UsesPage),
     ("species", "Species", SpeciesPage),
@@ -68,6 +71,20 @@ class KitBook(Screen):
         """The page that is open."""
         page = self.stack.currentWidget()
         return next(iter(tab_stops(page)), super().first_stop()) if page is not None else super().first_stop()
+
+    @override
+    def reads(self, line: str) -> Command | None:
+        """``port scale /dev/ttyUSB0 9600``: an instrument on a serial line. Raises BadEntry."""
+        word, _, rest = line.strip().partition(" ")
+        page = self.pages["devices"]
+        if word.lower() != "port" or not isinstance(page, DevicesPage):
+            return None
+        device = page.port(rest)
+        return Command(f"{device.words} at {device.baud} baud", does=lambda: page.use(device.kind, device))
+
+    def typed_here(self) -> list[tuple[str, str, str]]:
+        """What may be typed here alone."""
+        return [("port what path speed", "an instrument on a serial line", "port scale /dev/ttyUSB0 9600")]
 
     def primary_action(self) -> None:
         """What its chalk-filled button does."""

@@ -127,18 +127,9 @@ def _board(p: QPainter, board: StoryBoard, cell: QRectF, g: Instrument | None, p
     p.drawRect(swatch)
     x, room = cell.x() + 72, cell.width() - 72
     wide = draw.text_at(p, x, cell.y() + 15, board.number, theme.ink, 19, 800, figures=True) + 7
-    draw.text_at(
-        p,
-        x + wide,
-        cell.y() + 14,
-        f"{short_name(board.species).lower()}, {', '.join(board.made).lower()}",
-        theme.ink,
-        14,
-        700,
-        room=room - wide,
-    )
+    draw.text_at(p, x + wide, cell.y() + 14, ", ".join(board.made).lower(), theme.ink, 14, 700, room=room - wide)
     y = cell.y() + 32
-    source = [*board.source, *([f"cost {board.price:.0f}"] if board.price is not None else [])]
+    source = [short_name(board.species).lower(), *board.source, *([f"cost {board.price:.0f}"] if board.price is not None else [])]
     for line in wrapped("; ".join(source), 13, room)[:LINES]:
         draw.text_at(p, x, y, line, theme.ink2, 13, room=room)
         y += 16

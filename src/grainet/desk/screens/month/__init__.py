@@ -1,0 +1,1 @@
+"""The wood of a month as strands."""
