@@ -4,7 +4,8 @@ from PySide6.QtCore import Qt
 
 from grainet.desk.screens.bench.screen import TROUBLES
 from grainet.present.learnt_view import lane_view, speaks
-from grainet.session.learning import lanes
+from grainet.session.learning import lanes, misses_on
+from grainet.session.making import measure_again
 from grainet.session.mishaps import mishaps_of
 from tests.desk.app import WindowTest
 from tests.desk.test_glue import Laid
@@ -87,6 +88,17 @@ class WentWrong(Laid):
         tool = self.shop.kit.machines[0].name.lower()
         self.type(f"sharpened {tool}")
         screen.show_view("edges")
+        self.settle()
+        self.window.grab()
+
+    def test_put_back_shows_where_a_cut_missed_its_mark(self):
+        self.do_until(lambda one: one.kind == "glue")
+        cut = next(o for o in self.at.making.operations if o.kind == "crosscut" and o.marks)
+        measure_again(self.at, cut, cut.marks[0].mm + 0.4)
+        (found,) = misses_on(self.shop, cut.board)
+        self.assertEqual((round(found.measured - found.planned, 1), found.x_mm), (0.4, cut.line[0][0]))
+        self.window.show_screen("put_back")
+        self.window.in_front._choose(cut.board)
         self.settle()
         self.window.grab()
 

@@ -1,5 +1,6 @@
 """Stock lists: 500 rows quickly and whole, odd headers, every field of the demo's pieces through JSON and back."""
 
+import random
 import tempfile
 import unittest
 from pathlib import Path
@@ -9,6 +10,7 @@ from grainet.exchange.json_file import Unusable
 from grainet.exchange.stock import Stock, read_rows, read_stock, write_stock
 from grainet.session.import_preview import bring_in, preview
 from grainet.session.shop import Shop
+from grainet.wood.piece import LookSkim
 from grainet.wood.turning import rolled_over, turned_end_for_end
 
 
@@ -41,6 +43,26 @@ class Lists(unittest.TestCase):
         write_stock(path, rack())
         self.assertEqual(list(read_stock(path)), rack())
         self.assertEqual(Stock.model_validate_json(path.read_text()).version, 1)
+
+    def test_five_hundred_rich_pieces_go_out_and_come_in_again_without_a_difference(self):
+        rng, found = random.Random(5), rack()
+        skim = LookSkim(face="1", on="2026-11-01", mm=0.4)
+        pieces = []
+        for k in range(500):
+            one = rng.choice(found)
+            turn = rng.choice((turned_end_for_end, rolled_over, lambda p: p))(one)
+            marks = tuple(d.changed(mend=rng.choice(("", "plug", "harden"))) for d in turn.defects)
+            pieces.append(
+                turn.changed(
+                    id=f"P{k}",
+                    defects=marks,
+                    skims=(skim,) if rng.random() < 0.2 else (),
+                    note=f"row {k}, “odd”; word\n{rng.random():.3f}",
+                )
+            )
+        for name in ("s.json", "s.csv"):
+            write_stock(self.folder / name, pieces)
+            self.assertEqual(list(read_stock(self.folder / name)), pieces)
 
     def test_headers_that_lack_or_shift(self):
         with self.assertRaisesRegex(Unusable, "header lacks thickness_mm, width_mm"):

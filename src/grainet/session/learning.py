@@ -7,7 +7,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
@@ -24,7 +24,6 @@ if TYPE_CHECKING:
     from grainet.job.job import Job
     from grainet.kit.machine import Machine
     from grainet.kit.shop_profile import ShopProfile
-    from grainet.wood.piece import Piece
 
 LOSSES: dict[str, str] = {"skim": "skim_mm", "edge": "edge_mm", "leaf skim": "resaw_skim_mm", "trim": "trim_mm"}
 OF_MACHINES: dict[str, str] = {"kerf": "kerf_mm", "miss": "wander_mm", "lean": "lean_deg"}
@@ -364,11 +363,6 @@ def _hours(shop: Shop, lane: Lane, value: float) -> Change:
     return Change(f"{abs(more):.0f} minutes {'more' if more > 0 else 'less'} in what is still to make")
 
 
-def days_between(shop: Shop, day: str) -> int:
-    """How many days ago."""
-    return (shop.today - date.fromisoformat(day)).days
-
-
-def piece_named(shop: Shop, number: str) -> Piece | None:
-    """A piece, sawn up or not."""
-    return next((p for p in shop.pieces(everything=True) if p.id == number), None)
+def misses_on(shop: Shop, board: str) -> list[Record]:
+    """What was measured of where the cuts across a board went."""
+    return [r for r in shop.items.all(RECORDS) if r.what == "miss" and r.board == board and r.x_mm is not None]

@@ -21,16 +21,18 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, left_words
 from grainet.session.commands.command import Command
+from grainet.session.learning import misses_on
 from grainet.session.making import AtTheBench, at_the_bench, called, give_back, shelve
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
-from grainet.wood.units import format_length
+from grainet.wood.units import format_length, format_mark
 from grainet.wood.value import BadEntry, Ring
 from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held
 
 STRIP_H, TICKET_H = 54, 176
+NEEDLE = 20.0  # a miss is drawn so many times as long
 
 
 @lru_cache(maxsize=256)
@@ -437,6 +439,7 @@ class PutBack(Screen):
             spot = inner_spot(piece.parent_outline)
             draw.label(p, theme, axis.x(spot[0]), to_y(spot[1]) - 11, piece.id, centred=True, px=16, weight=600)
         p.fillRect(QRectF(axis.left - 7, top, 6, target.height()), theme.chalk)
+        self._needles(p, parent, target)
         left_words(
             p,
             self.state,
@@ -450,6 +453,22 @@ class PutBack(Screen):
             for piece in pieces:
                 self._sliver(p, parent, piece, y, target, picture)
             y += 26
+
+    def _needles(self, p: QPainter, parent: Piece, target: QRectF) -> None:
+        """Where a crosscut missed its mark: a needle as long as the miss, twenty times over, with what was planned and where it was cut."""
+        theme, axis, style = self.state.theme, self.axis_now, self.state.shop.kit.length_style
+        taken = -1e9
+        for one in sorted(misses_on(self.state.shop, parent.id), key=lambda r: r.x_mm or 0.0):
+            off, x = one.measured - one.planned, axis.x(one.x_mm or 0.0)
+            ink = theme.ochre if abs(off) > 0.3 else theme.chalk
+            p.setPen(QPen(ink, 3))
+            p.drawLine(QPointF(x, target.bottom() + 3), QPointF(x + NEEDLE * off * axis.px_per_mm, target.bottom() + 3))
+            p.setPen(QPen(ink, 1.4))
+            p.drawLine(QPointF(x, target.bottom() - 6), QPointF(x, target.bottom() + 6))
+            words = f"{format_mark(one.planned, style)} cut at {format_mark(one.measured, style)}"
+            if x > taken:
+                box = draw.label(p, theme, x + 4, target.bottom() - 24, words, px=13, height=18)
+                taken = box.right() + 6
 
     def _sliver(self, p: QPainter, parent: Piece, piece: Piece, y: float, target: QRectF, picture: Any) -> None:
         """An offcut as a sliver in its parent's place along the axis."""
