@@ -1,6 +1,9 @@
 """What was learnt, in the real window: told in words, proposed, accepted, taken back; mishaps where they happened; edges made sharp."""
 
+from pathlib import Path
+
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
 
 from grainet.desk.screens.bench.screen import TROUBLES
 from grainet.present.learnt_view import lane_view, speaks
@@ -82,6 +85,15 @@ class WentWrong(Laid):
         screen.show_view("wrong")
         self.settle()
         self.window.grab()
+        picture = Path(self.shop.file.folder).parent / "torn.png"
+        QImage(40, 30, QImage.Format.Format_RGB32).save(str(picture))
+        screen.add_photo(str(picture))
+        self.assertTrue(mishaps_of(self.shop)[0].photo)
+        self.settle()
+        self.window.grab()
+        (picture.parent / "no.png").write_text("no picture")
+        screen.add_photo(str(picture.parent / "no.png"))
+        screen.add_photo(str(picture.parent / "gone.png"))
         self.type("sharpened nothing")
         self.assertTrue(self.window.head.bad)
         self.key(Qt.Key.Key_Escape)

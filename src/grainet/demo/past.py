@@ -47,10 +47,10 @@ def boards_of(build: str) -> list[Piece]:
     """The boards that were bought for one of them, invented."""
     first = build == "heron-5"
     rows = (
-        (21 if first else 31, "Red alder" if first else "European ash", 1700, 220, 52, "Roof purlin of a boat shed" if first else "", "" if first else "Tarn and Sons", None if first else 84.0, 9.4),
-        (22 if first else 32, "Sugar maple (hard)", 1500, 110, 42, "Stair string of a mill", "", 18.0, 9.2),
-        (23 if first else 33, "Indian rosewood", 900, 90, 14, "Counter of a draper's shop, before 1960", "Wick yard", 30.0, 9.3),
-        (24 if first else 34, "European sycamore maple", 700, 190, 34, "Table leaf of a school", "", 12.0, 9.5),
+        (21 if first else 31, "Red alder" if first else "European ash", 1700, 220, 52, "Roof purlin of a boat shed" if first else "", "" if first else "Tarn and Sons", None if first else 84.0, 8.6),
+        (22 if first else 32, "Sugar maple (hard)", 1500, 110, 42, "Stair string of a mill", "", 18.0, 8.3),
+        (23 if first else 33, "Indian rosewood", 900, 90, 14, "Counter of a draper's shop, before 1960", "Wick yard", 30.0, 8.4),
+        (24 if first else 34, "European sycamore maple", 700, 190, 34, "Table leaf of a school", "", 12.0, 8.7),
     )  # fmt: skip
     return [_board(*row) for row in (rows if first else rows[:3])]
 

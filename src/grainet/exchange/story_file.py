@@ -98,8 +98,8 @@ def _facts(story: Story) -> Iterator[str]:
 def _board(board: StoryBoard, photos: Mapping[str, str]) -> Iterator[str]:
     yield f"<h3>No. {escape(board.number)}, {escape(board.species)}: {escape(', '.join(board.made))}</h3>"
     figures = []
-    if board.moisture_pct is not None:
-        figures.append(f"{board.moisture_pct:.1f} % at glue-up")
+    if board.moisture_words:
+        figures.append(board.moisture_words)
     if board.kg is not None:
         figures.append(f"{board.kg:.2f} kg of it")
     if board.price is not None:

@@ -68,6 +68,7 @@ def _told(shop: Shop, under_way: UnderWay, design: Design, job: Job, plan: Plan)
     words = [f"{' and '.join(dict.fromkeys(named.values())) or 'It'} can be made again from {' and '.join(f'No. {b}' for b in where)}" if new else "What is left makes it again"]  # fmt: skip
     words.append(f"that takes wood from {' and '.join(displaces)}" if displaces else "nothing else gives way")
     words.append("it costs no day" if days < 0.05 else f"it costs {days * 24:.0f} hours" if days < 1 else f"it costs {days:.0f} day{'s' if round(days) != 1 else ''}")  # fmt: skip
+    words[0] = words[0][:1].upper() + words[0][1:]
     return Again(f"{'; '.join(words)}. Lay out shows it: accept it (Alt+S), or leave it.", job, plan, displaces, days)
 
 

@@ -92,11 +92,12 @@ def _board(shop: Shop, bench: AtTheBench, design: str, number: str, everyone: di
     from grainet.work.weights import together, weights_of
 
     own = weights_of(job, plan.changed(placements=tuple(mine)), shop.kit)
+    moisture = _moisture(bench, piece, number)
     heavy = density(piece, volume(piece), species.density_12_kg_m3 if species is not None else None)
     controlled = species is not None and CONTROLLED in species.flags
     return StoryBoard(
         number=number, species=piece.species, made=tuple(dict.fromkeys(job.part(p.part).shown_name for p in mine)), roles=tuple(dict.fromkeys(job.part(p.part).role for p in mine)), source=tuple(_source(shop, piece, everyone)),
-        moisture_pct=_moisture(bench, piece, number), kg=round(together(own).kg, 2) if own and heavy is not None else None, price=price_of(piece, everyone),
+        moisture_pct=moisture[0], glued=moisture[1], kg=round(together(own).kg, 2) if own and heavy is not None else None, price=price_of(piece, everyone),
         lacks_paper=controlled and not piece.supply.papers, papers=tuple(" ".join(w for w in (p.kind, p.number, p.on) if w) for p in piece.supply.papers), flaws=flaws,
         outline=piece.outline, parts=parts, photos=tuple(p.sha for p in piece.photos),
     )  # fmt: skip
@@ -125,8 +126,8 @@ def _source(shop: Shop, piece: Piece, everyone: dict[str, Piece]) -> Iterator[st
         yield f"hid: {hidden.what}"
 
 
-def _moisture(bench: AtTheBench, piece: Piece, number: str) -> float | None:
-    """The last reading before its first joint was glued; of today where none is yet."""
+def _moisture(bench: AtTheBench, piece: Piece, number: str) -> tuple[float | None, bool]:
+    """The last reading before its first joint was glued, and that it was; of today where none is yet."""
     glued = [
         r.at
         for o in bench.making.operations
@@ -135,10 +136,10 @@ def _moisture(bench: AtTheBench, piece: Piece, number: str) -> float | None:
     until = _day(min(glued)) if glued else "9999"
     rows = [r for r in piece.moisture if not r.on or r.on <= until]
     if not rows:
-        return None
+        return None, bool(glued)
     newest = max(r.on or "" for r in rows)
     some = [r.moisture_pct for r in rows if (r.on or "") == newest]
-    return round(sum(some) / len(some), 1)
+    return round(sum(some) / len(some), 1), bool(glued)
 
 
 def _froms(bench: AtTheBench, one: Operation) -> set[str]:

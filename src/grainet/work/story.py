@@ -25,6 +25,7 @@ class StoryBoard(Value):
     roles: tuple[str, ...] = ()
     source: tuple[str, ...] = ()
     moisture_pct: float | None = None
+    glued: bool = False  # whether that was its moisture at glue-up; else it is today's
     kg: float | None = None
     price: float | None = None
     lacks_paper: bool = False
@@ -33,6 +34,11 @@ class StoryBoard(Value):
     outline: Ring = ()
     parts: tuple[StoryPart, ...] = ()
     photos: tuple[str, ...] = ()
+
+    @property
+    def moisture_words(self) -> str:
+        """Its moisture, and when that was; empty where it was never read."""
+        return "" if self.moisture_pct is None else f"{self.moisture_pct:.1f} % {'at glue-up' if self.glued else 'now'}"
 
 
 class StoryJoint(Value):

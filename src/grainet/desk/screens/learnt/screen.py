@@ -5,10 +5,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import Literal
 
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QPainter
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QPainter, QPixmap
 from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
@@ -16,15 +17,21 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.screens.learnt.lane import LANE_H, STRIP_X, LaneButton
 from grainet.desk.screens.screen import Page
+from grainet.desk.services.dialogs import file_to_read
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, wrapped
+from grainet.desk.widgets.pick_list import Pick, PickList
 from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.present.learnt_view import LaneView, edges, lane_view, went_wrong
 from grainet.session.learning import Change, changes, keep, lanes, plan_with, take_back
+from grainet.session.mishaps import mishaps_of, repeated, sentence
+from grainet.store.photos import keep_photo, read_photo
 from grainet.store.shop_file import ShopUnusable
+from grainet.work.record import Mishap
 
 HEAD_H, FOOT_H, LINE_H = 92, 164, 23
+WRONG_Y, PHOTO_W, MOST_REPEATS = 66, 320, 5
 View = Literal["figures", "wrong", "edges"]
 NAMES: dict[View, str] = {"figures": "What the tools took", "wrong": "What went wrong", "edges": "Edges"}
 NOTHING: dict[View, tuple[str, tuple[str, ...]]] = {
@@ -56,6 +63,12 @@ class LearntScreen(Page):
             self.tabs.append(button)
         self.scroll = ScrolledColumn(self)
         self.rows: list[LaneButton] = []
+        self.mishaps = PickList(state, 560, self, "learnt.mishaps")
+        self.mishaps.picked.connect(self._choose_mishap)
+        self.mishap = ""  # the id of the one in hand
+        self.photo_it = WordButton(state, "Add a photo", "", parent=self, name="learnt.photo")
+        self.photo_it.clicked.connect(lambda: self.add_photo())
+        self._picture: tuple[str, QPixmap] = ("", QPixmap())
         self.take = WordButton(state, "Plan with", "Ctrl+Enter", chalk=True, parent=self, name="learnt.take")
         self.take.clicked.connect(self.primary_action)
         self.keep_it = WordButton(state, "Keep", "", parent=self, name="learnt.keep")
@@ -113,6 +126,35 @@ class LearntScreen(Page):
         if (view := self.in_hand) is not None:
             self._does(lambda: f"{view.title}: {take_back(self.state.shop, view.lane):g} again")
 
+    def _choose_mishap(self, found: object) -> None:
+        """A mishap is in hand."""
+        self.mishap = str(getattr(found, "id", ""))
+        self.refresh()
+
+    def add_photo(self, path: str | None = None) -> None:
+        """A photo of the mishap in hand; the original is kept untouched."""
+        one = next((m for m in mishaps_of(self.state.shop) if m.id == self.mishap), None)
+        if one is None:
+            self.state.warn("choose what went wrong first")
+            return
+        chosen = path or file_to_read(self, "A photo of it", "Pictures (*.jpg *.jpeg *.png *.webp *.bmp)")
+        if not chosen:
+            return
+        try:
+            data = Path(chosen).read_bytes()
+            if QPixmap(chosen).isNull():
+                self.state.warn(f"{Path(chosen).name} is no picture that can be read; needs JPEG, PNG, WebP or BMP")
+                return
+            sha = keep_photo(self.state.shop.file.folder, data)
+        except OSError as fault:
+            self.state.warn(f"{Path(chosen).name} could not be kept: {fault.strerror}")
+            return
+        self._does(lambda: self._with_photo(one, sha))
+
+    def _with_photo(self, one: Mishap, sha: str) -> str:
+        self.state.shop.apply(f"a photo of the {one.kind}", one.changed(photo=sha))
+        return f"the photo is kept with the {one.kind}"
+
     def _does(self, act: Callable[[], str]) -> None:
         """Do it and say what was done. What the shop cannot keep is said."""
         try:
@@ -153,9 +195,24 @@ class LearntScreen(Page):
         flow.fill(self.scroll, 0, HEAD_H, self.width(), self.height() - FOOT_H)
         flow.column(self.rows[: len(self.views)], 0, 0, self.width(), high=LANE_H, gap=0)
         self.scroll.set_size(self.width(), len(self.views) * LANE_H)
+        self._place_mishaps()
         self._ask()
         self._buttons(shown=shown)
         self.update()
+
+    def _place_mishaps(self) -> None:
+        """Everything that went wrong as a list; of the one in hand its photo."""
+        rows = mishaps_of(self.state.shop) if self.view == "wrong" else []
+        if rows and self.mishap not in {m.id for m in rows}:
+            self.mishap = rows[0].id
+        self.mishaps.setVisible(bool(rows))
+        self.photo_it.setVisible(bool(rows))
+        if not rows:
+            return
+        self.mishaps.show_rows([Pick(sentence(m), m.on, "photo" if m.photo else "", m) for m in rows], choose=False)
+        top = WRONG_Y + (34 + 22 * min(MOST_REPEATS, len(repeated(rows))) if repeated(rows) else 0)
+        flow.fill(self.mishaps, LEFT - 8, top, self.width() - RIGHT - PHOTO_W - 20, max(top + 60, self.height() - 12))
+        flow.row([(self.photo_it, PHOTO_W)], self.width() - RIGHT - PHOTO_W, self.height() - 60)
 
     def _buttons(self, *, shown: bool) -> None:
         view = self.in_hand if shown else None
@@ -170,12 +227,14 @@ class LearntScreen(Page):
     def _ask(self) -> None:
         """What the figure of the lane in hand would move, worked out beside the window."""
         view = self.in_hand
-        asked = (self.state.shop.version, view.lane.key if view is not None and view.take else "")
+        shop = self.state.shop
+        plans = tuple((u.id, u.progress.done) for u in shop.plans.accepted())
+        asked = (shop.kit, plans, (view.lane.key, view.lane.figure) if view is not None and view.take else "")
         if asked == self._asked:
             return
         self._asked, self.moves = asked, None
         if view is not None and view.take:
-            shop, lane = self.state.shop, view.lane
+            lane = view.lane
             work = partial(changes, shop, lane, lane.figure)
             self.state.background.start(partial(shop.steady, work), lambda found: self._came(asked, found), 3)
 
@@ -229,22 +288,34 @@ class LearntScreen(Page):
             draw.text_at(p, LEFT, top + 56 + LINE_H * 3, f"and {count_of(len(self.moves) - 3, 'more thing')}", theme.ink2, 14)
 
     def _wrong(self, p: QPainter, repeats: list[str], every: list[str]) -> None:
-        theme, y, room = self.state.theme, 84.0, self.width() - LEFT - RIGHT
+        theme, y, room = self.state.theme, 84.0, self.width() - LEFT - RIGHT - PHOTO_W - 30
         if repeats:
             draw.text_at(p, LEFT, y, "Said before the next such step, and in the note of the species", theme.ink, 16, 700)
             y += 28
-            for text in repeats[:5]:
-                for line in wrapped(text, 14.5, room)[:2]:
-                    draw.text_at(p, LEFT, y, line, theme.ochre, 14.5, 600)
-                    y += 21
-            y += 14
-        draw.text_at(p, LEFT, y, "Everything that went wrong, the last one first", theme.ink, 16, 700)
-        y += 28
-        for text in every:
-            if y > self.height() - 20:
-                break
-            draw.text_at(p, LEFT, y, text, theme.ink2, 14.5, room=room)
-            y += LINE_H
+            for text in repeats[:MOST_REPEATS]:
+                draw.text_at(p, LEFT, y, text, theme.ochre, 14.5, 600, room=room)
+                y += 22
+        one = next((m for m in mishaps_of(self.state.shop) if m.id == self.mishap), None)
+        box = QRectF(self.width() - RIGHT - PHOTO_W, 76, PHOTO_W, self.height() - 150)
+        picture = self._pictured(one)
+        if picture is None:
+            draw.text_at(p, box.x(), box.y() + 20, "no photo of it", theme.ink2, 14)
+            return
+        size = picture.size().scaled(box.size().toSize(), Qt.AspectRatioMode.KeepAspectRatio)
+        p.drawPixmap(QRectF(box.x(), box.y(), size.width(), size.height()), picture, QRectF(picture.rect()))
+
+    def _pictured(self, one: Mishap | None) -> QPixmap | None:
+        """The photo of a mishap; None where there is none that can be read."""
+        if one is None or not one.photo:
+            return None
+        if self._picture[0] != one.photo:
+            found = QPixmap()
+            try:
+                found.loadFromData(read_photo(self.state.shop.file.folder, one.photo))
+            except OSError:
+                found = QPixmap()
+            self._picture = (one.photo, found)
+        return None if self._picture[1].isNull() else self._picture[1]
 
     def _edges(self, p: QPainter, worn: list[tuple[str, str, bool]]) -> None:
         theme, y = self.state.theme, 96.0

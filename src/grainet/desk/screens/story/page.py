@@ -3,7 +3,7 @@ moisture at glue-up and its weight; the line of its days; what was left over. It
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from datetime import date
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -129,14 +129,11 @@ def _board(p: QPainter, board: StoryBoard, cell: QRectF, g: Instrument | None, p
     wide = draw.text_at(p, x, cell.y() + 15, board.number, theme.ink, 19, 800, figures=True) + 7
     draw.text_at(p, x + wide, cell.y() + 14, ", ".join(board.made).lower(), theme.ink, 14, 700, room=room - wide)
     y = cell.y() + 32
-    source = [short_name(board.species).lower(), *board.source, *([f"cost {board.price:.0f}"] if board.price is not None else [])]
-    for line in wrapped("; ".join(source), 13, room)[:LINES]:
+    told = [short_name(board.species).lower(), *board.source, *([f"cost {board.price:.0f}"] if board.price is not None else [])]
+    for line in _whole_lines(told, room):
         draw.text_at(p, x, y, line, theme.ink2, 13, room=room)
         y += 16
-    figures = [
-        f"{board.moisture_pct:.1f} % at glue-up" if board.moisture_pct is not None else "",
-        f"{board.kg:.2f} kg" if board.kg is not None else "",
-    ]
+    figures = [board.moisture_words, f"{board.kg:.2f} kg" if board.kg is not None else ""]
     draw.text_at(p, x, y + 2, "   ".join(w for w in figures if w), theme.ink, 14.5, 600, figures=True, room=room)
     if board.flaws or board.lacks_paper:
         words, ink = (board.flaws[0], theme.ink2) if board.flaws else ("a listed species, no paper", theme.ochre)
@@ -148,6 +145,15 @@ def _board(p: QPainter, board: StoryBoard, cell: QRectF, g: Instrument | None, p
         p.setBrush(theme.slip)
         p.setPen(QPen(theme.ink, 1.2))
         p.drawEllipse(spot, 3.5, 3.5)
+
+
+def _whole_lines(told: Sequence[str], room: float) -> list[str]:
+    """As many of the things that are told as stand whole in three lines; the folder that is handed over has them all."""
+    for count in range(len(told), 0, -1):
+        lines = wrapped("; ".join(told[:count]), 13, room)
+        if len(lines) <= LINES:
+            return lines
+    return lines[:LINES]
 
 
 def _facts(p: QPainter, story: Story) -> None:
