@@ -5,6 +5,7 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 
+from grainet.design.starting_points import begin
 from tests.desk.app import WindowTest
 from tests.desk.test_glue import Laid
 
@@ -72,3 +73,49 @@ class Told(Laid):
             (made,) = (p for p in Path(folder).iterdir() if p.is_dir())
             self.assertTrue((made / "index.html").exists() and (made / "story.json").exists())
             screen.save_as(f"{folder}/s.pdf")  # a file where a folder is wanted: said, and nothing lost
+
+
+class Wall(Laid):
+    def test_the_instruments_hang_over_the_story_and_answer_questions(self):
+        another = begin("bolt-on", "tern-2", "Tern 2")
+        self.shop.apply("drawn up", another)
+        self.window.show_screen("month")
+        self.settle()
+        band = self.window.wall
+        self.assertTrue(band.isVisible() and not self.window.rack.isVisible())
+        self.assertEqual([h.name for h in band.hung], ["Heron 8", "Tern 2"])
+        self.window.grab()
+        asked = []
+        for _ in range(4):
+            asked.append(band.asks)
+            self.click("wall.question")
+            self.window.grab()
+        self.assertEqual(band.asks, asked[0])
+        self.assertEqual(len(set(asked)), 4)
+        self.click("wall.set")
+        self.assertEqual(self.window.state.screen, "story")
+        self.assertEqual(self.window.in_front.story.name, "Heron 8")
+        self.click("wall.tern-2")  # drawn up alone: no story yet, and it says how one begins
+        self.assertIsNone(self.window.in_front.story)
+        self.window.grab()
+        self.window.show_screen("look_over")
+        self.settle()
+        self.assertTrue(self.window.rack.isVisible() and not band.isVisible())
+
+    def test_many_instruments_scroll_and_the_one_in_hand_stays_in_view(self):
+        self.shop.apply("many", *(begin("bolt-on", f"tern-{k}", f"Tern {k} of a long name") for k in range(30)))
+        self.window.show_screen("story")
+        self.settle()
+        band, screen = self.window.wall, self.window.in_front
+        for _ in range(30):
+            screen.step_lane(1)
+            self.settle()
+            shown = [h.hung.design for h in band.hooks if h.isVisible()]
+            self.assertIn(screen.design, shown)
+        self.assertGreater(band.first, 0)
+        self.window.grab()
+        self.window.resize(900, 420)  # no room for a wall: the builds are buttons on the screen
+        self.settle()
+        self.assertFalse(band.isVisible())
+        self.assertTrue(screen.builds[0].isVisible())
+        self.window.grab()

@@ -20,7 +20,8 @@ from grainet.desk.bands.rack import RackBand
 from grainet.desk.bands.rail import Rail
 from grainet.desk.bands.ruler import RulerBand
 from grainet.desk.bands.tape_panel import TapePanel
-from grainet.desk.painting.tokens import font, palette, theme_for
+from grainet.desk.bands.wall import WallBand
+from grainet.desk.painting.tokens import RACK_SHOWS_FROM, font, palette, theme_for
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.screens.table import SCREENS, STATIONS
 from grainet.desk.services.dialogs import file_to_read, file_to_write, give_keys_back
@@ -57,7 +58,6 @@ def _read_modules(names: list[str]) -> None:
 
 
 OPENS_AT = (1280, 800)
-RACK_SHOWS_FROM = 470  # px of height below which the wood in hand needs the rack's room
 NEEDS = (960, 430)  # px that the window across and a screen down want; below that they scroll
 FRAME = (2, 40)  # a usual title bar and its rim, where nobody has told yet
 
@@ -120,7 +120,7 @@ class Window(QWidget):
         self.state.plan_wanted.connect(self.plan)
         self.state.plan_in_hand.connect(self.show_plan)
         self.state.bench_wanted.connect(self.open_bench)
-        self.state.clamps_changed.connect(self._show_clamps)
+        self.state.top_changed.connect(self._show_top)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self.refresh)
         self.show_screen("bring_in" if not shop.pieces() else "look_over")
         self.setFocus()
@@ -141,7 +141,8 @@ class Window(QWidget):
     # building -----------------------------------------------------------------------------------------------------
     def _bands(self) -> None:
         state = self.state
-        self.clamps = ClampsBand(state)
+        self.clamps, self.wall = ClampsBand(state), WallBand(state)
+        self.wall.chosen.connect(self.show_story)
         self.rack, self.head, self.ruler, self.rail = RackBand(state), HeadBand(state), RulerBand(state), Rail(state)
         self.screens = Screens(self._make_screen)
         self.work = QStackedWidget()
@@ -155,7 +156,7 @@ class Window(QWidget):
         self.notice = NoticeBand(state)
         self.notice.save_wanted.connect(lambda: self.save_elsewhere())
         self.notice.aside_wanted.connect(lambda: self.show_screen("aside"))
-        for band in (self.clamps, self.rack, self.head, self.notice, self.ruler):
+        for band in (self.clamps, self.wall, self.rack, self.head, self.notice, self.ruler):
             column.addWidget(band)
         self.panel = TapePanel(state, self)
         self.head.use_panel(self.panel)
@@ -263,20 +264,30 @@ class Window(QWidget):
         self._axis()
         self._rail_lines()
         self.rack.refresh()
-        self._show_clamps()
+        self._show_top()
         for band in (self.head, self.ruler, self.rail):
             band.update()
         for stop in self.rail.stops.values():
             stop.update()
 
-    def _show_clamps(self) -> None:
-        """Clamps over Glue, the rack over everything else; neither where the wood needs the room."""
-        told = self.in_front.clamps()
+    def _show_top(self) -> None:
+        """Clamps over Glue, the wall over story and month, the rack over everything else; none where the wood needs the room."""
+        told, hung = self.in_front.clamps(), self.in_front.on_the_wall()
         room = self.height() >= RACK_SHOWS_FROM
         self.clamps.setVisible(told is not None and room)
-        self.rack.setVisible(told is None and room)
+        self.wall.setVisible(hung is not None and room)
+        self.rack.setVisible(told is None and hung is None and room)
         if told is not None:
             self.clamps.show_clamps(*told)
+        if hung is not None:
+            self.wall.show_wall(*hung)
+        self.head.update()
+
+    def show_story(self, design: str) -> None:
+        """The story of an instrument that was pressed on the wall."""
+        story: Any = self.screens["story"]
+        story.choose(design)
+        self.show_screen("story")
 
     def _axis(self) -> None:
         screen = self.in_front
@@ -700,7 +711,7 @@ class Window(QWidget):
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._show_clamps()
+        self._show_top()
         if self.actions_panel is not None and self.actions_panel.isVisible():
             self.actions_panel.place()
         if self.bench is not None and self.bench.isVisible():

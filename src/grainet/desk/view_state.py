@@ -60,7 +60,7 @@ class State(QObject):
     plan_in_hand = Signal(object, object)  # Job and Plan: shown in Lay out, not kept yet
     plan_wanted = Signal(str)  # the id of a design: plan it, or the rest of it
     screen_wanted = Signal(str)
-    clamps_changed = Signal()  # other clamps are free, or another joint asks for them
+    top_changed = Signal()  # other clamps are free, another joint asks for them, another instrument is in hand
     bench_wanted = Signal(str)  # the id of an operation: the bench stands at it
     previewed = Signal()  # a change of the instrument is shown, or no longer
 

@@ -96,7 +96,7 @@ def _facts(story: Story) -> Iterator[str]:
 
 
 def _board(board: StoryBoard, photos: Mapping[str, str]) -> Iterator[str]:
-    yield f"<h3>No. {escape(board.number)}, {escape(board.species)}: {escape(', '.join(board.made))}</h3>"
+    yield f"<h3>No. {escape(board.number)}, {escape(board.species)}: {escape(board.made_words)}</h3>"
     figures = []
     if board.moisture_words:
         figures.append(board.moisture_words)

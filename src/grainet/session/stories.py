@@ -44,7 +44,7 @@ def story_of(shop: Shop, design: str) -> Story | None:
     rows = [r for r in sawn_boards(shop) if r.board in under_way.boards]
     days = sorted(_day(r.at) for r in log.rows)
     litres = sum(r.litres for r in rows)
-    kg = _forecast(shop, bench, design)
+    kg = forecast(shop, bench, design)
     boards = tuple(_board(shop, bench, design, number, everyone) for number in under_way.boards if _placed(bench, design, number))
     return Story(
         id=design, name=name, shop=shop.kit.name, begun=days[0] if days else "", finished=days[-1] if days and not bench.left else "",
@@ -66,7 +66,8 @@ def _placed(bench: AtTheBench, design: str, board: str) -> bool:
     return any(p.piece == board and (p.build or bench.under_way.designs[0]) == design for p in bench.under_way.plan.placements)
 
 
-def _forecast(shop: Shop, bench: AtTheBench, design: str) -> tuple[float | None, float | None]:
+def forecast(shop: Shop, bench: AtTheBench, design: str) -> tuple[float | None, float | None]:
+    """What the wood of one build will weigh and how surely, kg; None where nothing of it is known."""
     from grainet.work.weights import together, weights_of
 
     placed = tuple(p for p in bench.under_way.plan.placements if (p.build or bench.under_way.designs[0]) == design)

@@ -36,6 +36,17 @@ class StoryBoard(Value):
     photos: tuple[str, ...] = ()
 
     @property
+    def made_words(self) -> str:
+        """What it made, in words: "body, treble half and bass half; neck"."""
+        by: dict[str, list[str]] = {}
+        for name in self.made:
+            whole, _, part = name.partition(", ")
+            by.setdefault(whole, []).append(part)
+        words = [", ".join(w for w in (whole, " and ".join(p for p in parts if p)) if w) for whole, parts in by.items()]
+        told = "; ".join(words)
+        return told[:1].lower() + told[1:]
+
+    @property
     def moisture_words(self) -> str:
         """Its moisture, and when that was; empty where it was never read."""
         return "" if self.moisture_pct is None else f"{self.moisture_pct:.1f} % {'at glue-up' if self.glued else 'now'}"

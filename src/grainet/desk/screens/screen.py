@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from grainet.desk.services.planner_process import WorkerClient
     from grainet.desk.services.planning import Planning
     from grainet.present.glue_view import ClampGroup
+    from grainet.present.wall_view import Hung
     from grainet.session.commands.command import Command
 
 
@@ -55,6 +56,10 @@ class Screen(QWidget):
 
     def clamps(self) -> tuple[list[ClampGroup], float] | None:
         """The clamps that hang over the screen in place of the rack, and how far they must open; None: the rack."""
+        return None
+
+    def on_the_wall(self) -> tuple[list[Hung], str] | None:
+        """The instruments that hang over the screen in place of the rack, and the one in hand (or ""); None: the rack."""
         return None
 
     def typed_here(self) -> list[tuple[str, str, str]]:

@@ -12,7 +12,7 @@ from typing_extensions import override
 from grainet.design.drawing import plan_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.balance_bar import BarShare, balance_bar
-from grainet.desk.screens.draw_up.drawing import Wood, paint_plan
+from grainet.desk.painting.instrument import Wood, paint_plan
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of

@@ -23,9 +23,9 @@ from grainet.design.tree import tree_of
 from grainet.design.weight import balance_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
+from grainet.desk.painting.instrument import Wood, paint_outline, paint_plan, paint_section, paint_side
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, font
 from grainet.desk.screens.draw_up.controls import CHIPS_H, LANE_H, SLIP_H, PartLane, SlipButton, WayChip
-from grainet.desk.screens.draw_up.drawing import Wood, paint_outline, paint_plan, paint_section, paint_side
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.services.dialogs import file_to_read, file_to_write
 from grainet.desk.services.outline_files import print_full_size, save_outlines

@@ -494,7 +494,7 @@ class Glue(Page):
         flow.fill(self.tree, 0, 0, self.width(), top)
         self.tree.show_tree(self.shown if self.hand is not None else None)
         self._place_panel(top)
-        self.state.clamps_changed.emit()
+        self.state.top_changed.emit()
         self.update()
 
     def _columns(self) -> tuple[float, float, float]:

@@ -18,6 +18,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.present.month_view import DUST, MONTHS, RACK, SCRAP, MonthView, month_view, months_of
+from grainet.present.wall_view import Hung, Wall
 from grainet.session.reports import sawn_boards
 from grainet.wood.species import short_name
 
@@ -40,6 +41,7 @@ class MonthScreen(Page):
         self.month = ""
         self._asked: object = None
         self.months: list[str] = []
+        self._wall = Wall()
         self.back = WordButton(state, "Before", "←", parent=self, name="month.before")
         self.back.clicked.connect(lambda: self.walk(1))
         self.on = WordButton(state, "After", "→", parent=self, name="month.after")
@@ -54,6 +56,7 @@ class MonthScreen(Page):
             self.month = self.months[max(0, min(len(self.months) - 1, self.months.index(self.month) + by))]
             self._asked = None
             self.refresh()
+            self.state.top_changed.emit()
 
     def step_lane(self, by: int) -> None:
         """Up and down: another month."""
@@ -71,6 +74,11 @@ class MonthScreen(Page):
             self.walk(by)
         else:
             super().keyPressEvent(event)
+
+    @override
+    def on_the_wall(self) -> tuple[list[Hung], str] | None:
+        """The wall; pressed, an instrument tells its story."""
+        return self._wall.hung(self.state.shop), ""
 
     @override
     def heads(self) -> tuple[str, list[tuple[str, str]]] | None:
@@ -198,7 +206,7 @@ class MonthScreen(Page):
                 f"{litres:.1f} litres",
                 f"{whole.price:.0f} of wood" if whole.price else "",
                 f"{whole.minutes / 60:.0f} h",
-                f"{whole.kg:.2f} kg",
+                f"{whole.kg:.2f} kg as cut",
             ]
             draw.text_at(p, x, y + 17, name, theme.ink, 19, 800, room=room)
         elif name == RACK:

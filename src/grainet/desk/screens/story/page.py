@@ -12,22 +12,19 @@ from PySide6.QtGui import QPainter, QPen, QPixmap
 from grainet.design.drawing import plan_of
 from grainet.design.instrument import Instrument
 from grainet.desk.painting import draw
+from grainet.desk.painting.instrument import Wood, paint_plan
 from grainet.desk.painting.tokens import LIGHT
-from grainet.desk.screens.draw_up.drawing import Wood, paint_plan
 from grainet.desk.services.pictures import plain_colour
-from grainet.desk.widgets.controls import wrapped
+from grainet.desk.widgets.controls import count_of, wrapped
+from grainet.present.wall_view import COMPONENT
 from grainet.wood.species import short_name
 from grainet.work.story import Story, StoryBoard
 
 WIDE, HIGH, EDGE = 826.0, 584.0, 26.0
 CELL_H, MOST, LINES = 106.0, 6, 3
-TOP_Y, LOW_Y, LINE_Y, LEFT_Y = 64.0, 380.0, 518.0, 552.0
+TOP_Y, LOW_Y, LINE_Y, LEFT_Y = 64.0, 380.0, 514.0, 556.0
 INSTRUMENT = QRectF(EDGE + 40, 186, WIDE - 2 * EDGE - 80, 182)
-# which component of the drawing a role is, and where on the instrument its leader ends: a share of its length, and to which side
-COMPONENT: dict[str, str] = {
-    "body_half": "body", "wing": "body", "core": "body", "matched_top": "cap", "neck": "neck", "laminate_strip": "neck", "heel": "neck", "ear": "neck", "fretboard": "fretboard",
-    "head_plate": "plate", "binding": "cap",
-}  # fmt: skip
+# where on the instrument the leader of a component ends: a share of its length, and to which side
 PLACES: dict[str, tuple[float, float]] = {
     "body": (0.1, -0.3),
     "cap": (0.14, 0.22),
@@ -127,10 +124,14 @@ def _board(p: QPainter, board: StoryBoard, cell: QRectF, g: Instrument | None, p
     p.drawRect(swatch)
     x, room = cell.x() + 72, cell.width() - 72
     wide = draw.text_at(p, x, cell.y() + 15, board.number, theme.ink, 19, 800, figures=True) + 7
-    draw.text_at(p, x + wide, cell.y() + 14, ", ".join(board.made).lower(), theme.ink, 14, 700, room=room - wide)
+    first, *rest = _two_lines(board.made_words, room - wide, room)
+    draw.text_at(p, x + wide, cell.y() + 14, first, theme.ink, 14, 700, room=room - wide)
     y = cell.y() + 32
+    for line in rest:
+        draw.text_at(p, x, y, line, theme.ink, 14, 700, room=room)
+        y += 17
     told = [short_name(board.species).lower(), *board.source, *([f"cost {board.price:.0f}"] if board.price is not None else [])]
-    for line in _whole_lines(told, room):
+    for line in _whole_lines(told, room, LINES - len(rest)):
         draw.text_at(p, x, y, line, theme.ink2, 13, room=room)
         y += 16
     figures = [board.moisture_words, f"{board.kg:.2f} kg" if board.kg is not None else ""]
@@ -147,13 +148,21 @@ def _board(p: QPainter, board: StoryBoard, cell: QRectF, g: Instrument | None, p
         p.drawEllipse(spot, 3.5, 3.5)
 
 
-def _whole_lines(told: Sequence[str], room: float) -> list[str]:
-    """As many of the things that are told as stand whole in three lines; the folder that is handed over has them all."""
+def _two_lines(words: str, first: float, then: float) -> list[str]:
+    """Words on a first line with so much room, and what is left on a second."""
+    lines = wrapped(words, 14, first, 700)
+    if len(lines) < 2:
+        return lines
+    return [lines[0], wrapped(words[len(lines[0]) :].strip(), 14, then, 700)[0]]
+
+
+def _whole_lines(told: Sequence[str], room: float, most: int) -> list[str]:
+    """As many of the things that are told as stand whole in so many lines; the folder that is handed over has them all."""
     for count in range(len(told), 0, -1):
         lines = wrapped("; ".join(told[:count]), 13, room)
-        if len(lines) <= LINES:
+        if len(lines) <= most:
             return lines
-    return lines[:LINES]
+    return lines[:most]
 
 
 def _facts(p: QPainter, story: Story) -> None:
@@ -164,7 +173,7 @@ def _facts(p: QPainter, story: Story) -> None:
     if story.hours:
         told.append(f"{story.hours:.1f} hours of hand work")
     if story.joints:
-        told.append(f"{len(story.joints)} joints glued")
+        told.append(f"{count_of(len(story.joints), 'joint')} glued")
     if len(story.boards) > MOST:
         told.append(f"and {len(story.boards) - MOST} boards more: {', '.join(b.number for b in story.boards[MOST:])}")
     draw.text_at(p, EDGE, LINE_Y - 22, "; ".join(told), LIGHT.ink2, 13.5, room=WIDE - 2 * EDGE)
@@ -181,8 +190,8 @@ def _days(p: QPainter, story: Story) -> None:
         p.setPen(QPen(theme.ink, 1.4))
         p.drawLine(QPointF(x, LINE_Y - 6), QPointF(x, LINE_Y + 6))
         when = date.fromisoformat(day)
-        wide = draw.text_at(p, x + 2, LINE_Y + 18, f"{when.day} {when:%b %Y}", theme.ink, 14, 700, figures=True) + 8
-        draw.text_at(p, x + 2 + wide, LINE_Y + 18, words, theme.ink2, 13, room=each - wide - 8)
+        draw.text_at(p, x + 2, LINE_Y + 18, f"{when.day} {when:%b %Y}", theme.ink, 14, 700, figures=True)
+        draw.text_at(p, x + 2, LINE_Y + 34, words, theme.ink2, 13, room=each - 8)
 
 
 def _left_over(p: QPainter, story: Story) -> None:

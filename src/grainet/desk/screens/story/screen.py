@@ -12,7 +12,7 @@ from typing_extensions import override
 from grainet.cli.story import photos_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.balance_bar import BarShare, balance_bar
-from grainet.desk.painting.tokens import LEFT, RIGHT
+from grainet.desk.painting.tokens import LEFT, RACK_SHOWS_FROM, RIGHT
 from grainet.desk.screens.screen import Page
 from grainet.desk.screens.story.page import HIGH, WIDE, paint_page
 from grainet.desk.services.dialogs import file_to_write, folder_to_use
@@ -20,13 +20,14 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.exchange.json_file import Unusable
+from grainet.present.wall_view import Hung, Wall
 from grainet.session.commands.command import Command
 from grainet.session.stories import leave_off, story_of, told_instruments, weigh
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.value import BadEntry
 from grainet.work.story import KINDS, Story
 
-TOP, SIDE_W = 58, 330
+UNDER, ALONE, SIDE_W, SIDE_GAP = 58, 12, 394, 28  # where the page begins below buttons, and where it has the screen to itself
 NOTHING = (
     "Lay out a guitar and keep its plan (F5). From then on its story writes itself: every board with its source, each joint as it is glued, each offcut and what it becomes.",
 )
@@ -44,6 +45,7 @@ class StoryScreen(Page):
         self.story: Story | None = None
         self.design = ""
         self._asked: object = None
+        self._wall = Wall()
         self.builds: list[WordButton] = []
         self.toggles: dict[str, WordButton] = {}
         self.print_it = WordButton(state, "Print", "Ctrl+P", chalk=True, parent=self, name="story.print")
@@ -57,11 +59,16 @@ class StoryScreen(Page):
         """Another instrument."""
         self.design = design
         self.refresh()
+        self.state.top_changed.emit()
 
     def _load(self) -> None:
         told = told_instruments(self.state.shop)
         ids = [d for d, _, _ in told]
-        if self.design not in ids:
+        known = {
+            *ids,
+            *(g.id for g in self.state.shop.instruments.all()),
+        }  # one that is only drawn up says that it has no story yet
+        if self.design not in known:
             self.design = self.state.design_id if self.state.design_id in ids else ids[0] if ids else ""
         asked = (self.state.shop.version, self.design)
         if asked != self._asked:
@@ -72,7 +79,7 @@ class StoryScreen(Page):
             self.builds[-1].setCheckable(True)
             self.builds[-1].clicked.connect(lambda _=False, b=self.builds[-1]: self.choose(str(b.property("design"))))
         for k, button in enumerate(self.builds):
-            button.setVisible(k < len(told))
+            button.setVisible(k < len(told) and self._low)  # else they hang on the wall
             if k < len(told):
                 button.setProperty("design", told[k][0])
                 button.say(told[k][1])
@@ -80,15 +87,21 @@ class StoryScreen(Page):
 
     def step_lane(self, by: int) -> None:
         """Up and down: another instrument."""
-        ids = [d for d, _, _ in told_instruments(self.state.shop)]
+        ids = [one.design for one in self._wall.hung(self.state.shop)]
         if self.design in ids:
             self.choose(ids[max(0, min(len(ids) - 1, ids.index(self.design) + by))])
+
+    @override
+    def on_the_wall(self) -> tuple[list[Hung], str] | None:
+        """The wall, with the instrument whose story is read."""
+        return self._wall.hung(self.state.shop), self.design
 
     @override
     def heads(self) -> tuple[str, list[tuple[str, str]]] | None:
         """What the head says."""
         if self.story is None:
-            return None
+            name = next((g.name for g in self.state.shop.instruments.all() if g.id == self.design), "")
+            return (name, [("no plan of it is kept yet", "")]) if name else None
         done = f"finished {self.story.finished}" if self.story.finished else "not finished yet"
         return self.story.name, [("the wood's story", ""), (done, "")]
 
@@ -212,12 +225,25 @@ class StoryScreen(Page):
             button.setChecked(self.story is not None and self.story.shows(key))
         if self._side_x is not None:
             shown = [(b, max(64, b.sizeHint().width() - 12)) for k, b in self.toggles.items() if k in keys]
-            flow.wrapped(shown, self._side_x, TOP + 210, self.width() - RIGHT, high=38, gap=6)
+            flow.wrapped(shown, self._side_x, UNDER + 210, self.width() - RIGHT, gap=6)
+
+    @property
+    def _page(self) -> QRectF:
+        """Where the page lies: as large as the screen has room for it beside the column, or alone where the window is too narrow for both."""
+        wide = self.width() - LEFT - RIGHT - (SIDE_W + SIDE_GAP if self.width() >= 900 else 0)
+        top = ALONE if self.width() >= 900 and not self._low else UNDER
+        scale = min(wide / WIDE, (self.height() - top - 12) / HIGH)
+        return QRectF(LEFT, top, WIDE * scale, HIGH * scale)
+
+    @property
+    def _low(self) -> bool:
+        """Whether the wall has no room over the screen, so that the instruments are buttons on it."""
+        return self.window().height() < RACK_SHOWS_FROM
 
     @property
     def _side_x(self) -> int | None:
         """Where the column beside the page begins; None where the window is too narrow for it."""
-        return self.width() - RIGHT - SIDE_W if self.width() >= 900 else None
+        return int(self._page.right()) + SIDE_GAP if self.width() >= 900 else None
 
     # painting -----------------------------------------------------------------------------------------------------
     def _pictured(self, number: str) -> QPixmap | None:
@@ -237,11 +263,10 @@ class StoryScreen(Page):
             draw.empty(p, theme, QRectF(LEFT, 70, self.width() - LEFT - RIGHT, self.height() - 120), "No story yet.", NOTHING)
             return
         side = self._side_x
-        room = QRectF(LEFT, TOP, (side - 24 if side is not None else self.width() - RIGHT) - LEFT, self.height() - TOP - 12)
-        scale = min(room.width() / WIDE, room.height() / HIGH)
+        page = self._page
         p.save()
-        p.translate(room.x(), room.y())
-        p.scale(scale, scale)
+        p.translate(page.x(), page.y())
+        p.scale(page.width() / WIDE, page.width() / WIDE)
         self._paint(p)
         p.restore()
         if side is not None:
@@ -251,24 +276,24 @@ class StoryScreen(Page):
         """What every litre became, and what the buttons below are."""
         theme, story = self.state.theme, self.story
         assert story is not None
-        draw.text_at(p, x, TOP + 18, "Of every litre taken", theme.ink, 16, 700)
+        draw.text_at(p, x, UNDER + 18, "Of every litre taken", theme.ink, 16, 700)
         if story.shares:
-            draw.text_at(p, x + 170, TOP + 18, f"{story.litres:.1f} in all", theme.ink2, 14)
+            draw.text_at(p, x + 170, UNDER + 18, f"{story.litres:.1f} in all", theme.ink2, 14)
             wood = next((q for b in story.boards for q in self.state.shop.pieces(everything=True) if q.id == b.number), None)
             names = {"parts": "in it", "offcuts": "kept", "kerf": "kerf", "skims": "planed", "waste": "scrap"}
             rows = [
                 BarShare(names[k], share, wood if k in ("parts", "offcuts") else None, "out" if k == "offcuts" else "")
                 for k, share in story.shares.items()
             ]
-            balance_bar(p, theme, self.state.pictures, rows, x, TOP + 34, SIDE_W, 0)
+            balance_bar(p, theme, self.state.pictures, rows, x, UNDER + 34, self.width() - RIGHT - x, 0)
         else:
-            draw.text_at(p, x, TOP + 46, "no board of it is sawn up yet", theme.ink2, 14)
-        draw.text_at(p, x, TOP + 178, "On the page", theme.ink, 16, 700)
-        draw.text_at(p, x + 110, TOP + 178, "press one to leave it off", theme.ink2, 14)
+            draw.text_at(p, x, UNDER + 46, "no board of it is sawn up yet", theme.ink2, 14)
+        draw.text_at(p, x, UNDER + 178, "On the page", theme.ink, 16, 700)
+        draw.text_at(p, x + 110, UNDER + 178, "press one to leave it off", theme.ink2, 14)
         lacking = [b.number for b in story.boards if b.lacks_paper]
         if lacking:
             words = f"No. {', '.join(lacking)}: a listed species, and no paper is kept with it. Take it in hand: paper permit 123"
             from grainet.desk.widgets.controls import wrapped
 
-            for k, line in enumerate(wrapped(words, 14, SIDE_W)):
+            for k, line in enumerate(wrapped(words, 14, self.width() - RIGHT - x)):
                 draw.text_at(p, x, self.height() - 70 + 19 * k, line, theme.ochre, 14)

@@ -22,7 +22,7 @@ def bare(theme: Theme) -> Wood:
     return theme.bench, "out"
 
 
-def _fill(p: QPainter, theme: Theme, ring: Ring, to_x: To, to_y: To, wood: Wood) -> QPainterPath:
+def _fill(p: QPainter, theme: Theme, ring: Ring, to_x: To, to_y: To, wood: Wood, rim: float = 1.6) -> QPainterPath:
     path = draw.path_of(ring, to_x, to_y)
     colour, pale = wood
     p.fillPath(path, colour)
@@ -32,23 +32,30 @@ def _fill(p: QPainter, theme: Theme, ring: Ring, to_x: To, to_y: To, wood: Wood)
         veil = QColor(theme.bench)
         veil.setAlpha(200 if pale == "out" else 120)
         p.fillPath(path, veil)
-    draw.outline(p, path, theme.ink, 1.6)
+    draw.outline(p, path, theme.ink, rim)
     return path
 
 
 def paint_plan(
-    p: QPainter, theme: Theme, g: Instrument, to_x: To, to_y: To, woods: Mapping[str, Wood], *, as_finished: bool = False
+    p: QPainter, theme: Theme, g: Instrument, to_x: To, to_y: To, woods: Mapping[str, Wood], *, as_finished: bool = False, as_small: bool = False
 ) -> None:  # fmt: skip
     """The plan: body, head, neck and board, frets, what is routed; ``woods`` by component. ``as_finished`` leaves out what is only drawn to
-    make it by: zones and the centre line."""
+    make it by: zones and the centre line; ``as_small`` the frets too, and its rims are thin."""
     plan = plan_of(g)
-    _fill(p, theme, plan.body, to_x, to_y, woods.get("cap") or woods.get("body") or bare(theme))
-    if not as_finished:
-        _routed(p, theme, plan, to_x, to_y)
+    rim = 0.8 if as_small else 1.6
     neck = woods.get("neck") or bare(theme)
-    _fill(p, theme, plan.head, to_x, to_y, woods.get("plate") or neck)
-    _fill(p, theme, plan.neck, to_x, to_y, neck)
-    _fill(p, theme, plan.board, to_x, to_y, woods.get("fretboard") or bare(theme))
+    under = (as_finished or as_small) and "cap" in woods  # a top lies over the neck's tenon
+    if under:
+        _fill(p, theme, plan.neck, to_x, to_y, neck, rim)
+    _fill(p, theme, plan.body, to_x, to_y, woods.get("cap") or woods.get("body") or bare(theme), rim)
+    if not (as_finished or as_small):
+        _routed(p, theme, plan, to_x, to_y)
+    _fill(p, theme, plan.head, to_x, to_y, woods.get("plate") or neck, rim)
+    if not under:
+        _fill(p, theme, plan.neck, to_x, to_y, neck, rim)
+    _fill(p, theme, plan.board, to_x, to_y, woods.get("fretboard") or bare(theme), rim)
+    if as_small:
+        return
     p.setPen(QPen(theme.edge, 1))
     for (x0, y0), (x1, y1) in plan.frets:
         p.drawLine(QPointF(to_x(x0), to_y(y0)), QPointF(to_x(x1), to_y(y1)))
