@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -20,7 +21,6 @@ from grainet.desk.bands.rack import RackBand
 from grainet.desk.bands.rail import Rail
 from grainet.desk.bands.ruler import RulerBand
 from grainet.desk.bands.tape_panel import TapePanel
-from grainet.desk.bands.wall import WallBand
 from grainet.desk.painting.tokens import RACK_SHOWS_FROM, font, palette, theme_for
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.screens.table import SCREENS, STATIONS
@@ -40,6 +40,7 @@ from grainet.store.shop_file import ShopUnusable
 from grainet.wood.units import LENGTH_STYLES
 
 if TYPE_CHECKING:
+    from grainet.desk.bands.wall import WallBand
     from grainet.desk.screens.bench.screen import Bench
     from grainet.desk.screens.bring_in.screen import BringIn
     from grainet.desk.screens.lay_out.screen import LayOut
@@ -141,14 +142,14 @@ class Window(QWidget):
     # building -----------------------------------------------------------------------------------------------------
     def _bands(self) -> None:
         state = self.state
-        self.clamps, self.wall = ClampsBand(state), WallBand(state)
-        self.wall.chosen.connect(self.show_story)
+        self.clamps = ClampsBand(state)
         self.rack, self.head, self.ruler, self.rail = RackBand(state), HeadBand(state), RulerBand(state), Rail(state)
         self.screens = Screens(self._make_screen)
         self.work = QStackedWidget()
         self.work.setObjectName("work")
         self.body = QWidget()
         whole, column = QHBoxLayout(self), QVBoxLayout(self.body)
+        self.column = column
         for one in (whole, column):
             one.setContentsMargins(0, 0, 0, 0)
             one.setSpacing(0)
@@ -156,7 +157,7 @@ class Window(QWidget):
         self.notice = NoticeBand(state)
         self.notice.save_wanted.connect(lambda: self.save_elsewhere())
         self.notice.aside_wanted.connect(lambda: self.show_screen("aside"))
-        for band in (self.clamps, self.wall, self.rack, self.head, self.notice, self.ruler):
+        for band in (self.clamps, self.rack, self.head, self.notice, self.ruler):
             column.addWidget(band)
         self.panel = TapePanel(state, self)
         self.head.use_panel(self.panel)
@@ -275,13 +276,24 @@ class Window(QWidget):
         told, hung = self.in_front.clamps(), self.in_front.on_the_wall()
         room = self.height() >= RACK_SHOWS_FROM
         self.clamps.setVisible(told is not None and room)
-        self.wall.setVisible(hung is not None and room)
+        if hung is not None or "wall" in self.__dict__:
+            self.wall.setVisible(hung is not None and room)
         self.rack.setVisible(told is None and hung is None and room)
         if told is not None:
             self.clamps.show_clamps(*told)
         if hung is not None:
             self.wall.show_wall(*hung)
         self.head.update()
+
+    @cached_property
+    def wall(self) -> WallBand:
+        """The wall, made when a screen first hangs it up: it draws instruments, and what they are worked out with loads slowly."""
+        from grainet.desk.bands.wall import WallBand
+
+        made = WallBand(self.state)
+        made.chosen.connect(self.show_story)
+        self.column.insertWidget(0, made)
+        return made
 
     def show_story(self, design: str) -> None:
         """The story of an instrument that was pressed on the wall."""
