@@ -78,6 +78,29 @@ def _alive(pid):
 
 
 class Unforeseen(unittest.TestCase):
+    def test_help_is_told_without_a_screen_and_a_shop_that_is_not_there_is_one_sentence(self):
+        environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+        told = subprocess.run(
+            [sys.executable, "-m", "grainet.desk", "--help"],
+            env=environment,
+            capture_output=True,
+            text=True,
+            timeout=60,
+            check=False,
+        )
+        self.assertEqual(told.returncode, 0)
+        self.assertIn("--new SHOP.grainet", told.stdout)
+        nowhere = subprocess.run(
+            [sys.executable, "-m", "grainet.desk", "/nowhere/x.grainet"],
+            env={**environment, "QT_QPA_PLATFORM": "offscreen"},
+            capture_output=True,
+            text=True,
+            timeout=60,
+            check=False,
+        )
+        self.assertEqual(nowhere.returncode, 2)
+        self.assertIn("There is nothing at /nowhere/x.grainet. A new shop is begun there by: open --new", nowhere.stderr)
+
     def test_no_screen_is_one_sentence(self):
         self.assertIn("neither DISPLAY nor WAYLAND_DISPLAY", no_screen({}))
         self.assertIn("does not answer", no_screen({"DISPLAY": ":987"}))

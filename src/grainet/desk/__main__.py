@@ -15,6 +15,10 @@ import time
 from collections.abc import Mapping
 
 STARTED = time.monotonic()
+WORDS = """usage: grainet.desk [SHOP.grainet | --new SHOP.grainet | --fresh-demo]
+
+Opens Grainet's window: over a shop's folder, over a new one, over the demo shop begun afresh; without any of them the demo shop as it was left.
+What works without a window: grainet --help."""
 
 
 def no_screen(environment: Mapping[str, str]) -> str:
@@ -56,6 +60,9 @@ def _answers(path: str) -> bool:
 
 def main() -> int:
     """Run the application until its window closes."""
+    if {"-h", "--help"} & set(sys.argv[1:]):
+        print(WORDS)
+        return 0
     if told := no_screen(os.environ):
         print(told, file=sys.stderr)
         return 2

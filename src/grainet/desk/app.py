@@ -83,6 +83,8 @@ class App:
                 arguments = []
             if arguments[:1] == ["--new"] and len(arguments) > 1:
                 self.open_window(Shop.open(Path(arguments[1]), create=True))
+            elif arguments and not Path(arguments[0]).exists():
+                raise ShopUnusable(f"There is nothing at {arguments[0]}. A new shop is begun there by: open --new {arguments[0]}")
             elif arguments:
                 self.open_window(Shop.open(Path(arguments[0])))
             else:

@@ -81,7 +81,10 @@ class ShopFile:
         if odd := folder_fault(folder):
             raise ShopUnusable(f"{folder.name} cannot be opened as a shop: {odd} It was left as it is.")
         if not self.path.exists() and not create_new:
-            raise ShopUnusable(f"{folder} holds no shop: there is no {FILE_NAME} in it.")
+            found = (
+                f"{folder} holds no shop: there is no {FILE_NAME} in it" if folder.exists() else f"there is nothing at {folder}"
+            )
+            raise ShopUnusable(f"{found[:1].upper()}{found[1:]}.")
         self._locks: list[int] = []
         self._aside: tempfile.TemporaryDirectory[str] | None = None
         self.read_only_because = "it was asked for" if read_only else self._lock()

@@ -48,6 +48,8 @@ class MonthScreen(Page):
         self.on.clicked.connect(lambda: self.walk(-1))
         self.print_it = WordButton(state, "Print", "Ctrl+P", chalk=True, parent=self, name="month.print")
         self.print_it.clicked.connect(lambda: self.print_map())
+        self.to_saw = WordButton(state, "To the saw", "F7", chalk=True, parent=self, name="month.toSaw")
+        self.to_saw.clicked.connect(lambda: state.screen_wanted.emit("saw_and_wait"))
         state.changed.connect(self.refresh)
 
     def walk(self, by: int) -> None:
@@ -130,6 +132,8 @@ class MonthScreen(Page):
             button.setVisible(self.view is not None)
         self.back.say("Before", enabled=0 <= at < len(self.months) - 1)
         self.on.say("After", enabled=at > 0)
+        self.to_saw.setVisible(self.view is None)
+        flow.row_to_right([(self.to_saw, 160)], self.width() - RIGHT, 8)
         flow.row_to_right([(self.print_it, 130), (self.on, 110), (self.back, 120)], self.width() - RIGHT, 8)
         self.update()
 

@@ -52,6 +52,8 @@ class StoryScreen(Page):
         self.print_it.clicked.connect(lambda: self.print_map())
         self.hand_over = WordButton(state, "Hand over as a folder", "Ctrl+S", parent=self, name="story.folder")
         self.hand_over.clicked.connect(lambda: self.save_as())
+        self.lay_out = WordButton(state, "Lay it out", "F5", chalk=True, parent=self, name="story.layOut")
+        self.lay_out.clicked.connect(self._lay_out)
         state.changed.connect(self.refresh)
 
     # what is shown ------------------------------------------------------------------------------------------------
@@ -84,6 +86,12 @@ class StoryScreen(Page):
                 button.setProperty("design", told[k][0])
                 button.say(told[k][1])
                 button.setChecked(told[k][0] == self.design)
+
+    def _lay_out(self) -> None:
+        """To Lay out, with the guitar that has no story yet."""
+        if self.design in {d.id for d in self.state.shop.designs()}:
+            self.state.choose_design(self.design)
+        self.state.screen_wanted.emit("lay_out")
 
     def step_lane(self, by: int) -> None:
         """Up and down: another instrument."""
@@ -137,8 +145,8 @@ class StoryScreen(Page):
         ]
 
     def primary_action(self) -> None:
-        """Print it."""
-        self.print_map()
+        """Print it; where there is no story yet, lay the guitar out."""
+        self.print_map() if self.story is not None else self._lay_out()
 
     def print_map(self, path: str | None = None) -> None:
         """The page as a PDF, A4 across."""
@@ -195,6 +203,8 @@ class StoryScreen(Page):
         flow.row([(b, max(90, b.sizeHint().width())) for b in self.builds if b.isVisibleTo(self)], LEFT, 8, gap=6)
         for button in (self.print_it, self.hand_over):
             button.setVisible(self.story is not None)
+        self.lay_out.setVisible(self.story is None)
+        flow.row_to_right([(self.lay_out, 160)], self.width() - RIGHT, 8)
         flow.row_to_right([(self.print_it, 130), (self.hand_over, 250)], self.width() - RIGHT, 8)
         self._place_toggles()
         self.update()
