@@ -65,6 +65,21 @@ class Instruments(Case):
         density = piece.mass_kg / (0.9 * 0.1205 * piece.least_thickness_mm / 1000)
         self.assertAlmostEqual(density, 450, delta=120, msg="the stand-ins agree with one another")
 
+    def test_one_whole_line_after_another_takes_in_one_board_after_another(self):
+        before = self.shop.piece("1")
+        count = len(self.shop.pieces())
+        self.take("1")
+        self.type("plank 900x110x42 european oak")
+        self.type("mc 8.4")
+        self.type("new plank 700x120x30 white ash")
+        self.assertEqual(self.shop.piece("1"), before)
+        self.assertEqual(len(self.shop.pieces()), count + 2)
+        newest = self.shop.piece(self.state.piece_id)
+        self.assertEqual((newest.species, newest.length_mm, newest.moisture), ("White ash", 700, ()))
+        for _ in range(3):
+            self.state.undo()
+        self.assertEqual(len(self.shop.pieces()), count)
+
     def test_a_fault_is_said_and_nothing_is_kept(self):
         screen = self.take("18") if self.shop.has_piece("18") else self.take("8")
         before = self.shop.piece("8")

@@ -32,6 +32,24 @@ BOARD = say(Piece(id="18", racked=False), "plank 1500x180x32 white ash")
 
 
 class Kinds(unittest.TestCase):
+    def test_a_slip_of_the_keys_is_told_the_word_near_to_it(self):
+        for line, near in (("endsplit 90x4", "split"), ("knto 20x10", "knot"), ("planck 900x100x20", "plank")):
+            with self.subTest(line), self.assertRaisesRegex(BadEntry, f"Near to it: {near}"):
+                meaning(line)
+        with self.assertRaises(BadEntry) as caught:
+            meaning("xyzzy 3")
+        self.assertNotIn("Near", str(caught.exception))
+
+    def test_a_whole_line_of_a_measured_piece_begins_the_next_one(self):
+        told = meaning("plank 900x110x42 european oak", BOARD)
+        self.assertTrue(told.begins)
+        self.assertTrue(told.gloss.startswith("a new piece, plank"))
+        self.assertEqual((told.piece.racked, told.piece.extents[2], told.piece.moisture), (False, 900, ()))
+        self.assertTrue(meaning("new plank 900x110x42 european oak", BOARD).begins)
+        corrected = meaning("plank 1490x180x32", BOARD)  # sizes alone: those of the piece in hand
+        self.assertFalse(corrected.begins)
+        self.assertEqual(corrected.piece.species, BOARD.species)
+
     def test_every_kind_comes_in_with_one_line(self):
         for kind in PIECE_KINDS:
             piece = say(Piece(id="1"), f"{kind} 900x120x12 black walnut")

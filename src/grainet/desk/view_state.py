@@ -452,7 +452,13 @@ class State(QObject):
     def _keep_piece(self, meaning: Command, number: str) -> None:
         """Keep what a line makes of the piece in hand: itself anew, its halves, or the pieces that take its place."""
         assert meaning.piece is not None
-        if meaning.cut is not None:
+        if meaning.begins:
+            number = self.shop.rack.next_number()
+            if self.keep(f"No. {number} begun: {meaning.label}", meaning.piece.changed(id=number)):
+                self.piece_id, self.cursor_mm = number, 0.0
+                self.notify(f"No. {number} begun: {meaning.gloss.removeprefix('a new piece, ')}")
+                self._soon()
+        elif meaning.cut is not None:
             self._saw_apart(number, *meaning.cut)
         elif meaning.replaces:
             taken = [p.id for p in meaning.more if self.shop.has_piece(p.id)]

@@ -16,7 +16,7 @@ class Command:
     """What a line of words means: the gloss, and the piece after it or the place that the plumb moves to.
 
     ``more`` are pieces that come with it (a bundle's items, the halves of a cut); ``replaces`` says that the piece in hand makes
-    way for them.
+    way for them. ``begins`` says that ``piece`` is a new one, which gets its number when it is kept.
     """
 
     gloss: str
@@ -25,6 +25,7 @@ class Command:
     label: str = ""
     more: tuple[Piece, ...] = field(default=())
     replaces: bool = False
+    begins: bool = False
     asks: Query | None = None  # what the rack is asked; an empty one asks for nothing
     opens: str | None = None  # a piece's number, as a label says it
     part: tuple[float, float, float, float] | None = None  # a part to try on the board, mm

@@ -29,7 +29,7 @@ from grainet.wood.value import BadEntry
 
 FORMS = (
     Word("760", SIZES, "760", "moves the marker there", "760", "marker place along go position"),
-    Word("plank", SIZES, "plank L x W x T species", "kind, size and species at once; reclaimed may follow", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
+    Word("plank", SIZES, "plank L x W x T species", "kind, size and species at once; reclaimed may follow; where the piece in hand is measured already, the next one", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
     Word("ask", SHOP, "ask size words", "asks the rack for wood", "ask 30 x 110 x 700 clear, quartered", "find search which where have", free=True),
     Word("#", SHOP, "#number", "opens a piece, as its label says", "#18", "open go label scan number"),
     Word("air", SHOP, "air temperature humidity", "the shop's air now, °C (or F) and %", "air 20.5 46", "climate humidity rh temperature weather"),
@@ -123,6 +123,9 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
 
     def _of_word(self, word: str, rest: str) -> Command:
         lower = word.lower()
+        if lower == "new" and self.kind_named(rest.partition(" ")[0][:40]):
+            word, _, rest = rest.partition(" ")  # new plank 2390x231x52 white ash
+            lower = word.lower()
         sized = self.take_sizes(rest)
         if sized is not None and (len(sized[0]) > 1 or lower not in READ_BY):  # t 52 is a thickness, t 60x40 a stain
             words, tail = sized
@@ -149,7 +152,11 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
             if rest:
                 raise BadEntry(f"“{rest}” is not a size; needs length x width x thickness, such as {label_of(kind)} 2390x231x52.")
             return self._kind(kind)
-        raise BadEntry(f"“{label_of(word)}” is not a word of the tape line; ? lists them, and finds them by what they mean.")
+        near = nearest(lower)
+        hint = f" Near to it: {near}." if near else ""
+        raise BadEntry(
+            f"“{label_of(word)}” is not a word of the tape line; ? lists them, and finds them by what they mean.{hint}"
+        )
 
     def on_the_board(self, place: float) -> None:
         """Raises BadEntry where a place along lies off the board."""
@@ -160,6 +167,17 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
 
 READERS: tuple[type, ...] = (SizeWords, MarkWords, WoodWords, StockWords)
 WORDS: tuple[Word, ...] = (*FORMS, *MARK_FORMS, *(one for reader in READERS for one in words_in(reader)))
+
+
+def nearest(word: str) -> str:
+    """The word of the tape line that a slip of the keys was meant for, or that stands inside it; empty where none is near."""
+    import difflib
+
+    known = sorted({label_of(w) for w in (*READ_BY, *PIECE_KINDS, *ALL_DEFECTS, *ALIASES, *FIGURE_KINDS) if len(w) > 3})
+    inside = max((w for w in known if w in word), key=len, default="")
+    return inside or next(iter(difflib.get_close_matches(word, known, n=1, cutoff=0.75)), "")
+
+
 READ_BY = {one.word: one.reader for one in WORDS if one.reader}
 FREE = frozenset(one.word for one in WORDS if one.free)
 PLACED = frozenset(one.word for one in WORDS if one.placed)

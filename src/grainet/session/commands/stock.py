@@ -30,7 +30,8 @@ class StockWords(ReaderBase):
         return self.species_of(text).common
 
     def sized_piece(self, kind: PieceKind, figures: list[float], rest: str) -> Command:
-        """``plank 2390x231x52 white ash``: kind, length x width (x thickness) and species in one line."""
+        """``plank 2390x231x52 white ash``: kind, length x width (x thickness) and species in one line. All of it said of a piece that is measured
+        already begins the next piece, so that no board is written over by the one after it; without a species it corrects the one in hand."""
         if len(figures) not in (2, 3):
             raise BadEntry(f"{len(figures)} sizes: needs length x width, or length x width x thickness, such as 2390x231x52.")
         changes: dict[str, object] = {"kind": kind}
@@ -40,10 +41,13 @@ class StockWords(ReaderBase):
             words = [w for w in words if w.lower() != "reclaimed"]
         if words:
             changes["species"] = self.species_named(" ".join(words))
-        piece = _boxed(self.piece.changed(**changes), figures, self.by)
+        begins = bool(words and self.piece.outline)
+        piece = _boxed((Piece(id=self.piece.id, racked=False) if begins else self.piece).changed(**changes), figures, self.by)
         wood = "" if piece.species == "unknown" else f", {piece.species}"
         was = ", reclaimed: sweep it for metal" if changes.get("reclaimed") else ""
-        return Command(f"{label_of(kind)} {' × '.join(self.shown(f) for f in figures)}{wood}{was}", piece, label=label_of(kind))
+        new = "a new piece, " if begins else ""
+        gloss = f"{new}{label_of(kind)} {' × '.join(self.shown(f) for f in figures)}{wood}{was}"
+        return Command(gloss, piece, label=label_of(kind), begins=begins)
 
     def _bundle(self, kind: PieceKind, word: str) -> Callable[[str], Command]:
         def read(rest: str) -> Command:
