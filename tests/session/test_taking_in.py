@@ -32,6 +32,23 @@ BOARD = say(Piece(id="18", racked=False), "plank 1500x180x32 white ash")
 
 
 class Kinds(unittest.TestCase):
+    def test_a_piece_is_opened_by_its_number_as_it_is_said(self):
+        for line in ("#42", "no 42", "No. 42", "NO.42", "number 42"):
+            self.assertEqual(meaning(line).opens, "42", line)
+        self.assertEqual(meaning("no 42.1").opens, "42.1")
+        with self.assertRaises(BadEntry):
+            meaning("no")
+
+    def test_a_figure_may_be_said_before_its_word(self):
+        piece = Piece(id="18", racked=False)
+        said = say(piece, "1500 long", "180 wide", "32 thick", "4.1 kg", "8.2 %")
+        self.assertEqual(said, say(piece, "l 1500", "w 180", "t 32", "kg 4.1", "mc 8.2"))
+        self.assertEqual(say(BOARD, "9 % moist"), say(BOARD, "mc 9"))
+        inches = read("7 1/2 in wide", BOARD, 0.0, "fraction", "2026-11-25").piece
+        self.assertAlmostEqual(inches.extents[3], 190.5)
+        with self.assertRaises(BadEntry):
+            meaning("wide", BOARD)
+
     def test_a_slip_of_the_keys_is_told_the_word_near_to_it(self):
         for line, near in (("endsplit 90x4", "split"), ("knto 20x10", "knot"), ("planck 900x100x20", "plank")):
             with self.subTest(line), self.assertRaisesRegex(BadEntry, f"Near to it: {near}"):

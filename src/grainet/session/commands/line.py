@@ -31,9 +31,14 @@ FORMS = (
     Word("760", SIZES, "760", "moves the marker there", "760", "marker place along go position"),
     Word("plank", SIZES, "plank L x W x T species", "kind, size and species at once; reclaimed may follow; where the piece in hand is measured already, the next one", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
     Word("ask", SHOP, "ask size words", "asks the rack for wood", "ask 30 x 110 x 700 clear, quartered", "find search which where have", free=True),
-    Word("#", SHOP, "#number", "opens a piece, as its label says", "#18", "open go label scan number"),
+    Word("#", SHOP, "#number", "opens a piece, as its label says; also no 18", "#18", "open go label scan number"),
     Word("air", SHOP, "air temperature humidity", "the shop's air now, °C (or F) and %", "air 20.5 46", "climate humidity rh temperature weather"),
 )  # fmt: skip
+
+
+# a figure said before its word, as people say it: 165 wide, 58 thick, 3.4 kg, 8.2 %
+_SAID = {"long": "l", "wide": "w", "thick": "t", "kg": "kg", "kilos": "kg", "%": "mc", "percent": "mc", "moist": "mc"}
+_SPOKEN = re.compile(rf"({LENGTH}|[0-9.,]+)\s*%?\s*({'|'.join(_SAID)})", re.I)
 
 
 def read(
@@ -48,8 +53,10 @@ def read(
         raise BadEntry("Type a figure: 760 moves the marker, t 52.4 is a thickness there, ? lists the words.")
     if line.startswith("?"):
         return Command("the words of the tape line", lists=line[1:].strip())
-    if line.startswith("#"):
-        return Command(f"opens No. {line[1:].strip()}", opens=line[1:].strip())
+    if opened := re.fullmatch(r"(?:#|no\b\.?|number\b)\s*(.*)", line, re.I):
+        if not opened[1]:
+            raise BadEntry(f"{line} needs the number of a piece, such as no 42.")
+        return Command(f"opens No. {opened[1]}", opens=opened[1])
     if re.match(r"ask\b", line, re.I):
         query = parse_query(line[3:], style, house, kit.library if kit else None)
         return Command(f"asks the rack for {query.message(style) or 'every piece'}", asks=query)
@@ -57,6 +64,8 @@ def read(
         made = air_reading(line[3:], today, by)
         gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"
         return Command(gloss, air=made)
+    if said := _SPOKEN.fullmatch(line):
+        line = f"{_SAID[said[2].lower()]} {said[1].strip()}"
     unit = entry_unit(style)
     place, word, rest = _split(line, unit)
     at = cursor_mm if place is None else place
