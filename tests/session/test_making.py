@@ -8,6 +8,7 @@ from pathlib import Path
 from grainet.design.parts import design_of
 from grainet.present.bench_view import bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
+from grainet.session.days import days_of
 from grainet.session.making import BY_EYE, at_the_bench, bind_again, do, letters_on, moisture_gap, override
 from grainet.session.scraps import boards_of, scrap_for
 from grainet.session.shop import Shop
@@ -213,6 +214,20 @@ class AtTheBench(unittest.TestCase):
         bench = self.bench
         self.assertEqual(set(bench.calendar), {o.id for o in bench.left})
         self.assertTrue(all(e.starts >= bench.now.isoformat(timespec="minutes") for e in bench.calendar.values()))
+
+    def test_the_house_s_free_days_stay_free(self):
+        everywhere = {datetime.fromisoformat(e.starts).weekday() for e in self.bench.calendar.values()}
+        self.assertIn(5, everywhere)  # its rests run past a Saturday
+        self.shop.apply("week", self.shop.kit.changed(free_days="Saturday and Sunday"))
+        shown = days_of(self.shop, quick=True)
+        self.assertTrue(shown.rows)
+        for starts in (
+            *(datetime.fromisoformat(e.starts) for e in self.bench.calendar.values()),
+            *(r.starts for r in shown.rows),
+        ):
+            self.assertLess(starts.weekday(), 5)
+        long = [r for r in shown.rows if r.operation.is_long]
+        self.assertEqual(shown.long_on(long[0].starts.date())[0].operation, long[0].operation)
 
     def test_clamps_stay_on_as_long_as_the_house_keeps_to_and_the_warmer_room_does_not_shorten_that(self):
         glued = self.do_next(lambda one: one.kind == "glue")

@@ -20,9 +20,9 @@ START = datetime(2026, 12, 1, 8)
 HOURS = ("08:00", "12:00")
 
 
-def tried(operations, ties, hands=1):
+def tried(operations, ties, away=()):
     """The earliest finish over every order in which one hand could do them: each as early as it may."""
-    day, best = Day(HOURS), None
+    day, best = Day(HOURS, away), None
     needs = {o.id: [t.before for t in ties if t.after == o.id] for o in operations}
     for order in permutations(operations):
         done, free, last = {}, START, START
@@ -54,6 +54,25 @@ class Best(unittest.TestCase):
                 self.assertEqual(finish(ops, found), tried(ops, ties))
             shorter += finish(ops, found) < finish(ops, listed)
         self.assertGreater(shorter, 0, "the list is not always the best, or nothing is tested")
+
+    def test_nobody_works_on_a_free_day_and_waits_run_through_it(self):
+        away = (2, 5, 6)  # the second is a Wednesday
+        for seed in range(6):
+            r = np.random.default_rng(seed)
+            ops = [
+                Operation(id=str(k), kind="drill", works_on=(str(k),), minutes=float(r.integers(60, 200)), wait_minutes=float(r.integers(0, 2)) * 900.0)
+                for k in range(5)
+            ]  # fmt: skip
+            ties = [Tie(before=str(a), after=str(a + 1), rule="r") for a in range(4) if r.random() < 0.5]
+            listed = schedule(ops, ties, START, 1, HOURS, free=away)
+            found = best_days(ops, ties, START, 1, HOURS, free=away)
+            with self.subTest(seed):
+                for entry in (*listed, *found):
+                    self.assertNotIn(datetime.fromisoformat(entry.starts).weekday(), away)
+                self.assertEqual(finish(ops, found), tried(ops, ties, away))
+        friday = datetime(2026, 12, 4, 11, 30)
+        self.assertEqual(Day(HOURS, (5, 6)).fits(friday, 60), datetime(2026, 12, 7, 8))
+        self.assertEqual(Day(HOURS, range(7)).fits(friday, 10), friday)  # who is never there is taken to be there always
 
     def test_clamps_are_held_and_two_hands_share(self):
         spots = (ClampSpot(clamp="c1", x_mm=1, y_mm=1, side="over"),)

@@ -45,6 +45,14 @@ RANK_WORDS = ("poor", "fair", "good", "choice")  # shipped scale; a shop writes 
 
 
 ClampTime = Literal["label", "two hours", "overnight", "a day"]
+# the weekdays without hand work, as people say them; Monday is 0
+FreeDays = Literal["none", "Sunday", "Saturday and Sunday", "Monday to Friday"]
+FREE_DAYS: dict[FreeDays, tuple[int, ...]] = {
+    "none": (),
+    "Sunday": (6,),
+    "Saturday and Sunday": (5, 6),
+    "Monday to Friday": (0, 1, 2, 3, 4),
+}
 CLAMP_HOURS: dict[ClampTime, float] = {"label": 0.0, "two hours": 2.0, "overnight": 12.0, "a day": 24.0}
 
 
@@ -88,6 +96,7 @@ class ShopProfile(Value):
     temperature_c: float = Field(default=20.0, ge=-20, le=60)
     hands: int = Field(default=1, ge=1, le=20)  # who work at the bench at one time
     hours: tuple[Hour, Hour] = ("08:00", "17:00")  # of the working day
+    free_days: FreeDays = "none"
     humidity: float = Field(default=0.45, ge=0.05, le=0.95)
     pin_depth_mm: float = Field(default=10.0, gt=0, le=200)
     uses: tuple[UseRule, ...] = SHIPPED_USES

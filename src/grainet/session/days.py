@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from grainet.kit.shop_profile import FREE_DAYS
 from grainet.session.making import AtTheBench, at_the_bench, called, said
 from grainet.session.shop import Shop
 from grainet.work.operation import Entry, Operation
@@ -64,10 +65,9 @@ class Days:
         """What is done on a day, in order."""
         return [r for r in self.rows if r.starts.date() == day]
 
-    @property
-    def start_now(self) -> list[Dated]:
-        """What is begun today so that nothing waits for it later: the long waits."""
-        return [r for r in self.on(self.now.date()) if r.operation.is_long]
+    def long_on(self, day: date) -> list[Dated]:
+        """What is begun on a day so that nothing waits for it later: the long waits."""
+        return [r for r in self.on(day) if r.operation.is_long]
 
 
 def days_of(shop: Shop, *, quick: bool = False) -> Days:
@@ -75,7 +75,7 @@ def days_of(shop: Shop, *, quick: bool = False) -> Days:
     budget makes it, with what one change would do."""
     benches = [b for u in shop.plans.accepted() if (b := at_the_bench(shop, u.id)) is not None and b.left]
     now = shop.clock()
-    entries = _scheduled(benches, now, shop.kit.hands, shop.kit.hours, quick=quick)
+    entries = _scheduled(benches, now, shop.kit.hands, shop.kit.hours, FREE_DAYS[shop.kit.free_days], quick=quick)
     names = {d.id: d.name for d in shop.designs()}
     of = {o.id: (b, o) for b in benches for o in b.left}
     rows = tuple(
@@ -94,7 +94,7 @@ def _name(row: tuple[AtTheBench, Operation], names: dict[str, str]) -> str:
 
 
 def _scheduled(
-    benches: Sequence[AtTheBench], now: datetime, hands: int, hours: tuple[str, str], *, clamps: bool = True, quick: bool = False
+    benches: Sequence[AtTheBench], now: datetime, hands: int, hours: tuple[str, str], free: Collection[int], *, clamps: bool = True, quick: bool = False
 ) -> list[Entry]:  # fmt: skip
     from grainet.work.best_days import best_days
     from grainet.work.schedule import schedule
@@ -103,7 +103,7 @@ def _scheduled(
     rules = [t for b in benches for t in b.making.rules]
     since = {o.id: t for b in benches for o in b.making.operations if (t := b.over_at(o)) is not None}
     busy = {clamp: t for b in benches for clamp, t in b.busy_clamps.items()} if clamps else {}
-    return (schedule if quick else best_days)(operations, rules, now, hands, hours, since, busy)
+    return (schedule if quick else best_days)(operations, rules, now, hands, hours, since, busy, free)
 
 
 def _what_ifs(shop: Shop, benches: Sequence[AtTheBench], found: Days) -> list[WhatIf]:
@@ -113,14 +113,14 @@ def _what_ifs(shop: Shop, benches: Sequence[AtTheBench], found: Days) -> list[Wh
     def done(entries: Sequence[Entry]) -> datetime:
         return max(datetime.fromisoformat(e.ends) + timedelta(minutes=waits[e.operation]) for e in entries)
 
-    hours, hands, now = shop.kit.hours, shop.kit.hands, found.now
+    hours, hands, now, free = shop.kit.hours, shop.kit.hands, found.now, FREE_DAYS[shop.kit.free_days]
     later = min(23, int(hours[1][:2]) + 1)
     longer = (hours[0], f"{later:02d}{hours[1][2:]}")
     last = max(found.finish.values())
     tries = (
-        ("one more hand", _scheduled(benches, now, hands + 1, hours)),
-        ("clamps enough for every joint at once", _scheduled(benches, now, hands, hours, clamps=False)),
-        ("an hour more each day", _scheduled(benches, now, hands, longer)),
+        ("one more hand", _scheduled(benches, now, hands + 1, hours, free)),
+        ("clamps enough for every joint at once", _scheduled(benches, now, hands, hours, free, clamps=False)),
+        ("an hour more each day", _scheduled(benches, now, hands, longer, free)),
     )
     return [WhatIf(words, (last - done(entries)).total_seconds() / 86400) for words, entries in tries]
 

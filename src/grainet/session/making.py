@@ -46,12 +46,12 @@ BY_EYE = "no light seen, not measured"  # kept beside a fit that was said to clo
 
 def bench_of(kit: ShopProfile) -> Bench:
     """The shop of a profile as making reckons with it."""
-    from grainet.kit.shop_profile import CLAMP_HOURS
+    from grainet.kit.shop_profile import CLAMP_HOURS, FREE_DAYS
     from grainet.work.bench import Bench, each_clamp
 
     return Bench(
         machines=kit.machines, clamps=each_clamp(kit.clamps), glue=kit.glue, temperature_c=kit.temperature_c, hands=kit.hands,
-        hours=kit.hours, paces=kit.paces, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
+        hours=kit.hours, free_days=FREE_DAYS[kit.free_days], paces=kit.paces, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
         hollow_mm=kit.rules.hollow_mm, clamps_stay_h=CLAMP_HOURS[kit.rules.clamp_time], seconds_a_face=kit.rules.seconds_a_face, spread_g_m2=kit.rules.spread_g_m2,
     )  # fmt: skip
 
@@ -160,10 +160,14 @@ class AtTheBench:
     @cached_property
     def calendar(self) -> dict[str, Entry]:
         """When what is left may be done, from now on."""
+        from grainet.kit.shop_profile import FREE_DAYS
         from grainet.work.schedule import schedule
 
+        free = FREE_DAYS[self.shop.kit.free_days]
         since = {o.id: t for o in self.making.operations if (t := self.over_at(o)) is not None}
-        entries = schedule(self.left, self.making.rules, self.now, self.making.hands, self.making.hours, since, self.busy_clamps)
+        entries = schedule(
+            self.left, self.making.rules, self.now, self.making.hands, self.making.hours, since, self.busy_clamps, free
+        )
         return {e.operation: e for e in entries}
 
     @cached_property

@@ -26,6 +26,7 @@ class Bench:
     temperature_c: float = 20.0
     hands: int = 1
     hours: tuple[str, str] = ("08:00", "17:00")
+    free_days: tuple[int, ...] = ()  # weekdays without hand work; Monday is 0
     caul_mm: float = 20.0
     pressure_mpa: float | None = None
     seconds_a_face: float = 40.0

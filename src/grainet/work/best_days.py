@@ -4,7 +4,7 @@ deterministic budget. The list schedule is its first answer, so it is never long
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import datetime, time, timedelta
 from typing import Any
 
@@ -18,13 +18,13 @@ MOST = 900  # operations; more stay with the list schedule
 
 def best_days(
     operations: Sequence[Operation], ties: Sequence[Tie], start: datetime, hands: int = 1, hours: tuple[str, str] = ("08:00", "17:00"),
-    since: Mapping[str, datetime] | None = None, busy: Mapping[str, datetime] | None = None, budget: float = BUDGET,
+    since: Mapping[str, datetime] | None = None, busy: Mapping[str, datetime] | None = None, free: Collection[int] = (), budget: float = BUDGET,
 ) -> list[Entry]:  # fmt: skip
     """Start and end of every operation, as ``schedule`` tells them, with the earliest finish that the budget finds."""
-    listed = schedule(operations, ties, start, hands, hours, since, busy)
+    listed = schedule(operations, ties, start, hands, hours, since, busy, free)
     if not 1 < len(operations) <= MOST:
         return listed
-    solver = _Programme(operations, ties, start, hands, hours, since or {}, busy or {}, listed)
+    solver = _Programme(operations, ties, start, hands, hours, since or {}, busy or {}, listed, free)
     return solver.solved(budget) or listed
 
 
@@ -39,13 +39,13 @@ class _Programme:
 
     def __init__(
         self, operations: Sequence[Operation], ties: Sequence[Tie], start: datetime, hands: int, hours: tuple[str, str], since: Mapping[str, datetime],
-        busy: Mapping[str, datetime], listed: Sequence[Entry],
+        busy: Mapping[str, datetime], listed: Sequence[Entry], free: Collection[int],
     ) -> None:  # fmt: skip
         from ortools.sat.python import cp_model
 
         self.cp = cp_model
         self.model: Any = cp_model.CpModel()
-        self.operations, self.day = list(operations), Day(hours)
+        self.operations, self.day = list(operations), Day(hours, free)
         self.midnight = datetime.combine(start.date(), time())
         self.listed = {e.operation: self._minute(datetime.fromisoformat(e.starts)) for e in listed}
         self.first = self._minute(start)
@@ -79,7 +79,7 @@ class _Programme:
         for day in range(self.days):
             low = max(1440 * day + opens, earliest)
             high = 1440 * day + max(opens, closes - long)
-            if low <= high:
+            if low <= high and self.day.works_on(self.midnight + timedelta(days=day)):
                 spans.append((low, high))
         name = one.id
         self.start[name] = self.model.new_int_var_from_domain(

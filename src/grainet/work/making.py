@@ -67,7 +67,7 @@ def making_of(
     operations, ties = pieces_first(_freed_of_rules(list(sheet.operations.values()), ties), ties, chosen)
     operations = [_with_what_happened(o, bench, sheet) for o in operations] if bench.again else operations
     order = in_order(operations, ties)
-    entries = schedule(order, ties, start, bench.hands, bench.hours) if start is not None else []
+    entries = schedule(order, ties, start, bench.hands, bench.hours, free=bench.free_days) if start is not None else []
     return Making(
         hands=bench.hands, hours=bench.hours, temperature_c=bench.temperature_c, clamps=bench.clamps,
         workpieces=tuple(_with_member(w, members) for w in workpieces), missing=tuple(dict.fromkeys(missing)), operations=tuple(order),

@@ -4,17 +4,19 @@ through the night; what stands first in the order goes first."""
 from __future__ import annotations
 
 import heapq
-from collections.abc import Mapping, Sequence
-from datetime import datetime, time, timedelta
+from collections.abc import Collection, Mapping, Sequence
+from datetime import date, datetime, time, timedelta
 
 from grainet.work.operation import Entry, Operation, Tie
 from grainet.work.sequence import needs_of
 
 
 class Day:
-    """The hours in which hands work, the same every day; local time, so that a summer-time change moves no working day."""
+    """The hours in which hands work, the same every day but the weekdays that are ``free`` (Monday is 0; never all seven); local time, so that a
+    summer-time change moves no working day."""
 
-    def __init__(self, hours: tuple[str, str]) -> None:
+    def __init__(self, hours: tuple[str, str], free: Collection[int] = ()) -> None:
+        self.free = frozenset(free) if len(frozenset(free)) < 7 else frozenset[int]()
         self.begins, self.ends = (time.fromisoformat(h) for h in hours)
 
     @property
@@ -26,18 +28,25 @@ class Day:
         """The earliest start from a time on at which so many minutes fit into one day; longer work than a day begins in the morning."""
         long = min(minutes, self.minutes)
         start = max(at, datetime.combine(at.date(), self.begins))
-        if start + timedelta(minutes=long) <= datetime.combine(start.date(), self.ends):
+        if self.works_on(start) and start + timedelta(minutes=long) <= datetime.combine(start.date(), self.ends):
             return start
-        return datetime.combine(start.date() + timedelta(days=1), self.begins)
+        day = start.date() + timedelta(days=1)
+        while not self.works_on(day):
+            day += timedelta(days=1)
+        return datetime.combine(day, self.begins)
+
+    def works_on(self, day: date) -> bool:
+        """Whether hands work on a day."""
+        return day.weekday() not in self.free
 
 
 def schedule(
     operations: Sequence[Operation], ties: Sequence[Tie], start: datetime, hands: int = 1, hours: tuple[str, str] = ("08:00", "17:00"),
-    since: Mapping[str, datetime] | None = None, busy: Mapping[str, datetime] | None = None,
+    since: Mapping[str, datetime] | None = None, busy: Mapping[str, datetime] | None = None, free: Collection[int] = (),
 ) -> list[Entry]:  # fmt: skip
     """Start and end of every operation's hand work, in order of start. No two share a hand, or a clamp while it is held. ``since``: when
-    operations that are done and not among these are over; ``busy``: until when clamps stand on something else."""
-    day, before = Day(hours), needs_of(operations, ties)
+    operations that are done and not among these are over; ``busy``: until when clamps stand on something else; ``free``: weekdays without hand work."""
+    day, before = Day(hours, free), needs_of(operations, ties)
     by = {one.id: one for one in operations}
     place = {one.id: k for k, one in enumerate(operations)}
     after: dict[str, list[str]] = {name: [] for name in before}
@@ -47,7 +56,7 @@ def schedule(
     left = {name: len(needs) for name, needs in before.items()}
     over = since or {}
     ready_at = {one.id: max([start, *(over[n] for n in one.needs if n in over)]) for one in operations}
-    free = [start] * max(1, hands)
+    hand_free = [start] * max(1, hands)
     clamps: dict[str, datetime] = dict(busy or {})
     cures = cures_of(operations)
     waits_for = {cure: name for name, cure in cures.items()}
@@ -56,13 +65,13 @@ def schedule(
     heapq.heapify(waiting)
     found: list[Entry] = []
     while waiting:
-        hand = min(range(len(free)), key=lambda k: free[k])
-        name = _next(waiting, free[hand], {n for _, _, n in waiting if held.isdisjoint(s.clamp for s in by[n].clamps)})
+        hand = min(range(len(hand_free)), key=lambda k: hand_free[k])
+        name = _next(waiting, hand_free[hand], {n for _, _, n in waiting if held.isdisjoint(s.clamp for s in by[n].clamps)})
         one = by[name]
-        earliest = max(ready_at[name], free[hand], *(clamps.get(s.clamp, start) for s in one.clamps), start)
+        earliest = max(ready_at[name], hand_free[hand], *(clamps.get(s.clamp, start) for s in one.clamps), start)
         begins = day.fits(_whole(earliest), one.minutes)
         ends = begins + timedelta(minutes=one.minutes)
-        free[hand] = ends
+        hand_free[hand] = ends
         clamps |= dict.fromkeys((s.clamp for s in one.clamps), ends + timedelta(minutes=one.wait_minutes))
         if name in cures:
             held |= {s.clamp for s in one.clamps}

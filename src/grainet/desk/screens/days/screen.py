@@ -21,6 +21,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.exchange.json_file import Unusable, write_bytes, write_text
+from grainet.kit.shop_profile import FREE_DAYS
 from grainet.session.days import Dated, Days, batch_rows, day_rows, days_of, events_of
 from grainet.session.making import said
 
@@ -248,7 +249,7 @@ class DaysScreen(Page):
         for x, day in [(axis.left, axis.begins), *axis.days()]:
             if day.date() == self.day:
                 p.fillRect(QRectF(x, 8, min(each, axis.right - x), self.height() - FOOT_H - 8), theme.chalk_wash)
-            elif day.weekday() >= 5:
+            elif day.weekday() in FREE_DAYS[self.state.shop.kit.free_days]:
                 p.fillRect(QRectF(x, 8, min(each, axis.right - x), self.height() - FOOT_H - 8), theme.ground)
             words = f"{day:%a} {day.day}"
             if min(each, axis.right - x) > draw.text_width(words, 13.5, 600) + 6:
@@ -282,11 +283,13 @@ class DaysScreen(Page):
         assert days is not None
         top = self.height() - FOOT_H
         p.fillRect(QRectF(0, top, self.width(), FOOT_H), theme.ground)
-        first = days.start_now
+        day = self.day or days.now.date()
+        first = days.long_on(day)
         words = ", ".join(
             dict.fromkeys(said(r.operation).partition(":")[0].removeprefix("Let ").partition(" on ")[0] for r in first[:4])
         )
-        told = f"Start today, so that nothing waits for it later: {words}" if first else "No long wait begins today"
+        when = "today" if day == days.now.date() else f"on {day:%A}"
+        told = f"Start {when}, so that nothing waits for it later: {words}" if first else f"No long wait begins {when}"
         draw.text_at(p, LEFT, top + 24, told, theme.ink, 14, 600, room=self.width() - LEFT - RIGHT)
         changes = [f"{w.words}: {_sooner(w.days)}" for w in days.what_ifs]
         draw.text_at(p, LEFT, top + 46, "; ".join(changes), theme.ink2, 14, room=self.width() - LEFT - RIGHT)

@@ -16,6 +16,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT, Theme
 from grainet.desk.screens.glue.time_axis import TimeAxis
 from grainet.desk.services.pictures import plain_colour
+from grainet.kit.shop_profile import FREE_DAYS
 from grainet.present.glue_view import GlueTree, JointView, Strand
 from grainet.session.making import called, letter_of
 from grainet.wood.species import short_name
@@ -163,7 +164,7 @@ class TreeOfWood(QWidget):
         each = (axis.right - axis.left) / max(1.0, (axis.ends - axis.begins).total_seconds() / 86400)
         now = axis.x(self.screen.now)
         for x, day in axis.days():
-            if day.weekday() >= 5:
+            if day.weekday() in FREE_DAYS[self.screen.state.shop.kit.free_days]:
                 wash = QColor(theme.ground)
                 p.fillRect(QRectF(x, AXIS_H, min(each, axis.right - x), self.height() - AXIS_H), wash)
             p.setPen(QPen(theme.edge, 1))

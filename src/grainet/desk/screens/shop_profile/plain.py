@@ -16,7 +16,7 @@ from grainet.desk.screens.shop_profile.tables import Column, TableBlock, free_id
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.kit.gluing import PRESSURE_KINDS, WORKING_FORCE_KN, Clamp, Glue
-from grainet.kit.shop_profile import ShopProfile
+from grainet.kit.shop_profile import FREE_DAYS, ShopProfile
 from grainet.kit.uses import use_of_role
 from grainet.wood.climate import MONTHS, recent_pct
 from grainet.wood.meters import Correction, Meter
@@ -48,6 +48,7 @@ RULE_ROWS: tuple[Row, ...] = (
     Row("Hands", "The bench", lambda k: k.hands, lambda k, v: k.changed(hands=int(v)), 1, 20, is_length=False, unit="people", why="Who work at one time"),
     Row("The day begins", "The bench", lambda k: k.hours[0], lambda k, v: k.changed(hours=(v, k.hours[1])), choices=MORNING, why="Hand work is put into these hours; glue cures by night"),
     Row("The day ends", "The bench", lambda k: k.hours[1], lambda k, v: k.changed(hours=(k.hours[0], v)), choices=EVENING, why="A step that does not fit before it begins in the morning"),
+    Row("Free days", "The bench", *inner("free_days"), choices=tuple(FREE_DAYS), why="No hand work is put on them; glue and rests go on"),
     Row("Cavities under a top", "The bench", *inner("rules", "cavities"), choices=("before", "after"), why="Before it goes on, or through it afterwards: builders disagree"),
     Row("Pressure on a joint", "The bench", *inner("rules", "pressure_mpa"), 0, 3, is_length=False, unit="MPa, 0 by the wood", why="0.7 for faces, by the wood's density at edges"),
     Row("Clamps stay on", "The bench", *inner("rules", "clamp_time"), choices=("label", "two hours", "overnight", "a day"), why="At the least: as the glue's label says, or longer. Builders disagree; a joint is planed flush a day later anyhow"),
