@@ -116,6 +116,12 @@ class Words(unittest.TestCase):
             [(s.mm, s.taper_mm, s.accent) for s in g.strips][:3], [(12, None, False), (1.5, None, True), (10, 5, False)]
         )
 
+    def test_a_strip_of_a_family_is_of_the_wood_that_the_rack_has(self):
+        g = self.read(neck(), "strips 5 alike")
+        self.assertIn("maple", self.read(g, "strip 1 of maple").strips[0].species)
+        self.shop.apply("wood", Piece(id="7", species="Sugar maple (hard)"))
+        self.assertEqual(self.read(g, "strip 1 of maple").strips[0].species, "Sugar maple (hard)")
+
     def test_one_strip_is_changed_turned_and_taken_away(self):
         g = self.read(neck(), "strips 5 alike")
         g = self.read(g, "strip 3 9>4 of walnut")

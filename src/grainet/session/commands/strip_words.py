@@ -56,6 +56,7 @@ def read_strip(reader: FigureReader, g: Instrument) -> Instrument:
         raise BadEntry(
             f"strip {number} needs what it is to be: a thickness such as 12 or 10>5, of walnut, turn, grain head, or away."
         )
+    named = "of" in (w.lower() for w in reader.words)
     while reader.words:
         word = reader.words.pop(0).lower()
         if word == "away":
@@ -73,7 +74,8 @@ def read_strip(reader: FigureReader, g: Instrument) -> Instrument:
             strips[k] = strips[k].changed(mm=sized.mm, taper_mm=sized.taper_mm, accent=sized.accent or strips[k].accent)
     if len(strips) < 2:
         raise BadEntry("A neck of strips needs two of them at least; choose another way for it: neck one piece.")
-    reader.told.append(f"strip {number}")
+    of = f" of {strips[k].species}" if named and k < len(strips) and strips[k].species else ""
+    reader.told.append(f"strip {number}{of}")
     return with_strips(g, strips)
 
 
@@ -107,9 +109,11 @@ def _by_letters(reader: FigureReader, g: Instrument, letters: str, before: Seque
 
 
 def _wood(reader: FigureReader, name: str) -> str:
+    """A wood by name; of a family the one that the rack has most of."""
     if name.strip().lower() == "any":
         return ""
     found = reader.library.matches(name.strip())
     if not found:
         raise BadEntry(f"“{name.strip()}” is not in the species library; add it in the kit book (Ctrl+K), or say: of any.")
-    return found[0].common
+    names = [s.common for s in found]
+    return next((n for n in reader.rack_woods() if n in names), names[0])
