@@ -279,7 +279,8 @@ def _gate_words(bench: AtTheBench, gate: Operation, glued: Operation) -> str:
             return (
                 f"ends closed, middle {row.figures.get('middle_mm', 0.0):.2f}, may be {gate.settings.get('middle_mm', 0.0):.2f}"
             )
-        return f"ends 0, middle at most {gate.settings.get('middle_mm', 0.0):.2f}: fit 0 0.0"
+        most = float(gate.settings.get("middle_mm", 0.0))
+        return f"ends 0, middle at most {most:.2f}: fit 0 0.0" if most >= 0.005 else "no light anywhere: fit 0 0"
     return "every clamp tried" if row is not None else "clamps on and off again, dry"
 
 

@@ -384,7 +384,13 @@ class SizeWords(ReaderBase):
         gloss = (
             f"{name} {mm:g}"
             + (f" over {span:.0f}" if span else " over all of it")
-            + (f", face {face} hollow" if "f" in told.given else "")
+            + (
+                f", face {face} hollow"
+                if face
+                else "; f 1 or f 2 says which face it leaves hollow"
+                if mm and name != "rock"
+                else ""
+            )
         )
         return Command(gloss, self.read_by(name, flatness=flat, hollow_face=face, flat_read=read), label=name)
 

@@ -13,6 +13,7 @@ from grainet.present.glue_view import InHand, face_of
 from grainet.session.making import letter_of
 from grainet.work.operation import Operation
 
+SEEN_MM = 0.005  # a gap of less is told as none
 CAUL = QColor("#b98a5a")
 BAR_H = 38
 
@@ -114,7 +115,7 @@ def paint_fit(p: QPainter, theme: Theme, one: Operation, figures: dict[str, floa
         p.setPen(QPen(theme.wine, 1.4))
         p.setBrush(QBrush(theme.wine, Qt.BrushStyle.BDiagPattern))
         p.drawRect(QRectF(x, at.y() - 3, ends, at.height() + 6))
-    words = f"{middle:.2f}" if middle is not None else f"may be {most:.2f}"
+    words = f"{middle:.2f}" if middle is not None else f"may be {most:.2f}" if most >= SEEN_MM else "no light"
     draw.label(p, theme, at.center().x(), at.center().y() - 12, words, px=15, weight=600, centred=True)
 
 

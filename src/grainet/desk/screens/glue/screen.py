@@ -609,7 +609,11 @@ class Glue(Page):
             said = next((c.text for c in one.cautions if c.code == "clamps"), f"{has} of {wanted} are here")
             y = lines_at(p, theme, said, box.x(), y + 4, box.width(), colour=theme.wine, most=7)
         else:
-            turns = "bars over and under by turns: no bow" if one.settings.get("joint") == "edge" else "tighten in this order"
+            turns = (
+                "bars over and under by turns, so that nothing bows"
+                if one.settings.get("joint") == "edge"
+                else "tighten in this order"
+            )
             y = lines_at(p, theme, turns, box.x(), y + 4, box.width(), most=3)
         told = [*one.settings.get("ways_round", [])]  # both ways round, the better one first
         if has >= wanted:
