@@ -294,6 +294,31 @@ class AtTheBench(Laid):
         self.assertEqual(self.state.screen, "saw_and_wait")
         self.assertEqual(self.find("tape.line").text(), "nail ")
 
+    def test_the_callipers_read_a_size_that_right_keeps(self):
+        one = self.do_until(lambda o: o.kind == "thickness")
+        do(self.at, one, agreed=[c.code for c in one.cautions if c.grade == "A"])
+        self.window.open_bench(one.id)
+        bench = self.window.bench
+        self.press(Qt.Key.Key_Up)
+        self.assertIn("F12", bench.said)
+        self.window.bring_in.bench.stand_in("callipers").fault = "garbage"
+        self.press(Qt.Key.Key_F12)
+        self.settle()
+        self.assertIn("not a figure", bench.said)
+        self.window.bring_in.bench.stand_in("callipers").fault = ""
+        self.press(Qt.Key.Key_F12)
+        self.settle()
+        self.assertIn("→ keeps it", bench.said)
+        self.window.grab()
+        read = bench.digits.mm
+        self.assertAlmostEqual(read, float(one.settings["thickness_mm"]), delta=0.5)
+        self.press(Qt.Key.Key_Right)
+        self.assertEqual(self.at.log.row(one.id).figures["mm"], read)
+        level = next(o for o in self.at.making.operations if o.kind == "flatten")
+        self.window.open_bench(level.id)
+        self.press(Qt.Key.Key_F12)
+        self.assertIn("nothing that callipers measure", bench.said)
+
     def test_a_step_that_waits_says_so_and_goes_to_one_that_may_be(self):
         last = self.at.making.operations[-1]
         self.window.open_bench(last.id)

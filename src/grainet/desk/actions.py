@@ -33,6 +33,10 @@ def _piece(window: Window) -> str:
     return "" if window.state.piece is not None else "no piece in hand"
 
 
+def _to_read(window: Window) -> str:
+    return "" if window.bench is not None and window.bench.isVisible() else _piece(window)
+
+
 def _plan(window: Window) -> str:
     return "" if window.planning.fresh is not None else "no fresh plan"
 
@@ -61,7 +65,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     ActionRow("All actions", "F10", lambda w: w.show_actions()),
     ActionRow("New piece", "Ctrl+N", lambda w: w.new_piece()),
     ActionRow("Ask the rack", "Ctrl+F", lambda w: w.state.tape_wanted.emit("ask ")),
-    ActionRow("Read an instrument", "F12", lambda w: w.bring_in.bench.read_next(), _piece),
+    ActionRow("Read an instrument", "F12", lambda w: w.read_instrument(), _to_read),
     ActionRow("Photograph a side", "Ctrl+Shift+F", lambda w: w.open_photos(), _piece),
     ActionRow("Print a label", "Ctrl+Shift+L", lambda w: w.print_labels(sheet=False), _piece),
     ActionRow("Print a sheet of labels", "Ctrl+Alt+L", lambda w: w.print_labels(sheet=True), _piece),

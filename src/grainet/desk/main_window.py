@@ -326,6 +326,13 @@ class Window(QWidget):
         """What the chalk-filled button of the screen in front does."""
         self.in_front.primary_action()
 
+    def read_instrument(self) -> None:
+        """F12: at the bench the callipers read what is being made; elsewhere the instrument that is wanted reads the piece in hand."""
+        if self.bench is not None and self.bench.isVisible():
+            self.bench.read_callipers()
+        else:
+            self.bring_in.bench.read_next()
+
     def new_piece(self) -> None:
         """Begin a new piece in Bring in, or in Draw up another instrument."""
         if self.state.drawing:

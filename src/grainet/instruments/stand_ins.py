@@ -47,6 +47,7 @@ class StandIn:
     read: int = field(default=0, init=False)
     _specimen: Specimen | None = field(default=None, init=False)
     _place: tuple[float, float, float] = field(default=(0.0, 0.0, 0.0), init=False)
+    _size_mm: float | None = field(default=None, init=False)
 
     @property
     def name(self) -> str:
@@ -55,7 +56,11 @@ class StandIn:
 
     def point_at(self, piece: Piece, x_mm: float, y_mm: float = 0.0, depth_mm: float = 10.0) -> None:
         """Hold it to a place on a piece."""
-        self._specimen, self._place = specimen_of(piece), (x_mm, y_mm, depth_mm)
+        self._specimen, self._place, self._size_mm = specimen_of(piece), (x_mm, y_mm, depth_mm), None
+
+    def hold_to(self, size_mm: float) -> None:
+        """Hold callipers to something of about a size that is just being made."""
+        self._size_mm = size_mm
 
     def zero(self) -> None:
         """Take the drift out, as one zeroes a scale or closes callipers."""
@@ -71,9 +76,15 @@ class StandIn:
             raise InstrumentFault(f"{self.name} was unplugged half-way; nothing was kept.")
         if self.fault == "garbage":
             return "\x7f#3.?=/ mm"
+        if self._size_mm is not None and self.kind == "callipers":
+            return self._size(self._size_mm)
         if self._specimen is None:
             raise InstrumentFault(f"{self.name} is not held to any wood.")
         return self._sentence(self._specimen)
+
+    def _size(self, size_mm: float) -> str:
+        mm = size_mm + 0.08 * float(np.random.default_rng((self.seed, self.read)).normal()) + self.drift * self.read
+        return f"{mm / 25.4:.4f}" if self.fault == "wrong_unit" else f"T +{mm:07.2f} mm"
 
     def _sentence(self, wood: Specimen) -> str:
         rng = np.random.default_rng((self.seed, wood.seed, self.read))

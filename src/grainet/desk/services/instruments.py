@@ -120,6 +120,21 @@ class InstrumentPanel(QObject):
         self.state.background.start(work, lambda result: self._come(kind, piece, x, y, result), 3)
         self.state.notify(f"{one.name} is reading ...")
 
+    def read_size(self, expected_mm: float, came: Callable[[Reading | InstrumentFault], None]) -> str:
+        """Callipers read a size that is being made, off the thread; what came is handed on. Says who reads."""
+        one = self.source("callipers")
+        if one is self._stand_ins.get("callipers"):
+            one.hold_to(expected_mm)
+
+        def work() -> object:
+            try:
+                return parse_line("callipers", one.line(), one.name, expected_mm)
+            except InstrumentFault as fault:
+                return fault
+
+        self.state.background.start(work, lambda r: came(r) if isinstance(r, Reading | InstrumentFault) else None, 3)
+        return f"{one.name} is reading"
+
     def _place(self, kind: str, piece: Piece) -> tuple[float, float]:
         """Where it is read: thickness at the next unread place by the plumb, all else at the plumb."""
         middle = sum(piece.extents[1::2]) / 2

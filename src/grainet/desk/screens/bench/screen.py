@@ -18,6 +18,7 @@ from grainet.desk.painting import draw
 from grainet.desk.screens.bench.digits import Digits
 from grainet.desk.screens.bench.wood import paint_wood
 from grainet.desk.widgets.controls import wrapped
+from grainet.instruments.reading import InstrumentFault, Reading
 from grainet.present.bench_view import BenchStep, Tick, bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
 from grainet.session.learning import board_of
@@ -34,6 +35,8 @@ STRIP_H, BAND_H, KEYS_H = 84, 96, 176
 LEAST_PX, TITLE_PX, NUMBER_PX = 34, 60, 236
 STANDS_S = 1.0  # how long a caution has stood before a press may tick it
 BOUNCE_S = 0.35  # two presses nearer than this are one
+GAPS = ("fit", "trial")  # steps that measure a gap
+NOT_BY_CALLIPERS = (*GAPS, "flatten", "joint")  # a gap, or what was taken off: no size that they could be held to
 SHOWN = 9  # steps in the strip
 TROUBLES = (
     ("a crack", "crack "), ("metal", "nail "), ("a cut went elsewhere", "went "), ("a part is lost", "lost "), ("tear-out", "mishap tear-out "),
@@ -248,7 +251,29 @@ class Bench(QWidget):
         if not step.measures:
             self.said = "nothing is measured at this step"
         else:
-            self.digits = Digits(step.figure_mm or 0.0, 2 if step.operation.kind in ("fit", "trial") else 1)
+            self.digits = Digits(step.figure_mm or 0.0, 2 if step.operation.kind in GAPS else 1)
+            self.said = "" if step.operation.kind in NOT_BY_CALLIPERS else "F12 reads the callipers"
+        self.refresh()
+
+    def read_callipers(self) -> None:
+        """F12: the callipers read the size of this step; the figure is shown, and right keeps it as one that was turned."""
+        step = self.step
+        if step is None or not step.measures or step.figure_mm is None or step.operation.kind in NOT_BY_CALLIPERS:
+            self.said = "nothing that callipers measure is made at this step"
+            self.refresh()
+            return
+
+        def came(found: Reading | InstrumentFault) -> None:
+            if not self.isVisible() or self.step is None or self.step.operation.id != step.operation.id:
+                return  # another step stands there now
+            if isinstance(found, InstrumentFault):
+                self.said = str(found)
+            else:
+                self.digits = Digits(found.value, 2)
+                self.said = f"{found.by}: {found.doubt}" if found.doubt else f"{found.by} says {found.value:.2f}; → keeps it"
+            self.refresh()
+
+        self.said = self.window_.bring_in.bench.read_size(step.figure_mm, came)
         self.refresh()
 
     def _turn(self, name: str) -> None:
