@@ -55,7 +55,10 @@ class ShopCommands(unittest.TestCase):
     def test_a_folder_that_is_no_shop(self):
         code, _, err = self.run_cli("find", Path(self.scratch.name) / "none", "clear")
         self.assertEqual(code, 2)
-        self.assertIn("no shop", err)
+        self.assertIn("There is nothing at", err)
+        code, _, err = self.run_cli("find", Path(self.scratch.name), "clear")
+        self.assertEqual(code, 2)
+        self.assertIn("holds no shop", err)
 
 
 if __name__ == "__main__":

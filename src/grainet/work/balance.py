@@ -27,7 +27,17 @@ def _of_board(job: Job, plan: Plan, freed: Sequence[Freed], operations: Sequence
     piece = job.piece(board)
     field = ThicknessField.of(piece)
 
+    known: dict[
+        tuple[str, float, float | None, float], float
+    ] = {}  # of what was in hand: each is asked for as it comes and as it goes
+
     def volume(hand: Hand) -> float:
+        key = (hand.id, hand.top_mm, hand.bottom_mm, float(hand.polygon.area))
+        if key not in known:
+            known[key] = reckoned(hand)
+        return known[key]
+
+    def reckoned(hand: Hand) -> float:
         bottom = hand.bottom_mm if hand.bottom_mm is not None else mean_thickness(hand.polygon, field)
         return float(hand.polygon.area) * max(0.0, bottom - hand.top_mm)
 

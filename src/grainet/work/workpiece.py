@@ -127,6 +127,8 @@ def _deep(hand: Hand, field: ThicknessField) -> float:
 
 def mean_thickness(shape: Polygon, field: ThicknessField) -> float:
     """The mean thickness of the board under a shape, on a grid of places that lie in it."""
+    if field.constant:
+        return field.least
     x0, y0, x1, y1 = shape.bounds
     steps = (np.arange(GRID) + 0.5) / GRID
     x, y = (v.ravel() for v in np.meshgrid(x0 + (x1 - x0) * steps, y0 + (y1 - y0) * steps))
