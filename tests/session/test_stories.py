@@ -2,6 +2,7 @@
 
 import csv
 import io
+import random
 import re
 from datetime import timedelta
 from html.parser import HTMLParser
@@ -82,6 +83,29 @@ class Told(Whole):
         self.assertEqual([e[1] for e in story.events], ["the first board comes in", "sawn", "first joint", "whole"])
         days = [e[0] for e in story.events]
         self.assertEqual(days, sorted(days))
+
+    def test_it_follows_the_journal_back_to_nothing_and_forth_again(self):
+        chance, told = random.Random(8), [story_of(self.shop, "set")]
+        while (bench := self.bench).left and len(told) < 60:
+            if not bench.ready:
+                self.clock.now += timedelta(hours=1)
+                continue
+            self.do_one(chance.choice(bench.ready))
+            told.append(story_of(self.shop, "set"))
+            days = [day for day, _ in told[-1].events]
+            self.assertEqual(days, sorted(days))
+            self.assertGreaterEqual(len(told[-1].joints), len(told[-2].joints))
+            if told[-1].shares:
+                self.assertAlmostEqual(sum(told[-1].shares.values()), 1, delta=0.005)
+        last, steps = told[-1], 0
+        while story_of(self.shop, "set") != told[0]:
+            self.shop.undo()
+            steps += 1
+            self.assertLess(steps, 400)
+        self.assertFalse(self.bench.log.rows)
+        for _ in range(steps):
+            self.shop.redo()
+        self.assertEqual(story_of(self.shop, "set"), last)
 
     def test_what_is_left_off_is_not_told_and_comes_back(self):
         for key in ("prices", "board 2", "mishaps"):
