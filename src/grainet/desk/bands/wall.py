@@ -181,8 +181,8 @@ class WallBand(QWidget):
         for k, hook in enumerate(self.hooks):
             hook.setVisible(k < len(shown))
             if k < len(shown):
-                hook.setGeometry(AXIS_X + 2 + k * WIDE, 0, WIDE, RACK_H)
                 hook.show_hung(shown[k], in_hand=shown[k].design == self.in_hand)
+        flow.row([(hook, WIDE) for hook in self.hooks], AXIS_X + 2, 0, high=RACK_H, gap=0)
         yes = sum(map(QUESTIONS[self.asks], self.hung))
         self.setAccessibleDescription(f"The wall: {yes} of {len(self.hung)} {self.asks.removesuffix('?')}")
         self.question.setAccessibleName(f"Which of the instruments {self.asks}")
