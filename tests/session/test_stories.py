@@ -10,8 +10,10 @@ from pathlib import Path
 
 from grainet.chart.what_became import what_became_chart
 from grainet.cli import main
+from grainet.cli.story import photos_of
 from grainet.exchange.chart_file import chart_csv, chart_svg
 from grainet.exchange.story_file import PAGE, STORY, kind_of, page_of, write_story
+from grainet.session.mishaps import mishaps_of
 from grainet.session.mishaps import typed as mishap
 from grainet.session.reports import sawn_boards
 from grainet.session.stories import leave_off, story_of, told_instruments, weigh
@@ -121,6 +123,22 @@ class Told(Whole):
         for kg in (0.0, 300.0):
             with self.assertRaisesRegex(BadEntry, "kg"):
                 weigh(self.shop, "set", kg)
+
+    def test_a_photo_of_what_went_wrong_goes_with_the_story_unless_it_is_left_off(self):
+        wrong = PNG + b"\1"
+        sha = keep_photo(self.shop.file.folder, wrong)
+        (one,) = mishaps_of(self.shop)
+        self.shop.apply("photo", one.changed(photo=sha))
+        story = story_of(self.shop, "set")
+        self.assertEqual(story.photos, [self.sha, sha])
+        self.assertEqual(photos_of(self.shop, story), {self.sha: PNG, sha: wrong})
+        out = Path(self.folder).parent / "with photos"
+        self.assertEqual(len(write_story(out, story, photos_of(self.shop, story))), 4)
+        self.assertIn('alt="what went wrong"', (out / PAGE).read_text(encoding="utf-8"))
+        leave_off(self.shop, "set", "mishaps")
+        without = Path(self.folder).parent / "without"
+        self.assertEqual(len(write_story(without, story_of(self.shop, "set"), photos_of(self.shop, story))), 3)
+        self.assertNotIn(sha[:16], (without / PAGE).read_text(encoding="utf-8") + "".join(p.name for p in without.rglob("*")))
 
     def test_the_folder_opens_offline_and_reads_back(self):
         self.finish()

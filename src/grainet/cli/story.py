@@ -21,11 +21,11 @@ def add_to(commands: Any) -> None:
 
 
 def photos_of(shop: Shop, story: Story) -> dict[str, bytes]:
-    """The originals of a story's boards that can be read."""
+    """The originals of a story's photos that can be read."""
     from grainet.store.photos import read_photo
 
     found = {}
-    for sha in {sha for board in story.boards for sha in board.photos}:
+    for sha in story.photos:
         try:
             found[sha] = read_photo(shop.file.folder, sha)
         except OSError:

@@ -31,7 +31,7 @@ def write_story(folder: Path, story: Story, photos: Mapping[str, bytes]) -> list
     out. Raises Unusable."""
     told = story.told()
     names = {sha: f"{sha[:16]}.{kind}" for sha, data in photos.items() if (kind := kind_of(data))}
-    shown = {sha for board in told.boards for sha in board.photos} & names.keys()
+    shown = set(told.photos) & names.keys()
     (folder / PHOTOS).mkdir(parents=True, exist_ok=True)
     for sha in sorted(shown):
         write_bytes(folder / PHOTOS / names[sha], photos[sha])
@@ -73,6 +73,10 @@ def _body(story: Story, photos: Mapping[str, str]) -> Iterator[str]:
         if lines:
             yield f"<h2>{title}</h2>"
             yield from (f"<p>{escape(line)}</p>" for line in lines)
+        if lines and lines is story.mishaps:
+            yield from (
+                f'<img src="{PHOTOS}/{photos[sha]}" alt="what went wrong">' for sha in story.mishap_photos if sha in photos
+            )
     if story.offcuts:
         yield "<h2>What was left over</h2>"
         yield _table((f"No. {o.number}", o.species, o.words) for o in story.offcuts)

@@ -88,6 +88,7 @@ class Story(Value):
     joints: tuple[StoryJoint, ...] = ()
     mends: tuple[str, ...] = ()
     mishaps: tuple[str, ...] = ()
+    mishap_photos: tuple[str, ...] = ()  # the originals, in the order of their mishaps
     set_aside: tuple[str, ...] = ()  # rules, with their reasons
     offcuts: tuple[StoryOffcut, ...] = ()
     events: tuple[tuple[str, str], ...] = ()  # day and what
@@ -97,6 +98,11 @@ class Story(Value):
         """Whether a line, or a whole kind of lines, is on the page."""
         return key not in self.left_off
 
+    @property
+    def photos(self) -> list[str]:
+        """Every photo of it, by the names of their originals: those of its boards, then those of what went wrong."""
+        return list(dict.fromkeys([*(sha for board in self.boards for sha in board.photos), *self.mishap_photos]))
+
     def told(self) -> Story:
         """The story without what was left off."""
         boards = tuple(
@@ -105,7 +111,7 @@ class Story(Value):
             if self.shows(f"board {b.number}")
         )
         return self.changed(
-            boards=boards, mishaps=self.mishaps if self.shows("mishaps") else (), mends=self.mends if self.shows("mends") else (),
+            boards=boards, mishaps=self.mishaps if self.shows("mishaps") else (), mishap_photos=self.mishap_photos if self.shows("mishaps") else (), mends=self.mends if self.shows("mends") else (),
             set_aside=self.set_aside if self.shows("rules") else (), hours=self.hours if self.shows("hours") else 0.0,
             offcuts=self.offcuts if self.shows("offcuts") else (), joints=self.joints if self.shows("joints") else (),
         )  # fmt: skip
