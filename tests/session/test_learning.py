@@ -7,6 +7,7 @@ from pathlib import Path
 
 from grainet.design.parts import design_of
 from grainet.design.starting_points import begin
+from grainet.present.learnt_view import edges
 from grainet.session.kinds import MISHAPS, RECORDS
 from grainet.session.learning import changes, keep, lanes, plan_with, take_back, title_of, typed
 from grainet.session.making import at_the_bench, do, letters_on, measure_again
@@ -191,6 +192,11 @@ class WentWrong(InAShop):
         self.go_on(lambda one: one.kind == "flatten")
         worn = wear(self.shop)
         self.assertTrue(worn and all(w.counts >= w.metres > 0 for w in worn))
+        self.assertFalse(any(look for _, _, look in edges(self.shop)))
+        rules = self.shop.kit.rules
+        self.shop.apply("house rule", self.shop.kit.changed(rules=rules.changed(dull_m=worn[0].counts)))
+        self.assertEqual([look for _, _, look in edges(self.shop)], [w.counts >= worn[0].counts for w in wear(self.shop)])
+        self.assertIn(True, [look for _, _, look in edges(self.shop)])
         self.clock.now += timedelta(minutes=5)
         name = sharpen(self.shop, worn[0].tool.upper()[:-1])
         self.assertEqual(next(w.counts for w in wear(self.shop) if w.tool == name), 0.0)

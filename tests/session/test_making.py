@@ -218,7 +218,7 @@ class AtTheBench(unittest.TestCase):
     def test_the_house_s_free_days_stay_free(self):
         everywhere = {datetime.fromisoformat(e.starts).weekday() for e in self.bench.calendar.values()}
         self.assertIn(5, everywhere)  # its rests run past a Saturday
-        self.shop.apply("week", self.shop.kit.changed(free_days="Saturday and Sunday"))
+        self.shop.apply("week", self.shop.kit.changed(free_days="weekend"))
         shown = days_of(self.shop, quick=True)
         self.assertTrue(shown.rows)
         for starts in (

@@ -46,13 +46,8 @@ RANK_WORDS = ("poor", "fair", "good", "choice")  # shipped scale; a shop writes 
 
 ClampTime = Literal["label", "two hours", "overnight", "a day"]
 # the weekdays without hand work, as people say them; Monday is 0
-FreeDays = Literal["none", "Sunday", "Saturday and Sunday", "Monday to Friday"]
-FREE_DAYS: dict[FreeDays, tuple[int, ...]] = {
-    "none": (),
-    "Sunday": (6,),
-    "Saturday and Sunday": (5, 6),
-    "Monday to Friday": (0, 1, 2, 3, 4),
-}
+FreeDays = Literal["none", "Sunday", "weekend", "weekdays"]
+FREE_DAYS: dict[FreeDays, tuple[int, ...]] = {"none": (), "Sunday": (6,), "weekend": (5, 6), "weekdays": (0, 1, 2, 3, 4)}
 CLAMP_HOURS: dict[ClampTime, float] = {"label": 0.0, "two hours": 2.0, "overnight": 12.0, "a day": 24.0}
 
 
@@ -76,6 +71,9 @@ class HouseRules(Value):
     seconds_a_face: float = Field(default=40.0, gt=0, le=600)  # to spread and close one joint face; shipped, better measured
     clamp_time: ClampTime = "label"  # how long clamps stay on at the least: builders disagree
     spread_g_m2: float = Field(default=175.0, gt=0, le=1000)  # of glue; middle of the usual 150 to 200
+    dull_m: float = Field(
+        default=200.0, ge=0.1, le=100_000
+    )  # metres, as they count, from which an edge is looked at before dear wood
     tap_weight: float = Field(default=0.0, ge=0, le=10)  # recorded but weightless: builders disagree whether it matters
 
     def rest_gate(self, use: str) -> Gate:

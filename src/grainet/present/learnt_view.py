@@ -10,7 +10,6 @@ from grainet.session.learning import learnt_of, title_of
 from grainet.session.mishaps import mishaps_of, repeated, sentence, wear
 from grainet.session.shop import Shop
 from grainet.work.learning import FROM, RATIOS, Lane
-from grainet.work.wear import DULL_M
 
 UNITS: dict[str, str] = {"lean": "°", "minutes": "times the usual minutes", "settling": "times the book's pace"}
 SPREAD_WORDS = {"few": "", "agrees": "", "proposes": "", "asks": ": too spread to plan with", "kept": ": you kept it"}
@@ -83,7 +82,7 @@ def edges(shop: Shop) -> list[tuple[str, str, bool]]:
     for one in wear(shop):
         since = f"since {one.since[:10]}" if one.since else "since the first cut that was ticked here"
         counts = f", counts {one.counts:.0f} in such wood" if one.counts > one.metres + 0.5 else ""
-        found.append((one.tool.capitalize(), f"{one.metres:.1f} m {since}{counts}", one.counts >= DULL_M))
+        found.append((one.tool.capitalize(), f"{one.metres:.1f} m {since}{counts}", one.counts >= shop.kit.rules.dull_m))
     return found
 
 

@@ -17,7 +17,7 @@ from grainet.wood.value import BadEntry
 from grainet.work.bench_log import BenchLog, told
 from grainet.work.operation import SAWING, Said
 from grainet.work.record import Mishap, Sharpened
-from grainet.work.wear import DULL_M, Wear, wear_of
+from grainet.work.wear import Wear, wear_of
 
 if TYPE_CHECKING:
     from grainet.wood.species import Species
@@ -197,7 +197,7 @@ def sharpen_first(shop: Shop, tool: str, board: str) -> str:
     dear = bool(piece.supply.price and prices and piece.supply.price >= DEAR * median(prices))
     if not piece.figure and not dear:
         return ""
-    worn = next((w for w in wear(shop) if w.tool == tool and w.counts >= DULL_M), None)
+    worn = next((w for w in wear(shop) if w.tool == tool and w.counts >= shop.kit.rules.dull_m), None)
     if worn is None:
         return ""
     what = f"No. {board} is {'figured' if piece.figure else 'dear'}"

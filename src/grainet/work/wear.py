@@ -12,7 +12,6 @@ from grainet.wood.species import Species
 
 SILICA, GUM = 5.0, 1.5
 DENSE_SG, DENSE = 0.65, 1.5  # basic specific gravity from which wood counts as dense
-DULL_M = 200.0  # weighted metres from which an edge is looked at before dear wood; shipped judgement, each shop sets its own
 
 
 def blunts(species: Species | None) -> float:

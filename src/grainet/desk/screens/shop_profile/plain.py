@@ -55,6 +55,7 @@ RULE_ROWS: tuple[Row, ...] = (
     Row("Middle of a joint", "The bench", *inner("rules", "hollow_mm"), 0, 2, is_length=False, unit="mm open, at 1000", why="In its middle; 0 is flat with no light. Its ends are closed in every school"),
     Row("One joint face takes", "The bench", *inner("rules", "seconds_a_face"), 1, 600, is_length=False, unit="seconds", why="To spread and close it: stages follow from it and the open time"), Row("Glue to a face", "The bench", *inner("rules", "spread_g_m2"), 1, 1000, is_length=False, unit="g/m²", why="Usual are 150 to 200"),
     Row("Stash after", "Keeping", *inner("rules", "stash_days"), 1, 10_000, is_length=False, unit="days"), Row("Suppliers stand out from", "Keeping", *inner("rules", "surprise_rate_pct"), 0, 100, is_length=False, unit="% hid something"),
+    Row("Look at an edge after", "Keeping", *inner("rules", "dull_m"), 1, 100_000, is_length=False, unit="metres that count", why="Before dear or figured wood; silica counts five times, gum and dense wood half as much again. Shipped judgement"),
     Row("A knock weighs", "Keeping", *inner("rules", "tap_weight"), 0, 10, is_length=False, unit="0 leaves it out", why="Builders disagree whether it matters; recorded, weightless unless you say so"),
 )  # fmt: skip
 CLAMP_COLUMNS = (
