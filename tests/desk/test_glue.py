@@ -125,7 +125,7 @@ class Glued(Laid):
         self.assertEqual([band.answers(g) for g in band.groups], [k.reach_mm >= band.opens_mm for k in owned])
         self.click("clamps.question")
         self.assertEqual([band.answers(g) for g in band.groups], [g.free > 0 for g in band.groups])
-        self.assertEqual(self.find("clamps.question").words, "are free?")
+        self.assertEqual(self.find("clamps.question").words(), "are free?")
         kit = self.shop.kit
         many = tuple(kit.clamps[0].changed(id=f"k{n}", name=f"Clamps of the kind {n}", reach_mm=100.0 * n) for n in range(1, 10))
         self.shop.apply("many kinds", kit.changed(clamps=many))

@@ -5,23 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from grainet.wood.climate import MONTHS
 from grainet.work.sawn_board import SawnBoard, Total, together
 
 RACK, DUST, SCRAP = "On the rack again", "dust", "scrap"
-MONTHS = (
-    "January",
-    "February",
-    "March",
-    "April",
-    "May",
-    "June",
-    "July",
-    "August",
-    "September",
-    "October",
-    "November",
-    "December",
-)
 
 
 @dataclass(frozen=True)

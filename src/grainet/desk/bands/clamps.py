@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
+from grainet.desk.bands.question import BandQuestion
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H, RIGHT, Theme
 from grainet.desk.view_state import State
@@ -25,33 +26,6 @@ MOST_DRAWN = 9  # clamps of a kind; its words say how many there are
 MORE_W = 96.0  # room for how many kinds more
 
 
-class ReachQuestion(QAbstractButton):
-    """Which of the clamps open far enough, or which are free: pressed it asks the other."""
-
-    def __init__(self, band: ClampsBand) -> None:
-        super().__init__(band)
-        self.band = band
-        self.setObjectName("clamps.question")
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.clicked.connect(band.ask_other)
-
-    @property
-    def words(self) -> str:
-        """What is asked."""
-        style = self.band.state.shop.kit.length_style
-        return "are free?" if self.band.asks_free else f"open over {format_length(round(self.band.opens_mm), style)}?"
-
-    @override
-    @draw.painted
-    def paintEvent(self, p: QPainter) -> None:
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme = self.band.state.theme
-        draw.text_at(p, 8, 18, "Which of them", theme.ink2, 14)
-        draw.text_at(p, 8, 41, self.words, theme.chalk, 15, 600, room=self.width() - 8)
-        if self.hasFocus():
-            draw.focus_ring(p, theme, QRectF(self.rect()), theme.shelf)
-
-
 class ClampsBand(QWidget):
     """The band."""
 
@@ -63,7 +37,9 @@ class ClampsBand(QWidget):
         self.groups: tuple[ClampGroup, ...] = ()
         self.opens_mm = 0.0
         self.asks_free = False
-        self.question = ReachQuestion(self)
+        self.question = BandQuestion(
+            state, self, lambda: self.asks, self.ask_other, tip="Press to ask the other: which open far enough, or which are free"
+        )
         flow.row([(self.question, 158)], 12, 31, high=50)
 
     def show_clamps(self, groups: Sequence[ClampGroup], opens_mm: float) -> None:
@@ -71,10 +47,15 @@ class ClampsBand(QWidget):
         self.groups, self.opens_mm = tuple(groups), opens_mm
         told = "; ".join(f"{g.free} of {g.count} {g.name} free" for g in groups)
         self.setAccessibleDescription(f"Clamps: {told}")
-        self.question.setAccessibleName(f"Which of the clamps {self.question.words}")
-        self.question.setToolTip("Press to ask the other: which open far enough, or which are free")
+        self.question.setAccessibleName(f"Which of the clamps {self.asks}")
         self.question.update()
         self.update()
+
+    @property
+    def asks(self) -> str:
+        """What is asked."""
+        style = self.state.shop.kit.length_style
+        return "are free?" if self.asks_free else f"open over {format_length(round(self.opens_mm), style)}?"
 
     def ask_other(self) -> None:
         """Ask which are free in place of which open far enough, or the other way."""

@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen, QRegion, QResizeEvent, Q
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
 
+from grainet.desk.bands.question import BandQuestion
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H
 from grainet.desk.services.pictures import plain_colour
@@ -239,16 +240,13 @@ class RackBand(QWidget):
             )
 
 
-class Question(QAbstractButton):
+class Question(BandQuestion):
     """ "Which of them give a body half?": pressed, it offers the other uses."""
 
     def __init__(self, state: State, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.state = state
-        self.setObjectName("rack.question")
+        tip = "What the rack is asked; up and down in Look over change it too"
+        super().__init__(state, parent, lambda: self.text_now, self._ask, tip=tip)
         self.setAccessibleName("The question that the rack answers")
-        self.setToolTip("What the rack is asked; up and down in Look over change it too")
-        self.clicked.connect(self._ask)
 
     @property
     def text_now(self) -> str:
@@ -268,13 +266,3 @@ class Question(QAbstractButton):
             menu.addAction("Every piece again", lambda: self.state.ask(None))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
-
-    @override
-    @draw.painted
-    def paintEvent(self, p: QPainter) -> None:
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme = self.state.theme
-        draw.text_at(p, 8, 17, "Which of them", theme.ink2, 14)
-        draw.text_at(p, 8, 41, self.text_now, theme.chalk, 15, 600, room=self.width() - 10)
-        if self.hasFocus():
-            draw.focus_ring(p, theme, QRectF(self.rect()), theme.shelf)

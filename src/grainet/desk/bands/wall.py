@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from typing_extensions import override
 
 from grainet.design.drawing import plan_of
+from grainet.desk.bands.question import BandQuestion
 from grainet.desk.painting import draw
 from grainet.desk.painting.instrument import Wood, paint_plan
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RACK_H, RIGHT
@@ -110,28 +111,6 @@ class WallHook(QAbstractButton):
         return picture
 
 
-class WallQuestion(QAbstractButton):
-    """What the wall is asked; pressed, the next question."""
-
-    def __init__(self, band: WallBand) -> None:
-        super().__init__(band)
-        self.band = band
-        self.setObjectName("wall.question")
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setToolTip("Press to ask something else: have a story, are finished, are under way, lack a paper")
-        self.clicked.connect(band.ask_next)
-
-    @override
-    @draw.painted
-    def paintEvent(self, p: QPainter) -> None:
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme = self.band.state.theme
-        draw.text_at(p, 8, 18, "Which of them", theme.ink2, 14)
-        draw.text_at(p, 8, 41, self.band.asks, theme.chalk, 15, 600, room=self.width() - 8)
-        if self.hasFocus():
-            draw.focus_ring(p, theme, QRectF(self.rect()), theme.shelf)
-
-
 class WallBand(QWidget):
     """The band."""
 
@@ -147,7 +126,8 @@ class WallBand(QWidget):
         self.first = 0
         self.asks = next(iter(QUESTIONS))
         self.hooks: list[WallHook] = []
-        self.question = WallQuestion(self)
+        tip = "Press to ask something else: have a story, are finished, are under way, lack a paper"
+        self.question = BandQuestion(state, self, lambda: self.asks, self.ask_next, tip=tip)
         flow.row([(self.question, 158)], 12, 31, high=50)
 
     def show_wall(self, hung: Sequence[Hung], in_hand: str) -> None:

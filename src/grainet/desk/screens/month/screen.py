@@ -17,9 +17,10 @@ from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
-from grainet.present.month_view import DUST, MONTHS, RACK, SCRAP, MonthView, month_view, months_of
+from grainet.present.month_view import DUST, RACK, SCRAP, MonthView, month_view, months_of
 from grainet.present.wall_view import Hung, Wall
 from grainet.session.reports import sawn_boards
+from grainet.wood.climate import MONTHS
 from grainet.wood.species import short_name
 
 FROM_X, TOP, YEAR_H, GAP, WORDS_W = 236.0, 66.0, 96.0, 10.0, 416.0
