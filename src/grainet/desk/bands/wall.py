@@ -87,7 +87,7 @@ class WallHook(QAbstractButton):
         """The instrument hanging head up, drawn once for as long as nothing about it changes."""
         theme, ratio = self.band.state.theme, self.devicePixelRatioF()
         high = RACK_H - RAIL_Y - 6
-        key = (id(hung.drawing), tuple(hung.woods.items()), hung.whole, theme, ratio)
+        key = (hung.drawing, tuple(hung.woods.items()), hung.whole, theme, ratio)
         if self._picture is not None and self._picture[0] == key:
             return self._picture[1]
         picture = QPixmap(QSize(round(HANGS * ratio), round(high * ratio)))
