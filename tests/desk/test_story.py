@@ -40,7 +40,9 @@ class Month(Laid):
         with tempfile.TemporaryDirectory() as folder:
             screen.print_map(f"{folder}/m.pdf")
             self.assertTrue((Path(folder) / "m.pdf").read_bytes().startswith(b"%PDF"))
-            screen.print_map(f"{folder}/none/m.pdf")  # said, and nothing is lost
+            screen.print_map(f"{folder}/none/m.pdf")
+            self.assertIn("m.pdf could not be written", self.window.head.gloss)
+            self.assertEqual(screen.month, "2026-12")
 
 
 class Told(Laid):

@@ -5,14 +5,15 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QPageLayout, QPageSize, QPainter, QPainterPath, QPdfWriter, QPen
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPen
 from typing_extensions import override
 
 from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, LIGHT, RIGHT, Theme
 from grainet.desk.screens.screen import Page
 from grainet.desk.services.dialogs import file_to_write
+from grainet.desk.services.paper import page_across
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
@@ -100,21 +101,17 @@ class MonthScreen(Page):
         chosen = path or file_to_write(self, "Print the month", f"{self.view.title}.pdf", "PDF (*.pdf)")[0]
         if not chosen:
             return
-        writer = QPdfWriter(chosen)
-        writer.setTitle(f"The wood of {self.view.title}")
-        writer.setPageLayout(
-            QPageLayout(QPageSize(QSizeF(210, 297), QPageSize.Unit.Millimeter), QPageLayout.Orientation.Landscape, QMarginsF())
-        )
-        p = QPainter()
-        if not p.begin(writer):
+        view, (wide, high) = self.view, (1280.0, 1280.0 * 210 / 297)
+        title = f"The wood of {view.title}"
+
+        def paint(p: QPainter) -> None:
+            draw.text_at(p, LEFT, 48, title, LIGHT.ink, 30, 800)
+            self._paint(p, LIGHT, view, wide, high)
+
+        if page_across(chosen, title, wide, high, paint):
+            self.state.notify(f"written: {Path(chosen).name}")
+        else:
             self.state.warn(f"{Path(chosen).name} could not be written")
-            return
-        wide, high = 1280.0, 1280.0 * 210 / 297
-        p.scale(writer.width() / wide, writer.height() / high)
-        draw.text_at(p, LEFT, 48, f"The wood of {self.view.title}", LIGHT.ink, 30, 800)
-        self._paint(p, LIGHT, self.view, wide, high)
-        p.end()
-        self.state.notify(f"written: {Path(chosen).name}")
 
     # placing --------------------------------------------------------------------------------------------------------
     def refresh(self) -> None:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QRectF, QSizeF
-from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QPixmap
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QPainter, QPixmap
 from typing_extensions import override
 
 from grainet.cli.story import photos_of
@@ -16,6 +16,7 @@ from grainet.desk.painting.tokens import LEFT, RACK_SHOWS_FROM, RIGHT
 from grainet.desk.screens.screen import Page
 from grainet.desk.screens.story.page import HIGH, WIDE, paint_page
 from grainet.desk.services.dialogs import file_to_write, folder_to_use
+from grainet.desk.services.paper import page_across
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
@@ -31,7 +32,6 @@ UNDER, ALONE, SIDE_W, SIDE_GAP = 58, 12, 394, 28  # where the page begins below 
 NOTHING = (
     "Lay out a guitar and keep its plan (F5). From then on its story writes itself: every board with its source, each joint as it is glued, each offcut and what it becomes.",
 )
-PAPER_MM = (297.0, 210.0)
 
 
 class StoryScreen(Page):
@@ -156,25 +156,10 @@ class StoryScreen(Page):
         chosen = path or file_to_write(self, "Print the story", f"{self.story.name}.pdf", "PDF (*.pdf)")[0]
         if not chosen:
             return
-        writer = QPdfWriter(chosen)
-        writer.setTitle(f"{self.story.name}: the wood's story")
-        writer.setPageLayout(
-            QPageLayout(
-                QPageSize(QSizeF(PAPER_MM[1], PAPER_MM[0]), QPageSize.Unit.Millimeter),
-                QPageLayout.Orientation.Landscape,
-                QMarginsF(),
-            )
-        )
-        p = QPainter()
-        if not p.begin(writer):
+        if page_across(chosen, f"{self.story.name}: the wood's story", WIDE, HIGH, self._paint):
+            self.state.notify(f"written: {Path(chosen).name}")
+        else:
             self.state.warn(f"{Path(chosen).name} could not be written")
-            return
-        scale = min(writer.width() / WIDE, writer.height() / HIGH)
-        p.translate((writer.width() - WIDE * scale) / 2, (writer.height() - HIGH * scale) / 2)
-        p.scale(scale, scale)
-        self._paint(p)
-        p.end()
-        self.state.notify(f"written: {Path(chosen).name}")
 
     def save_as(self, path: str | None = None) -> None:
         """The folder to hand over: a page that opens offline, the same as JSON, the photos."""
