@@ -1,45 +1,22 @@
 """Learning in the shop: what the bench measures becomes records, nothing changes until it is accepted, all of it can be taken back."""
 
-import tempfile
-import unittest
 from datetime import timedelta
-from pathlib import Path
 
-from grainet.design.parts import design_of
 from grainet.design.starting_points import begin
 from grainet.present.learnt_view import edges
 from grainet.session.kinds import MISHAPS, RECORDS
 from grainet.session.learning import changes, keep, lanes, plan_with, take_back, title_of, typed
-from grainet.session.making import at_the_bench, do, letters_on, measure_again
+from grainet.session.making import do, letters_on, measure_again
 from grainet.session.mishaps import mishaps_of, note_on, repeated, sentence, sharpen, wear
 from grainet.session.mishaps import typed as mishap
-from grainet.session.shop import Shop
 from grainet.wood.piece import MoistureReading
 from grainet.wood.record import Weighing
 from grainet.wood.value import BadEntry
 from grainet.work.holds import Held
-from tests.session.test_making import Clock
-from tests.work.test_making import WOOD, built
+from tests.session.test_making import Begun
 
 
-class InAShop(unittest.TestCase):
-    def setUp(self):
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name) / "S.grainet"
-        self.clock = Clock()
-        self.shop = Shop.open(self.folder, create=True, clock=self.clock)
-        self.addCleanup(lambda: self.shop.close())
-        g, job, plan = built("set")
-        bought = ("rod.depth_mm", "rod.width_mm", "rod.curve_mm", "tuner.shank_mm", "nut_mm", "spread_mm")
-        g = g.with_figures({path: g.figure(path) for path in bought})
-        self.shop.apply("begun", g, design_of(g), *WOOD)
-        self.plan = self.shop.plans.accept(design_of(g), job, plan)
-
-    @property
-    def bench(self):
-        return at_the_bench(self.shop, self.plan.id)
-
+class InAShop(Begun):
     def tell(self, *lines):
         for line in lines:
             self.shop.apply(line, typed(self.shop, line))
@@ -102,7 +79,9 @@ class Learnt(InAShop):
         plan_with(self.shop, kerf)
         machine = next(m for m in self.shop.kit.machines if m.name.lower() == saw)
         self.assertEqual((machine.kerf_mm, "kerf_mm" in machine.guessed), (3.6, False))
-        self.assertTrue(any("Merrow 2: " in c.words for c in changes(self.shop, self.lane("trim"), 9.0)))
+        moved = [c.words for c in changes(self.shop, self.lane("trim"), 9.0) if "Merrow 2: " in c.words]
+        self.assertTrue(any("Merrow 2: body, treble half is " in words for words in moved), moved)
+        self.assertFalse([words for words in moved if "body." in words])
         self.assertIn("takes off a joint edge", title_of(self.lane("edge")))
 
     def test_what_is_told_wrong_is_a_sentence(self):

@@ -28,7 +28,9 @@ class Clock:
         return self.now
 
 
-class AtTheBench(unittest.TestCase):
+class Begun(unittest.TestCase):
+    """A shop with the set-neck guitar laid out, and a clock that the test turns on."""
+
     def setUp(self):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
@@ -47,6 +49,8 @@ class AtTheBench(unittest.TestCase):
     def bench(self):
         return at_the_bench(self.shop, self.plan.id)
 
+
+class AtTheBench(Begun):
     def do_next(self, until):
         """Do what comes next, with what it asks for, until one such is done; the clock goes on with the work and its waits."""
         for _ in range(400):

@@ -331,11 +331,11 @@ def _in_words(job: Job, fault: str) -> str:
 def _blanks(shop: Shop, new: ShopProfile) -> Iterator[Change]:
     """Blanks of instruments that have no plan yet: those whose rough sizes move."""
     from grainet.design.blanks import blanks_of
+    from grainet.design.parts import label_of
 
     planned = {d for u in shop.plans.accepted() for d in u.designs}
     for g in (g for g in shop.instruments.all() if g.id not in planned):
         before = {b.part: b for b in blanks_of(g, shop.kit.cuts.allowances)}
-        names = {p.id: p.shown_name.lower() for d in shop.designs() if d.id == g.id for p in d.parts}
         for blank in blanks_of(g, new.cuts.allowances):
             old = before.get(blank.part)
             sizes = (
@@ -343,7 +343,7 @@ def _blanks(shop: Shop, new: ShopProfile) -> Iterator[Change]:
             )
             if any(abs(a - b) > 0.049 for a, b in sizes):
                 yield Change(
-                    f"{g.name}: {names.get(f'{g.id}.{blank.part}', blank.part)} is {' × '.join(f'{b:.1f}' for _, b in sizes)} rough, was {' × '.join(f'{a:.1f}' for a, _ in sizes)}"
+                    f"{g.name}: {label_of(blank).lower()} is {' × '.join(f'{b:.1f}' for _, b in sizes)} rough, was {' × '.join(f'{a:.1f}' for a, _ in sizes)}"
                 )
 
 
