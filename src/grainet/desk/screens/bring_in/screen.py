@@ -584,7 +584,12 @@ class BringIn(Screen):
             x = AXIS_X + (k % 2) * half
             draw.label(p, theme, x, y - 16, word.example, px=14)
             used = draw.text_width(word.example, 14, 500, figures=True)
-            draw.text_at(p, x + used + 20, y, word.does, theme.ink2, 13, room=half - used - 34)
+            room = half - used - 34
+            lines = wrapped(word.does, 13, room)
+            if len(lines) > 2:
+                lines = wrapped(word.does.partition(";")[0], 13, room)[:2]  # what is said further stands in the list of words
+            for j, line in enumerate(lines):
+                draw.text_at(p, x + used + 20, y - 8 * (len(lines) - 1) + 16 * j, line, theme.ink2, 13, room=room)
 
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
