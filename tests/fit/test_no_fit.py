@@ -6,7 +6,7 @@ import numpy as np
 from shapely import affinity
 from shapely.geometry import Point, Polygon
 
-from grainet.fit.no_fit import SIMPLER_MM, STEP_MM, Depths, convex_pieces, no_fit
+from grainet.fit.no_fit import BAND, SIMPLER_MM, STEP_MM, Depths, _from_border, _inside, convex_pieces, no_fit
 from tests.jobs import half_ring, rect
 
 HALF = Polygon(half_ring())
@@ -58,6 +58,23 @@ class NearAndFar(unittest.TestCase):
             wanted = shape.exterior.distance(point) * (1 if shape.contains(point) else -1)
             slack = 0.01 if abs(wanted) < STEP_MM else 1.5 * STEP_MM
             self.assertAlmostEqual(float(table.depth[j, i]), wanted, delta=slack)
+
+    def test_a_lattice_is_told_inside_and_near_as_a_slow_method_does(self):
+        r = np.random.default_rng(3)
+        for shape in (BAYED, affinity.rotate(BAYED, 27), affinity.scale(HALF, 0.5, 0.5)):
+            ring = np.asarray(affinity.scale(shape, 0.3, 0.3, origin=(0, 0)).exterior.coords)
+            ring = ring - ring.min(axis=0) + r.uniform(2, 4, 2)
+            rows, columns = (int(v) + 4 for v in ring.max(axis=0)[::-1])
+            inside, away = _inside(ring, (rows, columns)), _from_border(ring, (rows, columns))
+            whole = Polygon(ring)
+            for j, i in np.ndindex(rows, columns):
+                far = whole.exterior.distance(Point(i, j))
+                if far > 1e-9:
+                    self.assertEqual(bool(inside[j, i]), whole.contains(Point(i, j)), (i, j))
+                if far <= BAND - 1e-9:
+                    self.assertAlmostEqual(float(away[j, i]), far, places=9)
+                elif far > BAND + 1e-9:
+                    self.assertEqual(float(away[j, i]), np.inf)
 
     def test_turned_and_mirrored_tables_are_those_of_turned_and_mirrored_shapes(self):
         one, other = convex_pieces(HALF), convex_pieces(BAYED)

@@ -77,7 +77,9 @@ class Laid(unittest.TestCase):
             self.assertEqual(laid(asked), [])
 
     def test_a_plan_is_worth_no_less_than_what_they_give(self):
-        asked = made("outline", [piece("A", 520, 200, 22)], SIZES[:6])  # small, since no clock may end it on a machine that is busy
+        asked = made(
+            "outline", [piece("A", 520, 200, 22)], SIZES[:6]
+        )  # small, since no clock may end it on a machine that is busy
         plan = plan_job(asked)
         self.assertEqual(list(check(asked, plan)), [])
         self.assertGreaterEqual(plan.value + 1e-9, sum(one.part.value for one in laid(asked)))

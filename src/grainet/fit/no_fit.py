@@ -21,6 +21,8 @@ Array = NDArray[np.float64]
 STEP_MM = 2.0  # between the places of a table
 BAND = 2  # so many steps on either side of the border the depth is exact, further in it is that of the raster
 SIMPLER_MM = 0.2  # what an outline may lose for fewer points; the clearance is that much wider
+SHORT = 4.0  # steps: the sides of a border are looked at in stretches no longer than this
+WINDOW = np.arange(int(SHORT) + 2 * BAND + 1)  # places round a stretch, along and across
 ROUND = 4  # segments of a quarter turn of the clearance round a corner
 
 
@@ -68,10 +70,43 @@ def no_fit(one: Sequence[Array], other: Sequence[Array], clear_mm: float) -> Pol
     """The no-fit polygon of two shapes in convex pieces, mm in shift space; hollows in which the second could lie, but not get into, count
     as taken."""
     sums = [(a[:, None, :] - b[None, :, :]).reshape(-1, 2) for a in one for b in other]
-    hulls = shapely.convex_hull(np.array([shapely.multipoints(points) for points in sums]))
+    which = np.repeat(np.arange(len(sums)), [len(points) for points in sums])
+    hulls = shapely.convex_hull(shapely.linestrings(np.concatenate(sums), indices=which))
     whole = shapely.union_all(hulls).buffer(clear_mm + SIMPLER_MM, quad_segs=ROUND)
     largest = max(getattr(whole, "geoms", [whole]), key=lambda g: g.area)
     return Polygon(largest.exterior)
+
+
+def _inside(ring: Array, shape: tuple[int, int]) -> NDArray[np.uint8]:
+    """Which places of a lattice (rows, columns) lie inside a closed ring, in steps: by how often its sides are crossed on the way there."""
+    low, high = (f(ring[:-1, 1], ring[1:, 1]) for f in (np.minimum, np.maximum))
+    first, count = np.ceil(low).astype(int), (np.ceil(high) - np.ceil(low)).astype(int)
+    side = np.repeat(np.arange(len(count)), count)
+    row = np.arange(len(side)) - np.repeat(np.cumsum(count) - count, count) + first[side]
+    (x0, y0), (x1, y1) = ring[side].T, ring[side + 1].T
+    column = np.ceil(x0 + (row - y0) / (y1 - y0) * (x1 - x0)).astype(int)
+    crossed = np.zeros(shape, np.uint8)
+    np.add.at(crossed, (row, column), 1)
+    return np.add.accumulate(crossed, axis=1, dtype=np.uint8) % np.uint8(2)
+
+
+def _from_border(ring: Array, shape: tuple[int, int]) -> Array:
+    """How far the places of a lattice (rows, columns) lie from a closed ring, in steps; of those further off than ``BAND`` any more."""
+    sides = np.diff(ring, axis=0)
+    many = np.maximum(1, np.ceil(np.hypot(*sides.T) / SHORT)).astype(int)
+    side = np.repeat(np.arange(len(many)), many)
+    part = np.arange(len(side)) - np.repeat(np.cumsum(many) - many, many)
+    along = sides[side] / many[side, None]
+    begins = ring[side] + part[:, None] * along
+    corner = np.floor(np.minimum(begins, begins + along)).astype(int) - BAND + 1
+    x, y = corner[:, 0, None] + np.tile(WINDOW, len(WINDOW)), corner[:, 1, None] + np.repeat(WINDOW, len(WINDOW))
+    u, v = x - begins[:, 0, None], y - begins[:, 1, None]
+    on = np.clip((u * along[:, 0, None] + v * along[:, 1, None]) / (along**2).sum(axis=1)[:, None], 0, 1)
+    away = np.hypot(u - on * along[:, 0, None], v - on * along[:, 1, None])
+    found = np.full(shape, np.inf)
+    there = (away <= BAND) & (x >= 0) & (y >= 0) & (x < shape[1]) & (y < shape[0])
+    np.minimum.at(found.reshape(-1), (y * shape[1] + x)[there], away[there])
+    return found
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,16 +127,13 @@ class Depths:
         x0, y0, x1, y1 = (v / STEP_MM for v in shape.bounds)
         column, row = int(np.floor(x0)) - BAND, int(np.floor(y0)) - BAND
         columns, rows = int(np.ceil(x1)) + BAND - column + 1, int(np.ceil(y1)) + BAND - row + 1
-        image = np.zeros((rows, columns), np.uint8)
-        corners = (np.asarray(shape.exterior.coords) / STEP_MM - (column, row)) * 32
-        cv2.fillPoly(image, [np.round(corners).astype(np.int32)], 1, shift=5)
-        inner, outer = (cv2.distanceTransform(mask, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) for mask in (image, 1 - image))
-        depth = ((np.maximum(inner - 1, 0) - outer) * STEP_MM).astype(np.float32)  # the raster paints its border as well
-        near = np.nonzero((inner < BAND + 1) & (outer < BAND))
-        points = shapely.points((near[1] + column) * STEP_MM, (near[0] + row) * STEP_MM)
-        shapely.prepare(shape)
-        away = shapely.distance(shape.exterior, points)
-        depth[near] = np.where(shapely.contains(shape, points), away, -away)
+        ring = np.asarray(shape.exterior.coords) / STEP_MM - (column, row)
+        inside = _inside(ring, (rows, columns))
+        inner, outer = (cv2.distanceTransform(mask, cv2.DIST_L2, cv2.DIST_MASK_5) for mask in (inside, 1 - inside))
+        # the nearest place on the other side of the border lies up to a step beyond it
+        far = np.maximum(np.where(inside, inner, outer) - 0.5, BAND)
+        away = np.minimum(_from_border(ring, (rows, columns)), far)
+        depth = (np.where(inside, away, -away) * STEP_MM).astype(np.float32)
         return cls(column, row, depth)
 
     @cached_property

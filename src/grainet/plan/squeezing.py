@@ -5,7 +5,7 @@ What comes out is added to the places that a plan is chosen from; the choice dec
 
 from __future__ import annotations
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
@@ -16,6 +16,7 @@ from grainet.fit.field import Layers
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.greedy import wanted_for, wholes_of, worth_of, worth_of_whole
+from grainet.plan.hardness import Hardness, Load, no_harder
 from grainet.plan.nesting import MOST_PARTS, Nest, NoFits
 
 ROUNDS, ROUNDS_OF_A_BUILD = 200, 80  # of one attempt, and of one on the way to a whole build
@@ -40,7 +41,7 @@ class _Attempt:
 
 @dataclass
 class Squeezer:
-    """The boards of one job, and what was tried on them: nothing is tried twice. ``left`` is the budget, in parts times rounds."""
+    """The boards of one job, and what was tried on them: nothing is tried twice, nor what is harder than what would not go. ``left`` is the budget, in parts times rounds."""
 
     job: Job
     layers: Mapping[str, Layers]
@@ -48,9 +49,10 @@ class Squeezer:
     seed: int = 0
     stop: Callable[[], bool] = lambda: False
     nests: dict[str, Nest] = field(default_factory=dict)
-    tried: set[tuple[object, ...]] = field(default_factory=set)
+    failed: dict[str, list[Load]] = field(default_factory=lambda: defaultdict(list))  # what each board was found not to hold
 
     def __post_init__(self) -> None:
+        self.hardness = Hardness(self.job.parts)
         self.no_fits = NoFits(self.job.kit)
         self.barred = {(bar.part, bar.piece) for bar in self.job.barred}
 
@@ -151,8 +153,8 @@ class Squeezer:
 
     def _tried(self, one: _Attempt, rounds: int) -> list[Candidate] | None:
         """The board with all of them, or None; what was tried before is not tried again."""
-        key = (one.piece, *sorted(part.id for part in one.parts))
-        if key in self.tried:
+        load, failed = self.hardness.of(one.parts), self.failed[one.piece]
+        if any(no_harder(known, load) for known in failed):
             return None
         nest = self.nests.setdefault(one.piece, Nest(self.layers[one.piece], self.no_fits))
         if not nest.ways(one.more[0]):
@@ -161,7 +163,7 @@ class Squeezer:
         if found is None and len(one.parts) >= MANY and rounds == ROUNDS:  # of many, what lies there now may be a bad beginning
             found = self._nested(nest, one, (), rounds)
         if found is None:
-            self.tried.add(key)
+            failed.append(load)
         return found
 
     def _nested(self, nest: Nest, one: _Attempt, start: tuple[Candidate, ...], rounds: int) -> list[Candidate] | None:
