@@ -2,8 +2,10 @@
 
 from unittest import mock
 
+import numpy as np
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMenu
 
 from grainet.wood.value import BadEntry
 from tests.desk.app import WindowTest
@@ -80,6 +82,71 @@ class Matching(WindowTest):
         self.assertIn("was forecast", self.message[-1])
         self.key(Qt.Key.Key_Z, CTRL)
         self.assertIsNone(self.shop.plans.accepted_for("merrow").cut_plan.matched[0].measured_mm)
+
+    def test_a_photo_of_the_opened_pair_tells_its_miss(self):
+        page, alt_o = self.find("match.photo"), (Qt.Key.Key_O, Qt.KeyboardModifier.AltModifier)
+        self.key(*alt_o)
+        self.assertIn("lock an opening first", self.message[-1])
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.key(*alt_o)
+        menu = self.screen.findChild(QMenu, "match.takePhoto.menu")
+        menu.actions()[0].trigger()
+        menu.close()
+        self.wait(lambda: page.image is not None and page.told.measured is not None)
+        self.assertFalse(self.window.ruler.isVisible())
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.assertIn("onto the seam first", self.message[-1])
+        start = page.marks[0]
+        at = page.at(0).toPoint()
+        QTest.mousePress(page, Qt.MouseButton.LeftButton, pos=at)
+        QTest.mouseMove(page, at + QPoint(-6, 3))
+        QTest.mouseRelease(page, Qt.MouseButton.LeftButton, pos=at + QPoint(-6, 3))
+        self.assertLess(page.marks[0][0], start[0])
+        QTest.keyClick(page, Qt.Key.Key_Tab)
+        before = page.marks[1]
+        QTest.keyClick(page, Qt.Key.Key_Right, SHIFT)
+        self.assertAlmostEqual(page.marks[1][0], before[0] + 10)
+        self.put_on_the_seam(page)
+        self.wait(lambda: page.told.measured is not None)
+        forecast = self.screen.opening.forecast.miss_mm
+        self.assertAlmostEqual(page.told.measured.miss_mm, forecast, delta=0.3 + 0.25 * forecast)
+        self.key(Qt.Key.Key_Return, CTRL)
+        kept = self.window.planning.matched["merrow"][0]
+        self.assertAlmostEqual(kept.measured_mm, forecast, delta=0.3 + 0.25 * forecast)
+        self.assertTrue((self.shop.file.folder / "photos" / kept.photo.sha).exists())
+        self.assertFalse(page.isVisible())
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.assertEqual(self.window.planning.matched["merrow"][0].photo, kept.photo, "locked again, it keeps what it told")
+        self.screen.open_photo("again")
+        self.wait(lambda: page.image is not None)
+        self.assertEqual(page.marks, kept.photo.marks)
+        page.apart.setText("9")
+        page._ask()
+        self.assertIn("20 to 20,000", page.told.fault)
+        QTest.keyClick(page, Qt.Key.Key_Escape)
+        self.assertFalse(page.isVisible())
+
+    def put_on_the_seam(self, page):
+        """Both marks where the camera had the seam."""
+        from grainet.instruments.camera import take_opened_photo
+
+        screen, one, laid = self.screen, self.screen.opening, self.screen.shown
+        depths = one.depths_mm[::-1] if one.show == "sawn" else one.depths_mm
+        above = laid.seam == "near"
+        _, true = take_opened_photo(
+            screen.camera(), screen.pair.piece, depths, laid.joint, above=above, deep_mm=min(120.0, screen._deep())
+        )
+        (ax, ay), (bx, by) = laid.joint
+        for k, (x, y) in enumerate(true.to_px(np.array([(0.0, 0.0), (np.hypot(bx - ax, by - ay), 0.0)]))):
+            page.put(k, float(x), float(y))
+        page._ask()
+
+    def test_a_photo_that_cannot_be_opened_leaves_the_board(self):
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.screen.open_photo("file", "/nowhere/photo.jpg")
+        self.wait(lambda: not self.find("match.photo").isVisible())
+        self.assertIn("photo.jpg", self.message[-1])
+        self.assertTrue(self.find("match.book").isVisible())
 
     def test_what_was_slid_is_pinned_there(self):
         sign = 1 if self.screen.slide.on_mm > self.screen.slide.back_mm else -1

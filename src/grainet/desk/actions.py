@@ -93,6 +93,7 @@ ACTIONS: tuple[ActionRow, ...] = (
     *(ActionRow(f"Opening {k} of the pair", f"Alt+{k}", lambda w, k=k: w.match(lambda m: m.choose(k))) for k in (1, 2, 3, 4)),
     ActionRow("Lamp along or across the seam", "Alt+L", lambda w: w.match(lambda m: m.turn_lamp())),
     ActionRow("Which end of the pair's board to lose", "Alt+E", lambda w: w.match(lambda m: m.lose_an_end())),
+    ActionRow("A photo of the pair, open", "Alt+O", lambda w: w.match(lambda m: m.ask_photo())),
     ActionRow("Mirror both halves of the pair", "Alt+M", lambda w: w.match(lambda m: m.mirror())),
     ActionRow("A surprise while sawing", "Ctrl+Shift+X", lambda w: w.surprise()),
     ActionRow("Save a copy of the shop elsewhere", "Ctrl+Shift+S", lambda w: w.save_elsewhere()),

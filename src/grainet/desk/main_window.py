@@ -102,7 +102,7 @@ class Window(QWidget):
         self.planning.setParent(self)
         self.desk = Desk(
             self.state, self.worker, self.planning, self.bring_photo, self.print_labels, self.bring_list,
-            lambda: self.open_shop("demo") if self.open_shop else None,
+            lambda: self.open_shop("demo") if self.open_shop else None, lambda: self.bring_in.bench.stand_in("camera"),
         )  # fmt: skip
         self.actions_panel: ActionsPanel | None = None
         self.bench: Bench | None = None

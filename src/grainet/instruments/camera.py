@@ -6,6 +6,7 @@ chalk and measure.
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import numpy as np
@@ -14,10 +15,11 @@ from numpy.typing import NDArray
 from grainet.instruments.reading import InstrumentFault
 from grainet.instruments.specimen import specimen_of
 from grainet.instruments.stand_ins import StandIn
-from grainet.picture.of_piece import edge_picture, end_picture, face_picture
+from grainet.picture.of_piece import edge_picture, end_picture, face_picture, plane_picture
 from grainet.picture.rectify import TrueMap
 from grainet.picture.scene import Camera, photograph
 from grainet.wood.piece import Piece, WidthStation, with_readings
+from grainet.wood.value import Point
 
 Image = NDArray[Any]
 CHALK, TAPE = (250, 250, 246), (236, 226, 170)
@@ -45,6 +47,39 @@ def take_photo(stand_in: StandIn, piece: Piece, side: str, megapixels: float | N
     camera = Camera(round(width), round(height), 9.0, 5.0, 1.2, lens=-0.03, blur_px=0.5, uneven=0.15, grain=2.0, fill=0.93)
     image, true = photograph(flat, big, camera, 1 + stand_in.seed, on)
     return image, true
+
+
+def take_opened_photo(
+    stand_in: StandIn, piece: Piece, depths_mm: tuple[float, float], joint: tuple[Point, Point], *, above: bool, deep_mm: float
+) -> tuple[Image, TrueMap]:
+    """A photo of two leaves of a piece that lie open at a joint, held square over them: the plane at the first depth as it lies, on the upper
+    side where it is ``above``, the one at the second mirrored beyond the seam. The map's u runs from the joint's first end, its v up from
+    the seam, mm. Raises InstrumentFault."""
+    import cv2
+
+    if stand_in.fault in ("no_answer", "unplugged", "garbage"):
+        raise InstrumentFault(f"{stand_in.name} gave no picture. Is it on? Or bring in a file.")
+    (ax, ay), (bx, by) = joint
+    long_mm = math.hypot(bx - ax, by - ay)
+    ux, uy = (bx - ax) / long_mm, (by - ay) / long_mm
+    away = (-uy, ux) if above else (uy, -ux)  # from the seam into the leaf as it lies
+    px = min(4.0, 3600 / long_mm)
+    x0, _, _, y1 = piece.extents
+    size = round(long_mm * px), round(deep_mm * px)
+    leaves = []
+    for depth in depths_mm:
+        plane = plane_picture(piece, depth, px)
+        scale = plane.shape[1] / (piece.extents[2] - x0)
+        matrix = np.array([[ux, away[0], ax - x0], [-uy, -away[1], y1 - ay]]) * (scale / px, scale / px, scale)
+        leaves.append(
+            cv2.warpAffine(plane, matrix, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE)
+        )
+    upper, lower = leaves if above else leaves[::-1]
+    picture = np.concatenate([upper[::-1], lower])
+    width = round(long_mm * px * 1.15)
+    high = round(width * max(0.3, 2.4 * deep_mm / (1.15 * long_mm)))
+    camera = Camera(width, high, 0.6, 0.4, 0.7, blur_px=0.5, uneven=0.12, grain=2.0, fill=0.92)
+    return photograph(picture, (0.0, -deep_mm, long_mm, deep_mm), camera, 1 + stand_in.seed)
 
 
 def straightedge_flat(edge: Image, length: float, bow: float, step: float) -> tuple[Image, tuple[float, float, float, float]]:

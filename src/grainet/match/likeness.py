@@ -31,19 +31,23 @@ def lines_of(image: Image, px_per_mm: float) -> NDArray[np.float32]:
 
 def likeness(one: Image, other: Image, px_per_mm: float) -> float:
     """How alike two pictures of one shape are, place by place: 1 the same, 0 nothing in common. 0 where one of them is plain."""
-    return _alike(lines_of(one, px_per_mm), lines_of(other, px_per_mm))
+    return lines_alike(lines_of(one, px_per_mm), lines_of(other, px_per_mm))
 
 
 def at_the_seam(one: Image, other: Image, px_per_mm: float) -> float:
     """The same in the band beside the seam, which lies along row 0 of both pictures."""
     rows = max(3, round(SEAM_MM * px_per_mm))
-    return _alike(lines_of(one, px_per_mm)[:rows], lines_of(other, px_per_mm)[:rows])
+    return lines_alike(lines_of(one, px_per_mm)[:rows], lines_of(other, px_per_mm)[:rows])
 
 
 def missed_mm(one: Image, other: Image, px_per_mm: float, most_mm: float = 12.0) -> float:
     """How far the lines of one leaf lie from those of the other, in mm across the grain: the shift at which the two pictures agree best;
     positive where the other's lie higher up its rows."""
-    a, b = lines_of(one, px_per_mm), lines_of(other, px_per_mm)
+    return lines_missed_mm(lines_of(one, px_per_mm), lines_of(other, px_per_mm), px_per_mm, most_mm)
+
+
+def lines_missed_mm(a: Image, b: Image, px_per_mm: float, most_mm: float) -> float:
+    """The same of the lines of both."""
     rows = len(a)
     size = 2 * rows
     cross = np.fft.irfft((np.fft.rfft(a, size, axis=0).conj() * np.fft.rfft(b, size, axis=0)).sum(axis=1), size)
@@ -59,7 +63,8 @@ def missed_mm(one: Image, other: Image, px_per_mm: float, most_mm: float = 12.0)
     return float(shifts[k]) / px_per_mm
 
 
-def _alike(a: Image, b: Image) -> float:
+def lines_alike(a: Image, b: Image) -> float:
+    """How alike the lines of two pictures of one shape are, place by place; 0 where one shows none."""
     a, b = a - a.mean(), b - b.mean()
     if min(a.std(), b.std()) < PLAIN:
         return 0.0

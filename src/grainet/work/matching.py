@@ -7,7 +7,17 @@ from collections.abc import Sequence
 from pydantic import Field
 
 from grainet.match.opening import Seam, Show
-from grainet.wood.value import Value
+from grainet.wood.value import Point, Value
+
+
+class OpenedPhoto(Value):
+    """A photo of the pair as it lies open: the original by its name, two marks on the seam in its pixels with how far they lie apart in mm,
+    and how alike the leaves are beside it, 0 to 1."""
+
+    sha: str = Field(min_length=1)
+    marks: tuple[Point, Point]
+    apart_mm: float = Field(gt=0, le=20_000)
+    alike: float = Field(ge=0, le=1)
 
 
 class Matched(Value):
@@ -20,6 +30,7 @@ class Matched(Value):
     show: Show = "sawn"
     outer_skim: bool = False  # only the faces that do not show are skimmed
     measured_mm: float | None = Field(default=None, ge=0, le=200)
+    photo: OpenedPhoto | None = Field(default=None, exclude_if=lambda photo: photo is None)
 
 
 def of_pair(matched: Sequence[Matched], part: str, number: int, *, first: bool) -> Matched | None:

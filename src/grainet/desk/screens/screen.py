@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from grainet.desk.painting.axis import Axis
     from grainet.desk.services.planner_process import WorkerClient
     from grainet.desk.services.planning import Planning
+    from grainet.instruments.stand_ins import StandIn
     from grainet.present.glue_view import ClampGroup
     from grainet.present.wall_view import Hung
     from grainet.session.commands.command import Command
@@ -33,6 +34,7 @@ class Desk:
     print_labels: Callable[..., None]  # sheet=
     bring_list: Callable[[], None]
     open_demo: Callable[[], None]
+    camera: Callable[[], StandIn]
 
 
 class Screen(QWidget):

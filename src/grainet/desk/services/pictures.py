@@ -18,6 +18,7 @@ from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 
 MOST_BYTES, MOST_ON_DISK = 64_000_000, 400_000_000  # of pictures in memory, and in the cache folder
+SHOWN_PX = 2200  # the longer side of a photo on the screen
 MODEL_VERSION = "6"  # raise it when the solid-wood model paints differently
 
 
@@ -88,6 +89,14 @@ def to_image(array: Any) -> QImage:
     """An RGB array as an image of its own."""
     height, width, _ = array.shape
     return QImage(array.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+
+
+def reduced(image: Any) -> QImage:
+    """A picture small enough for the screen."""
+    import cv2
+
+    scale = min(1.0, SHOWN_PX / max(image.shape[:2]))
+    return to_image(cv2.resize(image, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else image)
 
 
 class Pictures(QObject):

@@ -130,6 +130,8 @@ class OpeningCard(QAbstractButton):
         p.drawRoundedRect(box, 2, 2)
         draw.text_at(p, box.x() + 7, 26, "locked", theme.slip, 14, 600)
         told = "measured ?" if kept.measured_mm is None else f"measured {kept.measured_mm:g}"
+        told += f", {100 * kept.photo.alike:.0f} % alike" if kept.photo is not None else ""
+        left = min(left, self.width() - 10 - draw.text_width(told, 14) - 14)
         draw.label(p, theme, left, self.height() - 28, told, figures=False, px=14, dashed=kept.measured_mm is None)
 
 

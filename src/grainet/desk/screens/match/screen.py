@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import TYPE_CHECKING, Self
 
 from pydantic import ValidationError
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QImage, QPainter, QPen, QPixmap, QShowEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QImage, QPainter, QPen, QPixmap, QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
 from grainet.design.design import Design
@@ -25,9 +27,11 @@ from grainet.desk.painting.veil import veil_of
 from grainet.desk.screens.match.book import Book
 from grainet.desk.screens.match.joined import JoinedPage
 from grainet.desk.screens.match.mates import MatesPage
+from grainet.desk.screens.match.opened import OpenedPage
 from grainet.desk.screens.match.openings import OpeningCard, Ridge
 from grainet.desk.screens.match.why import LOUPE, SECTION_W, paint_why
 from grainet.desk.screens.screen import Desk, Screen
+from grainet.desk.services.dialogs import file_to_read
 from grainet.desk.services.planning import Planning
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
@@ -47,10 +51,11 @@ from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
 from grainet.wood.units import parse_length
 from grainet.wood.value import BadEntry
-from grainet.work.matching import Matched, of_pair, with_pair
+from grainet.work.matching import Matched, OpenedPhoto, of_pair, with_pair
 
 if TYPE_CHECKING:
     from grainet.fit.board_geometry import BoardGeometry
+    from grainet.instruments.stand_ins import StandIn
     from grainet.session.shop import Shop
 
 HEAD_H, RIDGE_H, WHY_H, WAYS_H, CARDS_H, GAP = 38, 56, 40, 44, 132, 8
@@ -99,16 +104,16 @@ class Match(Screen):
     def has_axis(self) -> bool:
         """Whether an opened board lies on the window's axis."""
         self._look()
-        return self.pair is not None and not self.mates_shown
+        return self.pair is not None and not self.mates_shown and not self.opened.isVisibleTo(self)
 
     @classmethod
     def made(cls, desk: Desk) -> Self:
         """A screen in a window."""
-        return cls(desk.state, desk.planning)
+        return cls(desk.state, desk.planning, desk.camera)
 
-    def __init__(self, state: State, planning: Planning) -> None:
+    def __init__(self, state: State, planning: Planning, camera: Callable[[], StandIn]) -> None:
         super().__init__(state)
-        self.planning = planning
+        self.planning, self.camera = planning, camera
         self.setObjectName("match")
         self.axis_now = Axis(0, 2400, 1280)
         self.pairs: list[Pair] = []
@@ -124,6 +129,7 @@ class Match(Screen):
         self.ridge: tuple[list[float], list[float | None]] = ([], [])
         self._of: tuple[Job, Plan] | None = None
         self._asked: object = None
+        self._board_of: object = None  # the pair whose board was taken in hand
         self._ridge_of: object = None
         self.book, self.ridge_line = Book(self), Ridge(self)
         self.cards = [OpeningCard(self, k) for k in (1, 2, 3, 4)]
@@ -146,7 +152,10 @@ class Match(Screen):
         self.end_it.clicked.connect(self.lose_an_end)
         self.better = WordButton(state, "", "", parent=self, name="match.better")
         self.better.clicked.connect(lambda: self.skim(outer=not self.outer_skim))
-        for button in (self.lock_it, self.lamp, self.mirror_it, self.end_it, self.better, self.take_them):
+        self.photo = WordButton(state, "Photo of it, open", "Alt+O", parent=self, name="match.takePhoto")
+        self.photo.clicked.connect(self.ask_photo)
+        self.opened = OpenedPage(self)
+        for button in (self.photo, self.lock_it, self.lamp, self.mirror_it, self.end_it, self.better, self.take_them):
             button.setFixedHeight(BUTTON_H)
         for one in (
             self.book,
@@ -156,6 +165,7 @@ class Match(Screen):
             self.mirror_it,
             self.end_it,
             self.better,
+            self.photo,
             self.take_them,
             self.mates,
             *self.cards,
@@ -248,11 +258,15 @@ class Match(Screen):
 
     def first_stop(self) -> QWidget | None:
         """The book."""
+        if self.opened.isVisible():
+            return self.opened
         return self.joined if self.joined_shown else self.book if self.ways else super().first_stop()
 
     def primary_action(self) -> None:
-        """Lock the chosen opening, or take the two boards that are opened."""
-        if self.mates.isVisible():
+        """Lock the chosen opening, or take the two boards that are opened; of a photo keep what it tells."""
+        if self.opened.isVisible():
+            self.opened.primary_action()
+        elif self.mates.isVisible():
             self.take_mates()
         else:
             self.lock()
@@ -374,6 +388,7 @@ class Match(Screen):
             show=one.show,
             outer_skim=self.outer_skim,
             measured_mm=measured,
+            photo=before.photo if before is not None and measured is not None else None,
         )
         moved = self.moved
         self._keep(new, f"{pair.name}: {one.seam} edge in, {one.show} faces up", fresh=moved)
@@ -396,17 +411,73 @@ class Match(Screen):
         self.planning.gather(design, *hands_at(held, self.joined.by_mm))
         self.state.notify(f"{held.part.letter} is locked there; the rest is planned round it. Alt+S keeps the plan")
 
-    def measure(self, mm: float) -> None:
-        """How far the lines missed once the pair was sawn."""
+    def measure(self, mm: float, photo: OpenedPhoto | None = None) -> None:
+        """How far the lines missed once the pair was sawn, by the eye or by a photo."""
         kept = self.kept
         if kept is None or self.pair is None:
             self.state.warn("lock an opening first: Ctrl+Enter; what is measured stays with it")
             return
         pair = self.pair
-        self._keep(kept.changed(part=pair.upper.part, set=pair.upper.set, measured_mm=mm), f"{pair.name}: measured {mm:g}")
+        new = kept.changed(part=pair.upper.part, set=pair.upper.set, measured_mm=mm, photo=photo)
+        self._keep(new, f"{pair.name}: measured {mm:g}")
         told = self.opening.forecast.miss_mm
         self.state.notify(f"measured {mm:g}" + (f", {told:.1f} was forecast" if told is not None else ""))
         self.refresh()
+
+    def ask_photo(self) -> None:
+        """A photo of the sawn pair as it lies open: by the camera or from a file; or the one that was kept, to look at its marks again."""
+        if self.pair is None or not self.ways or self.mates_shown or self.joined_shown:
+            self.state.warn("there is no opened pair here; plan a build that resaws one: F5")
+            return
+        if self.kept is None or not self.state.design_id:
+            self.state.warn("lock an opening first: Ctrl+Enter; what the photo tells stays with it")
+            return
+        menu = QMenu(self)
+        menu.addAction("Take it with the camera", lambda: self.open_photo("camera"))
+        menu.addAction("From a file (PNG or JPEG) ...", lambda: self.open_photo("file"))
+        if self.kept.photo is not None:
+            menu.addAction("Look at the marks again", lambda: self.open_photo("again"))
+        menu.setObjectName("match.takePhoto.menu")
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.photo.mapToGlobal(self.photo.rect().bottomLeft()))
+
+    def open_photo(self, how: str, path: str = "") -> None:
+        """Show a photo of the opened pair: by the ``camera``, from a ``file``, or the one that was kept ``again``."""
+        pair, kept = self.pair, self.kept
+        if pair is None or kept is None:
+            return
+        if how == "file" and not path:
+            path = file_to_read(self, "A photo of the pair, open", "Pictures (*.png *.jpg *.jpeg)")
+            if not path:
+                return
+        again = kept.photo if how == "again" else None
+        (ax, ay), (bx, by) = self.shown.joint
+        camera, one, laid, deep, folder = (
+            self.camera(),
+            self.opening,
+            self.shown,
+            min(120.0, self._deep()),
+            self.state.shop.file.folder,
+        )
+
+        def read() -> bytes:
+            if again is not None:
+                try:
+                    return read_photo(folder, again.sha)
+                except OSError as fault:
+                    raise Unusable([f"the original of this photo is gone: {fault.strerror}"]) from None
+            if how == "file":
+                return read_picture_bytes(Path(path))
+            depths = one.depths_mm[::-1] if one.show == "sawn" else one.depths_mm
+            above = laid.seam == "near"
+            return encode(take_opened_photo(camera, pair.piece, depths, laid.joint, above=above, deep_mm=deep)[0])
+
+        from grainet.exchange.json_file import Unusable
+        from grainet.exchange.picture_file import encode, read_picture_bytes
+        from grainet.instruments.camera import take_opened_photo
+        from grainet.store.photos import read_photo
+
+        self.opened.load(read, math.hypot(bx - ax, by - ay), again)
 
     def _keep(self, new: Matched, label: str, *, fresh: bool = False) -> None:
         """Keep what is said of a pair with the plan that is kept, or beside the one that is not kept yet."""
@@ -623,6 +694,12 @@ class Match(Screen):
         super().showEvent(event)
         self.refresh()
 
+    @override
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if not self.has_axis:  # else the window lays it out with its axis
+            self.refresh()
+
     # working out --------------------------------------------------------------------------------------------------
     def _look(self) -> None:
         """The pairs of the plan that is shown; a new plan begins with its first one."""
@@ -650,10 +727,15 @@ class Match(Screen):
         self.chosen = match_view.chosen_of(self.ways, kept, here) + 1
         if self.ways[self.chosen - 1].laid is None:
             self.chosen = match_view.chosen_of(self.ways, None, here) + 1
-        if self.state.piece_id != pair.piece.id and self.isVisible():
-            self.state.choose_piece(pair.piece.id)
         shop = self.state.shop
         self.state.background.start(lambda: work_out(shop, pair), lambda made: self._take(asked, made), 3)
+
+    def _take_board(self) -> None:
+        """The pair's board is the piece in hand, from when the pair is first seen on."""
+        if self.pair is not None and self._board_of != self._asked:
+            self._board_of = self._asked
+            if self.state.piece_id != self.pair.piece.id:
+                self.state.choose_piece(self.pair.piece.id)
 
     def _take(self, asked: object, made: object) -> None:
         if asked != self._asked or not isinstance(made, Found):
@@ -729,11 +811,17 @@ class Match(Screen):
             self.take_them.say(f"Take {pair.one} and {pair.other}" if pair else "Take two boards", enabled=pair is not None)
             self.take_them.raise_()
         self.take_them.setVisible(self.mates.isVisible())
-        for one in (self.book, self.ridge_line, self.lamp, self.mirror_it, self.end_it, self.better, *self.cards):
+        for one in (self.book, self.ridge_line, self.lamp, self.mirror_it, self.end_it, self.better, self.photo, *self.cards):
             one.setVisible(there)
         self.lock_it.setVisible(there or self.joined_shown)
+        if there:
+            self._take_board()
         self._place_pairs()
         self._place_offers()
+        if self.opened.isVisible():
+            flow.fill(self.opened, 0, 0, self.width(), self.height())
+            self.opened.place()
+            self.opened.raise_()
         if there:
             self._place_book()
             self._place_foot()
@@ -771,7 +859,8 @@ class Match(Screen):
         flow.row_to_right(
             [(self.lock_it, 150), (self.lamp, 236), (self.mirror_it, 222), (self.end_it, 330)], w - RIGHT, ways + 4, high=BUTTON_H
         )
-        flow.row_to_right([(self.better, 290)], w - RIGHT - SECTION_W - LOUPE - 30, ways - WHY_H, high=BUTTON_H)
+        row = [(self.photo, 200), (self.better, 290)]
+        flow.row_to_right(row[::-1], w - RIGHT - SECTION_W - LOUPE - 30, ways - WHY_H, high=BUTTON_H)
         each = (w - LEFT - RIGHT - 3 * 10) // 4
         flow.row([(card, each) for card in self.cards], LEFT, cards, high=CARDS_H, gap=10)
         for card in self.cards:

@@ -10,15 +10,16 @@ from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QResizeEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QLineEdit
 from typing_extensions import override
 
 from grainet.desk.painting import draw
+from grainet.desk.painting.loupe import paint_loupe
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, font
 from grainet.desk.screens.screen import Screen
 from grainet.desk.services.background import Failed
-from grainet.desk.services.pictures import to_image
+from grainet.desk.services.pictures import reduced
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words, wrapped
@@ -29,7 +30,7 @@ from grainet.wood.suggestion import Suggestion
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
 
-STRIP_H, SHOWN_PX, LOUPE = 104, 2200, 62
+STRIP_H = 104
 TRUE_MM_IN_500, MOST_SHIFT_MM = 1.0, 15.0
 NAMES = ("1", "2", "3", "4")
 
@@ -112,7 +113,7 @@ class PhotoScreen(Screen):
             try:
                 data = read()
                 image = decode(data)
-                return data, image, _reduced(image), (again is None and side not in FLATNESS_PICTURES and _quad(image)) or None
+                return data, image, reduced(image), (again is None and side not in FLATNESS_PICTURES and _quad(image)) or None
             except (Unusable, InstrumentFault) as fault:
                 return str(fault)
 
@@ -609,7 +610,7 @@ class PhotoScreen(Screen):
                 p.setPen(pen)
                 p.drawPolyline(line)
         if self.taken is not None and self.taken < len(self.spots):
-            self._loupe(p, self.spots[self.taken])
+            self._under_the_loupe(p, self.spots[self.taken])
         self._below(p)
 
     def _left(self, p: QPainter, title: str) -> None:
@@ -686,37 +687,9 @@ class PhotoScreen(Screen):
                 figures=True,
             )
 
-    def _loupe(self, p: QPainter, spot: Spot) -> None:
-        """The photo's own pixels about the taken point, four to one, beside it so that neither covers the other."""
+    def _under_the_loupe(self, p: QPainter, spot: Spot) -> None:
         assert self.loaded is not None
-        image = self.loaded.image
-        height, width = image.shape[:2]
-        view = self.view()
-        at = self.at(spot)
-        cx = at.x() + (LOUPE + 40 if at.x() < view.center().x() else -LOUPE - 40)
-        cy = min(max(at.y(), view.y() + LOUPE), max(view.y() + LOUPE, view.bottom() - LOUPE))
-        reach = max(10, round(max(width, height) / 110))
-        x0, y0 = (
-            int(np.clip(spot.px - reach, 0, max(0, width - 2 * reach))),
-            int(np.clip(spot.py - reach, 0, max(0, height - 2 * reach))),
-        )
-        crop = np.ascontiguousarray(image[y0 : y0 + 2 * reach, x0 : x0 + 2 * reach])
-        circle = QPainterPath()
-        circle.addEllipse(QPointF(cx, cy), LOUPE, LOUPE)
-        p.save()
-        p.setClipPath(circle)
-        target = QRectF(cx - LOUPE, cy - LOUPE, 2 * LOUPE, 2 * LOUPE)
-        p.drawPixmap(target, QPixmap.fromImage(to_image(crop)), QRectF(0, 0, crop.shape[1], crop.shape[0]))
-        p.restore()
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        for pen in (QPen(self.state.theme.slip, 5), QPen(self.state.theme.chalk, 3)):
-            p.setPen(pen)
-            p.drawEllipse(QPointF(cx, cy), LOUPE, LOUPE)
-        scale = LOUPE / reach
-        x, y = cx - LOUPE + (spot.px - x0) * scale, cy - LOUPE + (spot.py - y0) * scale
-        p.setPen(QPen(self.state.theme.chalk, 1.5))
-        p.drawLine(QPointF(x, cy - LOUPE + 4), QPointF(x, cy + LOUPE - 4))
-        p.drawLine(QPointF(cx - LOUPE + 4, y), QPointF(cx + LOUPE - 4, y))
+        paint_loupe(p, self.state.theme, self.loaded.image, (spot.px, spot.py), self.at(spot), self.view())
 
     def _below(self, p: QPainter) -> None:
         """How true it is, how far it may be off, and which way round it is seen."""
@@ -761,14 +734,6 @@ class PhotoScreen(Screen):
         )
         for k, line in enumerate(wrapped(seen, 13.5, max(60, room))[:2]):
             draw.text_at(p, LEFT, y + 26 + 18 * k, line, theme.ink2, 13.5)
-
-
-def _reduced(image: Any) -> QImage:
-    import cv2
-
-    scale = min(1.0, SHOWN_PX / max(image.shape[:2]))
-    small = cv2.resize(image, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else image
-    return to_image(np.ascontiguousarray(small))
 
 
 def _quad(image: Any) -> Any:
