@@ -29,6 +29,7 @@ from grainet.wood.thickness import ThicknessField
 
 Array = NDArray[np.float64]
 TOLERANCE_MM = 1e-6
+LEAST_HEIGHTS = 3  # places: fewer say nothing of how a face lies
 
 
 @dataclass(frozen=True)
@@ -160,6 +161,11 @@ class BoardGeometry:
             ring = np.asarray(_ring_of(shape))
             top = self.thickness.least_under(ring) - defect.depth_mm
         return Hazard(defect.id, defect.kind, defect.family, shape, top, bottom)
+
+    @cached_property
+    def heights_read(self) -> bool:
+        """Whether heights of face 1 over a flat bench were read in enough places to know how a footprint's own wood lies."""
+        return sum(s.top_mm is not None for s in self.piece.stations) >= LEAST_HEIGHTS
 
     def flattening_mm(self, part_length: float, part_width: float) -> float:
         """What bow, cup and rocking take from the thickness of a footprint of these extents."""

@@ -5,7 +5,7 @@ Real polygons and real thickness; slower than a field and the last word before t
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -18,9 +18,11 @@ from shapely.geometry.base import BaseGeometry
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.orientation import Orientation
 from grainet.fit.tolerance import forbidden_depths, lowest_free
+from grainet.wood.part_forecast import exact_flattening
 
 Array = NDArray[np.float64]
 LEAST_OVERLAP_MM2 = 1e-9
+BY_HEIGHTS_MM = 0.05  # kept back where heights decide: the check looks for the two planes in a way of its own
 LEAST_ON_METAL_MM2 = 1e-6  # less is touching, which is allowed
 TINY = 5e-7  # mm by which a shape is taken smaller, so that a place without slack is found
 
@@ -34,6 +36,7 @@ class ExactPlacement:
     z_top_mm: float
     spare_mm: float
     covered_mm2: float
+    by_heights: bool = False  # flattened by the heights that were read over the bench, not by the loss chain
 
 
 @dataclass(frozen=True)
@@ -56,6 +59,8 @@ class Exact:
         step = part.thickness_mm + kit.leaf_loss_mm
         self.offsets = tuple(k * step for k in range(part.leaves))
         self.need_mm = self.stack + self.flattening + 2 * kit.skim_mm
+        # where heights were read, what bow and twist take is known at each place, and may be nothing
+        self.least_mm = self.stack + 2 * kit.skim_mm if sheet.heights_read else self.need_mm
         self.width_wanted = sheet.width_wanted_mm(orientation.length, orientation.width)
         self.metal_clear = kit.metal_clear_mm + (kit.kerf_mm.outline if kit.cutting == "outline" else 0.0)
 
@@ -76,7 +81,7 @@ class Exact:
                 "width", f"{y1 - y0:.1f} wide after edging, at least {orientation.width:.1f}", orientation.width - y1 + y0
             )
         thickest = float(sheet.thickness.values.max()) if len(sheet.thickness.values) else sheet.thickness.least
-        if self.need_mm > thickest + 1e-9:
+        if self.least_mm > thickest + 1e-9:
             left = thickest - self.flattening - 2 * sheet.kit.skim_mm
             return Misfit(
                 "thickness",
@@ -117,8 +122,20 @@ class Exact:
             return Misfit("crook", f"{short:.1f} too narrow somewhere along it, with its crook", short)
         spare = sheet.thickness.least_under(ring) - self.need_mm
         if spare < -1e-6:
-            return Misfit("thickness", f"{spare + self.stack:.1f} thick after flattening, at least {self.stack:.1f}", -spare)
+            return self._by_heights(ring, polygon, x, y, spare)
         return self.depth(polygon, x, y, spare)
+
+    def _by_heights(self, ring: Array, polygon: Polygon, x: float, y: float, spare: float) -> ExactPlacement | Misfit:
+        """A place that the loss chain finds too thin: by the best pair of parallel planes in its own wood, where heights were read. How deep a
+        flaw lies under planes that lean nobody can say, so one that is only borne at some depth is in the way."""
+        if self.sheet.heights_read and spare + self.need_mm - self.least_mm >= -1e-6:
+            thick = exact_flattening(self.sheet.piece, tuple((float(a), float(b)) for a, b in ring))
+            over = -1.0 if thick is None else thick - self.least_mm - BY_HEIGHTS_MM
+            spare = max(spare, over)
+            if over >= 0:
+                found = self.depth(polygon, x, y, 0.0, at_any_depth=True)
+                return replace(found, spare_mm=over, by_heights=True) if isinstance(found, ExactPlacement) else found
+        return Misfit("thickness", f"{spare + self.stack:.1f} thick after flattening, at least {self.stack:.1f}", -spare)
 
     def meets_metal(self, blocks: Any) -> Any:
         """Whether blocks (one, or an array) come nearer to metal than they may; with no clearance asked for, whether they lie on it."""
@@ -126,8 +143,11 @@ class Exact:
         near = shapely.distance(metal, blocks) < self.metal_clear - 1e-9
         return near if self.metal_clear else near | (shapely.area(shapely.intersection(metal, blocks)) > LEAST_ON_METAL_MM2)
 
-    def depth(self, polygon: Polygon, x: float, y: float, spare: float) -> ExactPlacement | Misfit:
-        """How deep to cut so that every zone bears what lies under it, given what is to spare; or what is in the way."""
+    def depth(
+        self, polygon: Polygon, x: float, y: float, spare: float, *, at_any_depth: bool = False
+    ) -> ExactPlacement | Misfit:  # fmt: skip
+        """How deep to cut so that every zone bears what lies under it, given what is to spare; or what is in the way. ``at_any_depth``: what
+        is not borne at every depth is in the way."""
         sheet, skim, part = self.sheet, self.sheet.kit.skim_mm, self.orientation.part
         intervals: list[tuple[float, float]] = []
         names: list[str] = []
@@ -155,7 +175,7 @@ class Exact:
                 intervals += found
                 names += [f"{hazard.kind.replace('_', ' ')} {hazard.id}" for _ in found]
         z = lowest_free(intervals, skim, skim + max(0.0, spare))
-        if z is None:
+        if z is None or (at_any_depth and intervals):
             return Misfit("defect", " and ".join(dict.fromkeys(names)) + " in the way")
         return ExactPlacement(x, y, z, max(0.0, spare), covered)
 
@@ -192,6 +212,8 @@ def seats(exact: Exact, shifts: Array) -> list[ExactPlacement | None]:
     for k, spare, troubled in zip(left, spares, near):
         x, y = float(shifts[k, 0]), float(shifts[k, 1])
         if spare < -1e-6:
+            if sheet.heights_read and isinstance(by_heights := exact.seat(x, y), ExactPlacement):
+                found[k] = by_heights
             continue
         if troubled:
             seat = exact.depth(polygons[k], x, y, float(spare))

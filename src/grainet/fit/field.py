@@ -117,11 +117,17 @@ class Layers:
             self._masks[key] = forbids(self.sheet.metal.buffer(clear), self.grid, self.guard)
         return self._masks[key]
 
+    def need_mm(self, exact: Exact) -> float:
+        """How thick the wood must be: guarded by the loss chain, else what an exact answer by heights may do with."""
+        return exact.need_mm if self.guard else exact.least_mm
+
     def blocked(self, exact: Exact) -> Mask:
         """What no zone of the part may touch: outside, metal, wood that is too thin, wood already taken."""
         mask = ~self.free | self._taken
+        if self.need_mm(exact) > self.sheet.thickness.least + 1e-9 and self.sheet.thickness.constant:
+            return np.ones_like(mask)
         if not self.sheet.thickness.constant:
-            mask = mask | (self._thickness() < exact.need_mm - 1e-9)
+            mask = mask | (self._thickness() < self.need_mm(exact) - 1e-9)
         metal = self._metal(exact.metal_clear)
         return mask if metal is None else mask | metal
 
@@ -164,7 +170,7 @@ def fit_field(layers: Layers, orientation: Orientation, *, want_covered: bool = 
         fits, covered = _box_field(layers, exact, own, blocked, touching, want_covered=want_covered)
     else:
         whole = np.conj(scipy.fft.rfft2(_mask_of(orientation.polygon, own, layers.guard).astype(np.float32), size))
-        base = layers.spectrum(("blocked", exact.need_mm, exact.metal_clear), blocked, size) * whole
+        base = layers.spectrum(("blocked", layers.need_mm(exact), exact.metal_clear), blocked, size) * whole
         zones = _zone_spectra(orientation, own, layers.guard, size) if touching else {}
         tried: set[tuple[tuple[str, ...], ...]] = set()
         for depth in depths_to_try(exact, touching):

@@ -215,5 +215,5 @@ def as_candidate(part: Part, rows: Sequence[Placement], kit: CutKit) -> Candidat
     leaves = max(r.leaf for r in rows) if part.leaves_max is not None else part.leaves
     laid = next((w for w in ways_laid(part) if w.leaves == leaves and stands(w) == one.on_edge), part)
     top = min(r.z_top_mm - (r.leaf - 1) * (laid.thickness_mm + kit.leaf_loss_mm) for r in rows)
-    seat = ExactPlacement(one.x, one.y, top, one.spare_mm, 0.0)
+    seat = ExactPlacement(one.x, one.y, top, one.spare_mm, 0.0, by_heights=one.flattening == "exact")
     return Candidate(laid, one.piece, Orientation(laid, one.angle_deg, one.mirror, one.face_up), seat)

@@ -390,7 +390,7 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
     """Whether two parallel planes ``apart`` mm apart lie within the wood under a footprint, by the stations' tops.
 
     Feasibility of c + a x + b y between the far face raised by ``apart`` and face 1 at every station near the footprint,
-    found by halving the worst violation over the two slopes (convex, so a coordinate search with shrinking steps ends at it).
+    looked for over the two slopes in ever smaller steps (what there is between the planes is concave in them).
     """
     near = [s for s in piece.stations if s.top_mm is not None and footprint.buffer(1.0).intersects(Point(s.x_mm, s.y_mm))]
     near = near or [s for s in piece.stations if s.top_mm is not None]
@@ -398,20 +398,23 @@ def _planes_fit(piece: Piece, footprint: Polygon, apart: float) -> bool:
         return False
     mid_x, mid_y = sum(s.x_mm for s in near) / len(near), sum(s.y_mm for s in near) / len(near)
 
+    far = max(1.0, *(abs(s.x_mm - mid_x) for s in near), *(abs(s.y_mm - mid_y) for s in near))
+    wood = [((s.x_mm - mid_x) / far, (s.y_mm - mid_y) / far, s.top_mm or 0.0, s.thickness_mm) for s in near]
+
     def room(a: float, b: float) -> float:
-        highest = min(s.top_mm - a * (s.x_mm - mid_x) - b * (s.y_mm - mid_y) for s in near)  # type: ignore[operator]
-        lowest = max(s.top_mm - s.thickness_mm - a * (s.x_mm - mid_x) - b * (s.y_mm - mid_y) for s in near)  # type: ignore[operator]
-        return highest - lowest
+        leaning = [(top - a * x - b * y, thick) for x, y, top, thick in wood]
+        return min(top for top, _ in leaning) - max(top - thick for top, thick in leaning)
 
     a = b = 0.0
-    best, size = room(a, b), 0.05
-    while size > 1e-9:
-        moves = [(a + da * size, b + db * size) for da in (-1, 0, 1) for db in (-1, 0, 1)]
+    best, size, turn = room(a, b), 8.0, 0.0
+    while size > 1e-6 and best < apart:
+        angles = [turn + math.pi * k / 8 for k in range(16)]  # turned each time, since the best lies along creases
+        moves = [(a + math.cos(t) * size, b + math.sin(t) * size) for t in angles]
         top = max(moves, key=lambda m: room(*m))
         if room(*top) > best:
             (a, b), best = top, room(*top)
         else:
-            size /= 2
+            size, turn = size / 1.5, turn + 2.4
     return best >= apart - 1e-6
 
 

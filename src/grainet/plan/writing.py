@@ -119,7 +119,7 @@ def leaves_of(one: Candidate, leaves: Iterable[int], number: int, copy: int, bui
             part=part.id, set=number, copy_=copy, leaf=leaf, piece=one.piece, x=one.seat.x, y=one.seat.y,
             angle_deg=one.orientation.angle_deg, mirror=one.orientation.mirror, face_up=one.orientation.face_up,  # type: ignore[arg-type]
             z_top_mm=one.seat.z_top_mm + (leaf - 1) * step, polygon=outline, finished_mm=part.thickness_mm,
-            spare_mm=one.seat.spare_mm, build=build, on_edge=stands(part),
+            spare_mm=one.seat.spare_mm, flattening="exact" if one.seat.by_heights else "chain", build=build, on_edge=stands(part),
         )
         for leaf in leaves
     ]  # fmt: skip
