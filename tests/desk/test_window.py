@@ -38,6 +38,27 @@ class BringIn(WindowTest):
         self.key(Qt.Key.Key_Escape, target=self.find("tape.line"))
         self.assertEqual(self.find("tape.line").text(), "")
 
+    def test_after_a_refused_line_typing_begins_anew_and_up_brings_it_back(self):
+        line = self.find("tape.line")
+        self.window.setFocus()
+        for letters in ("zz 12", "mc 8.4"):
+            for letter in letters:
+                QTest.keyClick(self.app.focusWidget() or self.window, letter)
+            QTest.keyClick(self.app.focusWidget(), Qt.Key.Key_Return)
+        self.assertEqual((line.text(), line.selectedText()), ("", ""), "the second line was read for itself, and kept")
+        self.assertEqual(self.state.piece.moisture[-1].moisture_pct, 8.4)
+        QTest.keyClicks(line, "zz 12")
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        self.assertEqual(line.selectedText(), "zz 12")
+        QTest.keyClick(line, Qt.Key.Key_End)
+        QTest.keyClick(line, "3")
+        self.assertEqual(line.text(), "zz 123", "an arrow mends it")
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        QTest.keyClick(line, Qt.Key.Key_Backspace)
+        QTest.keyClick(line, Qt.Key.Key_Up)
+        self.assertEqual(line.text(), "zz 123")
+        QTest.keyClick(line, Qt.Key.Key_Escape)
+
     def test_marks_by_mouse_move_by_arrows_and_go_by_delete(self):
         self.click("rail.bringIn")
         self.state.choose_piece("9")

@@ -75,10 +75,17 @@ INVITES = ("type a figure, or ?", "figure or ?", "?")  # what the empty tape lin
 
 class TapeLine(QLineEdit):
     """The tape line: every key is its own while it is open; Enter keeps, Esc drops. While it is empty, keys with Ctrl and Alt are
-    the window's, undo and Ctrl+E among them; while words are listed below it, up and down step through them."""
+    the window's, undo and Ctrl+E among them; while words are listed below it, up and down step through them. A line that was refused is
+    marked whole, so that typing begins anew and an arrow mends it; up on the empty line brings it back."""
 
     closed = Signal()
     stepped = Signal(int)
+    refused = ""
+
+    def refuse(self) -> None:
+        """What stands in it cannot be kept."""
+        self.refused = self.text()
+        self.selectAll()
 
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -102,6 +109,8 @@ class TapeLine(QLineEdit):
         if key == Qt.Key.Key_Escape:
             self.clear()
             self.closed.emit()
+        elif key == Qt.Key.Key_Up and not self.text() and self.refused:
+            self.setText(self.refused)
         elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
             self.stepped.emit(1 if key == Qt.Key.Key_Down else -1)
         else:
@@ -205,6 +214,7 @@ class HeadBand(QWidget):
             if self.tape.text().strip() and not self.bad:
                 self._read(self.tape.text())
             self.final = True  # now the person has finished typing, and what is wrong may be said in red
+            self.tape.refuse()
             self._look()
             return
         meaning = self.meaning
@@ -212,6 +222,7 @@ class HeadBand(QWidget):
             return
         self.state.tape_by = ""
         self.tape.clear()
+        self.tape.refused = ""
         self.state.keep_meaning(meaning)
 
     def _close(self) -> None:
