@@ -6,7 +6,7 @@ import numpy as np
 from shapely import affinity
 from shapely.geometry import Point, Polygon
 
-from grainet.fit.no_fit import BAND, SIMPLER_MM, STEP_MM, Depths, _from_border, _inside, convex_pieces, no_fit
+from grainet.fit.no_fit import BAND, SIMPLER_MM, STEP_MM, Depths, _from_border, _inside, bays_filled, convex_pieces, no_fit
 from tests.jobs import half_ring, rect
 
 HALF = Polygon(half_ring())
@@ -27,6 +27,19 @@ class Pieces(unittest.TestCase):
         self.assertEqual(len(convex_pieces(Polygon(rect(10, 5)))), 1)
         self.assertEqual(len(convex_pieces(HALF)), 1)
         self.assertLessEqual(len(convex_pieces(BAYED)), 4)
+
+
+class Bays(unittest.TestCase):
+    def test_a_filled_bay_holds_the_shape_and_little_more(self):
+        waist = Polygon([(0, 0), (300, 0), *((300 - 3 * k, 150 - 40 * np.sin(np.pi * k / 100)) for k in range(101))])
+        filled = bays_filled(waist, 0.6)
+        self.assertTrue(filled.buffer(1e-9).covers(waist))
+        self.assertLess(filled.hausdorff_distance(waist), 0.61)
+        self.assertLess(len(convex_pieces(filled)), len(convex_pieces(waist)) / 2)
+
+    def test_a_shape_without_hollows_stays_as_it_is(self):
+        for shape in (Polygon(rect(300, 80)), HALF, BAYED):
+            self.assertAlmostEqual(bays_filled(shape, 0.6).area, shape.area, places=6)
 
 
 class NearAndFar(unittest.TestCase):

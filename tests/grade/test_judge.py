@@ -2,6 +2,8 @@
 
 import unittest
 
+import numpy as np
+
 from grainet.grade.conditions import conditions, density_of
 from grainet.grade.judge import judge
 from grainet.kit.shop_profile import ShopProfile
@@ -64,6 +66,32 @@ class Stretches(unittest.TestCase):
         )
         self.assertIn("too narrow", judge(made(width=150), KIT.use("body_half"), KIT).main_reason)
         self.assertIn("too short", judge(made(length=400), KIT.use("body_half"), KIT).main_reason)
+
+    def test_a_board_that_narrows_is_not_said_to_be_too_short(self):
+        tapering = made(outline=[[0, 0], [2000, 0], [2000, 150], [0, 200]])
+        last = judge(tapering, KIT.use("body_half"), KIT).stretches[-1]
+        self.assertEqual((last.verdict, last.reasons[0].rule), ("wont", "width"))
+        self.assertRegex(last.reasons[0].text, "^narrows to 1[0-9]+, at least")
+
+    def test_what_is_found_falls_short_of_what_is_wanted(self):
+        r = np.random.default_rng(2)
+        seen = set()
+        for _ in range(30):
+            long, near, far = float(r.integers(500, 2400)), float(r.integers(90, 240)), float(r.integers(90, 240))
+            spots = [
+                (float(r.uniform(0, long - 60)), float(r.uniform(0, min(near, far) - 30))) for _ in range(int(r.integers(0, 3)))
+            ]
+            marks = [
+                {"id": f"d{k}", "kind": "rot", "face": "through", "polygon": [[x, y], [x + 40, y], [x + 40, y + 20], [x, y + 20]]}
+                for k, (x, y) in enumerate(spots)
+            ]
+            board = made(outline=[[0, 0], [long, 0], [long, far], [0, near]], defects=marks, thickness=float(r.uniform(20, 60)))
+            for use in ("body_half", "neck", "matched_top", "fretboard"):
+                for one in (o for s in judge(board, KIT.use(use), KIT).stretches for o in s.reasons):
+                    if one.rule in ("length", "width") and one.found is not None and one.wanted is not None:
+                        self.assertLess(one.found, one.wanted, one.text)
+                        seen.add(one.rule)
+        self.assertEqual(seen, {"length", "width"})
 
     def test_bow_makes_a_long_part_fail_and_a_short_one_pass(self):
         bowed = made(thickness=30, flatness={"bow_mm": 9})

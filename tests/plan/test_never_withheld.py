@@ -49,6 +49,30 @@ class Nested(unittest.TestCase):
             with self.subTest(seed):
                 self.assertEqual(check(asked, planned(asked)), [])
 
+    def test_no_shaped_half_is_resawn(self):
+        """Nested halves in a board that is much thicker: what lies below them all comes off while the block has square sides."""
+        half = {"id": "h", "outline": [list(p) for p in HALF], "thickness_mm": 40, "quantity": 4, "mirror": True, "value": 3}
+        pair = {
+            "id": "c",
+            "outline": [[x * 0.9, y * 0.9] for x, y in HALF],
+            "thickness_mm": 9,
+            "leaves": 2,
+            "quantity": 1,
+            "value": 2,
+        }
+        resawn = 0
+        for long, wide in ((1050, 300), (950, 340), (1400, 330)):
+            asked = job([board(long, wide, 62)], [half, pair])
+            plan = planned(asked)
+            self.assertEqual(check(asked, plan), [])
+            shaped = {name for cut in plan.cuts if cut.tool == "outline" for name in cut.gives[:1]}
+            rows = [cut for cut in plan.cuts if cut.tool == "resaw"]
+            self.assertTrue(all(cut.piece not in shaped for cut in rows), (long, wide))
+            resawn += len(rows)
+            rests = [o for o in plan.offcuts if o.keep and o.depth_mm > 30]
+            self.assertTrue(rests and all(len(o.polygon) < 8 for o in rests), "what comes off below is a board")
+        self.assertGreater(resawn, 2)
+
     def test_pieces_at_one_corner_come_the_larger_first(self):
         """Two rests that begin at one place within a twentieth of a millimetre are named by their size, here and by the check."""
         large, small = box(10.0, 5.0, 200.0, 60.0), box(9.97, 4.98, 40.0, 9.0)  # by place alone the small one would come first

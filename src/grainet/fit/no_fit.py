@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, Polygon
 
 Array = NDArray[np.float64]
 STEP_MM = 2.0  # between the places of a table
@@ -23,7 +23,32 @@ BAND = 2  # so many steps on either side of the border the depth is exact, furth
 SIMPLER_MM = 0.2  # what an outline may lose for fewer points; the clearance is that much wider
 SHORT = 4.0  # steps: the sides of a border are looked at in stretches no longer than this
 WINDOW = np.arange(int(SHORT) + 2 * BAND + 1)  # places round a stretch, along and across
+BAYS_MM = 0.6  # what a hollow arc may lose for fewer convex pieces
 ROUND = 4  # segments of a quarter turn of the clearance round a corner
+
+
+def bays_filled(shape: Polygon, most_mm: float) -> Polygon:
+    """A polygon without holes whose hollow arcs have fewer corners: each is spanned from corner to corner wherever no more than that lies
+    between. It holds all of the shape, and falls into fewer convex pieces."""
+    ring = np.asarray(shapely.geometry.polygon.orient(shape).exterior.coords)[:-1]
+    before, after = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
+    hollow = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0] < 0
+    start = int(np.argmin(hollow))
+    ring, hollow = np.roll(ring, -start, axis=0), np.roll(hollow, -start)
+    kept: list[Array] = []
+    k = 0
+    while k < len(ring):
+        end = k
+        while end < len(ring) and hollow[end]:
+            end += 1
+        if end == k:
+            kept.append(ring[k : k + 1])
+        else:
+            run = LineString([ring[k - 1], *ring[k:end], ring[end % len(ring)]]).simplify(most_mm)
+            kept.append(np.asarray(run.coords)[1:-1])
+        k = max(end, k + 1)
+    filled = Polygon(np.concatenate(kept))
+    return filled if filled.is_valid else shape
 
 
 def convex_pieces(shape: Polygon) -> list[Array]:

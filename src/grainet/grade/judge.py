@@ -284,15 +284,46 @@ def _gap_reason(sheet: BoardGeometry, part: Part, low: float, high: float) -> Re
     if inside:
         worst = max(biting, key=lambda h: h.polygon.area)
         return Reason(rule="defect", text=f"{label_of(worst.kind)} {worst.id} in the way", source="zones of the part")
-    exact = Exact(sheet, orientations_of(part)[0])
-    spot = min(max(sheet.usable.bounds[0], (low + high - length) / 2), sheet.usable.bounds[2] - length)
-    trouble = exact.seat(spot, sheet.usable.bounds[1])
-    if isinstance(trouble, Misfit) and trouble.rule in ("thickness", "crook"):
-        return _as_reason(trouble, part)
+    if high - low < length:
+        found, wanted = figures_apart(high - low, length)
+        return Reason(
+            rule="length",
+            found=round(high - low, 1),
+            wanted=length,
+            text=f"too short: {found}, at least {wanted}",
+            source="what is left between the others",
+        )
+    return _too_thin_or_narrow(sheet, part, low, high)
+
+
+def _too_thin_or_narrow(sheet: BoardGeometry, part: Part, low: float, high: float) -> Reason:
+    """Why a stretch without troubles that is long enough gives nothing."""
+    exact, length = Exact(sheet, orientations_of(part)[0]), _length(part)
+    x0, y0, x1, _ = sheet.usable.bounds
+    first, last = max(x0, low), max(x0, min(x1, high) - length)
+    for spot in ((first + last) / 2, first, last):
+        trouble = exact.seat(spot - exact.orientation.bounds[0], y0 - exact.orientation.bounds[1])
+        if isinstance(trouble, Misfit) and trouble.rule in ("thickness", "crook"):
+            return _as_reason(trouble, part)
+    kit, width = sheet.kit, exact.orientation.width
+    narrow = sheet.least_chord(max(low, x0), min(high, x1)) - 2 * (kit.edge_mm + kit.margin_mm)
+    if narrow < width:
+        found, wanted = figures_apart(narrow, width)
+        return Reason(
+            rule="width",
+            found=round(narrow, 1),
+            wanted=round(width, 1),
+            text=f"narrows to {found}, at least {wanted}",
+            source="the board's width there, its edges cleaned",
+        )
     return Reason(
-        rule="length",
-        found=round(high - low, 1),
-        wanted=length,
-        text=f"too short: {high - low:.0f}, at least {length:.0f}",
+        rule="outline",
+        text="its outline finds no place: the edges leave no room for it",
         source="what is left between the others",
     )
+
+
+def figures_apart(found: float, wanted: float) -> tuple[str, str]:
+    """Two figures that differ, whole where they can be told apart so."""
+    whole = f"{found:.0f}", f"{wanted:.0f}"
+    return whole if whole[0] != whole[1] else (f"{found:.1f}", f"{wanted:.1f}")

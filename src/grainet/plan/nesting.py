@@ -19,7 +19,7 @@ from grainet.design.part import Part, sets_each, stands, ways_laid
 from grainet.fit.board_geometry import with_clean_up
 from grainet.fit.exact import Exact, seats
 from grainet.fit.field import Field, Layers, fit_field
-from grainet.fit.no_fit import SIMPLER_MM, STEP_MM, Depths, convex_pieces, no_fit
+from grainet.fit.no_fit import BAYS_MM, SIMPLER_MM, STEP_MM, Depths, bays_filled, convex_pieces, no_fit
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.raster import Grid
 from grainet.kit.cut_kit import CutKit
@@ -108,7 +108,7 @@ class NoFits:
             lying = (f"{way.part.id}/{way.part.leaves}/{stands(way.part)}", way.angle_deg, way.turned_over)
             self.shapes[way] = np.round(np.asarray(block.exterior.coords), 3).tobytes(), lying
             if lying not in self.pieces:
-                self.pieces[lying] = convex_pieces(block)
+                self.pieces[lying] = convex_pieces(bays_filled(block, BAYS_MM))
         return self.shapes[way][1]
 
 

@@ -562,25 +562,38 @@ class Planner:
         """The choice with parts laid closer together on boards that seem full, as long as that is worth more."""
         budget = min(SQUEEZES, SQUEEZES_A_PART * len(choice.chosen)) * self.effort
         squeezer = Squeezer(self.job, self.layers, budget, self.seed, partial(self._late, 0.8))
-        if choice.value < most and self._may_squeeze() and (hand := self._hand_squeezed(squeezer, choice)):
-            self.pool.add(hand)
-            better = self._choose([one.key for one in hand], bound_of_all)
-            choice = better if better.value > choice.value + 1e-9 else choice
-        while choice.value < most and self._may_squeeze() and not squeezer.spent:
+        began, better = choice, choice
+        if choice.value < most and self._may_squeeze():
+            better = self._better_of(better, self._hand_squeezed(squeezer, choice))
+        while better.value < most and self._may_squeeze() and not squeezer.spent:
             laid: dict[str, tuple[Candidate, ...]] = defaultdict(tuple)
-            for k in choice.chosen:
+            for k in better.chosen:
                 laid[self.pool.items[k].piece] += (self.pool.items[k],)
             self.tell("laying parts closer together", 0.8)
-            now = self._squeezed_once(squeezer, choice, laid)
-            if now == laid:
+            now = self._squeezed_once(squeezer, better, laid)
+            found = self._beside_what_stands([one for row in now.values() for one in row])
+            if now == laid or (choice := self._better_of(better, found)) is better:
                 break
-            self.pool.add(self._beside_what_stands([one for row in now.values() for one in row]))
-            better = self._choose([one.key for row in now.values() for one in row], bound_of_all)
-            if better.value <= choice.value + 1e-9:
-                choice.bound = max(choice.bound, better.bound)
-                break
-            choice = better
-        return choice
+            better = choice
+        if better is began:
+            return began
+        whole = self._choose([self.pool.items[k].key for k in better.chosen], bound_of_all)  # all places have a say once more
+        return whole if whole.value >= better.value - 1e-9 else better
+
+    def _better_of(self, choice: Choice, found: Sequence[Candidate]) -> Choice:
+        """What may be chosen of an arrangement, where that is worth more than a choice; else that choice."""
+        if not found:
+            return choice
+        self.pool.add(found)
+        index = {one.key: k for k, one in enumerate(self.pool.items)}
+        rows = [index[one.key] for one in found]
+        selection = self._selection_over([self.pool.items[k] for k in rows])
+        mine = selection.solve(Budget(LEAST_BUDGET, self.seed, self._left()), range(len(rows)), lambda _value, _bound: None)
+        mine.chosen = [rows[k] for k in mine.chosen]
+        if mine.value <= choice.value + 1e-9 or self._locked(mine):
+            return choice
+        mine.bound = max(choice.bound, mine.value)
+        return mine
 
     def _hand_squeezed(self, squeezer: Squeezer, choice: Choice) -> list[Candidate]:
         """What hand's rule lays at once, with whole builds more; empty where that is worth no more than the choice. Hand's rule fills board

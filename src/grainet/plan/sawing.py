@@ -163,11 +163,12 @@ class _Sawing:
                     return
         if self.straight:
             raise CannotSaw(inside)
-        hand = self._roughed(hand, inside)
+        hand = self._without_what_lies_below(self._roughed(hand, inside), inside)
         room = [k for k in inside if k < len(self.members) and self._has_kerf_round_it(k, inside)]
         if not room:
             raise CannotSaw(inside)
-        first = min(room, key=lambda k: (self._lead_in(hand, k, inside).length, self.boxes[k]))
+        # what is still to be resawn comes last, when it lies alone in a block with square sides
+        first = min(room, key=lambda k: (self._is_resawn(hand, k), self._lead_in(hand, k, inside).length, self.boxes[k]))
         blank, rest = self.cut_outline(hand, first, inside)
         self._leaves_of(blank, first)
         self._deal(rest, [k for k in inside if k != first])
@@ -342,6 +343,45 @@ class _Sawing:
         around = (*boxes[:, :2].min(axis=0), *boxes[:, 2:].max(axis=0))
         return self._cut_to(hand, around, max(inside, key=lambda k: self.shapes[k].area), close=())
 
+    def _is_resawn(self, hand: Workpiece, member: int) -> bool:
+        """Whether a footprint that lies in a piece in hand is still to be resawn."""
+        return len(self._depths_to_saw(hand, member)) > 0
+
+    def _without_what_lies_below(self, hand: Workpiece, inside: Sequence[int]) -> Workpiece:
+        """A block that several parts lie in, resawn below the deepest of them while its sides are square, where enough is left there: one
+        board goes back instead of shaped rests, and no shaped part is resawn."""
+        if not hand.whole_depth or any(k >= len(self.members) for k in inside) or self._too_high(hand):
+            return hand
+        x0, y0, x1, y1 = hand.polygon.bounds
+        flat = [self.sheet.flattening_mm(self.members[k].orientation.length, self.members[k].orientation.width) for k in inside]
+        depth = max(self._bottom_of(k) for k in inside) + max(0.0, self.sheet.flattening_mm(x1 - x0, y1 - y0) - min(flat))
+        least = self.sheet.thickness.least_under(np.asarray(hand.polygon.exterior.coords)[:-1])
+        if least - depth - self.kit.kerf_mm.resaw < LEAST_RESAWN_REST_MM:
+            return hand
+        upper, lower = self._resaw(hand, depth)
+        self.leave(lower)
+        return upper
+
+    def _bottom_of(self, member: int) -> float:
+        """How deep below face 1 the stack of a footprint reaches at the most, with what is skimmed off its sawn face."""
+        one, kit = self.members[member], self.kit
+        flat = self.sheet.flattening_mm(one.orientation.length, one.orientation.width)
+        stack = one.part.leaves * one.part.thickness_mm + (one.part.leaves - 1) * kit.leaf_loss_mm
+        return one.seat.z_top_mm + flat + stack + kit.resaw_skim_mm
+
+    def _resaw(self, hand: Workpiece, depth: float) -> tuple[Workpiece, Workpiece]:
+        """A resaw at a depth from face 1: the wood above it and the wood below."""
+        kerf = self.kit.kerf_mm.resaw
+        self.next_id += 2
+        name = self.sheet.piece.id
+        upper = Workpiece(f"{name}.{self.next_id - 1}", hand.polygon, hand.top_mm, depth)
+        lower = Workpiece(f"{name}.{self.next_id}", hand.polygon, depth + kerf, hand.bottom_mm)
+        x0, y0, x1, y1 = hand.polygon.bounds
+        middle, centre = (y0 + y1) / 2, depth + kerf / 2
+        self._record(hand, "resaw", ((x0, middle), (x1, middle)), (upper, lower), centre, marks_deep(hand, centre, self.kit))
+        self.done.kerf_mm3 += hand.polygon.area * kerf
+        return upper, lower
+
     def _trimmed(self, hand: Workpiece, member: int) -> Workpiece:
         """The piece in hand cut to about one footprint: right to its sides where it is a rectangle (those are sawn straight), and to its
         width where it is to be resawn and stands too high for the saw, so that no shaped piece is."""
@@ -381,41 +421,36 @@ class _Sawing:
 
     def _resawn(self, hand: Workpiece, member: int) -> list[tuple[Workpiece, int | None]]:
         """The leaves of a footprint from face 1 down, and a rest worth keeping; [(hand, leaf or None)]."""
+        leaves = self.members[member].part.leaves
+        found: list[tuple[Workpiece, int | None]] = []
+        current, leaf = hand, min(self._leaves_in(hand, member), default=leaves + 1)
+        for depth in self._depths_to_saw(hand, member):
+            upper, current = self._resaw(current, depth)
+            found.append((upper, leaf))
+            leaf += 1
+        found.append((current, leaf if leaf <= leaves else None))
+        return found
+
+    def _depths_to_saw(self, hand: Workpiece, member: int) -> list[float]:
+        """At which depths from face 1 a footprint is resawn, as far as the piece in hand reaches."""
         one, kit = self.members[member], self.kit
-        part, seat = one.part, one.seat
-        flat = self.sheet.flattening_mm(one.orientation.length, one.orientation.width)
-        least = self.sheet.thickness.least_under(one.ring)
-        saw_at: list[float] = []
-        at = seat.z_top_mm + flat
+        part, flat = one.part, self.sheet.flattening_mm(one.orientation.length, one.orientation.width)
+        bottom = self.sheet.thickness.least_under(one.ring)
+        if hand.bottom_mm is not None:
+            bottom = min(bottom, hand.bottom_mm)
+        found, at = [], one.seat.z_top_mm + flat
         for _ in range(part.leaves - 1):
             at += part.thickness_mm + kit.resaw_skim_mm
-            saw_at.append(at)
+            found.append(at)
             at += kit.kerf_mm.resaw + kit.resaw_skim_mm
         at += part.thickness_mm + kit.resaw_skim_mm
         height = kit.machines.resaw_height_mm
-        blank_width = hand.polygon.bounds[3] - hand.polygon.bounds[1]
-        rest = least - at - kit.kerf_mm.resaw
-        if rest >= LEAST_RESAWN_REST_MM and (height is None or blank_width <= height):
-            saw_at.append(at)
+        wide = hand.polygon.bounds[3] - hand.polygon.bounds[1]
+        if bottom - at - kit.kerf_mm.resaw >= LEAST_RESAWN_REST_MM and (height is None or wide <= height):
+            found.append(at)
         if not hand.whole_depth:  # what is resawn already is not resawn again
             bottom = np.inf if hand.bottom_mm is None else hand.bottom_mm
-            saw_at = [at for at in saw_at if hand.top_mm + EPS < at and at + kit.kerf_mm.resaw < bottom - EPS]
-        found: list[tuple[Workpiece, int | None]] = []
-        current, leaf = hand, min(self._leaves_in(hand, member), default=part.leaves + 1)
-        for depth in saw_at:
-            self.next_id += 2
-            upper = Workpiece(f"{self.sheet.piece.id}.{self.next_id - 1}", current.polygon, current.top_mm, depth)
-            lower = Workpiece(
-                f"{self.sheet.piece.id}.{self.next_id}", current.polygon, depth + kit.kerf_mm.resaw, current.bottom_mm
-            )
-            x0, y0, x1, y1 = current.polygon.bounds
-            middle = (y0 + y1) / 2
-            centre = depth + kit.kerf_mm.resaw / 2
-            self._record(current, "resaw", ((x0, middle), (x1, middle)), (upper, lower), centre, marks_deep(current, centre, kit))
-            self.done.kerf_mm3 += current.polygon.area * kit.kerf_mm.resaw
-            found.append((upper, leaf))
-            current, leaf = lower, leaf + 1
-        found.append((current, leaf if leaf <= part.leaves else None))
+            found = [at for at in found if hand.top_mm + EPS < at and at + kit.kerf_mm.resaw < bottom - EPS]
         return found
 
     # the balance --------------------------------------------------------------------------------------------------
