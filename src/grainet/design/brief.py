@@ -99,13 +99,18 @@ def _guessed(rows: list[Hardware]) -> tuple[str, ...]:
 
 
 def held_roles(brief: tuple[Hardware, ...]) -> dict[str, tuple[str, ...]]:
+    """Roles of parts that must wait, and for which guessed figures, in words."""
+    return {role: tuple(WORDS[kind][0].lower() for kind in kinds) for role, kinds in held_kinds(brief).items()}
+
+
+def held_kinds(brief: tuple[Hardware, ...]) -> dict[str, tuple[HardwareKind, ...]]:
     """Roles of parts that must wait, and for which guessed figures."""
-    found: dict[str, list[str]] = {}
+    found: dict[str, list[HardwareKind]] = {}
     for one in brief:
         if one.status == "guessed":
             for role in (r for r, facts in FACTS.items() if facts.group == WORDS[one.kind][1]):
-                found.setdefault(role, []).append(WORDS[one.kind][0].lower())
-    return {role: tuple(names) for role, names in found.items()}
+                found.setdefault(role, []).append(one.kind)
+    return {role: tuple(kinds) for role, kinds in found.items()}
 
 
 def falls_short(brief: tuple[Hardware, ...], role: str, thickness_mm: float) -> str:

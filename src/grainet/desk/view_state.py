@@ -344,6 +344,19 @@ class State(QObject):
         self.notify(f"kept: {label}" if done else f"{g.shown_name} is so already")
         return done
 
+    def keep_brief(self, design: Design, label: str, make: Callable[[], Instrument | Design]) -> bool:
+        """Keep a build with another brief; why not is said in the window."""
+        from grainet.design.design import Design as Plain
+
+        try:
+            new = make()
+        except BadEntry as fault:
+            self.warn(str(fault))
+            return False
+        if isinstance(new, Plain):
+            return self.keep(f"{design.name}: {label}", new)
+        return self.keep_instrument(label, new)
+
     def remove_instrument(self, g: Instrument) -> None:
         """Take an instrument away; one that is being sawn stays."""
         if self.shop.plans.accepted_for(g.id) is not None:

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from grainet.design.brief import held_roles
+from grainet.design.brief import WORDS, HardwareKind, held_kinds
 from grainet.design.design import Design
 from grainet.kit.shop_profile import HouseRules
 from grainet.wood.coating import consequences
@@ -27,6 +27,7 @@ class Hold:
     kind: Kind
     remedy: str
     text: str
+    about: tuple[str, HardwareKind] | None = None  # a design, and what of its brief is only guessed
 
 
 class Held(BadEntry):
@@ -49,10 +50,13 @@ def of_the_piece(piece: Piece) -> Iterator[Hold]:
 
 def of_the_brief(design: Design, roles: Iterable[str]) -> Iterator[Hold]:
     """A bought part that is only guessed holds the cut that brings its blank to size."""
-    held = held_roles(design.brief)
+    held = held_kinds(design.brief)
     for role in sorted(set(roles) & held.keys()):
-        text = f"This cut waits: {held[role][0]} is only guessed for {design.name}. Measure it and say so in the brief (Ctrl+K)."
-        yield Hold("guessed", "the brief (Ctrl+K)", text)
+        kind = held[role][0]
+        mm = next(h.mm for h in design.brief if h.kind == kind)
+        what = f"{WORDS[kind][0].lower()}, {mm:g} mm, is only guessed for {design.name}"
+        text = f"This cut waits: {what}. Measure it: one press says that it is so; another figure goes into the brief (Ctrl+K)."
+        yield Hold("guessed", "the brief (Ctrl+K)", text, (design.id, kind))
 
 
 def of_the_rest(piece: Piece, rules: HouseRules, roles: Iterable[str]) -> Iterator[Hold]:

@@ -48,8 +48,9 @@ def _slips(
         low, high = to_x(datum[0] + one.low_mm), to_x(datum[0] + one.high_mm)
         rows = [(f"{format_mark(one.low_mm, style)} ▸", low - 1, top, True)] if one.low_mm > 0 else []
         return [*rows, (f"◂ {format_mark(one.high_mm, style)}", high + 1, top, False)]
-    y = to_y(datum[1] + one.low_mm)
-    return [(f"{format_mark(one.low_mm, style)} ▴ rip", to_x(one.from_mm) + 26, y - HIGH / 2, False)]
+    # of a kerf that hangs over the near edge only the other side lies on the wood
+    mm, arrow = (one.low_mm, "▴") if one.low_mm > 0 else (one.high_mm, "▾")
+    return [(f"{format_mark(mm, style)} {arrow} rip", to_x(one.from_mm) + 26, to_y(datum[1] + mm) - HIGH / 2, False)]
 
 
 def _slip(p: QPainter, theme: Theme, box: QRectF, text: str, state: str) -> None:

@@ -13,6 +13,8 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QMenu, QWidget
 from typing_extensions import override
 
+from grainet.design.brief import WORDS, Hardware
+from grainet.design.design import Design
 from grainet.design.shape import as_array
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
@@ -28,8 +30,9 @@ from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.grade.ready import prepare
 from grainet.present.running_sizes import running_sizes
+from grainet.session.brief import measured
 from grainet.session.making import before_cuts
-from grainet.session.sawing import board_steps, tick
+from grainet.session.sawing import board_steps, holds, tick
 from grainet.session.surprise import free_parts, surprise_of
 from grainet.turns import in_turn
 from grainet.wood.piece import Piece
@@ -200,6 +203,10 @@ class SawAndWait(Screen):
         self.print_it.clicked.connect(self.print_map)
         self.surprise_it = WordButton(state, "A surprise", "Ctrl+Shift+X", chalk=False, parent=self, name="saw.surprise")
         self.surprise_it.clicked.connect(self.offer_surprises)
+        self.measured_it = WordButton(state, "It is measured", "", parent=self, name="saw.measured")
+        self.measured_it.clicked.connect(self.say_measured)
+        self.measured_it.setFixedHeight(RUNNING_H + 6)
+        self.measured_it.hide()
 
     # which build, which board -------------------------------------------------------------------------------------
     @property
@@ -289,6 +296,27 @@ class SawAndWait(Screen):
             self.state.choose_piece(next((b for b in new.boards if not new.sawn(b)), self.state.piece_id or ""))
         else:
             self.state.notify(f"step {step.n} {'done' if new.done(step.cut) else 'taken back'}")
+
+    # what is only guessed -----------------------------------------------------------------------------------------
+    @property
+    def guessed(self) -> tuple[Design, Hardware] | None:
+        """The bought part that holds the next cut because it is only guessed; None where none does."""
+        under_way, board, step = self.under_way, self.board_id, self.next_step()
+        if under_way is None or board is None or step is None:
+            return None
+        hold = next(holds(self.state.shop, under_way, board, step), None)
+        if hold is None or hold.about is None:
+            return None
+        design = next((d for d in self.state.shop.designs() if d.id == hold.about[0]), None)
+        row = next((h for h in design.brief if h.kind == hold.about[1]), None) if design is not None else None
+        return (design, row) if design is not None and row is not None else None
+
+    def say_measured(self) -> None:
+        """The part that is only guessed was measured, and is as the brief has it."""
+        if (found := self.guessed) is not None:
+            design, row = found
+            label = f"{WORDS[row.kind][0].lower()} {row.mm:g}, in hand"
+            self.state.keep_brief(design, label, lambda: measured(self.state.shop, design, row.kind))
 
     # surprises ----------------------------------------------------------------------------------------------------
     def surprise(self) -> str:
@@ -440,6 +468,14 @@ class SawAndWait(Screen):
         sizes = [(self.tick_it, 180), (self.print_it, 120), (self.surprise_it, 120)]
         flow.row_to_right([(b, max(least, b.sizeHint().width())) for b, least in sizes], self.width() - RIGHT, 5)
         self.print_it.say("Cut map", enabled=bool(steps))
+        found = self.guessed if not self._surprised else None
+        self.measured_it.setVisible(found is not None)
+        if found is not None:
+            self.measured_it.say(f"{found[1].mm:g} is measured")
+            self.measured_it.setToolTip(f"{WORDS[found[1].kind][0]} of {found[0].name} was measured: {found[1].mm:g} mm, in hand")
+            flow.row_to_right(
+                [(self.measured_it, self.measured_it.sizeHint().width())], self.width() - RIGHT, STRIP_H - 4, high=RUNNING_H + 6
+            )
         self.surprise_it.say("A surprise", enabled=bool(steps))
         self.update()
 
@@ -535,7 +571,7 @@ class SawAndWait(Screen):
         lines = [
             (f"{short_name(piece.species).lower()}, face 1 up", theme.ink2),
             (f"{done} of {len(steps)} cuts done", theme.ink),
-            *([("running sizes above", theme.ink2)] if kerfs else []),
+            *([("running sizes above", theme.ink2)] if kerfs and target.height() > 60 else []),  # else the steps stand there
         ]
         left_words(p, self.state, target.y() - 6, f"No. {piece.id}", lines)
         if (upcoming is not None or self._surprised) and axis.right - target.right() > 120:

@@ -18,6 +18,7 @@ from grainet.desk.widgets import flow
 from grainet.kit.gluing import PRESSURE_KINDS, WORKING_FORCE_KN, Clamp, Glue
 from grainet.kit.shop_profile import FREE_DAYS, ShopProfile
 from grainet.kit.uses import use_of_role
+from grainet.session.brief import with_brief
 from grainet.wood.climate import MONTHS, recent_pct
 from grainet.wood.meters import Correction, Meter
 from grainet.wood.units import format_length
@@ -364,7 +365,9 @@ class BriefPage(SimplePage):
         if len(set(kinds)) != len(kinds):
             self.state.warn("That part stands in the brief already.")
             return False
-        return design is not None and self.state.keep(f"{design.name}: {label}", design.changed(brief=values))
+        return design is not None and self.state.keep_brief(
+            design, label, lambda: with_brief(self.state.shop, design, tuple(v for v in values if isinstance(v, Hardware)))
+        )
 
     def fill(self) -> None:
         """Take over what the shop has."""
