@@ -140,24 +140,9 @@ class Match(Screen):
         self.joined_pairs: list[Joined] = []  # from one face: folded or slipped
         self.offers: list[WordButton] = []  # what else makes a pair that stands too high for the saw
         self.pair_buttons: list[WordButton] = []
-        self.lock_it = WordButton(state, "Lock it", "Ctrl+Enter", chalk=True, parent=self, name="match.lock")
-        self.lock_it.clicked.connect(self.lock)
-        self.take_them = WordButton(state, "Take two boards", "Ctrl+Enter", chalk=True, parent=self, name="match.take")
-        self.take_them.clicked.connect(self.take_mates)
-        self.lamp = WordButton(state, "Lamp along: alike", "Alt+L", parent=self, name="match.lamp")
-        self.lamp.clicked.connect(self.turn_lamp)
-        self.mirror_it = WordButton(state, "Mirror both halves", "Alt+M", parent=self, name="match.mirror")
-        self.mirror_it.clicked.connect(self.mirror)
-        self.end_it = WordButton(state, "Cut at an end", "Alt+E", parent=self, name="match.end")
-        self.end_it.clicked.connect(self.lose_an_end)
-        self.better = WordButton(state, "", "", parent=self, name="match.better")
-        self.better.clicked.connect(lambda: self.skim(outer=not self.outer_skim))
-        self.photo = WordButton(state, "Photo of it, open", "Alt+O", parent=self, name="match.takePhoto")
-        self.photo.clicked.connect(self.ask_photo)
+        self._make_buttons()
         self.opened = OpenedPage(self)
-        for button in (self.photo, self.lock_it, self.lamp, self.mirror_it, self.end_it, self.better, self.take_them):
-            button.setFixedHeight(BUTTON_H)
-        for one in (
+        shown = (
             self.book,
             self.ridge_line,
             self.lock_it,
@@ -167,14 +152,28 @@ class Match(Screen):
             self.better,
             self.photo,
             self.take_them,
-            self.mates,
-            *self.cards,
-        ):
+        )
+        for one in (*shown, self.mates, *self.cards):
             one.hide()  # until there is a pair
         state.changed.connect(self._changed)
         planning.changed.connect(self.refresh)
         planning.made.connect(lambda *_: self.refresh())
         planning.over.connect(lambda _: self.refresh())
+
+    def _make_buttons(self) -> None:
+        def made(words: str, key: str, name: str, does: Callable[[], object], *, chalk: bool = False) -> WordButton:
+            button = WordButton(self.state, words, key, chalk=chalk, parent=self, name=f"match.{name}")
+            button.clicked.connect(lambda _=False: does())
+            button.setFixedHeight(BUTTON_H)
+            return button
+
+        self.lock_it = made("Lock it", "Ctrl+Enter", "lock", self.lock, chalk=True)
+        self.take_them = made("Take two boards", "Ctrl+Enter", "take", self.take_mates, chalk=True)
+        self.lamp = made("Lamp along: alike", "Alt+L", "lamp", self.turn_lamp)
+        self.mirror_it = made("Mirror both halves", "Alt+M", "mirror", self.mirror)
+        self.end_it = made("Cut at an end", "Alt+E", "end", self.lose_an_end)
+        self.better = made("", "", "better", lambda: self.skim(outer=not self.outer_skim))
+        self.photo = made("Photo of it, open", "Alt+O", "takePhoto", self.ask_photo)
 
     def _changed(self) -> None:
         """Something of the shop changed: with an axis the window tells it."""
