@@ -565,7 +565,10 @@ class State(QObject):
     def open_piece(self, number: str) -> None:
         """Take a piece in hand by its number, as a scanned label asks for it; one that is sawn up is said."""
         if not self.shop.has_piece(number):
-            self.warn(f"No. {number} is not in this shop")
+            from grainet.session.part_labels import part_told
+
+            told = part_told(self.shop, number)
+            (self.notify if told else self.warn)(told or f"No. {number} is not in this shop")
             return
         gone = self.shop.piece(number).gone
         if gone:

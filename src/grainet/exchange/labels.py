@@ -8,7 +8,7 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from grainet.exchange.json_file import write_bytes
 from grainet.exchange.pdf_fonts import register_fonts
@@ -38,15 +38,29 @@ class LabelSheet(Value):
         return self.columns * self.rows
 
 
+class Label(NamedTuple):
+    """What stands on a label: its title, what its code says (none where it is empty), and its lines, each with its font and size in points."""
+
+    title: str
+    code: str
+    lines: Sequence[tuple[str, str, float]]
+
+
+def label_of_piece(piece: Piece, style: LengthStyle = "mm") -> Label:
+    """The label of a piece of the rack."""
+    return Label(f"No. {piece.id}", code_of(piece.id), _lines(piece, style))
+
+
 def code_of(piece_id: str) -> str:
     """What a label's QR code says."""
     return f"#{piece_id}"
 
 
 def write_labels(
-    path: Path, pieces: Sequence[Piece], sheet: LabelSheet | None = None, skip: int = 0, style: LengthStyle = "mm", *, outlines: bool = True
+    path: Path, pieces: Sequence[Piece | Label], sheet: LabelSheet | None = None, skip: int = 0, style: LengthStyle = "mm", *, outlines: bool = True
 ) -> int:  # fmt: skip
-    """Write labels as PDF: on sheets, ``skip`` places already used; or, without a sheet, each on a page of its own size.
+    """Write labels as PDF, of pieces or of whatever else is told: on sheets, ``skip`` places already used; or, without a sheet, each on a page
+    of its own size.
 
     Returns the number of pages. Raises ValueError for no pieces or a sheet that does not fit on A4.
     """
@@ -73,32 +87,31 @@ def write_labels(
         column, row = (at % per_page % plan.columns, at % per_page // plan.columns) if sheet else (0, 0)
         x = (plan.left_mm if sheet else 0.0) + column * plan.width_mm
         y = page[1] - (plan.top_mm if sheet else 0.0) - (row + 1) * plan.height_mm
-        _label(
-            canvas, piece, x * MM, y * MM, plan.width_mm * MM, plan.height_mm * MM, style, frame=outlines and sheet is not None
-        )
+        told = piece if isinstance(piece, Label) else label_of_piece(piece, style)
+        _label(canvas, told, x * MM, y * MM, plan.width_mm * MM, plan.height_mm * MM, frame=outlines and sheet is not None)
     canvas.save()
     write_bytes(path, out.getvalue())
     return places[-1] // per_page + 1 if sheet else len(pieces)
 
 
-def _label(c: Any, piece: Piece, x: float, y: float, w: float, h: float, style: LengthStyle, *, frame: bool) -> None:
+def _label(c: Any, told: Label, x: float, y: float, w: float, h: float, *, frame: bool) -> None:
     if frame:
         c.setLineWidth(0.25)
         c.setStrokeGray(0.7)
         c.rect(x, y, w, h)
     pad = 2.5 * MM
     side = min(h - 2 * pad, 24 * MM)
-    _code(c, piece.id, x + w - pad - side, y + h - pad - side, side)
+    _code(c, told.code, x + w - pad - side, y + h - pad - side, side)
     room = w - side - 3 * pad
     size = 26.0
-    while size > 11 and c.stringWidth(f"No. {piece.id}", "Figures-Bold", size) > room:
+    while size > 11 and c.stringWidth(told.title, "Figures-Bold", size) > room:
         size -= 1
     c.setFillGray(0)
     c.setFont("Figures-Bold", size)
     top = y + h - pad
-    c.drawString(x + pad, top - 0.78 * size, f"No. {piece.id}")
+    c.drawString(x + pad, top - 0.78 * size, told.title)
     line = top - size - 2
-    for text, font, points in _lines(piece, style):
+    for text, font, points in told.lines:
         line -= points + 2.2
         if line < y + 1.2 * MM:
             break
@@ -139,11 +152,11 @@ def _cut(c: Any, text: str, font: str, points: float, room: float) -> str:
     return text + "…"
 
 
-def _code(c: Any, number: str, x: float, y: float, side: float) -> None:
+def _code(c: Any, said: str, x: float, y: float, side: float) -> None:
     """The QR code as filled squares, four modules of quiet rim within ``side``."""
     import segno
 
-    rows = [bytes(r) for r in segno.make(code_of(number), error="m", micro=False).matrix]
+    rows = [bytes(r) for r in segno.make(said, error="m", micro=False).matrix]
     cell = side / (len(rows) + 8)
     c.setFillGray(0)
     for r, row in enumerate(rows):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from functools import lru_cache
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -16,10 +17,12 @@ from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.balance_bar import BarShare, balance_bar
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.screen import Screen
+from grainet.desk.services.dialogs import file_to_write
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, left_words
+from grainet.exchange.json_file import Unusable
 from grainet.session.commands.command import Command
 from grainet.session.learning import misses_on
 from grainet.session.making import AtTheBench, at_the_bench, called, give_back, shelve
@@ -94,11 +97,17 @@ class OffcutCard(QAbstractButton):
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
         room = self.width() - 20
         x = 12 + draw.text_at(p, 12, 30, piece.id, theme.ink, 22, 800, figures=True) + 10
-        draw.text_at(p, x, 28, self.size_text(), theme.ink, 15, 600, figures=True, room=room - x)
+        size, _, thick = self.size_text().rpartition(" × ")
+        whole = draw.text_width(self.size_text(), 15, 600, figures=True) <= room + 8 - x
+        draw.text_at(p, x, 28, self.size_text() if whole else size, theme.ink, 15, 600, figures=True, room=room + 8 - x)
         worst = max((r.moisture_pct for r in piece.moisture_now), default=None)
         words = ", ".join(
             w
-            for w in (f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "", f"{worst:g} %" if worst is not None else "moisture ?")
+            for w in (
+                "" if whole else f"{thick} thick",
+                f"{piece.mass_kg:.2f} kg" if piece.mass_kg else "",
+                f"{worst:g} %" if worst is not None else "moisture ?",
+            )
             if w
         )
         draw.text_at(p, 12, 50, words, theme.ink2, 14, room=room)
@@ -167,6 +176,8 @@ class PutBack(Screen):
         self.shelve_it.clicked.connect(self.primary_action)
         self.learnt = WordButton(state, "What was learnt", "Ctrl+Shift+W", parent=self, name="putBack.learnt")
         self.learnt.clicked.connect(lambda: state.screen_wanted.emit("learnt"))
+        self.label_it = WordButton(state, "Labels of parts", "", parent=self, name="putBack.labels")
+        self.label_it.clicked.connect(lambda _=False: self.print_labels())
 
     # which parent -------------------------------------------------------------------------------------------------
     def parents(self) -> list[Piece]:
@@ -245,7 +256,10 @@ class PutBack(Screen):
         self.shelve_it.say(
             "Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", enabled=bool(waiting)
         )
-        flow.row_to_right([(self.shelve_it, 230), (self.learnt, self.learnt.sizeHint().width())], self.width() - RIGHT, 5)
+        here = parent is not None and any(chip.isVisible() for chip in self.chips)
+        self.label_it.setVisible(here)
+        row = [(self.shelve_it, 230), (self.learnt, self.learnt.sizeHint().width())]
+        flow.row_to_right([*row, *([(self.label_it, self.label_it.sizeHint().width())] if here else [])], self.width() - RIGHT, 5)
         self.update()
 
     def _parent_buttons(self, parent: Piece | None) -> None:
@@ -297,6 +311,30 @@ class PutBack(Screen):
         menu.addAction("Back on the rack, as a piece").triggered.connect(lambda: self.give_back(chip.workpiece))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(chip.mapToGlobal(chip.rect().topLeft()))
+
+    def print_labels(self, path: str = "") -> None:
+        """Labels of every part of the plan that lies here by itself, on sheets, as PDF."""
+        bench = self._bench(self.parent_piece)
+        if bench is None:
+            return
+        from grainet.exchange.labels import LabelSheet, write_labels
+        from grainet.session.part_labels import labels_of
+
+        style = self.state.shop.kit.length_style
+        labels = labels_of(bench, style)
+        if not labels:
+            self.state.warn("no part of this plan lies here by itself")
+            return
+        if not path:
+            path, _ = file_to_write(self, "Labels of parts as PDF", "parts.pdf", "PDF (*.pdf)")
+        if not path:
+            return
+        try:
+            pages = write_labels(Path(path), labels, LabelSheet(), style=style)
+        except (OSError, Unusable) as fault:
+            self.state.warn(f"{Path(path).name} cannot be written: {fault}")
+            return
+        self.state.notify(f"{count_of(len(labels), 'label')} on {count_of(pages, 'sheet')}: {Path(path).name}")
 
     def give_back(self, workpiece: str) -> None:
         """A part becomes a piece of the rack again."""
