@@ -1,11 +1,13 @@
 """The story of an instrument in the real window: nothing yet, gathered, weighed, lines left off, printed and handed over."""
 
+import re
 import tempfile
 from pathlib import Path
 
 from PySide6.QtCore import Qt
 
 from grainet.design.starting_points import begin
+from grainet.desk.screens.story.page import pages_of
 from tests.desk.app import WindowTest
 from tests.desk.test_glue import Laid
 
@@ -43,6 +45,32 @@ class Month(Laid):
             screen.print_map(f"{folder}/none/m.pdf")
             self.assertIn("m.pdf could not be written", self.window.head.gloss)
             self.assertEqual(screen.month, "2026-12")
+
+
+class ManyBoards(Laid):
+    def test_what_finds_no_room_on_the_first_page_stands_on_the_next(self):
+        self.do_until(lambda one: one.kind == "glue")
+        self.window.show_screen("story")
+        self.settle()
+        screen = self.window.in_front
+        self.assertEqual(pages_of(screen.story), 1)
+        self.assertFalse(screen.turn_it.isVisible())
+        boards = [b.changed(number=f"{b.number}{tail}") for tail in ("", "x", "y", "z", "w") for b in screen.story.boards]
+        screen.story = screen.story.changed(boards=tuple(boards))
+        self.assertEqual(pages_of(screen.story), 1 + -(-(len(boards) - 6) // 12))
+        screen.refresh()
+        self.assertIn("Page 1 of", screen.turn_it.text())
+        first = self.window.grab().toImage()
+        self.click("story.turn")
+        self.assertEqual(screen.page, 1)
+        self.assertNotEqual(self.window.grab().toImage(), first)
+        with tempfile.TemporaryDirectory() as folder:
+            screen.print_map(f"{folder}/s.pdf")
+            data = (Path(folder) / "s.pdf").read_bytes()
+            self.assertEqual(len(re.findall(rb"/Type\s*/Page\b", data)), pages_of(screen.story))
+        for _ in range(pages_of(screen.story) - 1):
+            self.click("story.turn")
+        self.assertEqual(screen.page, 0, "after the last the first")
 
 
 class Told(Laid):

@@ -1,4 +1,4 @@
-"""One page as a PDF: A4 across, painted in the units of what is painted."""
+"""Pages as a PDF: A4 across, painted in the units of what is painted."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 A4_MM = (210.0, 297.0)
 
 
-def page_across(path: str, title: str, wide: float, high: float, paint: Callable[[QPainter], None]) -> bool:
-    """Write one page, ``wide`` by ``high`` units as large as the sheet takes it and in its middle; False where the file cannot be written."""
+def page_across(path: str, title: str, wide: float, high: float, *paints: Callable[[QPainter], None]) -> bool:
+    """Write pages, each ``wide`` by ``high`` units as large as the sheet takes it and in its middle; False where the file cannot be written."""
     writer = QPdfWriter(path)
     writer.setTitle(title)
     size = QPageSize(QSizeF(*A4_MM), QPageSize.Unit.Millimeter)
@@ -20,7 +20,12 @@ def page_across(path: str, title: str, wide: float, high: float, paint: Callable
     if not p.begin(writer):
         return False
     scale = min(writer.width() / wide, writer.height() / high)
-    p.translate((writer.width() - wide * scale) / 2, (writer.height() - high * scale) / 2)
-    p.scale(scale, scale)
-    paint(p)
+    for k, paint in enumerate(paints):
+        if k:
+            writer.newPage()
+        p.save()
+        p.translate((writer.width() - wide * scale) / 2, (writer.height() - high * scale) / 2)
+        p.scale(scale, scale)
+        paint(p)
+        p.restore()
     return p.end()

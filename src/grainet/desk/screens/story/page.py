@@ -3,6 +3,7 @@ moisture at glue-up and its weight; the line of its days; what was left over. It
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from datetime import date
 
@@ -21,7 +22,7 @@ from grainet.wood.species import short_name
 from grainet.work.story import Story, StoryBoard
 
 WIDE, HIGH, EDGE = 826.0, 584.0, 26.0
-CELL_H, MOST, LINES = 106.0, 6, 3
+CELL_H, MOST, FURTHER, LINES = 106.0, 6, 12, 3
 TOP_Y, LOW_Y, LINE_Y, LEFT_Y = 64.0, 380.0, 514.0, 556.0
 INSTRUMENT = QRectF(EDGE + 40, 186, WIDE - 2 * EDGE - 80, 182)
 # where on the instrument the leader of a component ends: a share of its length, and to which side
@@ -36,11 +37,19 @@ CELLS: dict[str, int] = {"cap": 0, "fretboard": 1, "plate": 2, "body": 3, "neck"
 Pictured = Callable[[str], QPixmap | None]  # of a board by its number
 
 
-def paint_page(p: QPainter, story: Story, g: Instrument | None, pictured: Pictured) -> None:
-    """Paint the page into WIDE x HIGH units."""
+def pages_of(story: Story) -> int:
+    """How many pages a story has: the first with six boards round the instrument, the further ones with twelve boards each."""
+    return 1 + math.ceil(max(0, len(story.told().boards) - MOST) / FURTHER)
+
+
+def paint_page(p: QPainter, story: Story, g: Instrument | None, pictured: Pictured, page: int = 0) -> None:
+    """Paint a page into WIDE x HIGH units."""
     theme, told = LIGHT, story.told()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.fillRect(QRectF(0, 0, WIDE, HIGH), theme.slip)
+    if page:
+        _further(p, told, page, pictured)
+        return
     x = EDGE + draw.text_at(p, EDGE, 46, story.name, theme.ink, 34, 800, room=420) + 14
     draw.text_at(p, x, 45, "what it is made of, and where that grew", theme.ink2, 16, room=WIDE - EDGE - x - 120)
     if story.weighed_kg is not None:
@@ -53,6 +62,16 @@ def paint_page(p: QPainter, story: Story, g: Instrument | None, pictured: Pictur
     _facts(p, told)
     _days(p, told)
     _left_over(p, told)
+
+
+def _further(p: QPainter, story: Story, page: int, pictured: Pictured) -> None:
+    """A page of boards that found no room on the first."""
+    x = EDGE + draw.text_at(p, EDGE, 46, story.name, LIGHT.ink, 34, 800, room=420) + 14
+    draw.text_at(p, x, 45, f"its further boards, page {page + 1} of {pages_of(story)}", LIGHT.ink2, 16, room=WIDE - EDGE - x)
+    wide, high = (WIDE - 2 * EDGE) / 3, CELL_H + 18
+    first = MOST + (page - 1) * FURTHER
+    for k, board in enumerate(story.boards[first : first + FURTHER]):
+        _board(p, board, QRectF(EDGE + (k % 3) * wide, TOP_Y + 20 + (k // 3) * high, wide - 12, CELL_H), None, pictured)
 
 
 def placed(story: Story) -> dict[int, StoryBoard]:
@@ -175,7 +194,7 @@ def _facts(p: QPainter, story: Story) -> None:
     if story.joints:
         told.append(f"{count_of(len(story.joints), 'joint')} glued")
     if len(story.boards) > MOST:
-        told.append(f"and {len(story.boards) - MOST} boards more: {', '.join(b.number for b in story.boards[MOST:])}")
+        told.append(f"{count_of(len(story.boards) - MOST, 'board')} more overleaf")
     draw.text_at(p, EDGE, LINE_Y - 22, "; ".join(told), LIGHT.ink2, 13.5, room=WIDE - 2 * EDGE)
 
 

@@ -14,7 +14,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.balance_bar import BarShare, balance_bar
 from grainet.desk.painting.tokens import LEFT, RACK_SHOWS_FROM, RIGHT
 from grainet.desk.screens.screen import Page
-from grainet.desk.screens.story.page import HIGH, WIDE, paint_page
+from grainet.desk.screens.story.page import HIGH, WIDE, pages_of, paint_page
 from grainet.desk.services.dialogs import file_to_write, folder_to_use
 from grainet.desk.services.paper import page_across
 from grainet.desk.view_state import State
@@ -46,12 +46,15 @@ class StoryScreen(Page):
         self.design = ""
         self._asked: object = None
         self._wall = Wall()
+        self.page = 0  # which of the pages is shown
         self.builds: list[WordButton] = []
         self.toggles: dict[str, WordButton] = {}
         self.print_it = WordButton(state, "Print", "Ctrl+P", chalk=True, parent=self, name="story.print")
         self.print_it.clicked.connect(lambda: self.print_map())
         self.hand_over = WordButton(state, "Hand over as a folder", "Ctrl+S", parent=self, name="story.folder")
         self.hand_over.clicked.connect(lambda: self.save_as())
+        self.turn_it = WordButton(state, "Next page", "", parent=self, name="story.turn")
+        self.turn_it.clicked.connect(lambda _=False: self.turn())
         self.lay_out = WordButton(state, "Lay it out", "F5", chalk=True, parent=self, name="story.layOut")
         self.lay_out.clicked.connect(self._lay_out)
         state.changed.connect(self.refresh)
@@ -76,6 +79,7 @@ class StoryScreen(Page):
         if asked != self._asked:
             self._asked = asked
             self.story = story_of(self.state.shop, self.design) if self.design else None
+        self.page = min(self.page, self._pages - 1)
         while len(self.builds) < len(told):
             self.builds.append(WordButton(self.state, "", "", parent=self, name=f"story.build.{len(self.builds) + 1}"))
             self.builds[-1].setCheckable(True)
@@ -86,6 +90,15 @@ class StoryScreen(Page):
                 button.setProperty("design", told[k][0])
                 button.say(told[k][1])
                 button.setChecked(told[k][0] == self.design)
+
+    @property
+    def _pages(self) -> int:
+        return pages_of(self.story) if self.story is not None else 1
+
+    def turn(self) -> None:
+        """The next page; after the last one the first."""
+        self.page = (self.page + 1) % self._pages
+        self.refresh()
 
     def _lay_out(self) -> None:
         """To Lay out, with the guitar that has no story yet."""
@@ -156,7 +169,13 @@ class StoryScreen(Page):
         chosen = path or file_to_write(self, "Print the story", f"{self.story.name}.pdf", "PDF (*.pdf)")[0]
         if not chosen:
             return
-        if page_across(chosen, f"{self.story.name}: the wood's story", WIDE, HIGH, self._paint):
+        if page_across(
+            chosen,
+            f"{self.story.name}: the wood's story",
+            WIDE,
+            HIGH,
+            *(partial(self._paint, page=k) for k in range(self._pages)),
+        ):
             self.state.notify(f"written: {Path(chosen).name}")
         else:
             self.state.warn(f"{Path(chosen).name} could not be written")
@@ -191,6 +210,10 @@ class StoryScreen(Page):
         self.lay_out.setVisible(self.story is None)
         flow.row_to_right([(self.lay_out, 160)], self.width() - RIGHT, 8)
         flow.row_to_right([(self.print_it, 130), (self.hand_over, 250)], self.width() - RIGHT, 8)
+        self.turn_it.setVisible(self._pages > 1 and self._side_x is not None)
+        if self.turn_it.isVisibleTo(self):
+            self.turn_it.say(f"Page {self.page + 1} of {self._pages}: turn it over")
+            flow.row([(self.turn_it, 250)], self._side_x or 0, UNDER + 116, high=34)
         self._place_toggles()
         self.update()
 
@@ -203,7 +226,7 @@ class StoryScreen(Page):
             "flaws": any(b.flaws for b in self.story.boards), "mends": bool(self.story.mends), "mishaps": bool(self.story.mishaps), "rules": bool(self.story.set_aside),
             "offcuts": bool(self.story.offcuts),
         }  # fmt: skip
-        boards = {f"board {b.number}": f"No. {b.number}" for b in self.story.boards[:12]}
+        boards = {f"board {b.number}": f"No. {b.number}" for b in self.story.boards}
         return {**{k: KINDS[k] for k, there in has.items() if there}, **boards}
 
     def _place_toggles(self) -> None:
@@ -245,9 +268,9 @@ class StoryScreen(Page):
         piece = next((p for p in self.state.shop.pieces(everything=True) if p.id == number), None)
         return self.state.pictures.get(piece, "face1") if piece is not None else None
 
-    def _paint(self, p: QPainter) -> None:
+    def _paint(self, p: QPainter, page: int = 0) -> None:
         assert self.story is not None
-        paint_page(p, self.story, self.state.shop.instruments.find(self.design), self._pictured)
+        paint_page(p, self.story, self.state.shop.instruments.find(self.design), self._pictured, page)
 
     @override
     @draw.painted
@@ -262,7 +285,7 @@ class StoryScreen(Page):
         p.save()
         p.translate(page.x(), page.y())
         p.scale(page.width() / WIDE, page.width() / WIDE)
-        self._paint(p)
+        self._paint(p, self.page)
         p.restore()
         if side is not None:
             self._side(p, side)
