@@ -44,7 +44,7 @@ VALUE_BUDGET, AGAIN_BUDGET, TOTAL_BUDGET, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
 LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 BOX_TRIES = 1_500  # orders of rectangles at effort 1
-SQUEEZES, SQUEEZES_A_PART = 7_000, 400  # parts times rounds at effort 1 of laying a board's parts anew with more
+SQUEEZES, SQUEEZES_A_PART = 11_000, 650  # parts times rounds at effort 1 of laying a board's parts anew with more
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
