@@ -178,6 +178,7 @@ class PutBack(Screen):
         self.learnt.clicked.connect(lambda: state.screen_wanted.emit("learnt"))
         self.label_it = WordButton(state, "Labels of parts", "", parent=self, name="putBack.labels")
         self.label_it.clicked.connect(lambda _=False: self.print_labels())
+        self.label_it.setFixedHeight(34)
 
     # which parent -------------------------------------------------------------------------------------------------
     def parents(self) -> list[Piece]:
@@ -256,10 +257,7 @@ class PutBack(Screen):
         self.shelve_it.say(
             "Shelve the next" if waiting else "All shelved" if cuts else "Nothing to put back", enabled=bool(waiting)
         )
-        here = parent is not None and any(chip.isVisible() for chip in self.chips)
-        self.label_it.setVisible(here)
-        row = [(self.shelve_it, 230), (self.learnt, self.learnt.sizeHint().width())]
-        flow.row_to_right([*row, *([(self.label_it, self.label_it.sizeHint().width())] if here else [])], self.width() - RIGHT, 5)
+        flow.row_to_right([(self.shelve_it, 230), (self.learnt, self.learnt.sizeHint().width())], self.width() - RIGHT, 5)
         self.update()
 
     def _parent_buttons(self, parent: Piece | None) -> None:
@@ -295,9 +293,13 @@ class PutBack(Screen):
         while len(self.chips) < len(rows):
             self.chips.append(PartChip(self))
         x, y = self.axis_now.left, self._tickets_top() + TICKET_H + 96
+        self.label_it.setVisible(bool(rows))
+        wide = self.label_it.sizeHint().width()
+        flow.row_to_right([(self.label_it, wide)], self.width() - RIGHT, y - 3, high=34)
+        end = self.width() - RIGHT - wide - 12
         for k, chip in enumerate(self.chips):
             wide = int(draw.text_width(rows[k][1], 14, 500)) + 16 if k < len(rows) else 0
-            chip.setVisible(k < len(rows) and x + wide < self.width() - RIGHT and y + 28 < self.height())
+            chip.setVisible(k < len(rows) and x + wide < end and y + 28 < self.height())
             if k < len(rows):
                 chip.set(*rows[k])
                 flow.row([(chip, wide)], x, y, high=28)
