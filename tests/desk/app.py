@@ -131,6 +131,15 @@ class WindowTest(unittest.TestCase):
         QTest.keyClick(target or self.app.focusWidget() or self.window, key, modifiers)
         self.settle()
 
+    def lay_out(self, name: str):
+        """Plan a guitar of the shop and accept the plan."""
+        from tests.jobs import planned
+
+        self.state.choose_design(name)
+        design = next(d for d in self.shop.designs() if d.id == name)
+        job = self.shop.jobs.job_for([design])
+        self.state.accept_plan(design, job, planned(job))
+
     def type(self, text: str):
         """Type as a person would: the first letter opens the tape line, what follows is put in at once, Enter keeps."""
         self.window.setFocus()

@@ -6,15 +6,11 @@ from pathlib import Path
 from grainet.session.making import at_the_bench
 from grainet.session.part_labels import lies_here
 from tests.desk.app import WindowTest
-from tests.jobs import planned
 
 
 class PartLabels(WindowTest):
     def test_they_print_once_parts_are_cut_and_a_scan_says_where_one_is(self):
-        self.state.choose_design("merrow")
-        design = next(d for d in self.shop.designs() if d.id == "merrow")
-        job = self.shop.jobs.job_for([design])
-        self.state.accept_plan(design, job, planned(job))
+        self.lay_out("merrow")
         self.window.show_screen("saw_and_wait")
         self.settle()
         saw = self.window.screens["saw_and_wait"]

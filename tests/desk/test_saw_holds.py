@@ -5,7 +5,6 @@ import unittest
 from grainet.desk.screens.saw.running import _slips
 from grainet.present.running_sizes import KerfEdges
 from tests.desk.app import WindowTest
-from tests.jobs import planned
 
 
 class Guessed(WindowTest):
@@ -14,10 +13,7 @@ class Guessed(WindowTest):
         g = self.shop.instruments.find("merrow")
         self.assertIsNotNone(g)
         self.state.keep_instrument("guessed", g.with_figures({"status": {**g.status, "spread_mm": "guessed"}}))
-        self.state.choose_design("merrow")
-        design = next(d for d in self.shop.designs() if d.id == "merrow")
-        job = self.shop.jobs.job_for([design])
-        self.state.accept_plan(design, job, planned(job))
+        self.lay_out("merrow")
         self.window.show_screen("saw_and_wait")
         self.settle()
 

@@ -49,8 +49,6 @@ class Begun(unittest.TestCase):
     def bench(self):
         return at_the_bench(self.shop, self.plan.id)
 
-
-class AtTheBench(Begun):
     def do_next(self, until):
         """Do what comes next, with what it asks for, until one such is done; the clock goes on with the work and its waits."""
         for _ in range(400):
@@ -71,6 +69,8 @@ class AtTheBench(Begun):
         do(self.bench, one, figures=figures, letters=letters, agreed=agreed)
         self.clock.now += timedelta(minutes=one.minutes)
 
+
+class AtTheBench(Begun):
     def test_it_is_made_to_its_end_step_by_step_and_cuts_are_the_saws(self):
         self.do_next(lambda one: one.kind == "glue" and one.gives == ("set.set",))
         bench = self.bench

@@ -4,34 +4,17 @@ import tempfile
 from pathlib import Path
 
 from grainet.exchange.labels import LabelSheet, write_labels
-from grainet.session.making import do, letters_on, shelve
+from grainet.session.making import shelve
 from grainet.session.part_labels import labels_of, lies_here, part_told
 from tests.session.test_making import Begun
 
 
 class PartLabels(Begun):
-    def work_until(self, until):
-        from datetime import timedelta
-
-        for _ in range(400):
-            bench = self.bench
-            if not bench.ready:
-                self.clock.now += timedelta(hours=1)
-                continue
-            one = bench.ready[0]
-            figures = {"fit": {"ends_mm": 0.0, "middle_mm": 0.0}, "trial": {"mm": 0.05}}.get(one.kind, {})
-            letters = letters_on(bench.making, one) if one.kind == "glue" else ()
-            do(bench, one, figures=figures, letters=letters, agreed=[c.code for c in one.cautions if c.grade == "A"])
-            self.clock.now += timedelta(minutes=one.minutes)
-            if until(one):
-                return one
-        raise AssertionError("never came to it")
-
     def test_nothing_is_labelled_before_it_is_cut(self):
         self.assertEqual(labels_of(self.bench), [])
 
     def test_every_part_that_lies_here_has_one_and_joined_ones_name_their_boards(self):
-        glued = self.work_until(lambda one: one.kind == "glue")
+        glued = self.do_next(lambda one: one.kind == "glue")
         bench = self.bench
         here, labels = lies_here(bench), labels_of(bench)
         self.assertEqual(len(labels), len(here))
@@ -50,7 +33,7 @@ class PartLabels(Begun):
             self.assertGreater(path.stat().st_size, 2000)
 
     def test_a_scanned_part_says_what_and_where_it_is(self):
-        self.work_until(lambda _: any(s in ("cut", "ready to glue", "spare") for s in self.bench.states.values()))
+        self.do_next(lambda _: any(s in ("cut", "ready to glue", "spare") for s in self.bench.states.values()))
         bench = self.bench
         one = next(w for w in lies_here(bench) if bench.states[w.id] in ("cut", "ready to glue", "spare"))
         shelve(bench, one.id, "C3")
