@@ -1,5 +1,6 @@
 """Match: a pair opened, slid, mirrored, locked and measured; and two boards that are no mates taken."""
 
+from dataclasses import replace
 from unittest import mock
 
 import numpy as np
@@ -7,6 +8,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
+from grainet.match.opened_photo import Measured
 from grainet.wood.value import BadEntry
 from tests.desk.app import WindowTest
 from tests.jobs import planned
@@ -111,6 +113,7 @@ class Matching(WindowTest):
         forecast = self.screen.opening.forecast.miss_mm
         self.assertAlmostEqual(page.told.measured.miss_mm, forecast, delta=0.3 + 0.25 * forecast)
         self.key(Qt.Key.Key_Return, CTRL)
+        self.wait(lambda: self.window.planning.matched["merrow"][0].photo is not None)
         kept = self.window.planning.matched["merrow"][0]
         self.assertAlmostEqual(kept.measured_mm, forecast, delta=0.3 + 0.25 * forecast)
         self.assertTrue((self.shop.file.folder / "photos" / kept.photo.sha).exists())
@@ -123,8 +126,14 @@ class Matching(WindowTest):
         page.apart.setText("9")
         page._ask()
         self.assertIn("20 to 20,000", page.told.fault)
-        QTest.keyClick(page, Qt.Key.Key_Escape)
-        self.assertFalse(page.isVisible())
+        self.wait(lambda: page.image is not None)
+        page.told = replace(page.told, measured=Measured(1.0, 0.5))
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.assertIn("20 to 20,000", self.message[-1], "a length that was not read yet keeps nothing")
+        self.assertEqual(self.window.planning.matched["merrow"][0], kept)
+        self.state.choose_design("plover")
+        self.key(Qt.Key.Key_F6)
+        self.assertFalse(page.isVisible(), "the photo is another pair's")
 
     def put_on_the_seam(self, page):
         """Both marks where the camera had the seam."""

@@ -71,6 +71,7 @@ class OpenedPage(QWidget):
         self._dragging = False
         self._asked: tuple[Any, Marks, float] = (None, self.marks, 0.0)
         self._reading = False
+        self.of: object = None  # the pair that is photographed
         self.apart = QLineEdit(self)
         self.apart.setObjectName("match.photo.apart")
         self.apart.setAccessibleName("how far the two marks lie apart on the seam")
@@ -92,6 +93,7 @@ class OpenedPage(QWidget):
         from grainet.exchange.picture_file import decode
         from grainet.instruments.reading import InstrumentFault
 
+        self.of = self.screen.pair_in_hand
         self.image, self.told, self.touched, self.busy, self.taken = None, Told(), again is not None, "opening the picture ...", 0
         self.apart.setText(format_length(again.apart_mm if again else apart_mm, self.state.shop.kit.length_style))
 
@@ -250,16 +252,33 @@ class OpenedPage(QWidget):
         if found is None:
             self.state.warn(self.told.fault or "the seam is still being read")
             return
+        try:
+            if self._apart_mm() != self._asked[2]:  # typed, but not read yet
+                self._ask()
+                self.state.warn("the seam is read anew with that length; press once more")
+                return
+        except BadEntry as fault:
+            self.state.warn(str(fault))
+            return
         from grainet.store.photos import keep_photo
 
-        try:
-            sha = keep_photo(self.state.shop.file.folder, self.data)
-        except OSError as fault:
-            self.state.warn(f"the photo cannot be kept: {fault.strerror}")
-            return
-        photo = OpenedPhoto(sha=sha, marks=self.marks, apart_mm=self._apart_mm(), alike=found.alike)
+        data, folder, marks, apart, of = self.data, self.state.shop.file.folder, self.marks, self._asked[2], self.of
+
+        def take(sha: object) -> None:
+            if isinstance(sha, str) and of == self.screen.pair_in_hand:
+                self.screen.measure(found.miss_mm, OpenedPhoto(sha=sha, marks=marks, apart_mm=apart, alike=found.alike))
+            else:
+                told = "another pair is in hand" if isinstance(sha, str) else getattr(sha, "text", str(sha))
+                self.state.warn(f"the photo is not kept with the pair: {told}")
+
+        def work() -> object:
+            try:
+                return keep_photo(folder, data)
+            except OSError as fault:
+                return fault
+
         self.leave()
-        self.screen.measure(found.miss_mm, photo)
+        self.state.background.start(work, take, 5)
 
     def leave(self) -> None:
         """Back to the opened board."""

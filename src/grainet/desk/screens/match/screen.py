@@ -187,6 +187,11 @@ class Match(Screen):
         return self.pairs[min(self.at, len(self.pairs) - 1)] if self.pairs else None
 
     @property
+    def pair_in_hand(self) -> object:
+        """What tells the pair in hand from any other, whatever is kept of it."""
+        return (self.state.design_id, self.pair.key) if self.pair is not None else None
+
+    @property
     def opening(self) -> Opening:
         """The chosen opening."""
         return self.ways[self.chosen - 1]
@@ -817,6 +822,8 @@ class Match(Screen):
             self._take_board()
         self._place_pairs()
         self._place_offers()
+        if self.opened.isVisible() and self.opened.of != self.pair_in_hand:
+            self.opened.hide()  # its photo is another pair's
         if self.opened.isVisible():
             flow.fill(self.opened, 0, 0, self.width(), self.height())
             self.opened.place()
