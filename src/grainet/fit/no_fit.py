@@ -19,6 +19,7 @@ from shapely.geometry import LineString, Polygon
 
 Array = NDArray[np.float64]
 STEP_MM = 2.0  # between the places of a table
+COARSE = 3  # so many of them from one place to the next, where many are looked over at once
 BAND = 2  # so many steps on either side of the border the depth is exact, further in it is that of the raster
 SIMPLER_MM = 0.2  # what an outline may lose for fewer points; the clearance is that much wider
 SHORT = 4.0  # steps: the sides of a border are looked at in stretches no longer than this
@@ -142,7 +143,7 @@ class Depths:
 
     column: int
     row: int
-    table: NDArray[np.float32]
+    table: NDArray[np.float16]
     along: int = 1
     across: int = 1
 
@@ -158,13 +159,18 @@ class Depths:
         # the nearest place on the other side of the border lies up to a step beyond it
         far = np.maximum(np.where(inside, inner, outer) - 0.5, BAND)
         away = np.minimum(_from_border(ring, (rows, columns)), far)
-        depth = (np.where(inside, away, -away) * STEP_MM).astype(np.float32)
+        depth = (np.where(inside, away, -np.minimum(away, BAND)) * STEP_MM).astype(np.float16)
         return cls(column, row, depth)
 
     @cached_property
-    def depth(self) -> NDArray[np.float32]:
+    def depth(self) -> NDArray[np.float16]:
         """The depths as they are read: the same memory."""
         return self.table[:: self.across, :: self.along]
+
+    @cached_property
+    def coarse(self) -> NDArray[np.float32]:
+        """Every so-many-th depth, 0 outside."""
+        return np.maximum(self.depth[::COARSE, ::COARSE], 0, dtype=np.float32, order="C")
 
     @property
     def turned(self) -> Depths:

@@ -192,18 +192,23 @@ def wanted_for(job: Job, option: Option) -> list[tuple[Part, int, bool]]:
 
 def worth_of(job: Job, chosen: Sequence[Candidate]) -> float:
     """What whole sets and whole builds of some footprints are worth, the dearest way of each first."""
+    if job.builds:
+        values = {b.id: b.value if b.components else 0.0 for b in job.builds}
+        return sum(values[build] + sum(way.value for way in ways) for build, ways in made_of(job, chosen).items())
+    count = Counter(one.part.id for one in chosen for _ in range(sets_each(one.part)))
+    return float(sum(part.value * (count[part.id] // part.per_set) for part in job.parts))
+
+
+def made_of(job: Job, chosen: Sequence[Candidate]) -> dict[str, list[Option]]:
+    """The builds that some footprints make, each in its dearest ways, the dearest first."""
     left: Left = {part.id: Counter() for part in job.parts}
     for one in chosen:
         left[one.part.id][one.piece] += sets_each(one.part)
-    if not job.builds:
-        return float(sum(part.value * (left[part.id].total() // part.per_set) for part in job.parts))
-    made: set[str] = set()
-    value = 0.0
-    for _, group in sorted(((worth_of_whole(group), group) for b in job.builds for group in wholes_of(b)), key=lambda w: -w[0]):
+    made: dict[str, list[Option]] = {}
+    for group in sorted((group for build in job.builds for group in wholes_of(build)), key=lambda w: -worth_of_whole(w)):
         if group.build.id not in made and (taken := _taken_from(job, left, group)) is not None:
-            made.add(group.build.id)
-            value += (group.build.value if group.build.components else 0.0) + sum(o.value for o in taken)
-    return value
+            made[group.build.id] = taken
+    return made
 
 
 def _taken_from(job: Job, left: Left, group: Whole) -> list[Option] | None:

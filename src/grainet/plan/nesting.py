@@ -19,25 +19,22 @@ from grainet.design.part import Part, sets_each, stands, ways_laid
 from grainet.fit.board_geometry import with_clean_up
 from grainet.fit.exact import Exact, seats
 from grainet.fit.field import Field, Layers, fit_field
-from grainet.fit.no_fit import BAYS_MM, SIMPLER_MM, STEP_MM, Depths, bays_filled, convex_pieces, no_fit
+from grainet.fit.no_fit import BAYS_MM, COARSE, SIMPLER_MM, STEP_MM, Depths, bays_filled, convex_pieces, no_fit
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.raster import Grid
 from grainet.kit.cut_kit import CutKit
 from grainet.plan.candidates import NUDGES_MM, Candidate, clear_of
 
 Array = NDArray[np.float64]
-COARSE = 3  # steps of the depth tables between the places that are looked over at once
 MARGIN_MM = 0.15  # the tables are this wrong at most, so parts are kept that much further apart
 LEAST_DEPTH_MM = 0.02
 HEAVIER, HEAVIEST, LIGHTER = 1.2, 0.8, 0.95  # how the weight of a pair grows by its depth, and falls again
 PATIENCE = 60  # rounds without less in the way, after which two parts change places
-HOPELESS = (
-    (15, 14.0),
-    (30, 8.0),
-    (80, 4.0),
-    (150, 2.0),
-)  # after so many rounds, with so many mm a part in the way, it is given up
+# after so many rounds times parts, with so many mm a part in the way, it is given up: what goes has hardly ever more then
+HOPELESS = ((60, 26.0), (80, 17.0), (100, 13.0), (130, 10.0), (180, 7.5), (270, 5.0), (480, 3.0), (900, 1.5))
 MOST_PARTS, MOST_LOOKED_AT = 16, 12
+# coarse places of a part in one way, places in whatever way that are made finer, and steps within which a place is the same again
+OF_ONE_WAY, MOST_LOOKED_ROUND, BESIDE = 4, 4, 2
 MOST_BYTES = 60_000_000  # of tables that are kept
 SHUT = 1e6  # what a place costs that the board does not give
 
@@ -47,7 +44,7 @@ def _window(step: float, many: int) -> Array:
     return np.stack(np.meshgrid(along, along), axis=-1).reshape(-1, 2)
 
 
-WINDOWS = (_window(1.0, 6), _window(0.2, 5), _window(0.04, 5))  # shifts round a place, finer and finer
+WINDOWS = (_window(1.5, 3), _window(0.3, 3), _window(0.06, 3))  # shifts round a place, finer and finer
 
 
 Lying = tuple[str, float, bool]  # an outline by the part that has it, its angle, and whether it lies turned over
@@ -66,9 +63,10 @@ class NoFits:
 
     def of(self, one: Orientation, other: Orientation) -> Depths:
         """How deep the other one lies in the first, by its shift against it."""
-        if self.size > MOST_BYTES:
-            self.tables.clear()
-            self.size = 0
+        if self.size > MOST_BYTES:  # the older half makes room
+            for key in list(self.tables)[: len(self.tables) // 2]:
+                del self.tables[key]
+            self.size = sum({id(found.table): found.table.nbytes for found in self.tables.values()}.values())
         return self._table(self._lying(one), self._lying(other))
 
     def shape(self, way: Orientation) -> bytes:
@@ -137,20 +135,50 @@ class _Lattice:
         return xs, ys
 
     @cached_property
-    def closed(self) -> NDArray[np.float32]:
-        """A great depth wherever it may not lie among the coarse places."""
+    def stands(self) -> Array:
+        """Where it is tried about each coarse place, (rows, columns, 2): there, or at the nearest place that the board allows; NaN where there
+        is none."""
         x, y = np.meshgrid(*self.nodes)
+        found = np.stack([x, y], axis=-1)
         if self.open:
-            return np.zeros(x.shape, np.float32)
-        free = self.allows(np.stack([x.ravel(), y.ravel()], axis=1))
-        return np.where(free, 0, SHUT).astype(np.float32).reshape(x.shape)
+            return found
+        taken = ~self.allows(found.reshape(-1, 2)).reshape(x.shape)
+        found[taken] = np.nan
+        rows, columns = np.nonzero(self.fits)
+        free = np.stack([columns, rows], axis=1) * self.grid.step + self.grid_corner
+        size = COARSE * STEP_MM
+        near = np.minimum(np.round((free - self.low) / size).astype(int), np.array(x.shape)[::-1] - 1)
+        away = np.abs(free - self.low - near * size).sum(axis=1)
+        order = np.argsort(-away, kind="stable")  # the nearest is written last
+        near, free = near[order], free[order]
+        mine = taken[near[:, 1], near[:, 0]]
+        found[near[mine, 1], near[mine, 0]] = np.minimum(np.maximum(free[mine], self.low), self.high)
+        return found
+
+    @cached_property
+    def closed(self) -> NDArray[np.float32]:
+        """A great depth wherever it may not lie about a coarse place."""
+        return np.where(np.isnan(self.stands[..., 0]), SHUT, 0).astype(np.float32)
 
     def allows(self, shifts: Array) -> NDArray[np.bool_]:
         """Whether the board lets it lie at some shifts, to a step of its field."""
-        grid, fits = self.grid, self.fits
-        columns = np.round((shifts[:, 0] + self.way.bounds[0] - grid.x0) / grid.step).astype(int)
-        rows = np.round((shifts[:, 1] + self.way.bounds[1] - grid.y0) / grid.step).astype(int)
-        return np.asarray(fits[rows.clip(0, fits.shape[0] - 1), columns.clip(0, fits.shape[1] - 1)])
+        if self.open:
+            return np.ones(len(shifts), bool)
+        cells = ((shifts - self.grid_corner) / self.grid.step + 0.5).astype(np.intp)
+        columns, rows = np.minimum(np.maximum(cells, 0), self._last).T
+        return np.asarray(self.fits[rows, columns])
+
+    @cached_property
+    def grid_corner(self) -> Array:
+        """The shift that the first cell of the field stands for."""
+        bx0, by0, *_ = self.way.bounds
+        return np.array([self.grid.x0 - bx0, self.grid.y0 - by0])
+
+    @cached_property
+    def _last(self) -> NDArray[np.intp]:
+        """The last cell, column and row."""
+        rows, columns = self.fits.shape
+        return np.array([columns - 1, rows - 1])
 
 
 class Nest:
@@ -303,7 +331,7 @@ class _Search:
     def hopeless(self, rounds: int) -> bool:
         """Whether so many rounds should have come further: what still lies in each other is too much."""
         self.ever = min(self.ever, self.least)
-        return any(rounds > many and self.ever > deep * self.count for many, deep in HOPELESS)
+        return any(rounds * self.count > many and self.ever > deep * self.count for many, deep in HOPELESS)
 
     def shake(self) -> None:
         """Two parts change places in the best arrangement so far, and the pairs weigh alike again."""
@@ -346,46 +374,55 @@ class _Search:
         """Lay a part where it is least in the way of some others, in whichever way."""
         others = np.array([q for q in among if q != k], int)
         weights = self.weights[k, others] if len(others) else np.ones(0)
-        best = (np.inf, self.way_of[k], self.at[k])
-        for way in self.choices[k]:
-            for cost, at in self._places(way, others, weights, self.at[k] if way == self.way_of[k] else None):
-                if cost < best[0]:
-                    best = (cost, way, at)
+        way, at = int(self.way_of[k]), self.at[k]
+        now = self.ways[way].allows(at[None, :])[0]
+        tried = [(float(self._deep(way, at[None, :], others)[0] @ weights), way, at)] if now else []
+        tried += [place for way in self.choices[k] for place in self._places(way, others, weights)]
+        tried.sort(key=lambda place: place[0])
+        best = (np.inf, way, at)
+        for cost, way, at in tried[:MOST_LOOKED_ROUND]:
+            if cost < SHUT and best[0] > 0:
+                cost, at = self._looked_round(way, at, cost, others, weights)
+                best = min(best, (cost, way, at), key=lambda place: place[0])
         if best[0] < SHUT:
             _, self.way_of[k], self.at[k] = best
 
-    def _places(self, way: int, others: NDArray[np.int_], weights: Array, now: Array | None) -> list[tuple[float, Array]]:
-        """The two best places of a part in one way: of the coarse ones, looked round finely."""
+    def _places(self, way: int, others: NDArray[np.int_], weights: Array) -> list[tuple[float, int, Array]]:
+        """The best coarse places of a part in one way, none beside another: what each costs, and where it is."""
         one = self.ways[way]
-        ground = self._ground(one, way, others, weights).ravel()
-        xs, ys = one.nodes
-        top = np.argpartition(ground, min(MOST_LOOKED_AT, len(ground) - 1))[:MOST_LOOKED_AT]
-        top = top[ground[top] < SHUT]
-        tried = np.stack([xs[top % len(xs)], ys[top // len(xs)]], axis=1)
-        if now is not None:
-            tried = np.vstack([tried, now])
-        if not len(tried):
+        ground = self._ground(one, way, others, weights)
+        found = []
+        for _ in range(OF_ONE_WAY):
+            at = int(np.argmin(ground))
+            if ground.flat[at] == 0:  # any free place, or all would begin crowded at one end
+                at = int(self.rng.choice(np.flatnonzero(ground == 0)))
+            j, i = divmod(at, ground.shape[1])
+            if ground[j, i] >= SHUT:
+                break
+            found.append(one.stands[j, i])
+            ground[max(0, j - BESIDE) : j + BESIDE + 1, max(0, i - BESIDE) : i + BESIDE + 1] = SHUT
+        if not found:
             return []
-        costs = self._deep(way, tried, others) @ weights
-        return [self._looked_round(way, tried[s], float(costs[s]), others, weights) for s in np.argsort(costs, kind="stable")[:2]]
+        costs = self._deep(way, np.array(found), others) @ weights
+        return [(float(cost), way, at) for cost, at in zip(costs, found)]
 
     def _ground(self, one: _Lattice, way: int, others: NDArray[np.int_], weights: Array) -> NDArray[np.float32]:
         """What every coarse place costs."""
         xs, ys = one.nodes
         ground = one.closed.copy()
         along, across = ((0, xs[0], len(xs) - 1), (len(xs) - 1, xs[-1], 1)), ((0, ys[0], len(ys) - 1), (len(ys) - 1, ys[-1], 1))
-        for q, weight in zip(others.tolist(), weights.tolist()):
+        for q, weight in zip(others.tolist(), weights.astype(np.float32)):
             table, (x, y) = self.tables[self.way_of[q]][way], self.at[q].tolist()
-            deep = table.depth
-            columns = [
-                (n, *_overlap(round((first - x) / STEP_MM) - table.column, count, deep.shape[1])) for n, first, count in along
-            ]
-            rows = [(n, *_overlap(round((first - y) / STEP_MM) - table.row, count, deep.shape[0])) for n, first, count in across]
-            for i, u, a, b in columns:
-                for j, v, c, d in rows:
+            deep = table.coarse
+            # the nearest entry of the coarse table: up to a step beside, which is less than from one coarse place to the next
+            columns = [(n, round(((first - x) / STEP_MM - table.column) / COARSE), count) for n, first, count in along]
+            rows = [(n, round(((first - y) / STEP_MM - table.row) / COARSE), count) for n, first, count in across]
+            for i, u, wide in columns:
+                a, b = max(0, -u), min(wide, deep.shape[1] - u)
+                for j, v, high in rows:
+                    c, d = max(0, -v), min(high, deep.shape[0] - v)
                     if a < b and c < d:
-                        part = deep[v : v + (d - c) * COARSE : COARSE, u : u + (b - a) * COARSE : COARSE]
-                        ground[j + c : j + d, i + a : i + b] += np.float32(weight) * np.maximum(part, 0)
+                        ground[j + c : j + d, i + a : i + b] += weight * deep[v + c : v + d, u + a : u + b]
         return ground
 
     def _looked_round(self, way: int, at: Array, cost: float, others: NDArray[np.int_], weights: Array) -> tuple[float, Array]:
@@ -411,13 +448,6 @@ class _Search:
         u = (at[0] - self.at[others, 0]) / STEP_MM - self.columns[w, way]
         v = (at[1] - self.at[others, 1]) / STEP_MM - self.rows[w, way]
         return np.asarray((u > -reach) & (v > -reach) & (u < self.wide[w, way] + reach) & (v < self.high[w, way] + reach))
-
-
-def _overlap(first: int, count: int, size: int) -> tuple[int, int, int]:
-    """Of ``count`` coarse places the first of which lies at an entry of a table: the first entry inside it, and which places lie in it."""
-    a = max(0, -(first // COARSE)) if first < 0 else 0
-    b = min(count, (size - 1 - first) // COARSE + 1)
-    return first + a * COARSE, a, b
 
 
 def _lies_as(one: Orientation, other: Orientation) -> bool:

@@ -25,7 +25,7 @@ from grainet.plan.bound import value_bound
 from grainet.plan.by_turns import laid_by_turns
 from grainet.plan.candidates import Candidate, Pool
 from grainet.plan.conflicts import Conflicts, conflicts
-from grainet.plan.greedy import MANY_BOARDS, KnownPlaces, Occupancy, Unit, greedy_plan, worth_of
+from grainet.plan.greedy import MANY_BOARDS, KnownPlaces, Occupancy, greedy_plan, worth_of
 from grainet.plan.objective import measure_of
 from grainet.plan.places import candidates_for
 from grainet.plan.rectangles import Rectangles
@@ -44,12 +44,12 @@ VALUE_BUDGET, AGAIN_BUDGET, TOTAL_BUDGET, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
 LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 BOX_TRIES = 1_500  # orders of rectangles at effort 1
-SQUEEZES, SQUEEZES_A_PART = 11_000, 650  # parts times rounds at effort 1 of laying a board's parts anew with more
+SQUEEZES, SQUEEZES_A_PART = 16_000, 650  # parts times rounds at effort 1 of laying a board's parts anew with more
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
-MOST_PLACES, POOL_LIMIT = 260, 7_000  # of one part on one piece, and of all, at effort 1
+MOST_PLACES, POOL_LIMIT = 260, 4_500  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
 MOST_PAIRS, MOST_PAIRS_TO_SAVE, MOST_TO_REFINE = 900, 90, 8  # of parts and boards; boards in use
-TURNS, LEAST_TURNS, USUAL_RACK, MOST_TRIED = 40, 8, 250, 1_200
+TURNS, TURNS_BEFORE_SQUEEZING, LEAST_TURNS, USUAL_RACK, MOST_TRIED = 40, 10, 8, 250, 1_200
 LEAST_PLACES, LEAST_FOR_TILTS = 12, 24  # of one part on one piece
 LEAST_TIDY_S = 0.1  # of clock time for each second of a cap that is all but used up
 FOR_THE_END_S = 0.35
@@ -103,7 +103,6 @@ class Planner:
         self._chosen_once = False
         self._over_all: float | None = None
         self._sawings: dict[tuple[object, ...], Sawn] = {}
-        self._hand_laid: dict[Unit, list[Candidate]] = {}  # by hand's rule at once
         self._budget_left = TOTAL_BUDGET * self.effort
 
     def plan(self, *, tidy: bool = True) -> Plan:
@@ -154,7 +153,8 @@ class Planner:
         with the rest."""
         self.tell("laying a first plan by hand's rule", 0.02)
         wanted = len(self.job.builds) or sum(self._usable(p) or 20 for p in self.job.parts)
-        turns = TURNS * self.effort * min(1.0, USUAL_RACK / max(1, wanted * len(self.job.pieces)))
+        many = TURNS_BEFORE_SQUEEZING if self.job.builds and self._may_squeeze() else TURNS
+        turns = many * self.effort * min(1.0, USUAL_RACK / max(1, wanted * len(self.job.pieces)))
         tried: dict[tuple[object, ...], Candidate] = {}
 
         def keep(places: Sequence[Candidate]) -> None:
@@ -167,9 +167,7 @@ class Planner:
 
         rounds = max(LEAST_TURNS, round(turns))
         stop = partial(self._late, 0.5)
-        found = laid_by_turns(
-            self.standing.without(), self.sheets, enough, rounds, self.seed, stop=stop, keep=keep, first=self._hand_laid.update
-        )
+        found = laid_by_turns(self.standing.without(), self.sheets, enough, rounds, self.seed, stop=stop, keep=keep)
         self.pool.add(self._beside_what_stands(list(tried.values())))
         boxes = self._boxes_laid()
         if worth_of(self.job, boxes) > worth_of(self.job, found) + 1e-9:
@@ -563,8 +561,6 @@ class Planner:
         budget = min(SQUEEZES, SQUEEZES_A_PART * len(choice.chosen)) * self.effort
         squeezer = Squeezer(self.job, self.layers, budget, self.seed, partial(self._late, 0.8))
         began, better = choice, choice
-        if choice.value < most and self._may_squeeze():
-            better = self._better_of(better, self._hand_squeezed(squeezer, choice))
         while better.value < most and self._may_squeeze() and not squeezer.spent:
             laid: dict[str, tuple[Candidate, ...]] = defaultdict(tuple)
             for k in better.chosen:
@@ -595,28 +591,11 @@ class Planner:
         mine.bound = max(choice.bound, mine.value)
         return mine
 
-    def _hand_squeezed(self, squeezer: Squeezer, choice: Choice) -> list[Candidate]:
-        """What hand's rule lays at once, with whole builds more; empty where that is worth no more than the choice. Hand's rule fills board
-        after board, which leaves more room in one than a choice that spares wood."""
-        if not self.job.builds or not self._hand_laid:
-            return []
-        laid: dict[str, tuple[Candidate, ...]] = defaultdict(tuple)
-        for row in self._hand_laid.values():
-            for one in row:
-                laid[one.piece] += (one,)
-        self.tell("laying parts closer together", 0.8)
-        made = {build for build, _ in self._hand_laid}
-        now = squeezer.with_builds(laid, [b for b in self.job.builds if b.id not in made])
-        found = [one for row in now.values() for one in row]
-        return found if worth_of(self.job, found) > choice.value + 1e-9 else []
-
     def _squeezed_once(self, squeezer: Squeezer, choice: Choice, laid: Arrangement) -> Arrangement:
         """What is laid with more on some boards; the same where nothing went."""
         if self.job.builds:
             made = {option.build for option in choice.options}
-            missing = [b for b in self.job.builds if b.id not in made]
-            now = squeezer.with_builds(laid, missing)
-            return squeezer.exchanged(laid, choice.options, missing) if now == laid else now
+            return squeezer.exchanged(squeezer.with_builds(laid, [b for b in self.job.builds if b.id not in made]))
         now = dict(laid)
         for one in squeezer.with_parts(laid, partial(self._wanted, choice, lifted=None)):
             now[one[0].piece] = tuple(one)

@@ -9,18 +9,25 @@ from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from grainet.design.part import Part
 from grainet.design.recipe import Build, Option
 from grainet.design.shape import area, is_rectangle
 from grainet.fit.field import Layers
 from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
-from grainet.plan.greedy import wanted_for, wholes_of, worth_of, worth_of_whole
+from grainet.plan.greedy import Whole, made_of, wanted_for, wholes_of, worth_of, worth_of_whole
 from grainet.plan.hardness import Hardness, Load, no_harder
 from grainet.plan.nesting import MOST_PARTS, Nest, NoFits
 
-ROUNDS, ROUNDS_OF_A_BUILD = 200, 80  # of one attempt, and of one on the way to a whole build
+ROUNDS, ROUNDS_OF_A_BUILD = 200, 50  # of one attempt, and of one on the way to a whole build
 MANY = 6
+NEAR, MOST_TRIES = 30, 2  # rounds after which an attempt that was not hopeless came near, and how often such a one is tried
+PATIENCE, MOST_TAKEN_UP = 200, 3  # turns without more, and builds taken up in one
+WORTH_NOISE, ROOM_NOISE = 0.15, 0.4  # how far a turn strays from the dearest build and the roomiest board first
+SPARING = 0.0, 1.2  # the power of the wood that a build takes by which its worth is divided
+SPARE_MM = 10.0  # boards that are so much thicker than a part are alike for it
 FULLEST = 0.92  # of a board's usable wood: no plan of odd shapes is fuller
 Arrangement = dict[str, tuple[Candidate, ...]]  # what lies on each board
 
@@ -39,9 +46,24 @@ class _Attempt:
         return [*(c.part for c in self.laid), *self.more]
 
 
+@dataclass(frozen=True)
+class Mood:
+    """How far the orders of one turn stray; without chance not at all."""
+
+    rng: np.random.Generator | None = None
+
+    def of(self, noise: float) -> float:
+        """By how much one thing is liked more than its due."""
+        return 1.0 if self.rng is None else float(np.exp(noise * self.rng.normal()))
+
+    def between(self, low: float, high: float) -> float:
+        """Something between two bounds; without chance the lower."""
+        return low if self.rng is None else float(self.rng.uniform(low, high))
+
+
 @dataclass
 class Squeezer:
-    """The boards of one job, and what was tried on them: nothing is tried twice, nor what is harder than what would not go. ``left`` is the budget, in parts times rounds."""
+    """The boards of one job, and what was tried on them: what is harder than what would not go is not tried. ``left`` is the budget, in parts times rounds."""
 
     job: Job
     layers: Mapping[str, Layers]
@@ -49,6 +71,8 @@ class Squeezer:
     seed: int = 0
     stop: Callable[[], bool] = lambda: False
     nests: dict[str, Nest] = field(default_factory=dict)
+    known: dict[tuple[str, tuple[str, ...]], tuple[Candidate, ...]] = field(default_factory=dict)
+    tries: Counter[tuple[str, tuple[str, ...]]] = field(default_factory=Counter)  # that failed
     failed: dict[str, list[Load]] = field(default_factory=lambda: defaultdict(list))  # what each board was found not to hold
 
     def __post_init__(self) -> None:
@@ -78,57 +102,68 @@ class Squeezer:
         return [a for part in wanted if self._may(a := _Attempt(piece, laid, (part,)))]
 
     # builds -------------------------------------------------------------------------------------------------------
-    def with_builds(self, laid: Arrangement, missing: Sequence[Build]) -> Arrangement:
-        """What is laid with whole builds more, the dearest first, wherever they find room."""
-        now = dict(laid)
-        wholes = sorted((whole for build in missing for whole in wholes_of(build)), key=lambda w: -worth_of_whole(w))
-        made: set[str] = set()
-        for whole in wholes:
+    def with_builds(self, laid: Arrangement, missing: Sequence[Build], mood: Mood | None = None) -> Arrangement:
+        """What is laid with whole builds more, the dearest first (as a mood has it), wherever they find room."""
+        mood, now, made = mood or Mood(), dict(laid), set()
+        for whole in self._wholes(missing, mood):
             if whole.build.id in made or self.spent:
                 continue
             wanted = [row for ways in whole.choices for row in wanted_for(self.job, ways[0])]
-            found = self._with_all(now, sorted(wanted, key=lambda row: -area(row[0].ring)))
+            found = self._with_all(now, sorted(wanted, key=lambda row: -row[0].thickness_mm * area(row[0].ring)), mood)
             if found is not None:
                 now = found
                 made.add(whole.build.id)
         return now
 
-    def exchanged(self, laid: Arrangement, made: Sequence[Option], missing: Sequence[Build]) -> Arrangement:
-        """What is laid with builds taken up for others that are worth more in their place, the least worth taken up first."""
-        now, value = laid, worth_of(self.job, _all(laid))
-        worth = {b.id: b.most_worth for b in self.job.builds}
-        for out in sorted({o.build for o in made}, key=lambda b: (worth[b], b)):
-            if self.spent:
+    def _wholes(self, builds: Sequence[Build], mood: Mood) -> list[Whole]:
+        """Builds in the order in which they are laid: by what they are worth, for the wood that they take as far as a mood spares it."""
+        sparing = mood.between(*SPARING)
+        liking = {build.id: mood.of(WORTH_NOISE) for build in builds}
+        wholes = [whole for build in builds for whole in wholes_of(build)]
+        liked = [worth_of_whole(w) * liking[w.build.id] / max(1.0, self._wood_of(w)) ** sparing for w in wholes]
+        return [wholes[k] for k in sorted(range(len(wholes)), key=lambda k: -liked[k])]
+
+    def _wood_of(self, whole: Whole) -> float:
+        """How much wood the dearest ways of a build take, mm3."""
+        needs = [need for ways in whole.choices for need in ways[0].needs.items()]
+        return sum(area(self.job.part(p).ring) * self.job.part(p).thickness_mm * n for p, n in needs)
+
+    def exchanged(self, laid: Arrangement) -> Arrangement:
+        """What is laid with some builds taken up and laid anew among those that are missing, in ever new orders; what is worth no less stays."""
+        now = best = laid
+        value = most = worth_of(self.job, _all(laid))
+        rng, idle = np.random.default_rng(self.seed), 0
+        while not self.spent and idle < PATIENCE:
+            made = made_of(self.job, _all(now))
+            if not 0 < len(made) < len(self.job.builds):
                 break
-            fewer = _without(now, self.job, [o for o in made if o.build == out])
-            others = [*missing, next(b for b in self.job.builds if b.id == out)]
-            tried = self.with_builds(fewer, others)
+            out = set(rng.choice(sorted(made), min(len(made), 1 + int(rng.integers(MOST_TAKEN_UP))), replace=False).tolist())
+            fewer = _without(now, self.job, [way for build in sorted(out) for way in made[build]])
+            tried = self.with_builds(fewer, [b for b in self.job.builds if b.id not in made or b.id in out], Mood(rng))
             gained = worth_of(self.job, _all(tried))
-            if gained > value + 1e-9:
+            idle = 0 if gained > most + 1e-9 else idle + 1
+            if gained >= value - 1e-9:
                 now, value = tried, gained
-                missing = [b for b in others if not self._is_made(tried, b)]
-        return now
+            if gained > most + 1e-9:
+                best, most = tried, gained
+        return best
 
-    def _is_made(self, laid: Arrangement, build: Build) -> bool:
-        """Whether what is laid holds all that some way of a build needs."""
-        there = Counter(one.part.id for one in _all(laid))
-        return any(all(there[p] >= n * self.job.part(p).per_set for p, n in o.needs.items()) for o in build.options)
-
-    def _with_all(self, laid: Arrangement, wanted: Sequence[tuple[Part, int, bool]]) -> Arrangement | None:
+    def _with_all(self, laid: Arrangement, wanted: Sequence[tuple[Part, int, bool]], mood: Mood) -> Arrangement | None:
         """What is laid with every group of parts more, or None."""
         now = dict(laid)
         for part, count, together in wanted:
             for lot in [count] if together else [1] * count:
-                found = self._with_lot(now, part, lot)
+                found = self._with_lot(now, part, lot, mood)
                 if found is None:
                     return None
                 now[found[0].piece] = tuple(found)
         return now
 
-    def _with_lot(self, laid: Arrangement, part: Part, count: int) -> list[Candidate] | None:
-        """The first board, the roomiest first, that holds so many of a part more."""
+    def _with_lot(self, laid: Arrangement, part: Part, count: int, mood: Mood) -> list[Candidate] | None:
+        """The first board, the thinnest and roomiest first, that holds so many of a part more."""
         rows = [_Attempt(piece, laid.get(piece, ()), (part,) * count) for piece in self.layers]
-        for one in sorted((a for a in rows if self._may(a)), key=lambda a: (self._fullness(a), a.piece)):
+        liked = {a.piece: (self._waste(a), self._fullness(a) * mood.of(ROOM_NOISE), a.piece) for a in rows}
+        for one in sorted((a for a in rows if self._may(a)), key=lambda a: liked[a.piece]):
             if self.spent:
                 return None
             found = self._tried(one, ROUNDS_OF_A_BUILD)
@@ -147,30 +182,47 @@ class Squeezer:
             return False
         return self._fullness(one) <= FULLEST
 
+    def _waste(self, one: _Attempt) -> int:
+        """How much thicker than its part a board is, in steps that matter."""
+        return int(max(0.0, self.layers[one.piece].sheet.thickness.least - one.more[0].thickness_mm) // SPARE_MM)
+
     def _fullness(self, one: _Attempt) -> float:
         """How full a board would be."""
         return float(sum(area(part.ring) for part in one.parts) / max(1.0, self.layers[one.piece].sheet.usable.area))
 
     def _tried(self, one: _Attempt, rounds: int) -> list[Candidate] | None:
-        """The board with all of them, or None; what was tried before is not tried again."""
+        """The board with all of them, or None. What was found before is found again; what failed is not tried again, nor what is harder, but
+        what came near once more with other chances."""
+        what = one.piece, tuple(sorted(part.id for part in one.parts))
+        if what in self.known:
+            return list(self.known[what])
         load, failed = self.hardness.of(one.parts), self.failed[one.piece]
         if any(no_harder(known, load) for known in failed):
             return None
-        nest = self.nests.setdefault(one.piece, Nest(self.layers[one.piece], self.no_fits))
+        if one.piece not in self.nests:
+            self.nests[one.piece] = Nest(self.layers[one.piece], self.no_fits)
+        nest = self.nests[one.piece]
         if not nest.ways(one.more[0]):
             return None
-        found = self._nested(nest, one, one.laid, rounds)
+        found = self._nested(nest, one, one.laid, rounds, self.tries[what])
+        near = nest.spent >= NEAR
         if found is None and len(one.parts) >= MANY and rounds == ROUNDS:  # of many, what lies there now may be a bad beginning
-            found = self._nested(nest, one, (), rounds)
-        if found is None:
+            found, near = self._nested(nest, one, (), rounds, self.tries[what]), False
+        if found is not None:
+            self.known[what] = tuple(found)
+            return found
+        self.tries[what] += 1
+        if not near or self.tries[what] >= MOST_TRIES:
             failed.append(load)
-        return found
+        return None
 
-    def _nested(self, nest: Nest, one: _Attempt, start: tuple[Candidate, ...], rounds: int) -> list[Candidate] | None:
+    def _nested(
+        self, nest: Nest, one: _Attempt, start: tuple[Candidate, ...], rounds: int, chance: int
+    ) -> list[Candidate] | None:
         if len(one.parts) == 1:
             return nest.alone(one.more[0])
         affordable = min(rounds, self.left // len(one.parts))
-        found = nest.together(one.parts, start, affordable, self.seed, self.stop)
+        found = nest.together(one.parts, start, affordable, self.seed + chance, self.stop)
         self.left -= nest.spent * len(one.parts)
         return found
 
