@@ -250,6 +250,20 @@ class AtTheBench(Laid):
             all(word.startswith("in ") for name, word in self.at.states.items() if name != "set.Heron_8"), self.at.states
         )
 
+    def test_what_rests_is_read_for_straightness_and_opens_later_for_it(self):
+        one = self.do_until(lambda o: o.id == "rest set.D1, sawn")
+        self.window.open_bench(one.id)
+        bench = self.window.bench
+        self.assertEqual(bench.step.next_word, "on sticks")
+        self.press_quick(Qt.Key.Key_Up, *[Qt.Key.Key_Up] * 6)
+        self.assertEqual(bench.digits.mm, 0.6)
+        while bench.digits is not None:
+            self.press_quick(Qt.Key.Key_Right)
+        self.assertEqual([r.bow_mm for r in self.at.log.straight], [0.6])
+        self.assertIn("D1: 0.6 from straight, read once", bench.said)
+        self.shop.undo()
+        self.assertEqual(self.at.log.straight, ())
+
     def press_quick(self, *keys):
         for key in keys:
             QTest.keyClick(self.window.bench, key)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from grainet.session.making import AtTheBench, called, letters_on
+from grainet.session.resting import what_it_says
 from grainet.session.scraps import scrap_for
 from grainet.wood.units import LengthStyle, format_length, format_mark
 from grainet.work.operation import Operation
@@ -56,8 +57,17 @@ def bench_step(bench: AtTheBench, one: Operation, style: LengthStyle) -> BenchSt
     held = "" if done else next((h.text for h in bench.holds(one)), "")
     return BenchStep(
         one, _title(one), _what(one, style), number, unit, _then(bench, one), () if done else _ticks(bench, one), held, done,
-        "on" if done else DONE_WORDS.get(one.kind, "done"), _measures(one), mm,
+        "on" if done else _done_word(one), _measures(one), mm,
     )  # fmt: skip
+
+
+def _done_word(one: Operation) -> str:
+    """What is true once it is pressed; sawn wood then lies on sticks, and its hours begin."""
+    return "on sticks" if _sawn_rest(one) else DONE_WORDS.get(one.kind, "done")
+
+
+def _sawn_rest(one: Operation) -> bool:
+    return one.kind == "rest" and not one.settings.get("glue", one.settings.get("until"))
 
 
 def _title(one: Operation) -> str:
@@ -116,11 +126,13 @@ def _hours(bench: AtTheBench, one: Operation) -> tuple[str, str, float | None]:
 
 def _then(bench: AtTheBench, one: Operation) -> str:
     """What this shop has learnt of such a step; else what comes after it at the same setting, or at all; of a trial the rest that it is cut
-    in."""
+    in; of wood that rests what its readings say."""
     if not bench.done(one) and (learnt := _learnt(bench, one)):
         return learnt
     if one.kind == "trial" and not bench.done(one):
         return _scrap(bench, one)
+    if one.kind == "rest" and (told := next((t for w in one.works_on if (t := what_it_says(bench, w))), "")):
+        return told
     later = [o for o in bench.left if o.id != one.id]
     same = next((o for o in later if one.batch and o.batch == one.batch), None)
     if same is not None:
@@ -162,6 +174,9 @@ def _measures(one: Operation) -> str:
         return "how much came off"
     if one.kind in ("crosscut", "rip", "resaw", "thickness"):
         return "what it measures now"
-    return {"fit": "what is open in the middle", "trial": "how far the trial is off", "measure": "what it reads"}.get(
-        one.kind, ""
-    )
+    return {
+        "rest": "how far it is from straight",
+        "fit": "what is open in the middle",
+        "trial": "how far the trial is off",
+        "measure": "what it reads",
+    }.get(one.kind, "")

@@ -136,7 +136,12 @@ class AtTheBench:
                 .astimezone()
                 .replace(tzinfo=None)
             )
-        return (start + timedelta(minutes=one.wait_minutes)).astimezone().replace(tzinfo=None)
+        by_the_clock = (start + timedelta(minutes=one.wait_minutes)).astimezone().replace(tzinfo=None)
+        if one.kind != "rest" or not self.log.straight:
+            return by_the_clock
+        from grainet.session.resting import still_until
+
+        return max(by_the_clock, still_until(self, one) or by_the_clock)
 
     def waits_until(self, one: Operation) -> datetime | None:
         """Until when an operation waits for others that are done but not over; None where nothing holds it by the clock."""
@@ -338,7 +343,10 @@ class AtTheBench:
         if one.kind in SAWING and not self.lacking(one):
             yield from self._saw_holds(one)
         if (until := self.waits_until(one)) is not None:
-            yield Hold("rest", "wait", f"It waits until {until:%a %d %b, %H:%M}: what is before it still cures or rests.")
+            from grainet.session.resting import moving_words
+
+            usual = f"It waits until {until:%a %d %b, %H:%M}: what is before it still cures or rests."
+            yield Hold("rest", "wait", (self.log.straight and moving_words(self, one)) or usual)
         if (
             one.kind == "glue"
             and (wet := moisture_gap(self.shop, self.under_way, self.making, one)) is not None

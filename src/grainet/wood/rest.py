@@ -77,6 +77,13 @@ def rest_state(
     return RestState("moving" if move > within_mm else "watching", still, move)
 
 
+def still_since(rests: Sequence[Rest], within_mm: float = STILL_WITHIN_MM) -> date:
+    """The day of the first of the last readings that agree with one another; at least one is wanted."""
+    rows = sorted(rests, key=lambda r: r.on)
+    first = next(k for k in range(len(rows)) if _agree(rows[k:], within_mm))
+    return date.fromisoformat(rows[first].on)
+
+
 def _agree(rows: Sequence[Rest], within: float) -> bool:
     bows = [r.bow_mm for r in rows]
     twists = [r.twist_mm for r in rows if r.twist_mm is not None]

@@ -9,7 +9,8 @@ from typing import Self
 
 from pydantic import Field
 
-from grainet.wood.value import Value
+from grainet.wood.record import Rest
+from grainet.wood.value import Day, Value
 
 
 class DoneRow(Value):
@@ -71,6 +72,14 @@ class Whereabouts(Value):
     piece: str = ""
 
 
+class StraightRead(Value):
+    """How far from straight a workpiece that rests was on a day, mm."""
+
+    workpiece: str
+    on: Day
+    bow_mm: float = Field(ge=0, le=300)
+
+
 class BenchLog(Value):
     """All of it for one plan."""
 
@@ -84,6 +93,7 @@ class BenchLog(Value):
     weighed_kg: float | None = Field(default=None, gt=0, le=50, exclude_if=lambda kg: kg is None)  # the finished instrument
     left_off: tuple[str, ...] = Field(default=(), exclude_if=lambda keys: not keys)  # of its story's page
     ways: tuple[OtherWay, ...] = Field(default=(), exclude_if=lambda ways: not ways)
+    straight: tuple[StraightRead, ...] = Field(default=(), exclude_if=lambda reads: not reads)
 
     def row(self, operation: str) -> DoneRow | None:
         """What is known of an operation; None while it is not done."""
@@ -92,6 +102,15 @@ class BenchLog(Value):
     def where(self, workpiece: str) -> Whereabouts | None:
         """Where a workpiece is; None where nobody said."""
         return next((w for w in self.places if w.workpiece == workpiece), None)
+
+    def straightness_of(self, workpiece: str) -> tuple[Rest, ...]:
+        """The readings of a workpiece that rests."""
+        return tuple(Rest(on=r.on, bow_mm=r.bow_mm) for r in self.straight if r.workpiece == workpiece)
+
+    def with_straight(self, read: StraightRead) -> Self:
+        """One reading more; the last of a day counts."""
+        others = (r for r in self.straight if (r.workpiece, r.on) != (read.workpiece, read.on))
+        return self.changed(straight=(*others, read))
 
     def placed(self, one: Whereabouts) -> Self:
         """A workpiece lies somewhere else now."""

@@ -23,6 +23,7 @@ from grainet.present.bench_view import BenchStep, Tick, bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
 from grainet.session.learning import board_of
 from grainet.session.making import AtTheBench, at_the_bench, do, measure_again
+from grainet.session.resting import read_straight
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.value import BadEntry
 from grainet.work.holds import Held
@@ -36,7 +37,7 @@ LEAST_PX, TITLE_PX, NUMBER_PX = 34, 60, 236
 STANDS_S = 1.0  # how long a caution has stood before a press may tick it
 BOUNCE_S = 0.35  # two presses nearer than this are one
 GAPS = ("fit", "trial")  # steps that measure a gap
-NOT_BY_CALLIPERS = (*GAPS, "flatten", "joint")  # a gap, or what was taken off: no size that they could be held to
+NOT_BY_CALLIPERS = (*GAPS, "flatten", "joint", "rest")  # a gap, or what was taken off: no size that they could be held to
 SHOWN = 9  # steps in the strip
 TROUBLES = (
     ("a crack", "crack "), ("metal", "nail "), ("a cut went elsewhere", "went "), ("a part is lost", "lost "), ("tear-out", "mishap tear-out "),
@@ -297,7 +298,9 @@ class Bench(QWidget):
         if one.kind == "fit" and not step.done:
             self._do(step, {"middle_mm": mm})
             return
-        if self.bench.log.row(one.id) is not None:
+        if one.kind == "rest":
+            self.said = read_straight(self.bench, one, mm)
+        elif self.bench.log.row(one.id) is not None:
             measure_again(self.bench, one, mm)
             self.said = f"{mm:g} is written to it"
         elif one.cut is None and not step.held and all(t.code in self.ticked for t in step.ticks):
