@@ -22,12 +22,14 @@ Keep = Callable[[list[Candidate]], None]
 
 def laid_by_turns(
     job: Job, sheets: Mapping[str, BoardGeometry], most: Callable[[], float], turns: int, seed: int = 0, known: KnownPlaces | None = None,
-    stop: Callable[[], bool] | None = None, keep: Keep | None = None,
+    stop: Callable[[], bool] | None = None, keep: Keep | None = None, first: Callable[[dict[Unit, list[Candidate]]], None] | None = None,
 ) -> list[Candidate]:  # fmt: skip
-    """Footprints worth at least what hand's rule lays; no further once they are worth ``most()``, which is asked once that is laid. ``keep`` hears
-    of every arrangement that was no worse than the one before."""
+    """Footprints worth at least what hand's rule lays; no further once they are worth ``most()``, which is asked once that is laid. ``keep`` hears of every arrangement that was
+    no worse than the one before, ``first`` of what hand's rule lays at once, by unit."""
     layer = Layer(job, sheets, known)
     laid = layer.lay_all(stop or (lambda: False))
+    if first is not None:
+        first({unit: list(row) for unit, row in laid.items()})
     search = _Turns(job, layer, laid, np.random.default_rng(seed))
     enough, idle = most() - 1e-6, 0
     for _ in range(turns):

@@ -21,7 +21,7 @@ from grainet.plan.greedy import Whole, made_of, wanted_for, wholes_of, worth_of,
 from grainet.plan.hardness import Hardness, Load, no_harder
 from grainet.plan.nesting import MOST_PARTS, Nest, NoFits
 
-ROUNDS, ROUNDS_OF_A_BUILD = 200, 50  # of one attempt, and of one on the way to a whole build
+ROUNDS, ROUNDS_OF_A_BUILD = 200, 30  # of one attempt, and of one on the way to a whole build
 MANY = 6
 NEAR, MOST_TRIES = 30, 2  # rounds after which an attempt that was not hopeless came near, and how often such a one is tried
 PATIENCE, MOST_TAKEN_UP = 200, 3  # turns without more, and builds taken up in one
@@ -69,6 +69,7 @@ class Squeezer:
     layers: Mapping[str, Layers]
     left: int
     seed: int = 0
+    kept_back: int = 0  # of the budget, for later
     stop: Callable[[], bool] = lambda: False
     nests: dict[str, Nest] = field(default_factory=dict)
     known: dict[tuple[str, tuple[str, ...]], tuple[Candidate, ...]] = field(default_factory=dict)
@@ -83,7 +84,7 @@ class Squeezer:
     @property
     def spent(self) -> bool:
         """Whether there is no budget, or no time, for more."""
-        return self.left <= 0 or self.stop()
+        return self.left <= self.kept_back or self.stop()
 
     # parts --------------------------------------------------------------------------------------------------------
     def with_parts(self, laid: Arrangement, wanted: Callable[[str], Sequence[Part]]) -> Iterator[list[Candidate]]:
@@ -129,15 +130,17 @@ class Squeezer:
         return sum(area(self.job.part(p).ring) * self.job.part(p).thickness_mm * n for p, n in needs)
 
     def exchanged(self, laid: Arrangement) -> Arrangement:
-        """What is laid with some builds taken up and laid anew among those that are missing, in ever new orders; what is worth no less stays."""
-        now = best = laid
-        value = most = worth_of(self.job, _all(laid))
+        """What is laid with builds more, then with some taken up and laid anew among those that are missing, in ever new orders; what is worth
+        no less stays."""
+        missing = [b for b in self.job.builds if b.id not in made_of(self.job, _all(laid))]
+        now = best = self.with_builds(laid, missing)
+        value = most = worth_of(self.job, _all(now))
         rng, idle = np.random.default_rng(self.seed), 0
         while not self.spent and idle < PATIENCE:
             made = made_of(self.job, _all(now))
             if not 0 < len(made) < len(self.job.builds):
                 break
-            out = set(rng.choice(sorted(made), min(len(made), 1 + int(rng.integers(MOST_TAKEN_UP))), replace=False).tolist())
+            out = self._taken_up(now, made, rng)
             fewer = _without(now, self.job, [way for build in sorted(out) for way in made[build]])
             tried = self.with_builds(fewer, [b for b in self.job.builds if b.id not in made or b.id in out], Mood(rng))
             gained = worth_of(self.job, _all(tried))
@@ -147,6 +150,16 @@ class Squeezer:
             if gained > most + 1e-9:
                 best, most = tried, gained
         return best
+
+    def _taken_up(self, laid: Arrangement, made: Mapping[str, Sequence[Option]], rng: np.random.Generator) -> set[str]:
+        """Some builds that lie on one board or two."""
+        boards = sorted(piece for piece, row in laid.items() if row)
+        chosen = rng.choice(boards, min(len(boards), int(rng.integers(1, 3))), replace=False).tolist()
+        there = {one.part.id for board in chosen for one in laid[board]}
+        near = sorted(b for b, ways in made.items() if any(there & way.needs.keys() for way in ways))
+        return (
+            set(rng.choice(near, min(len(near), 1 + int(rng.integers(MOST_TAKEN_UP))), replace=False).tolist()) if near else set()
+        )
 
     def _with_all(self, laid: Arrangement, wanted: Sequence[tuple[Part, int, bool]], mood: Mood) -> Arrangement | None:
         """What is laid with every group of parts more, or None."""
@@ -221,7 +234,7 @@ class Squeezer:
     ) -> list[Candidate] | None:
         if len(one.parts) == 1:
             return nest.alone(one.more[0])
-        affordable = min(rounds, self.left // len(one.parts))
+        affordable = min(rounds, (self.left - self.kept_back) // len(one.parts))
         found = nest.together(one.parts, start, affordable, self.seed + chance, self.stop)
         self.left -= nest.spent * len(one.parts)
         return found
