@@ -361,7 +361,7 @@ class Planner:
         return sum(p.value * p.quantity if p.quantity is not None else math.inf for p in self.job.parts)
 
     def _choose(self, hint_keys: Sequence[tuple[object, ...]], bound_of_all: float) -> Choice:
-        items = self.pool.items
+        items = list(self.pool.items)  # the pool may grow after it
         self.tell(f"choosing among {len(items)} places", 0.5)
         selection = self._selection_over(items)
         index = {one.key: k for k, one in enumerate(items)}
