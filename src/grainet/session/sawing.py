@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from grainet.kept import Kept
 from grainet.kit.uses import use_of_role
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
@@ -19,19 +20,32 @@ if TYPE_CHECKING:
     from grainet.work.steps import Step
 
 
+# steps by what they rest on, which is kept alive beside them so that nothing else takes its place
+_kept: Kept[tuple[object, ...], tuple[tuple[object, ...], tuple[Step, ...]]] = Kept(24)
 GRADES: dict[str, Grade] = {"block": "A", "warn": "B", "note": "C"}
 
 
 def board_steps(shop: Shop, under_way: UnderWay, piece_id: str) -> list[Step]:
     """The steps of one board of a laid-out build; the last one says what to mind when its parts are glued."""
-    from grainet.work.steps import steps_for  # brings in Shapely: not at the start
-
-    kit, piece = shop.kit, under_way.job.piece(piece_id)
-    steps = steps_for(under_way.job, under_way.plan, piece, kit.length_style, kit.library, kit.machines)
+    piece = under_way.job.piece(piece_id)
+    steps = _plain_steps(shop, under_way, piece)
     steps = [replace(s, cautions=(*s.cautions, *_by_experience(shop, s, piece))) for s in steps]
     if steps:
         steps[-1] = replace(steps[-1], cautions=(*steps[-1].cautions, *_before_gluing(shop, under_way, piece_id)))
     return steps
+
+
+def _plain_steps(shop: Shop, under_way: UnderWay, piece: Piece) -> list[Step]:
+    """The steps as plan and machines have them, worked out once for as long as those are the same."""
+    from grainet.work.steps import steps_for  # brings in Shapely: not at the start
+
+    kit = shop.kit
+    rests_on = (under_way.job, under_way.plan, piece, kit.library, kit.machines)
+    key = (kit.length_style, *map(id, rests_on))
+    if (known := _kept.get(key)) is not None:
+        return list(known[1])
+    steps = steps_for(under_way.job, under_way.plan, piece, kit.length_style, kit.library, kit.machines)
+    return list(_kept.put(key, (rests_on, tuple(steps)))[1])
 
 
 def _by_experience(shop: Shop, step: Step, piece: Piece) -> Iterator[Caution]:

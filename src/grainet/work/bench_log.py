@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
+from functools import cached_property
 from typing import Self
 
 from pydantic import Field
@@ -97,7 +98,11 @@ class BenchLog(Value):
 
     def row(self, operation: str) -> DoneRow | None:
         """What is known of an operation; None while it is not done."""
-        return next((r for r in self.rows if r.operation == operation), None)
+        return self._row_of.get(operation)
+
+    @cached_property
+    def _row_of(self) -> dict[str, DoneRow]:
+        return {row.operation: row for row in reversed(self.rows)}
 
     def where(self, workpiece: str) -> Whereabouts | None:
         """Where a workpiece is; None where nobody said."""

@@ -6,6 +6,7 @@ done already.
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Any, Literal
 
 from pydantic import Field
@@ -115,4 +116,8 @@ class Making(Value):
 
     def operation(self, name: str) -> Operation:
         """The operation of an id. Raises StopIteration where there is none."""
-        return next(one for one in self.operations if one.id == name)
+        return next(iter(self._by_id.get(name, ())))
+
+    @cached_property
+    def _by_id(self) -> dict[str, tuple[Operation]]:
+        return {one.id: (one,) for one in reversed(self.operations)}

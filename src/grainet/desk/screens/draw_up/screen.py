@@ -81,7 +81,10 @@ class DrawUp(Screen):
         self.moved_paths: frozenset[str] = frozenset()
         self.chosen = "neck"
         self.answers = RackAnswers(state, self)
-        self.answers.arrived.connect(self.refresh)
+        self._soon = QTimer(self)  # answers that come together are shown together
+        self._soon.setSingleShot(True)
+        self._soon.timeout.connect(self.refresh)
+        self.answers.arrived.connect(self._soon.start)
         self._asking: set[str] = set()
         self._way_answers: dict[tuple[str, str], tuple[object, StockAnswer | None]] = {}
         self._lane_key: object = None
@@ -182,7 +185,7 @@ class DrawUp(Screen):
     def _way_known(self, name: str, choice: WayChoice, key: object, found: object) -> None:
         self._asking.discard(name)
         self._way_answers[(choice.component, choice.way.name)] = (key, found if isinstance(found, StockAnswer) else None)
-        self.refresh()
+        self._soon.start()
 
     def woods(self) -> dict[str, Wood]:
         """The wood of each component as the rack would give it."""
