@@ -48,8 +48,10 @@ class WindowTest(unittest.TestCase):
     """Opens a window on a fresh shop for every test."""
 
     empty = False
+    painted_each = 3  # settling: painting is half of what these tests cost; the end of each is painted too
 
     def setUp(self):
+        self._settled = 0
         self.app = application()
         self.faults: list[str] = []
         self._watch_faults()
@@ -70,13 +72,11 @@ class WindowTest(unittest.TestCase):
         self.state = self.window.state
         self.message: list[str] = []
         self.state.message.connect(lambda said: self.message.append(said.text))
-        self.window.setUpdatesEnabled(False)  # painted at first, and again when all has come: not for every picture in between
-        self.settle()
-        self.window.setUpdatesEnabled(True)
         self.settle()
 
     def _away(self):
         """Close the window and free it: hundreds of them would fill the memory and answer every event."""
+        self.paint()
         self.state.background.wait(30_000)
         self.app.processEvents()
         if not self.empty:
@@ -103,7 +103,30 @@ class WindowTest(unittest.TestCase):
         self.addCleanup(look)
 
     def settle(self):
-        """Until the window has nothing more to do: events, work in the background, and the state's own short timer."""
+        """Until the window has nothing more to do, and painted once then, if it is its turn."""
+        self.window.setUpdatesEnabled(False)
+        self._quiet()
+        self._settled += 1
+        if self._settled % self.painted_each == 0:
+            self.paint()
+
+    def paint(self):
+        """The window as it is now."""
+        self.window.setUpdatesEnabled(True)
+        self.app.processEvents()
+
+    def grab(self, widget: QWidget | None = None):
+        """A picture of the window or of something in it; what its painting raises fails the test."""
+        self.paint()
+        return (widget or self.window).grab()
+
+    def told(self, widget: QWidget) -> str:
+        """What a widget says of what it paints."""
+        self.paint()
+        return widget.accessibleDescription()
+
+    def _quiet(self):
+        """Events, work in the background, and the state's own short timer."""
         for turn in range(8):
             self.app.processEvents()
             while self.state.background.held:

@@ -35,7 +35,7 @@ class SideBySide(WindowTest):
         return asked[0]
 
     def test_two_that_differ_stand_beside_one_another_and_one_is_kept_with_its_reason(self):
-        self.assertFalse(self.screen.grab().isNull())
+        self.assertFalse(self.grab(self.screen).isNull())
         self.look()
         self.assertGreaterEqual(len(self.screen.shown), 2)
         names = [self.find(f"alternative.{k + 1}").accessibleName() for k in range(len(self.screen.shown))]
@@ -50,7 +50,7 @@ class SideBySide(WindowTest):
         kept = self.shop.plans.accepted_for("plover")
         self.assertEqual((kept.plan.placements, kept.cut_plan.reason), (chosen.placements, "lighter on the shoulder"))
         self.assertEqual(self.state.screen, "lay_out")
-        self.assertIn("lighter on the shoulder", self.find("layOut").accessibleDescription() + self.message[-1])
+        self.assertIn("lighter on the shoulder", self.told(self.find("layOut")) + self.message[-1])
 
     def test_another_is_taken_in_hand_and_nothing_is_kept(self):
         self.look()
@@ -70,4 +70,4 @@ class SideBySide(WindowTest):
         self.look()
         self.state.keep("dark", self.shop.kit.changed(theme="dark"))
         self.settle()
-        self.assertFalse(self.screen.grab().isNull())
+        self.assertFalse(self.grab(self.screen).isNull())

@@ -55,12 +55,12 @@ class ByHand(WindowTest):
         placed = self.screen.fresh[1].placements
         self.assertIn((one.part, *at), {(p.part, p.x, p.y) for p in placed})
         self.assertEqual(self.screen.fresh[1].builds.keys(), {"plover"})
-        self.assertFalse(self.screen.grab().isNull())
+        self.assertFalse(self.grab(self.screen).isNull())
         self.assertEqual(self.pressed(Qt.Key.Key_P), [])
         self.assertEqual((self.screen.pins["plover"], "no longer pinned" in self.message[-1]), ((), True))
 
     def test_the_mouse_takes_what_the_plan_has_laid(self):
-        self.screen.grab()
+        self.grab(self.screen)
         path, one = next((path, one) for path, one in self.screen._laid if one.part == "plover.neck")
         QTest.mouseClick(self.screen, Qt.MouseButton.LeftButton, pos=path.boundingRect().center().toPoint())
         self.settle()
@@ -141,5 +141,5 @@ class ByHand(WindowTest):
         for wanted in ("up", "over", ""):
             self.key(Qt.Key.Key_A, ALT, self.window)
             self.assertEqual(self.screen.tears, wanted)
-            self.assertFalse(self.screen.grab().isNull())
+            self.assertFalse(self.grab(self.screen).isNull())
         self.assertRegex(self.message[-1], "Turned over: tears in|Turned over: nothing tears")

@@ -59,7 +59,7 @@ class InTheWindow(WindowTest):
         self.page = self.window.screens["kit_book"].pages["devices"]
 
     def test_a_file_is_listened_to_and_then_read_for_a_piece(self):
-        self.window.grab()
+        self.grab()
         self.page.choose_file("scale", str(self.log))
         self.assertEqual(self.shop.kit.devices, (Device(kind="scale", source="file", path=str(self.log)),))
         self.click("kit.devices.scale.listen")
@@ -71,7 +71,7 @@ class InTheWindow(WindowTest):
             [(line, good) for line, _, good in self.page.lines], [("ST +30.000 kg", True), ("rubbish", False), ("", False)]
         )
         self.assertEqual(self.page.lines[0][1], "30 kg")
-        self.window.grab()
+        self.grab()
         self.log.write_text("ST +30.000 kg\nrubbish\nST +29.500 kg\n")
         bench = self.window.bring_in.bench
         self.state.choose_piece("1")

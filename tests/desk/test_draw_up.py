@@ -74,8 +74,8 @@ class Empty(Case):
         answers = [row.answer for row in self.screen.rows if row.lane is not None]
         self.assertTrue(answers)
         self.assertEqual({a.word for a in answers}, {"none"})
-        self.window.grab()
-        self.assertIn("0 of", self.screen.accessibleDescription())
+        self.grab()
+        self.assertIn("0 of", self.told(self.screen))
 
     def background_done(self):
         for _ in range(60):
@@ -88,7 +88,7 @@ class Empty(Case):
             self.click(f"begin.{point}")
             self.settle()
             self.assertIsNotNone(self.g, point)
-            self.window.grab()
+            self.grab()
             self.state.undo()
             self.settle()
             self.assertIsNone(self.g, point)
@@ -101,8 +101,8 @@ class Changing(Case):
         self.typed("frets 24")
         self.assertEqual((self.state.preview.frets, self.g), (24, kept))
         self.assertIn("frets", self.screen.moved_paths)
-        self.window.grab()
-        told = self.screen.accessibleDescription()
+        self.grab()
+        told = self.told(self.screen)
         self.assertIn("What it would do", told)
         self.assertIn("length +19.2", told)
         self.key(Qt.Key.Key_Escape, target=QApplication.focusWidget())
@@ -172,12 +172,12 @@ class Changing(Case):
     def test_the_marker_cuts_the_neck(self):
         self.begin()
         self.type("700")
-        self.window.grab()
-        self.assertIn("under the rod", self.screen.accessibleDescription())
+        self.grab()
+        self.assertIn("under the rod", self.told(self.screen))
         self.state.move_cursor(20)
         self.settle()
-        self.window.grab()
-        self.assertIn("Move the marker onto the neck", self.screen.accessibleDescription())
+        self.grab()
+        self.assertIn("Move the marker onto the neck", self.told(self.screen))
 
     def test_the_rack_answers_for_the_lane_that_is_chosen(self):
         self.begin()
@@ -262,8 +262,8 @@ class FromTheWood(Case):
         row = screen.rows[0]
         self.assertTrue(row.answer.fits)
         self.assertIn("No. ", row.accessibleName())
-        self.window.grab()
-        self.assertIn("can become", screen.accessibleDescription())
+        self.grab()
+        self.assertIn("can become", self.told(screen))
         row.click()
         self.settle()
         self.assertEqual((self.state.screen, self.g.kind), ("draw_up", row.answer.instrument.kind))
@@ -365,8 +365,8 @@ class WoodOfAnEmptyShop(Case):
 
     def test_an_empty_rack_asks_for_a_first_piece(self):
         self.click("begin.fromTheWood")
-        self.window.grab()
-        self.assertIn("Nothing is on the rack yet", self.find("become").accessibleDescription())
+        self.grab()
+        self.assertIn("Nothing is on the rack yet", self.told(self.find("become")))
 
 
 if __name__ == "__main__":

@@ -118,7 +118,7 @@ class OddPhotos(WindowTest):
                 self.assertAlmostEqual(view.width() / view.height(), shape[1] / shape[0], delta=0.05 * shape[1] / shape[0])
                 for key in (Qt.Key.Key_Tab, Qt.Key.Key_Left, Qt.Key.Key_Down):
                     QTest.keyClick(screen, key)
-                self.window.grab()
+                self.grab()
                 QTest.keyClick(screen, Qt.Key.Key_Escape)
                 self.settle()
 
@@ -161,12 +161,12 @@ class Sizes(WindowTest):
                     self.state.roll()
                     self.state.try_part((5, 2, 38, 25))
                     self.app.processEvents()
-                    self.window.grab()
+                    self.grab()
                     self.state.try_part(None)
                     marks = self.shop.piece(number).defects
                     self.state.choose_tag(marks[0].id if marks else None)
                     self.app.processEvents()
-                    self.assertFalse(self.window.grab().isNull())
+                    self.assertFalse(self.grab().isNull())
         self.settle()
         card = self.window.bring_in.card
         self.assertTrue(card.isVisible())

@@ -76,7 +76,7 @@ class Glued(Laid):
         self.window.show_screen("glue")
         self.settle()
         glue = self.window.in_front
-        self.window.grab()
+        self.grab()
         joint = glue.joint
         self.assertEqual([g.name for g in glue.hand.gates if g.holds], ["prepared"])
         self.click("gate.measure")
@@ -95,7 +95,7 @@ class Glued(Laid):
         self.click("glue.start")
         self.assertTrue(glue.joint.done)
         self.assertEqual(glue.joint.id, joint.id)
-        self.window.grab()
+        self.grab()
         self.assertIn("in clamps", self.window.rail.stops["glue"].line)
         self.click("glue.start")
         self.assertIn("stay on until", self.message[-1])
@@ -114,7 +114,7 @@ class Glued(Laid):
         self.window.show_screen("glue")
         self.settle()
         band = self.window.clamps
-        self.window.grab()
+        self.grab()
         self.assertTrue(band.isVisible())
         self.assertFalse(self.window.rack.isVisible())
         owned = self.shop.kit.clamps
@@ -130,7 +130,7 @@ class Glued(Laid):
         many = tuple(kit.clamps[0].changed(id=f"k{n}", name=f"Clamps of the kind {n}", reach_mm=100.0 * n) for n in range(1, 10))
         self.shop.apply("many kinds", kit.changed(clamps=many))
         self.settle()
-        self.window.grab()
+        self.grab()
         shown = band.shown()
         self.assertLess(len(shown), len(band.groups))
         band.ask_other()
@@ -157,7 +157,7 @@ class Glued(Laid):
         glue = self.window.in_front
         glue.choose(one.id)
         self.settle()
-        self.window.grab()
+        self.grab()
         self.assertTrue(self.find("glue.apart").isVisible())
         glue.take_apart("sawn")
         self.settle()
@@ -206,7 +206,7 @@ class AtTheBench(Laid):
         self.settle()
         bench = self.window.bench
         first = bench.at
-        self.window.grab()
+        self.grab()
         for _ in range(6):
             left = len(bench.step.ticks)
             before = len([o for o in self.at.making.operations if self.at.done(o)])
@@ -244,7 +244,7 @@ class AtTheBench(Laid):
             self.assertLess(stood, 80, f"{bench.at}: {bench.said}")
         self.assertEqual(bench.said, "everything is made")
         self.assertTrue(said and all(re.match(r"It waits until \w{3} \d\d \w{3}, \d\d:\d\d: ", words) for words in said), said)
-        self.window.grab()
+        self.grab()
         self.assertEqual(self.at.states["set.Heron_8"], "whole")
         self.assertTrue(
             all(word.startswith("in ") for name, word in self.at.states.items() if name != "set.Heron_8"), self.at.states
@@ -295,14 +295,14 @@ class AtTheBench(Laid):
         bench = self.window.bench
         self.press(Qt.Key.Key_Up)
         self.assertIsNotNone(bench.digits)
-        self.window.grab()
+        self.grab()
         self.press(Qt.Key.Key_Up, Qt.Key.Key_Right)
         thick = float(one.settings["thickness_mm"])
         self.assertAlmostEqual(
             self.at.log.row(one.id).figures["mm"], round(thick, 1) + (0.1 if round(thick * 10) % 10 < 9 else -0.9), places=6
         )
         self.press(Qt.Key.Key_Down)
-        self.window.grab()
+        self.grab()
         self.press(Qt.Key.Key_Down, Qt.Key.Key_Right)
         self.assertFalse(bench.isVisible())
         self.assertEqual(self.state.screen, "saw_and_wait")
@@ -323,7 +323,7 @@ class AtTheBench(Laid):
         self.press(Qt.Key.Key_F12)
         self.settle()
         self.assertIn("→ keeps it", bench.said)
-        self.window.grab()
+        self.grab()
         read = bench.digits.mm
         self.assertAlmostEqual(read, float(one.settings["thickness_mm"]), delta=0.5)
         self.press(Qt.Key.Key_Right)
@@ -348,7 +348,7 @@ class OnDays(Laid):
         self.window.show_screen("days")
         self.settle()
         days = self.window.in_front
-        self.window.grab()
+        self.grab()
         self.assertEqual(days.day, self.clock.now.date())
         self.assertGreater(len(days.listed), 5)
         self.assertEqual([w.words for w in days.days.what_ifs][:1], ["one more hand"])
@@ -366,7 +366,7 @@ class OnDays(Laid):
         self.assertIn("clamps off", text)
         QTest.keyClick(days, Qt.Key.Key_Right)
         self.assertGreater(days.day, self.clock.now.date())
-        self.window.grab()
+        self.grab()
         self.click("days.bench")
         self.assertEqual(self.window.bench.at, days.listed[0].operation.id)
 
@@ -406,7 +406,7 @@ class InOrder(Laid):
         )
         self.type(f"{taper} < {slot}")
         self.assertIn("parallel", self.order.why.text)
-        self.window.grab()
+        self.grab()
         self.type("over x")
         self.assertEqual(self.at.log.over, ())
         self.key(Qt.Key.Key_Escape, target=self.order)
@@ -422,7 +422,7 @@ class InOrder(Laid):
         self.settle()
         string = next(s for s in self.order.shelf.strings if s.tie.over)
         self.order.press_string(string)
-        self.window.grab()
+        self.grab()
         self.click("order.over")  # it binds again
         self.assertEqual(self.at.log.over, ())
 
@@ -450,7 +450,7 @@ class InOrder(Laid):
         self.assertEqual(self.order.step(self.order.chosen).id, one.id)
         self.type("way sled")
         self.assertEqual(self.at.making.operation(one.id).settings["way"], "sled")
-        self.window.grab()
+        self.grab()
         self.shop.undo()
         self.shop.undo()
         self.assertEqual(self.at.making.operation(one.id), one)
@@ -463,7 +463,7 @@ class InOrder(Laid):
         self.settle()
         self.order.step_lane(1)
         self.assertNotEqual(self.order.group, "neck with its board")
-        self.window.grab()
+        self.grab()
         self.type("900 < 901")
         self.assertTrue(self.window.head.bad)
         self.key(Qt.Key.Key_Escape)
@@ -472,7 +472,7 @@ class InOrder(Laid):
         QTest.mouseMove(box, box.rect().center() + QPoint(260, 0))
         QTest.mouseRelease(box, Qt.MouseButton.LeftButton, pos=box.rect().center() + QPoint(260, 0))
         self.settle()
-        self.window.grab()
+        self.grab()
 
 
 class Turned(unittest.TestCase):
@@ -494,7 +494,7 @@ class PartsOfABoard(Laid):
         screen = self.window.in_front
         screen._choose_board("1")
         self.settle()
-        self.window.grab()
+        self.grab()
         piece, kit = self.shop.piece("1"), self.plan.job.kit
         kerfs = running_sizes(screen.steps(), kit, (), 1, (0.0, 0.0))
         self.assertEqual(len(screen.running), 2 * len(kerfs))
@@ -509,7 +509,7 @@ class PartsOfABoard(Laid):
         )
         tick(self.shop, screen.under_way, "1", first, agreed=True)
         self.settle()
-        self.window.grab()
+        self.grab()
         self.assertEqual(len(screen.running), 2 * len(kerfs))
 
     def test_a_part_is_shelved_and_given_back_to_the_rack(self):
@@ -519,7 +519,7 @@ class PartsOfABoard(Laid):
         put_back = self.window.in_front
         put_back._choose(board)
         self.settle()
-        self.window.grab()
+        self.grab()
         name = one.works_on[0]
         letter = name.partition(".")[2]
         chip = self.find(f"part.{letter}")

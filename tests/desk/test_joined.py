@@ -54,7 +54,7 @@ class TooHighForTheSaw(WindowTest):
         names = [o.name for o in found.offers]
         self.assertEqual(names[:3], ["Rip and fold", "Slip two lengths", "Two quiet boards"])
         self.assertRegex(next(o.words for o in found.offers if o.name.startswith("Two cuts")), r"\d deep from each edge")
-        self.assertFalse(self.screen.grab().isNull())
+        self.assertFalse(self.grab(self.screen).isNull())
 
     def test_a_fold_is_planned_seen_together_slid_and_locked(self):
         page = self.folded()
@@ -77,7 +77,7 @@ class TooHighForTheSaw(WindowTest):
         shown = self.window.planning.shown()[1]
         self.assertLessEqual(wanted, {(p.part, round(p.x, 3), round(p.y, 3)) for p in shown.placements})
         self.assertEqual(set(shown.builds), {"merrow"})
-        self.assertFalse(page.grab().isNull())
+        self.assertFalse(self.grab(page).isNull())
 
     def test_both_halves_are_pinned_and_let_go_together_by_hand(self):
         self.folded()

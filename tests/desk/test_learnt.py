@@ -22,7 +22,7 @@ class Figures(Laid):
         self.screen = self.window.in_front
 
     def test_nothing_then_five_figures_in_words_then_planned_with_and_back(self):
-        self.window.grab()
+        self.grab()
         was = self.shop.kit.losses.skim_mm
         for figure in ("2.1", "2.2", "2.4", "2.6"):
             self.type(f"took planer {figure} on 2")
@@ -38,11 +38,11 @@ class Figures(Laid):
             if self.screen.moves is not None:
                 break
         self.assertTrue(any(m.breaks for m in self.screen.moves))
-        self.window.grab()
+        self.grab()
         self.click("learnt.take")
         self.assertEqual(self.shop.kit.losses.skim_mm, 2.4)
         self.settle()
-        self.window.grab()
+        self.grab()
         self.click("learnt.back")
         self.assertEqual(self.shop.kit.losses.skim_mm, was)
         self.assertEqual(lane_view(self.shop, lanes(self.shop)[0]).take, "")
@@ -60,7 +60,7 @@ class Figures(Laid):
         self.key(Qt.Key.Key_Escape)
         self.screen.choose(next(v.lane.key for v in self.screen.views if not v.take))
         self.screen.primary_action()  # says that nothing is proposed
-        self.window.grab()
+        self.grab()
         self.assertEqual(self.screen.heads()[0], "What was learnt")
 
 
@@ -84,13 +84,13 @@ class WentWrong(Laid):
         screen = self.window.in_front
         screen.show_view("wrong")
         self.settle()
-        self.window.grab()
+        self.grab()
         picture = Path(self.shop.file.folder).parent / "torn.png"
         QImage(40, 30, QImage.Format.Format_RGB32).save(str(picture))
         screen.add_photo(str(picture))
         self.assertTrue(mishaps_of(self.shop)[0].photo)
         self.settle()
-        self.window.grab()
+        self.grab()
         (picture.parent / "no.png").write_text("no picture")
         screen.add_photo(str(picture.parent / "no.png"))
         screen.add_photo(str(picture.parent / "gone.png"))
@@ -101,7 +101,7 @@ class WentWrong(Laid):
         self.type(f"sharpened {tool}")
         screen.show_view("edges")
         self.settle()
-        self.window.grab()
+        self.grab()
 
     def test_put_back_shows_where_a_cut_missed_its_mark(self):
         self.do_until(lambda one: one.kind == "glue")
@@ -112,7 +112,7 @@ class WentWrong(Laid):
         self.window.show_screen("put_back")
         self.window.in_front._choose(cut.board)
         self.settle()
-        self.window.grab()
+        self.grab()
 
     def test_put_back_leads_here(self):
         self.window.show_screen("put_back")
@@ -129,5 +129,5 @@ class Empty(WindowTest):
         for view in ("figures", "wrong", "edges"):
             self.window.in_front.show_view(view)
             self.settle()
-            self.window.grab()
+            self.grab()
         self.assertEqual(self.window.in_front.views, [])

@@ -54,22 +54,22 @@ class ByEar(WindowTest):
             if screen not in ("photo", "guide"):
                 self.window.show_screen(screen)
                 self.settle()
-                self.window.grab()
-                self.assertGreater(len(self.window.in_front.accessibleDescription()), 8, screen)
+                self.grab()
+                self.assertGreater(len(self.told(self.window.in_front)), 8, screen)
 
     def test_the_head_tells_the_piece_and_follows_a_change(self):
         self.state.choose_piece("9")
         self.settle()
-        self.window.grab()
-        self.assertIn("No. 9", self.window.head.accessibleDescription())
+        self.grab()
+        self.assertIn("No. 9", self.told(self.window.head))
         self.type("kg 3.33")
         self.settle()
-        self.window.grab()
-        told = self.window.head.accessibleDescription()
+        self.grab()
+        told = self.told(self.window.head)
         self.state.choose_piece("1")
         self.settle()
-        self.window.grab()
-        self.assertNotEqual(self.window.head.accessibleDescription(), told)
+        self.grab()
+        self.assertNotEqual(self.told(self.window.head), told)
 
     def test_a_description_of_its_own_is_left_alone(self):
         widget = QWidget()

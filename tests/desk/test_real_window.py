@@ -112,7 +112,7 @@ class Real(WindowTest):
         QTest.keyClick(handle, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
         self.settle()
         self.assertTrue(self.find("rules").isVisible())
-        self.assertIn("Moisture if", self.find("rules").accessibleDescription())
+        self.assertIn("Moisture if", self.told(self.find("rules")))
         picture = self.app.primaryScreen().grabWindow(self.window.winId()).toImage()
         shades = {picture.pixel(x, y) for y in range(500, 700, 9) for x in range(20, picture.width(), 3)}
         self.assertGreater(len(shades), 6, "the rules are painted on the real screen")

@@ -52,8 +52,8 @@ class Rescue(Case):
         kinds = [way.kind for way in found.ways]
         self.assertIn("third piece", kinds)
         self.assertEqual(kinds, [w.kind for w in sorted(found.ways, key=lambda w: w.price)], "best first")
-        self.window.grab()
-        self.assertIn("too narrow", found.accessibleDescription())
+        self.grab()
+        self.assertIn("too narrow", self.told(found))
         self.key(Qt.Key.Key_Right, target=found)
         self.assertEqual(found.chosen, min(2, len(kinds)))
         found.choose(kinds.index("third piece") + 1)
@@ -95,8 +95,8 @@ class Rescue(Case):
     def test_no_guitar_no_piece_and_a_piece_that_is_not_measured_are_sentences(self):
         self.key(Qt.Key.Key_R, CTRL | SHIFT, self.window)
         found = self.find("rescue")
-        self.window.grab()
-        self.assertIn("No part asks", found.accessibleDescription())
+        self.grab()
+        self.assertIn("No part asks", self.told(found))
         self.key(Qt.Key.Key_Return, CTRL, self.window)
         self.key(Qt.Key.Key_F4, target=self.window)
         self.rack(board("1", 1240.0, 120.0, 50.0))

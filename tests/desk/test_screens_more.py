@@ -68,7 +68,7 @@ class Lineage(WindowTest):
         self.assertEqual(screen.parent_piece.id, "8.1")
         self.click("putBack.8")
         self.assertEqual([[p.id for p in row] for _, row in screen._generations(self.shop.piece("8"))], [["8.1"], ["8.1.1"]])
-        self.assertIn("1 offcut to shelve", self.find("rail.putBack").accessibleDescription())
+        self.assertIn("1 offcut to shelve", self.told(self.find("rail.putBack")))
 
 
 class ReadOnly(WindowTest):

@@ -18,7 +18,7 @@ class Nothing(WindowTest):
     def test_it_says_how_a_story_begins(self):
         self.window.show_screen("story")
         self.settle()
-        self.window.grab()
+        self.grab()
         self.window.in_front.print_map()
         self.window.in_front.save_as()
         self.assertIsNone(self.window.in_front.story)
@@ -28,13 +28,13 @@ class Month(Laid):
     def test_nothing_then_strands_that_are_walked_and_printed(self):
         self.window.show_screen("month")
         self.settle()
-        self.window.grab()
+        self.grab()
         screen = self.window.in_front
         self.assertIsNone(screen.view)
         screen.print_map()
         self.do_until(lambda one: one.kind == "glue")
         self.settle()
-        self.window.grab()
+        self.grab()
         self.assertEqual(len(screen.view.rows), 4)
         self.assertEqual(screen.heads()[0], "December 2026")
         self.key(Qt.Key.Key_Left, target=screen)
@@ -60,10 +60,10 @@ class ManyBoards(Laid):
         self.assertEqual(pages_of(screen.story), 1 + -(-(len(boards) - 6) // 12))
         screen.refresh()
         self.assertIn("Page 1 of", screen.turn_it.text())
-        first = self.window.grab().toImage()
+        first = self.grab().toImage()
         self.click("story.turn")
         self.assertEqual(screen.page, 1)
-        self.assertNotEqual(self.window.grab().toImage(), first)
+        self.assertNotEqual(self.grab().toImage(), first)
         with tempfile.TemporaryDirectory() as folder:
             screen.print_map(f"{folder}/s.pdf")
             data = (Path(folder) / "s.pdf").read_bytes()
@@ -80,7 +80,7 @@ class Told(Laid):
         self.settle()
         screen = self.window.in_front
         self.assertEqual({b.number for b in screen.story.boards}, {"1", "2", "4", "5"})
-        self.window.grab()
+        self.grab()
         self.type("weighs heavy")
         self.assertTrue(self.window.head.bad)
         self.key(Qt.Key.Key_Escape)
@@ -95,7 +95,7 @@ class Told(Laid):
         self.assertTrue(screen.story.shows("board 2"))
         self.window.resize(860, 700)
         self.settle()
-        self.window.grab()
+        self.grab()
         with tempfile.TemporaryDirectory() as folder:
             screen.print_map(f"{folder}/s.pdf")
             self.assertTrue((Path(folder) / "s.pdf").read_bytes().startswith(b"%PDF"))
@@ -114,12 +114,12 @@ class Wall(Laid):
         band = self.window.wall
         self.assertTrue(band.isVisible() and not self.window.rack.isVisible())
         self.assertEqual([h.name for h in band.hung], ["Heron 8", "Tern 2"])
-        self.window.grab()
+        self.grab()
         asked = []
         for _ in range(4):
             asked.append(band.asks)
             self.click("wall.question")
-            self.window.grab()
+            self.grab()
         self.assertEqual(band.asks, asked[0])
         self.assertEqual(len(set(asked)), 4)
         self.click("wall.set")
@@ -127,7 +127,7 @@ class Wall(Laid):
         self.assertEqual(self.window.in_front.story.name, "Heron 8")
         self.click("wall.tern-2")  # drawn up alone: no story yet, and it says how one begins
         self.assertIsNone(self.window.in_front.story)
-        self.window.grab()
+        self.grab()
         self.window.show_screen("look_over")
         self.settle()
         self.assertTrue(self.window.rack.isVisible() and not band.isVisible())
@@ -143,9 +143,9 @@ class Wall(Laid):
             shown = [h.hung.design for h in band.hooks if h.isVisible()]
             self.assertIn(screen.design, shown)
         self.assertGreater(band.first, 0)
-        self.window.grab()
+        self.grab()
         self.window.resize(900, 420)  # no room for a wall: the builds are buttons on the screen
         self.settle()
         self.assertFalse(band.isVisible())
         self.assertTrue(screen.builds[0].isVisible())
-        self.window.grab()
+        self.grab()

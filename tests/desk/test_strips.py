@@ -25,8 +25,8 @@ class Strips(Case):
 
     def test_a_neck_becomes_one_of_strips_is_changed_and_kept(self):
         screen = self.open()
-        self.window.grab()
-        self.assertIn("not of strips", screen.accessibleDescription())
+        self.grab()
+        self.assertIn("not of strips", self.told(screen))
         self.click("strips.5")
         self.assertEqual(len(self.state.preview.strips), 5)
         self.assertEqual(self.g.strips, (), "shown, not kept")
@@ -35,8 +35,8 @@ class Strips(Case):
         self.assertEqual(len(self.g.strips), 5)
         self.type("strip 1 14 of maple")
         self.assertEqual(self.g.strips[0].mm, 14)
-        self.window.grab()
-        told = screen.accessibleDescription()
+        self.grab()
+        told = self.told(screen)
         self.assertIn("apart: mirror it", told)
         self.assertIn("glue lines", told)
         self.click("strips.mirror")
@@ -74,9 +74,9 @@ class Strips(Case):
         self.key(Qt.Key.Key_Return, CTRL, self.window)
         self.type("strip 1 grain head")
         self.type("strip 2 grain tail")
-        self.window.grab()
-        self.assertIn("runs against one another", screen.accessibleDescription())
-        self.assertIn("wedge", screen.accessibleDescription())
+        self.grab()
+        self.assertIn("runs against one another", self.told(screen))
+        self.assertIn("wedge", self.told(screen))
 
     def test_the_door_stands_by_the_neck_and_many_strips_fit(self):
         self.screen.choose_lane("neck")
@@ -84,15 +84,13 @@ class Strips(Case):
         self.click("drawUp.strips")
         screen = self.find("strips")
         self.type("strips " + " ".join(["6"] * 15))
-        self.window.grab()
-        self.assertIn(
-            "15 of 6", screen.accessibleDescription(), "kinds with their number, where lines would run into one another"
-        )
+        self.grab()
+        self.assertIn("15 of 6", self.told(screen), "kinds with their number, where lines would run into one another")
         self.assertLess(screen.axis_now.x(stations(self.g).head_end), screen.width(), "the head is in view")
         lefts = sorted(s.geometry().left() for s in screen.slips if s.isVisible())
         self.assertEqual(len(set(lefts)), 15)
         self.type("left")
-        self.window.grab()
+        self.grab()
         self.type("strips 9 a1 9")
         self.assertEqual(len([s for s in screen.slips if s.isVisible()]), 3)
 
@@ -103,8 +101,8 @@ class Nothing(Case):
     def test_no_guitar_yet(self):
         self.key(Qt.Key.Key_N, CTRL | SHIFT, self.window)
         screen = self.find("strips")
-        self.window.grab()
-        self.assertIn("No guitar is drawn up", screen.accessibleDescription())
+        self.grab()
+        self.assertIn("No guitar is drawn up", self.told(screen))
         self.key(Qt.Key.Key_Return, CTRL, self.window)
         self.assertEqual(self.state.screen, "draw_up")
 

@@ -61,7 +61,7 @@ class Surprises(WindowTest):
         self.assertIn("made again", self.screen.again.words)
         self.assertIs(self.window.planning.fresh[1], self.screen.again.plan)  # Lay out shows it, to be accepted or not
         self.assertEqual(self.find("saw.tick").text().split()[-1], "again")
-        self.assertFalse(self.screen.grab().isNull())
+        self.assertFalse(self.grab(self.screen).isNull())
         asked = []
         with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, *_more, **_named: asked.append(job)):
             self.key(Qt.Key.Key_Return, CTRL, self.window)

@@ -106,7 +106,7 @@ class BringIn(WindowTest):
     def test_the_unread_is_dashed_and_never_good(self):
         self.key(Qt.Key.Key_N, CTRL)
         self.type("l 800")
-        self.assertIn("not read", self.find("rail.bringIn").accessibleDescription())
+        self.assertIn("not read", self.told(self.find("rail.bringIn")))
         self.assertEqual(self.find("rack.18").answer, "?")
 
     def test_a_board_by_mouse_alone(self):
@@ -286,7 +286,7 @@ class Everywhere(WindowTest):
                 for screen in ("bring_in", "look_over", "lay_out", "saw_and_wait", "put_back", "kit_book"):
                     self.window.show_screen(screen)
                     self.app.processEvents()
-                    image = self.window.grab().toImage()
+                    image = self.grab().toImage()
                     self.assertEqual(image.pixelColor(4, image.height() // 2), self.state.theme.bench, (theme, size, screen))
 
     def test_text_contrast_is_at_least_four_and_a_half(self):
