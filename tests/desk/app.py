@@ -48,7 +48,7 @@ class WindowTest(unittest.TestCase):
     """Opens a window on a fresh shop for every test."""
 
     empty = False
-    painted_each = 3  # settling: painting is half of what these tests cost; the end of each is painted too
+    painted_each = 8  # settling: painting is half of what these tests cost; the end of each is painted too
 
     def setUp(self):
         self._settled = 0

@@ -40,7 +40,7 @@ class Plans(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.plans = [crowded()]
-        for seed in (3, 4, 6, 11):
+        for seed in (1, 3, 4):
             asked = random_job(seed)
             cls.plans.append((asked, planned(asked)))
         halves = [part("half", 420, 120, 20, outline=half_ring(420, 120))]

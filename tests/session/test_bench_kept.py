@@ -228,7 +228,7 @@ class Walked(unittest.TestCase):
     def test_back_to_nothing_and_forth_again_byte_for_byte(self):
         rng = random.Random(2)
         states, done = [self.kept()], []
-        while len(done) < 40:
+        while len(done) < 32:
             if what := self.something(rng):
                 if (now := self.kept()) != states[-1]:  # a rule that was set aside with the same words is no edit
                     states.append(now)
@@ -264,7 +264,7 @@ class Walked(unittest.TestCase):
     def test_whatever_was_done_before_the_rest_still_comes_to_its_end(self):
         """After rules set aside, moves, joints taken apart and shelves, a list can still be made of what is left, and it leads to the end."""
         rng = random.Random(7)
-        for _ in range(80):
+        for _ in range(45):
             self.something(rng, gives_back=False)
             bench = self.bench
             self.assertEqual({e.operation for e in bench.calendar.values()}, {o.id for o in bench.left})
