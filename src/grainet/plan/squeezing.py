@@ -23,6 +23,7 @@ from grainet.plan.nesting import MOST_PARTS, Nest, NoFits
 
 ROUNDS, ROUNDS_OF_A_BUILD = 200, 30  # of one attempt, and of one on the way to a whole build
 MANY = 6
+LEAST_ROUNDS = 10  # fewer are no attempt
 NEAR, MOST_TRIES = 30, 2  # rounds after which an attempt that was not hopeless came near, and how often such a one is tried
 PATIENCE, MOST_TAKEN_UP = 200, 3  # turns without more, and builds taken up in one
 WORTH_NOISE, ROOM_NOISE = 0.15, 0.4  # how far a turn strays from the dearest build and the roomiest board first
@@ -70,6 +71,7 @@ class Squeezer:
     left: int
     seed: int = 0
     kept_back: int = 0  # of the budget, for later
+    cut_short: bool = False  # whether the last attempt ended for want of budget
     stop: Callable[[], bool] = lambda: False
     nests: dict[str, Nest] = field(default_factory=dict)
     known: dict[tuple[str, tuple[str, ...]], tuple[Candidate, ...]] = field(default_factory=dict)
@@ -218,12 +220,14 @@ class Squeezer:
         if not nest.ways(one.more[0]):
             return None
         found = self._nested(nest, one, one.laid, rounds, self.tries[what])
-        near = nest.spent >= NEAR
+        near = len(one.parts) > 1 and nest.spent >= NEAR
         if found is None and len(one.parts) >= MANY and rounds == ROUNDS:  # of many, what lies there now may be a bad beginning
             found, near = self._nested(nest, one, (), rounds, self.tries[what]), False
         if found is not None:
             self.known[what] = tuple(found)
             return found
+        if self.cut_short or self.stop():  # that was no trial: it says nothing about the board
+            return None
         self.tries[what] += 1
         if not near or self.tries[what] >= MOST_TRIES:
             failed.append(load)
@@ -232,11 +236,16 @@ class Squeezer:
     def _nested(
         self, nest: Nest, one: _Attempt, start: tuple[Candidate, ...], rounds: int, chance: int
     ) -> list[Candidate] | None:
+        self.cut_short = False
         if len(one.parts) == 1:
             return nest.alone(one.more[0])
         affordable = min(rounds, (self.left - self.kept_back) // len(one.parts))
+        if affordable < min(rounds, LEAST_ROUNDS):
+            self.left, self.cut_short = min(self.left, self.kept_back), True  # what is left is too little for anything
+            return None
         found = nest.together(one.parts, start, affordable, self.seed + chance, self.stop)
         self.left -= nest.spent * len(one.parts)
+        self.cut_short = found is None and affordable < rounds and nest.spent == affordable
         return found
 
 

@@ -67,7 +67,7 @@ def _done_word(one: Operation) -> str:
 
 
 def _sawn_rest(one: Operation) -> bool:
-    return one.kind == "rest" and not one.settings.get("glue", one.settings.get("until"))
+    return one.kind == "rest" and not one.by_the_glue
 
 
 def _title(one: Operation) -> str:

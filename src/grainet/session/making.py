@@ -129,7 +129,7 @@ class AtTheBench:
         if row is None:
             return None
         start = instant(row.at)
-        if one.kind in ("cure", "rest") and one.wait_minutes and one.settings.get("glue", one.settings.get("until")):
+        if one.kind in ("cure", "rest") and one.wait_minutes and one.by_the_glue:
             start = self._glued_at(one) or start
             return (
                 ends_at(start, self._at_20(one), self._warmth, self._now_with_zone, self._floor(one))

@@ -69,6 +69,11 @@ class Operation(Value):
         """Whether something waits after it for an hour or more."""
         return self.wait_minutes >= 60
 
+    @property
+    def by_the_glue(self) -> bool:
+        """Whether its waiting is the glue's: in clamps, or until a joint may be machined; else it is the wood's, on sticks."""
+        return bool(self.settings.get("glue", self.settings.get("until")))
+
 
 class Tie(Value):
     """A rule between two operations: the one before, the one after, the rule's name, whether it blocks or only advises, and why it is
