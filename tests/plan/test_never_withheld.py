@@ -3,14 +3,16 @@
 import json
 import random
 import unittest
+from unittest import mock
 
 from shapely.geometry import Polygon, box
 
 from grainet.demo.designs import HALF
 from grainet.job.job import Job
+from grainet.plan import planner
 from grainet.plan.in_hand import in_order
-from grainet.plan.planner import Planner
-from grainet.plan.verify import check
+from grainet.plan.planner import Planner, plan_job
+from grainet.plan.verify import Fault, check
 
 KERF = {"crosscut": 3, "rip": 3, "resaw": 1.2, "outline": 3}
 
@@ -72,6 +74,28 @@ class Nested(unittest.TestCase):
             rests = [o for o in plan.offcuts if o.keep and o.depth_mm > 30]
             self.assertTrue(rests and all(len(o.polygon) < 8 for o in rests), "what comes off below is a board")
         self.assertGreater(resawn, 2)
+
+    def test_a_way_in_does_not_run_through_the_part_s_own_arm(self):
+        """With a saw that takes nothing, a part along the edge is reached from the side where wood is."""
+        outline = [[0, 0], [400, 0], [400, 5], [200, 5], [200, 75], [0, 75]]
+        part = {"id": "h", "outline": outline, "thickness_mm": 44, "turns_deg": [0], "quantity": 1}
+        asked = job([board(401, 151, 50)], [part], kerf_mm=dict.fromkeys(KERF, 0), trim_mm=0, edge_mm=0)
+        plan = planned(asked)
+        self.assertEqual((plan.made["h"], check(asked, plan)), (1, []))
+
+    def test_where_one_board_spoils_a_plan_the_rest_of_it_is_kept(self):
+        boards = [{**board(700, 300), "id": name} for name in "ABC"]
+        part = {"id": "h", "outline": [list(p) for p in HALF], "thickness_mm": 40, "value": 3, "quantity": 6}
+        asked = job(boards, [part])
+        for most, want in ((1, 5), (0, 4)):
+
+            def strict(told, plan, most=most):
+                too_many = sum(p.piece == "B" for p in plan.placements) > most
+                return [Fault("cut", "made up")] if too_many else check(told, plan)
+
+            with self.subTest(most), mock.patch.object(planner, "check", strict):
+                plan = plan_job(asked)
+            self.assertEqual((plan.made["h"], check(asked, plan)), (want, []))
 
     def test_pieces_at_one_corner_come_the_larger_first(self):
         """Two rests that begin at one place within a twentieth of a millimetre are named by their size, here and by the check."""

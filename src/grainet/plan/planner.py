@@ -106,6 +106,7 @@ class Planner:
         self._sawings: dict[tuple[object, ...], Sawn] = {}
         self._hand_laid: dict[Unit, list[Candidate]] = {}  # by hand's rule at once
         self._budget_left = TOTAL_BUDGET * self.effort
+        self._spoilt: list[Candidate] = []  # what the verifier last refused
 
     def plan(self, *, tidy: bool = True) -> Plan:
         """The best plan found within the budget. Raises PlanFault where the verifier refuses what was made. Without ``tidy`` it is not made
@@ -139,6 +140,36 @@ class Planner:
             choice = self._tidied(choice)
         self.chosen, self._bound_of_all = choice, bound_of_all
         return self._write(choice, bound_of_all)
+
+    def smaller(self) -> Plan | None:
+        """After a plan that the verifier refused, the most of it that holds: less one part of the board that spoils it, else less that
+        board; None where no one board is to blame."""
+        chosen = self._spoilt
+        for piece in sorted({c.piece for c in chosen}):
+            plan = self._only([c for c in chosen if c.piece != piece])
+            if plan is None:
+                continue
+            for one in sorted((c for c in chosen if c.piece == piece), key=lambda c: c.block.area):
+                more = self._only([c for c in chosen if c is not one])
+                if more is not None and more.value > plan.value:
+                    plan = more
+                    break
+            return plan
+        return None
+
+    def _only(self, places: Sequence[Candidate]) -> Plan | None:
+        """The plan of a few places alone; None where it does not hold or the time is up."""
+        if self._late():
+            return None
+        before = self.pool, self._last  # another plan is looked for among all places
+        self.pool = Pool()
+        self.pool.add(places)
+        try:
+            return self._write(self._choose([c.key for c in places], math.inf), self._bound_of_all)
+        except PlanFault:
+            return None
+        finally:
+            self.pool, self._last = before
 
     def _bound_over_all(self) -> float:
         """What no plan at all can pass; with no time left for it what is asked for."""
@@ -670,6 +701,7 @@ class Planner:
         self.tell("checking the plan", 0.95)
         faults = check(self.job, plan)
         if faults:
+            self._spoilt = chosen
             raise PlanFault("; ".join(str(f) for f in faults[:5]))
         return plan
 
@@ -727,7 +759,8 @@ def plans_for(
     try:
         plans = [planner.plan()]
     except PlanFault as fault:
-        return [with_byproducts(job, plainer_plan(main, kept, tell, fault), effort, seconds, seed, kept)]
+        less = planner.smaller() or plainer_plan(main, kept, tell, fault)
+        return [with_byproducts(job, less, effort, seconds, seed, kept)]
     while len(plans) < (job.plans or 1):
         try:
             more = planner.another()

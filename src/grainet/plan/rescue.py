@@ -7,7 +7,8 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Iterator, Sequence
+from collections import Counter
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -128,7 +129,7 @@ class Rescuer:
         spare = self._spare(part, self.piece) if one.on_piece else 0.0
         if spare is None:
             return None
-        plan = self._planned(one.job, one.part)
+        plan = self._planned(one.job, one.part, {p.id for p in one.job.parts} - {p.id for p in self.job.parts})
         placed = [p for p in plan.placements if p.part == one.part] if plan is not None else []
         if plan is None or not placed:
             return None
@@ -158,14 +159,15 @@ class Rescuer:
         found, _ = candidates_for(Layers(sheet, guard=0.0), part, (), 24)
         return max((c.seat.spare_mm for c in found), default=None)
 
-    def _planned(self, job: Job, part: str) -> Plan | None:
-        """A plan that places the part, by hand's rule or by the planner itself for a moment."""
+    def _planned(self, job: Job, part: str, more: Collection[str]) -> Plan | None:
+        """A plan that places the part and what was cut from it, by hand's rule or by the planner itself for a moment."""
 
         needs = [o.needs[part] for o in job.builds[0].options if part in o.needs] if self.alone and job.builds else []
         wanted = needs[-1] if needs else 1
 
         def serves(plan: Plan) -> bool:
-            return sum(p.part == part and p.leaf == 1 for p in plan.placements) >= wanted
+            laid = Counter(p.part for p in plan.placements if p.leaf == 1)
+            return laid[part] >= wanted and all(laid[one] > 0 for one in more)
 
         try:
             left = max(0.3, min(0.8 if self.alone else 1.5, self.ends - time.monotonic()))

@@ -265,7 +265,7 @@ class _Sawing:
     def _lead_in(self, hand: Workpiece, member: int, inside: Sequence[int]) -> LineString:
         """The shortest way in from the edge that harms no other part and keeps clear of metal; empty where none is needed."""
         half = self.kit.kerf_mm.outline / 2
-        path = _grown(self.shapes[member], half)
+        path, inner = _grown(self.shapes[member], half), self.shapes[member].buffer(-1e-3)
         edge = hand.polygon.exterior
         if not hand.polygon.contains(path):
             return LineString()
@@ -279,6 +279,8 @@ class _Sawing:
             orientation = LineString([*nearest_points(edge, start)])
             if orientation.length < EPS:
                 continue
+            if orientation.intersection(inner).length > EPS:
+                continue  # a part that lies along the edge: the nearest edge is on its other side
             lane = orientation.buffer(max(half, 0.01))
             if lane.intersection(others).area > 0 or lane.intersection(self.shapes[member]).area > 0.01 * lane.area + 0.5:
                 continue
