@@ -107,6 +107,7 @@ class Planner:
         self._hand_laid: dict[Unit, list[Candidate]] = {}  # by hand's rule at once
         self._budget_left = TOTAL_BUDGET * self.effort
         self._spoilt: list[Candidate] = []  # what the verifier last refused
+        self._last: tuple[Selection, list[int], list[int]]
 
     def plan(self, *, tidy: bool = True) -> Plan:
         """The best plan found within the budget. Raises PlanFault where the verifier refuses what was made. Without ``tidy`` it is not made

@@ -159,7 +159,7 @@ class Rescuer:
         found, _ = candidates_for(Layers(sheet, guard=0.0), part, (), 24)
         return max((c.seat.spare_mm for c in found), default=None)
 
-    def _planned(self, job: Job, part: str, more: Collection[str]) -> Plan | None:
+    def _planned(self, job: Job, part: str, more: Collection[str] = ()) -> Plan | None:
         """A plan that places the part and what was cut from it, by hand's rule or by the planner itself for a moment."""
 
         needs = [o.needs[part] for o in job.builds[0].options if part in o.needs] if self.alone and job.builds else []
