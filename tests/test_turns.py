@@ -3,8 +3,10 @@
 import threading
 import time
 import unittest
+from unittest import mock
 
-from grainet.turns import LONGEST_S, first, in_turn
+from grainet import turns
+from grainet.turns import first, in_turn
 
 
 class Turns(unittest.TestCase):
@@ -21,11 +23,12 @@ class Turns(unittest.TestCase):
         return worker, came
 
     def test_it_waits_until_the_window_is_done(self):
-        with first():
-            worker, came = self.off_thread(3)
-            time.sleep(LONGEST_S / 3)
-            self.assertEqual(came, [])
-        worker.join(5)
+        with mock.patch.object(turns, "LONGEST_S", 60.0):  # a busy machine may sleep longer than the usual patience
+            with first():
+                worker, came = self.off_thread(3)
+                time.sleep(0.03)
+                self.assertEqual(came, [])
+            worker.join(5)
         self.assertEqual(len(came), 3)
 
     def test_it_goes_on_where_the_window_stays_busy(self):
@@ -35,7 +38,7 @@ class Turns(unittest.TestCase):
             self.assertEqual(len(came), 200, "one wait in all, not one for each")
 
     def test_the_window_does_not_wait_for_itself(self):
-        with first():
+        with mock.patch.object(turns, "LONGEST_S", 60.0), first():
             began = time.monotonic()
             self.assertEqual(list(in_turn("abc")), ["a", "b", "c"])
-            self.assertLess(time.monotonic() - began, LONGEST_S)
+            self.assertLess(time.monotonic() - began, 30.0)
