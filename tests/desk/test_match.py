@@ -97,7 +97,7 @@ class Matching(WindowTest):
         self.wait(lambda: page.image is not None and page.told.measured is not None)
         self.assertFalse(self.window.ruler.isVisible())
         self.key(Qt.Key.Key_Return, CTRL)
-        self.assertIn("onto the seam first", self.message[-1])
+        self.assertIn("first: their places are guessed", self.message[-1])
         start = page.marks[0]
         at = page.at(0).toPoint()
         QTest.mousePress(page, Qt.MouseButton.LeftButton, pos=at)
@@ -124,7 +124,7 @@ class Matching(WindowTest):
         self.wait(lambda: page.image is not None)
         self.assertEqual(page.marks, kept.photo.marks)
         page.apart.setText("9")
-        page._ask()
+        page.reckon()
         self.assertIn("20 to 20,000", page.told.fault)
         self.wait(lambda: page.image is not None)
         page.told = replace(page.told, measured=Measured(1.0, 0.5))
@@ -135,6 +135,59 @@ class Matching(WindowTest):
         self.key(Qt.Key.Key_F6)
         self.assertFalse(page.isVisible(), "the photo is another pair's")
 
+    def test_the_outline_is_slid_over_a_photo_of_the_joined_pair_and_undone(self):
+        """Tab takes it after the marks; what it leaves and costs stands below; kept with the plan, told at the joint, and undo returns."""
+        page = self.find("match.photo")
+        self.key(Qt.Key.Key_S, Qt.KeyboardModifier.AltModifier)
+        self.key(Qt.Key.Key_F6)
+        self.wait(lambda: self.screen.found is not None)
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.screen.open_photo("camera")
+        self.wait(lambda: page.image is not None and page.told.measured is not None)
+        self.put_on_the_seam(page)
+        self.wait(lambda: page.told.measured is not None)
+        page.setFocus()
+        started = page.plate.on.tail_mm
+        self.assertLess(abs(started), 1.0, "it begins where it was sawn")
+        for key in (Qt.Key.Key_Tab, Qt.Key.Key_Tab, Qt.Key.Key_Tab, Qt.Key.Key_Backtab, Qt.Key.Key_Tab):
+            page.setFocus()
+            QTest.keyClick(page, key)
+        page.setFocus()
+        marks = page.marks
+        QTest.keyClick(page, Qt.Key.Key_Right, SHIFT)
+        QTest.keyClick(page, Qt.Key.Key_Left)
+        by = page.plate.on.tail_mm - started
+        self.assertAlmostEqual(abs(by), 9.0)
+        self.assertEqual(page.marks, marks, "the marks stay")
+        middle = page.plate.path(page.plate.on).boundingRect().center().toPoint() + QPoint(0, 30)
+        QTest.mousePress(page, Qt.MouseButton.LeftButton, pos=middle)
+        QTest.mouseMove(page, middle + QPoint(25, 40))
+        QTest.mouseRelease(page, Qt.MouseButton.LeftButton, pos=middle + QPoint(25, 40))
+        tail = page.plate.on.tail_mm
+        self.assertGreater(abs(tail - started), 15.0)
+        self.assertRegex(
+            page.plate.cost_words(), r"alike, a miss of [\d.]+; where it lay \d+ %, [\d.]+; \d+ cm² of it lie off the wood"
+        )
+        self.grab()
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.wait(lambda: self.shop.plans.accepted_for("merrow").cut_plan.matched[0].photo is not None)
+        kept = self.shop.plans.accepted_for("merrow").cut_plan.matched[0]
+        self.assertEqual((kept.photo.tail_mm, kept.photo.back), (tail, False))
+        self.assertIn("outline slid", self.message[-1])
+        self.screen.open_photo("again")
+        self.wait(lambda: page.image is not None and page.told.measured is not None)
+        self.assertEqual(page.plate.on.tail_mm, tail)
+        QTest.keyClick(page, Qt.Key.Key_B, Qt.KeyboardModifier.AltModifier)
+        self.assertTrue(page.plate.on.back)
+        self.grab()
+        self.key(Qt.Key.Key_Return, CTRL)
+        self.wait(lambda: self.shop.plans.accepted_for("merrow").cut_plan.matched[0].photo.back)
+        self.assertEqual(self.shop.plans.accepted_for("merrow").cut_plan.matched[0].measured_mm, kept.measured_mm)
+        self.assertIn("photo of its back", self.message[-1])
+        for _ in range(2):
+            self.key(Qt.Key.Key_Z, CTRL)
+        self.assertIsNone(self.shop.plans.accepted_for("merrow").cut_plan.matched[0].photo)
+
     def put_on_the_seam(self, page):
         """Both marks where the camera had the seam."""
         from grainet.instruments.camera import take_opened_photo
@@ -142,13 +195,11 @@ class Matching(WindowTest):
         screen, one, laid = self.screen, self.screen.opening, self.screen.shown
         depths = one.depths_mm[::-1] if one.show == "sawn" else one.depths_mm
         above = laid.seam == "near"
-        _, true = take_opened_photo(
-            screen.camera(), screen.pair.piece, depths, laid.joint, above=above, deep_mm=min(120.0, screen._deep())
-        )
+        _, true = take_opened_photo(screen.camera(), screen.pair.piece, depths, laid.joint, laid.ring, above=above)
         (ax, ay), (bx, by) = laid.joint
         for k, (x, y) in enumerate(true.to_px(np.array([(0.0, 0.0), (np.hypot(bx - ax, by - ay), 0.0)]))):
             page.put(k, float(x), float(y))
-        page._ask()
+        page.reckon()
 
     def test_a_photo_that_cannot_be_opened_leaves_the_board(self):
         self.key(Qt.Key.Key_Return, CTRL)

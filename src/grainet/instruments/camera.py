@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from grainet.design.shape import Array
 from grainet.instruments.reading import InstrumentFault
 from grainet.instruments.specimen import specimen_of
 from grainet.instruments.stand_ins import StandIn
@@ -50,11 +51,11 @@ def take_photo(stand_in: StandIn, piece: Piece, side: str, megapixels: float | N
 
 
 def take_opened_photo(
-    stand_in: StandIn, piece: Piece, depths_mm: tuple[float, float], joint: tuple[Point, Point], *, above: bool, deep_mm: float
+    stand_in: StandIn, piece: Piece, depths_mm: tuple[float, float], joint: tuple[Point, Point], ring: Array, *, above: bool
 ) -> tuple[Image, TrueMap]:
     """A photo of two leaves of a piece that lie open at a joint, held square over them: the plane at the first depth as it lies, on the upper
-    side where it is ``above``, the one at the second mirrored beyond the seam. The map's u runs from the joint's first end, its v up from
-    the seam, mm. Raises InstrumentFault."""
+    side where it is ``above``, the one at the second mirrored beyond the seam, both sawn to the ``ring`` on the board, shape (points, 2).
+    The map's u runs from the joint's first end, its v up from the seam, mm. Raises InstrumentFault."""
     import cv2
 
     if stand_in.fault in ("no_answer", "unplugged", "garbage"):
@@ -63,23 +64,28 @@ def take_opened_photo(
     long_mm = math.hypot(bx - ax, by - ay)
     ux, uy = (bx - ax) / long_mm, (by - ay) / long_mm
     away = (-uy, ux) if above else (uy, -ux)  # from the seam into the leaf as it lies
-    px = min(4.0, 3600 / long_mm)
+    sawn = (ring - (ax, ay)) @ np.array([[ux, away[0]], [uy, away[1]]])  # along the seam, away from it
+    first, last, deep = float(sawn[:, 0].min()), float(sawn[:, 0].max()), float(sawn[:, 1].max())
+    px = min(4.0, 3600 / (last - first))
     x0, _, _, y1 = piece.extents
-    size = round(long_mm * px), round(deep_mm * px)
+    size = round((last - first) * px), round(deep * px)
+    start = ax + first * ux, ay + first * uy
     leaves = []
     for depth in depths_mm:
         plane = plane_picture(piece, depth, px)
         scale = plane.shape[1] / (piece.extents[2] - x0)
-        matrix = np.array([[ux, away[0], ax - x0], [-uy, -away[1], y1 - ay]]) * (scale / px, scale / px, scale)
+        matrix = np.array([[ux, away[0], start[0] - x0], [-uy, -away[1], y1 - start[1]]]) * (scale / px, scale / px, scale)
         leaves.append(
             cv2.warpAffine(plane, matrix, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE)
         )
     upper, lower = leaves if above else leaves[::-1]
-    picture = np.concatenate([upper[::-1], lower])
-    width = round(long_mm * px * 1.15)
-    high = round(width * max(0.3, 2.4 * deep_mm / (1.15 * long_mm)))
+    leaf = np.zeros((size[1], size[0]), np.uint8)
+    cv2.fillPoly(leaf, [np.round((sawn - (first, 0.0)) * px).astype(np.int32)], (1,))
+    picture, wood = np.concatenate([upper[::-1], lower]), np.concatenate([leaf[::-1], leaf]).astype(bool)
+    width = round((last - first) * px * 1.15)
+    high = round(width * max(0.3, 2.4 * deep / (1.15 * (last - first))))
     camera = Camera(width, high, 0.6, 0.4, 0.7, blur_px=0.5, uneven=0.12, grain=2.0, fill=0.92)
-    return photograph(picture, (0.0, -deep_mm, long_mm, deep_mm), camera, 1 + stand_in.seed)
+    return photograph(picture, (first, -deep, last, deep), camera, 1 + stand_in.seed, wood)
 
 
 def straightedge_flat(edge: Image, length: float, bow: float, step: float) -> tuple[Image, tuple[float, float, float, float]]:

@@ -15,6 +15,7 @@ from grainet.picture.grain import lightness
 
 FINE_MM, BROAD_MM = 0.8, 12.0
 SEAM_MM = 15.0  # the band beside a seam that an eye compares
+ENOUGH_PX = 24  # a blur of so many px is as true as a wider one
 PLAIN = 1e-4  # lightness that varies less than this shows no lines
 Image = NDArray[Any]
 
@@ -24,9 +25,19 @@ def lines_of(image: Image, px_per_mm: float) -> NDArray[np.float32]:
     import cv2
 
     light = lightness(image)
-    return np.asarray(
-        cv2.GaussianBlur(light, (0, 0), FINE_MM * px_per_mm) - cv2.GaussianBlur(light, (0, 0), BROAD_MM * px_per_mm)
-    )
+    return np.asarray(cv2.GaussianBlur(light, (0, 0), FINE_MM * px_per_mm) - _broad(light, BROAD_MM * px_per_mm))
+
+
+def _broad(light: Image, sigma: float) -> Image:
+    """A wide blur by way of a smaller picture, which loses nothing that it would show: thirty times as fast at 6 px per mm."""
+    import cv2
+
+    step = int(sigma // ENOUGH_PX)
+    if step < 2:
+        return cv2.GaussianBlur(light, (0, 0), sigma)
+    rows, columns = light.shape
+    small = cv2.resize(light, (max(1, round(columns / step)), max(1, round(rows / step))), interpolation=cv2.INTER_AREA)
+    return cv2.resize(cv2.GaussianBlur(small, (0, 0), sigma / step), (columns, rows), interpolation=cv2.INTER_CUBIC)
 
 
 def likeness(one: Image, other: Image, px_per_mm: float) -> float:

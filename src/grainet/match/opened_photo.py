@@ -71,16 +71,41 @@ def _room(photo: Image, start: Vector, step: Vector) -> float:
     return float(away.min())
 
 
+@dataclass(frozen=True)
+class SeamLines:
+    """The lines of the wood above and below a seam, shape (rows, columns) each with the seam along row 0, and their px per mm."""
+
+    upper: Image
+    lower: Image
+    px_per_mm: float
+
+    def between(self, from_mm: float, to_mm: float) -> Measured | None:
+        """How the leaves meet along a stretch of the seam, mm from its first end; None where no lines are seen there, or less of it
+        than an eye compares."""
+        first, last = (min(self.upper.shape[1], max(0, round(mm * self.px_per_mm))) for mm in (from_mm, to_mm))
+        if last - first < SEAM_MM * self.px_per_mm:
+            return None
+        a, b = self.upper[:, first:last], self.lower[:, first:last]
+        if min(a.std(), b.std()) < PLAIN:
+            return None
+        rows = max(3, round(SEAM_MM * self.px_per_mm))
+        miss = abs(lines_missed_mm(a, b, self.px_per_mm, MOST_MISS_MM))
+        return Measured(round(miss, 1), round(max(0.0, lines_alike(a[:rows], b[:rows])), 2))
+
+    @property
+    def whole(self) -> Measured:
+        """The same along all of it. Raises BadEntry where no lines are seen beside the seam."""
+        found = self.between(0.0, self.upper.shape[1] / self.px_per_mm)
+        if found is None:
+            raise BadEntry("no lines are seen beside the seam; light it from the side and take it again.")
+        return found
+
+
+def seam_lines(upper: Image, lower: Image, px_per_mm: float) -> SeamLines:
+    """The lines in strips that are squared already."""
+    return SeamLines(lines_of(upper, px_per_mm), lines_of(lower, px_per_mm), px_per_mm)
+
+
 def measured(photo: Image, marks: Marks, length_mm: float) -> Measured:
     """How a pair that lies open meets at its seam. Raises BadEntry as ``strips`` does, and where no lines are seen beside the seam."""
-    return measured_of(*strips(photo, marks, length_mm))
-
-
-def measured_of(upper: Image, lower: Image, px_per_mm: float) -> Measured:
-    """The same of strips that are squared already. Raises BadEntry where no lines are seen beside the seam."""
-    a, b = lines_of(upper, px_per_mm), lines_of(lower, px_per_mm)
-    if min(a.std(), b.std()) < PLAIN:
-        raise BadEntry("no lines are seen beside the seam; light it from the side and take it again.")
-    rows = max(3, round(SEAM_MM * px_per_mm))
-    miss = abs(lines_missed_mm(a, b, px_per_mm, MOST_MISS_MM))
-    return Measured(round(miss, 1), round(max(0.0, lines_alike(a[:rows], b[:rows])), 2))
+    return seam_lines(*strips(photo, marks, length_mm)).whole

@@ -229,7 +229,20 @@ def kit_for(bench: AtTheBench, one: Operation) -> tuple[str, ...]:
     """What must lie ready: the clamps, and what this family of glue asks for."""
     count = len(one.clamps)
     clamps = (f"{count} clamp{'s' if count != 1 else ''}",) if count else ()
-    return (*clamps, *(KIT if bench.shop.kit.glue.water_based else SOFT_KIT))
+    return (*clamps, *slid_on(bench, one), *(KIT if bench.shop.kit.glue.water_based else SOFT_KIT))
+
+
+def slid_on(bench: AtTheBench, one: Operation) -> list[str]:
+    """Outlines that were slid over the photo of a joined pair which this joint takes: each is drawn on the wood before it."""
+    found = []
+    for pair in bench.under_way.cut_plan.matched:
+        if pair.photo is None or pair.photo.tail_mm is None:
+            continue
+        leaves = {w.id for w in bench.making.workpieces if pair.part in (w.part, f"{w.build}.{w.part}")}
+        joined = {name for o in bench.making.operations if o.kind == "glue" and leaves >= set(o.works_on) for name in o.gives}
+        if joined & set(one.works_on):
+            found.append(f"outline drawn, its centre line {pair.photo.tail_mm:.1f} from the tail end")
+    return found
 
 
 def _gates_of(bench: AtTheBench, one: Operation) -> set[str]:

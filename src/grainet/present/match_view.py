@@ -85,7 +85,7 @@ class Laid:
         """The seam's two ends on the board, the one nearer the marked end first."""
         part = self.way.part
         told = joint_of(part) if part.joint_edge is not None else None
-        x0, x1, y = told[:3] if told is not None else _straight_rim(part.ring)
+        x0, x1, y = told[:3] if told is not None else straight_rim(part.ring)
         ends = placed(as_array(((x0, y), (x1, y))), self.x, self.y, self.way.angle_deg, turned_over=self.way.turned_over)
         (ax, ay), (bx, by) = sorted(ends.tolist())
         return (ax, ay), (bx, by)
@@ -125,7 +125,7 @@ class Laid:
         return Laid(self.way, self.x + mm - self.tail_mm, self.y)
 
 
-def _straight_rim(ring: Array) -> tuple[float, float, float]:
+def straight_rim(ring: Array) -> tuple[float, float, float]:
     """The straight rim of an outline as drawn, the lower one where both are as long: from x, to x, and its y."""
     low, high = float(ring[:, 1].min()), float(ring[:, 1].max())
     y = max((low, high), key=lambda y: (_straight_at(ring, y), y == low))

@@ -7,17 +7,20 @@ from collections.abc import Sequence
 from pydantic import Field
 
 from grainet.match.opening import Seam, Show
-from grainet.wood.value import Point, Value
+from grainet.wood.value import Point, Value, says_nothing
 
 
 class OpenedPhoto(Value):
-    """A photo of the pair as it lies open: the original by its name, two marks on the seam in its pixels with how far they lie apart in mm,
-    and how alike the leaves are beside it, 0 to 1."""
+    """A photo of the pair as it lies open, or joined: the original by its name, two marks on the seam in its pixels with how far they lie
+    apart in mm, and how alike the leaves are beside it, 0 to 1. ``tail_mm``: how far the instrument's tail lies from the mark at its end,
+    once its outline was slid over the photo; ``back``: it shows the side that is glued down."""
 
     sha: str = Field(min_length=1)
     marks: tuple[Point, Point]
     apart_mm: float = Field(gt=0, le=20_000)
     alike: float = Field(ge=0, le=1)
+    tail_mm: float | None = Field(default=None, ge=-20_000, le=20_000, exclude_if=lambda mm: mm is None)
+    back: bool = Field(default=False, exclude_if=says_nothing)
 
 
 class Matched(Value):

@@ -1,4 +1,5 @@
-"""A photo of the pair as it lies open: two marks on its seam, and at once how far the lines miss there, beside what was forecast."""
+"""A photo of the pair as it lies open, or joined: two marks at its seam's ends, at once how far the lines miss there beside what was
+forecast, and the instrument's outline to slide along it."""
 
 from __future__ import annotations
 
@@ -14,12 +15,13 @@ from typing_extensions import override
 from grainet.desk.painting import draw
 from grainet.desk.painting.loupe import paint_loupe
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT, font
+from grainet.desk.screens.match.plate import PlateOutline
 from grainet.desk.services.background import Failed
 from grainet.desk.services.pictures import reduced, to_image
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, left_words
 from grainet.desk.widgets.handles import GRIP_PX, handle_at
-from grainet.match.opened_photo import Marks, Measured
+from grainet.match.opened_photo import Marks, Measured, SeamLines
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
 from grainet.work.matching import OpenedPhoto
@@ -27,7 +29,8 @@ from grainet.work.matching import OpenedPhoto
 if TYPE_CHECKING:
     from grainet.desk.screens.match.screen import Match
 
-HEAD_H, FOOT_H, PROOF_H, BUTTON_H = 46, 128, 84, 36
+HEAD_H, FOOT_H, PROOF_H, BUTTON_H = 46, 152, 84, 36
+OUTLINE = 2  # what the arrows move after both marks
 STEPS = {Qt.KeyboardModifier.ShiftModifier: 10.0, Qt.KeyboardModifier.ControlModifier: 0.25}
 
 
@@ -36,6 +39,7 @@ class Told:
     """What the marks tell: the figures and the seam as it was squared, or why not."""
 
     measured: Measured | None = None
+    lines: SeamLines | None = None
     proof: QImage | None = None
     fault: str = ""
 
@@ -44,19 +48,20 @@ def read_seam(image: Any, marks: Marks, apart_mm: float) -> Told:
     """The seam of a photo, measured, with the wood on either side of it squared and laid together."""
     import numpy as np
 
-    from grainet.match.opened_photo import measured_of, strips
+    from grainet.match.opened_photo import seam_lines, strips
 
     try:
         upper, lower, scale = strips(image, marks, apart_mm)
-        found = measured_of(upper, lower, scale)
+        lines = seam_lines(upper, lower, scale)
+        found = lines.whole
     except BadEntry as fault:
         return Told(fault=str(fault))
     rows = round(25 * scale)
-    return Told(found, to_image(np.concatenate([upper[:rows][::-1], lower[:rows]])))
+    return Told(found, lines, to_image(np.concatenate([upper[:rows][::-1], lower[:rows]])))
 
 
 class OpenedPage(QWidget):
-    """The page over Match. Marks are dragged, or moved by the arrows (1 px, Shift 10, Ctrl a quarter); Tab takes the other one."""
+    """The page over Match. Marks and outline are dragged, or moved by the arrows (1 px or mm, Shift 10, Ctrl a quarter); Tab takes the next."""
 
     def __init__(self, screen: Match) -> None:
         super().__init__(screen)
@@ -69,6 +74,8 @@ class OpenedPage(QWidget):
         self.taken, self.touched, self.busy = 0, False, ""
         self.told = Told()
         self._dragging = False
+        self._dragged_from = QPointF()
+        self.plate = PlateOutline(self)
         self._asked: tuple[Any, Marks, float] = (None, self.marks, 0.0)
         self._reading = False
         self.of: object = None  # the pair that is photographed
@@ -77,12 +84,14 @@ class OpenedPage(QWidget):
         self.apart.setAccessibleName("how far the two marks lie apart on the seam")
         self.apart.setToolTip("How far 1 and 2 lie apart on the seam, by your tape; Enter keeps it")
         self.apart.setFont(font(16, 500, figures=True))
-        self.apart.editingFinished.connect(self._ask)
+        self.apart.editingFinished.connect(self.reckon)
         self.keep = WordButton(self.state, "Keep what it tells", "Ctrl+Enter", chalk=True, parent=self, name="match.photo.keep")
         self.keep.clicked.connect(self.primary_action)
         self.later = WordButton(self.state, "Leave it", "Esc", parent=self, name="match.photo.leave")
         self.later.clicked.connect(self.leave)
-        for button in (self.keep, self.later):
+        self.over = WordButton(self.state, "", "Alt+B", parent=self, name="match.photo.over")
+        self.over.clicked.connect(lambda _=False: self.plate.turn_over())
+        for button in (self.keep, self.later, self.over):
             button.setFixedHeight(BUTTON_H)
         self.hide()
 
@@ -95,6 +104,7 @@ class OpenedPage(QWidget):
 
         self.of = self.screen.pair_in_hand
         self.image, self.told, self.touched, self.busy, self.taken = None, Told(), again is not None, "opening the picture ...", 0
+        self.plate.begin(again)
         self.apart.setText(format_length(again.apart_mm if again else apart_mm, self.state.shop.kit.length_style))
 
         def work() -> object:
@@ -121,7 +131,7 @@ class OpenedPage(QWidget):
         self.pixmap = QPixmap.fromImage(small)
         high, wide = self.image.shape[:2]
         self.marks = again.marks if again is not None else ((0.08 * wide, high / 2), (0.92 * wide, high / 2))
-        self._ask()
+        self.reckon()
 
     # places ---------------------------------------------------------------------------------------------------------
     def view(self) -> QRectF:
@@ -158,10 +168,16 @@ class OpenedPage(QWidget):
         if taken is not None:
             self.taken, self._dragging = taken, True
             self.update()
+        elif self.image is not None and self.plate.holds(event.position()):
+            self.taken, self._dragging, self._dragged_from = OUTLINE, True, event.position()
+            self.update()
 
     @override
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._dragging and self.image is not None:
+        if self._dragging and self.image is not None and self.taken == OUTLINE:
+            self.plate.drag(event.position() - self._dragged_from)
+            self._dragged_from = event.position()
+        elif self._dragging and self.image is not None:
             view = self.view()
             scale = self.image.shape[1] / view.width()
             self.put(self.taken, (event.position().x() - view.x()) * scale, (event.position().y() - view.y()) * scale)
@@ -171,19 +187,17 @@ class OpenedPage(QWidget):
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         if self._dragging:
             self._dragging = False
-            self._ask()
+            if self.taken != OUTLINE:
+                self.reckon()
 
     def event(self, event: QEvent) -> bool:
-        """Tab takes the other mark while the picture has the focus."""
-        if (
-            isinstance(event, QKeyEvent)
-            and event.type() == QEvent.Type.KeyPress
-            and event.key() == Qt.Key.Key_Tab
-            and self.taken == 0
-        ):
-            self.taken = 1
-            self.update()
-            return True
+        """Tab takes the next of the marks and the outline while the picture has the focus, Shift+Tab the one before."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and self.image is not None:
+            by = {Qt.Key.Key_Tab: 1, Qt.Key.Key_Backtab: -1}.get(Qt.Key(event.key()), 0)
+            if by and 0 <= self.taken + by <= OUTLINE:
+                self.taken += by
+                self.update()
+                return True
         return bool(super().event(event))
 
     @override
@@ -194,10 +208,14 @@ class OpenedPage(QWidget):
         }.get(Qt.Key(event.key()))  # fmt: skip
         if event.key() == Qt.Key.Key_Escape:
             self.leave()
+        elif event.key() == Qt.Key.Key_B and event.modifiers() == Qt.KeyboardModifier.AltModifier:
+            self.plate.turn_over()
+        elif move is not None and self.image is not None and self.taken == OUTLINE:
+            self.plate.slide(move[0])
         elif move is not None and self.image is not None:
             x, y = self.marks[self.taken]
             self.put(self.taken, x + move[0], y + move[1])
-            self._ask()
+            self.reckon()
         else:
             super().keyPressEvent(event)
 
@@ -209,14 +227,18 @@ class OpenedPage(QWidget):
             raise BadEntry(f"{mm:g} between the marks: it needs 20 to 20,000 mm.")
         return mm
 
-    def _ask(self) -> None:
-        """Have the seam measured where the marks lie now."""
+    def reckon(self) -> None:
+        """Have the seam measured where the marks lie now, and the outline stand on it."""
         if self.image is None:
             return
         try:
             apart = self._apart_mm()
         except BadEntry as fault:
             self.told = Told(fault=str(fault))
+            self.place()
+            return
+        self.plate.fit(apart)
+        if self._asked[0] is self.image and self._asked[1:] == (self.marks, apart) and self.told.measured is not None:
             self.place()
             return
         self._asked, self.told = (self.image, self.marks, apart), Told()  # of other marks it tells nothing
@@ -247,14 +269,14 @@ class OpenedPage(QWidget):
         if image is None:
             return
         if not self.touched:
-            self.state.warn("drag 1 and 2 onto the seam first: their places are guessed yet")
+            self.state.warn("drag 1 and 2 onto the seam's ends first: their places are guessed yet")
             return
         if found is None:
             self.state.warn(self.told.fault or "the seam is still being read")
             return
         try:
             if self._apart_mm() != self._asked[2]:  # typed, but not read yet
-                self._ask()
+                self.reckon()
                 self.state.warn("the seam is read anew with that length; press once more")
                 return
         except BadEntry as fault:
@@ -263,10 +285,12 @@ class OpenedPage(QWidget):
         from grainet.store.photos import keep_photo
 
         data, folder, marks, apart, of = self.data, self.state.shop.file.folder, self.marks, self._asked[2], self.of
+        tail, back = self.plate.kept_mm, self.plate.back
 
         def take(sha: object) -> None:
             if isinstance(sha, str) and of == self.screen.pair_in_hand:
-                self.screen.measure(found.miss_mm, OpenedPhoto(sha=sha, marks=marks, apart_mm=apart, alike=found.alike))
+                kept = OpenedPhoto(sha=sha, marks=marks, apart_mm=apart, alike=found.alike, tail_mm=tail, back=back)
+                self.screen.measure(found.miss_mm, kept)
             else:
                 told = "another pair is in hand" if isinstance(sha, str) else getattr(sha, "text", str(sha))
                 self.state.warn(f"the photo is not kept with the pair: {told}")
@@ -291,9 +315,10 @@ class OpenedPage(QWidget):
     def place(self) -> None:
         """Everything in its place."""
         top = self.height() - FOOT_H
-        flow.row_to_right([(self.later, 130), (self.keep, 260)], self.width() - RIGHT, 4, high=BUTTON_H)
         flow.fill(self.apart, LEFT, top + 28, LEFT + 110, top + 62)
         self.keep.say("Keep what it tells", enabled=self.told.measured is not None and self.touched)
+        self.over.say("It shows the front" if self.plate.back else "It shows the back")
+        flow.row_to_right([(self.later, 130), (self.keep, 260), self.over], self.width() - RIGHT, 4, high=BUTTON_H)
         self.update()
 
     @override
@@ -303,8 +328,8 @@ class OpenedPage(QWidget):
         theme, pair = self.state.theme, self.screen.pair
         p.fillRect(self.rect(), theme.bench)
         x = LEFT + draw.text_at(p, LEFT, 27, f"{pair.name if pair else ''} opened", theme.ink, 20, 700) + 12
-        draw.text_at(p, x, 27, "a photo held square over it, with all of the seam", theme.ink2, 15)
-        words = [("Drag 1 and 2 onto the seam, far apart. Tab takes the other, arrows move it.", theme.ink2)]
+        draw.text_at(p, x, 27, "a photo held square over it", theme.ink2, 15, room=self.over.x() - x - 12)
+        words = [("Drag 1 and 2 to the seam's ends, the outline along it. Tab takes the next, arrows move it.", theme.ink2)]
         if self.image is not None and not self.touched:
             words.append(("Their places are guessed yet.", theme.ochre))
         left_words(p, self.state, HEAD_H, "The photo", words)
@@ -315,6 +340,8 @@ class OpenedPage(QWidget):
         if self.image is None:
             return
         p.drawPixmap(self.view(), self.pixmap, QRectF(self.pixmap.rect()))
+        if self.touched:
+            self.plate.paint(p, held=self.taken == OUTLINE and self.hasFocus())
         self._seam(p)
         self._figures(p, top)
 
@@ -335,7 +362,7 @@ class OpenedPage(QWidget):
             wide = draw.text_width(str(k + 1), 15, 700, figures=True)
             ink = theme.on_chalk if held else theme.chalk
             draw.text_at(p, name.x() - wide / 2, name.y() + 5, str(k + 1), ink, 15, 700, figures=True)
-        if self.hasFocus():
+        if self.hasFocus() and self.taken != OUTLINE:
             paint_loupe(p, theme, self.image, self.marks[self.taken], self.at(self.taken), self.view())
 
     def _figures(self, p: QPainter, top: float) -> None:
@@ -343,7 +370,7 @@ class OpenedPage(QWidget):
         theme, found = self.state.theme, self.told.measured
         if found is None or not self.touched:
             told = (
-                "1 and 2 on the seam, and here stands how far its lines miss."
+                "1 and 2 at the seam's ends, and here stands how far its lines miss."
                 if not self.touched
                 else self.told.fault or "reading the seam ..."
             )
@@ -358,8 +385,9 @@ class OpenedPage(QWidget):
         forecast = self.screen.opening.forecast.miss_mm if self.screen.ways else None
         told += f"; {forecast:.1f} was forecast" if forecast is not None else ""
         draw.text_at(p, x, top + 22, told, theme.ink2, 15, room=self.width() - RIGHT - x)
+        self.plate.paint_words(p, top + 48)
         if self.told.proof is not None:
-            box = QRectF(AXIS_X, top + 36, self.width() - AXIS_X - RIGHT, PROOF_H)
+            box = QRectF(AXIS_X, top + 60, self.width() - AXIS_X - RIGHT, PROOF_H)
             whole = QRectF(self.told.proof.rect())
             high = min(whole.height(), box.height() * whole.width() / box.width())
             p.drawImage(box, self.told.proof, QRectF(0, (whole.height() - high) / 2, whole.width(), high))

@@ -422,10 +422,18 @@ class Match(Screen):
             self.state.warn("lock an opening first: Ctrl+Enter; what is measured stays with it")
             return
         pair = self.pair
+        slid = photo is not None and photo.tail_mm is not None
+        where = f", its outline slid {photo.tail_mm:g} from the end" if photo is not None and slid else ""
+        if photo is not None and photo.back:  # the faces that show tell the miss, not those that are glued down
+            new = kept.changed(part=pair.upper.part, set=pair.upper.set, photo=photo)
+            self._keep(new, f"{pair.name}: a photo of its back{where}")
+            self.state.notify(f"the photo of its back is kept{where}")
+            self.refresh()
+            return
         new = kept.changed(part=pair.upper.part, set=pair.upper.set, measured_mm=mm, photo=photo)
-        self._keep(new, f"{pair.name}: measured {mm:g}")
+        self._keep(new, f"{pair.name}: measured {mm:g}{where}")
         told = self.opening.forecast.miss_mm
-        self.state.notify(f"measured {mm:g}" + (f", {told:.1f} was forecast" if told is not None else ""))
+        self.state.notify(f"measured {mm:g}" + (f", {told:.1f} was forecast" if told is not None else "") + where)
         self.refresh()
 
     def ask_photo(self) -> None:
@@ -456,13 +464,7 @@ class Match(Screen):
                 return
         again = kept.photo if how == "again" else None
         (ax, ay), (bx, by) = self.shown.joint
-        camera, one, laid, deep, folder = (
-            self.camera(),
-            self.opening,
-            self.shown,
-            min(120.0, self._deep()),
-            self.state.shop.file.folder,
-        )
+        camera, one, laid, folder = self.camera(), self.opening, self.shown, self.state.shop.file.folder
 
         def read() -> bytes:
             if again is not None:
@@ -474,7 +476,7 @@ class Match(Screen):
                 return read_picture_bytes(Path(path))
             depths = one.depths_mm[::-1] if one.show == "sawn" else one.depths_mm
             above = laid.seam == "near"
-            return encode(take_opened_photo(camera, pair.piece, depths, laid.joint, above=above, deep_mm=deep)[0])
+            return encode(take_opened_photo(camera, pair.piece, depths, laid.joint, laid.ring, above=above)[0])
 
         from grainet.exchange.json_file import Unusable
         from grainet.exchange.picture_file import encode, read_picture_bytes
@@ -977,6 +979,9 @@ class Match(Screen):
         lines = [(f"leaf {one} as it lies,", grey), (f"leaf {other} its mirror,", grey), ("show faces to you", grey)]
         lines += [("bright: both halves fit", ink)] if self.view is not None else [("worked out ...", grey)]
         lines += [(f"{pair.upper.spare_mm:.1f} thick to spare", ink)]
+        photo = self.kept.photo if self.kept is not None else None
+        if photo is not None and photo.tail_mm is not None:
+            lines.append((f"slid on its photo: {photo.tail_mm:.1f} from the tail end", ink))
         keys = [("arrows slide it 10,", grey), ("Shift 100, Ctrl 1", grey)]
         room = int((box.height() - 26) // 19)
         left_words(p, self.state, box.top() + 8, f"No. {pair.piece.id}, opened", [*lines, *keys][: max(1, room)])
