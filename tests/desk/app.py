@@ -7,6 +7,7 @@ import tempfile
 import unittest
 from datetime import date
 from pathlib import Path
+from unittest import mock
 
 from PySide6.QtCore import QEvent, QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
@@ -48,6 +49,7 @@ class WindowTest(unittest.TestCase):
     """Opens a window on a fresh shop for every test."""
 
     empty = False
+    planner_after_ms = 10**8  # hundreds of planners that nobody asks would cost a quarter of all tests
     painted_each = 8  # settling: painting is half of what these tests cost; the end of each is painted too
 
     def setUp(self):
@@ -61,7 +63,8 @@ class WindowTest(unittest.TestCase):
         self.shop = (
             Shop.open(self.folder / "E.grainet", create=True, clock=CLOCK) if self.empty else demo_copy(self.folder / "D.grainet")
         )
-        self.window = Window(self.shop)
+        with mock.patch.object(Window, "PLANNER_AFTER_MS", self.planner_after_ms):
+            self.window = Window(self.shop)
         if not self.empty:
             _WOOD.give_pictures(self.window.state.pictures)
         self.window.resize(1280, 800)

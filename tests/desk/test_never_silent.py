@@ -184,6 +184,15 @@ class Failing(WindowTest):
         plots._made(("k",), told)
         self.assertEqual(plots._asked, None)
 
+    def test_the_planner_is_started_before_anybody_asks(self):
+        with mock.patch.object(type(self.window.worker), "start") as start:
+            other = type(self.window)(self.shop)
+            self.assertFalse(start.called)
+            self.assertLess(other.PLANNER_AFTER_MS, 2000)
+            QTest.qWait(other.PLANNER_AFTER_MS + 100)
+            self.assertTrue(start.called)
+            other.close()
+
     def test_a_planner_that_cannot_start_says_so(self):
         message = []
         self.window.worker.stop()

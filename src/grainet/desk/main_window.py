@@ -87,6 +87,7 @@ class Window(QWidget):
 
     state: State
     open_shop: Callable[[str], None] | None
+    PLANNER_AFTER_MS = 600  # the planner is started in peace once the window stands
 
     def __init__(
         self, shop: Shop, open_shop: Callable[[str], None] | None = None, start_again: Callable[[list[str]], None] | None = None
@@ -127,7 +128,7 @@ class Window(QWidget):
         self.setFocus()
         QTimer.singleShot(20, self.state.begin)
         QTimer.singleShot(40, self._make_the_rest)
-        QTimer.singleShot(600, self.worker.start)
+        QTimer.singleShot(self.PLANNER_AFTER_MS, self.worker.start)
 
     def _free_size(self) -> QSize:
         """1280 x 800, or what the screen has free once a title bar and the desktop's own bars have theirs."""
