@@ -9,6 +9,7 @@ from unittest import mock
 from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMenu
 
 from grainet.design.parts import design_of
 from grainet.desk.screens.bench import screen as bench_screen
@@ -307,6 +308,23 @@ class AtTheBench(Laid):
         self.assertFalse(bench.isVisible())
         self.assertEqual(self.state.screen, "saw_and_wait")
         self.assertEqual(self.find("tape.line").text(), "nail ")
+
+    def test_the_camera_key_takes_the_pair_that_is_to_be_photographed(self):
+        one = next(o for o in self.at.making.operations if o.kind == "photograph")
+        self.assertIn("in Match", one.text)
+        self.window.open_bench(one.id)
+        self.press(Qt.Key.Key_F12)
+        self.settle()
+        self.assertFalse(self.window.bench.isVisible())
+        match = self.window.screens["match"]
+        self.assertEqual((self.state.screen, match.pair.part.id), ("match", "set.cap"))
+        self.assertIn("lock an opening first", self.message[-1])
+        self.key(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+        self.window.open_bench(one.id)
+        self.press(Qt.Key.Key_F12)
+        menu = match.findChild(QMenu, "match.takePhoto.menu")
+        self.assertIsNotNone(menu)
+        menu.close()
 
     def test_the_callipers_read_a_size_that_right_keeps(self):
         one = self.do_until(lambda o: o.kind == "thickness")

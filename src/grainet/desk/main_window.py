@@ -328,9 +328,9 @@ class Window(QWidget):
         self.in_front.primary_action()
 
     def read_instrument(self) -> None:
-        """F12: at the bench the callipers read what is being made; elsewhere the instrument that is wanted reads the piece in hand."""
+        """F12: at the bench what is being made is read, or photographed; elsewhere the instrument that is wanted reads the piece in hand."""
         if self.bench is not None and self.bench.isVisible():
-            self.bench.read_callipers()
+            self.bench.read_instrument()
         else:
             self.bring_in.bench.read_next()
 

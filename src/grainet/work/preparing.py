@@ -38,7 +38,7 @@ def prepare(sheet: Sheet, freed: Sequence[Freed], bench: Bench, boards: Mapping[
                 let_in(sheet, one, boards[one.board])
         leaves = [f.workpiece.id for f in rows if f.was_resawn and f.part.leaves > 1]
         if len(leaves) > 1:
-            words = f"Photograph {' and '.join(leaves)} side by side: how far the lines miss is read from it"
+            words = f"Photograph {' and '.join(leaves)} side by side: how far the lines miss is read from it in Match"
             sheet.add("photograph", leaves, "", minutes=2.0, board=rows[0].workpiece.build, text=words)
 
 

@@ -256,9 +256,13 @@ class Bench(QWidget):
             self.said = "" if step.operation.kind in NOT_BY_CALLIPERS else "F12 reads the callipers"
         self.refresh()
 
-    def read_callipers(self) -> None:
-        """F12: the callipers read the size of this step; the figure is shown, and right keeps it as one that was turned."""
+    def read_instrument(self) -> None:
+        """F12: the camera takes the pair that is to be photographed; else the callipers read the size of this step, and right keeps it as
+        one that was turned."""
         step = self.step
+        if step is not None and step.operation.kind == "photograph" and self.bench is not None:
+            self._photograph(self.bench, step.operation)
+            return
         if step is None or not step.measures or step.figure_mm is None or step.operation.kind in NOT_BY_CALLIPERS:
             self.said = "nothing that callipers measure is made at this step"
             self.refresh()
@@ -276,6 +280,15 @@ class Bench(QWidget):
 
         self.said = self.window_.bring_in.bench.read_size(step.figure_mm, came)
         self.refresh()
+
+    def _photograph(self, bench: AtTheBench, one: Operation) -> None:
+        """The photo of a pair is marked and read in Match."""
+        leaf = next((w for w in bench.making.workpieces if w.id == one.works_on[0]), None)
+        if leaf is None:
+            return
+        self.leave()
+        self.state.choose_design(leaf.build)
+        self.window_.match(lambda match: match.photograph(leaf.part))
 
     def _turn(self, name: str) -> None:
         digits, step = self.digits, self.step

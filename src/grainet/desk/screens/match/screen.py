@@ -436,6 +436,15 @@ class Match(Screen):
         self.state.notify(f"measured {mm:g}" + (f", {told:.1f} was forecast" if told is not None else "") + where)
         self.refresh()
 
+    def photograph(self, part: str) -> None:
+        """The pair of a part taken in hand, and a photo of it asked for."""
+        self._look()
+        k = next((k for k, pair in enumerate(self.pairs) if part in (pair.part.id, pair.part.id.partition(".")[2])), None)
+        if k is not None:
+            self.take_pair(k)
+        self.refresh()
+        self.ask_photo()
+
     def ask_photo(self) -> None:
         """A photo of the sawn pair as it lies open: by the camera or from a file; or the one that was kept, to look at its marks again."""
         if self.pair is None or not self.ways or self.mates_shown or self.joined_shown:
