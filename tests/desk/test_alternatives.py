@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt
 
 from grainet.plan.alternatives import alternatives
 from tests.desk.app import WindowTest
+from tests.pace import within
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -29,7 +30,7 @@ class SideBySide(WindowTest):
             self.settle()
         self.assertEqual(len(asked), 1)
         if SideBySide.found is None:
-            SideBySide.found = list(alternatives(asked[0], ["yield", "weight"], seconds=3))
+            SideBySide.found = list(alternatives(asked[0], ["yield", "weight"], seconds=within(3)))
         self.screen.worker.compared.emit(asked[0], SideBySide.found)
         self.settle()
         return asked[0]

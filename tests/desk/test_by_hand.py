@@ -9,6 +9,7 @@ from grainet.plan.planner import plan_job
 from grainet.wood.value import BadEntry
 from tests.desk.app import WindowTest
 from tests.jobs import planned
+from tests.pace import within
 
 ALT = Qt.KeyboardModifier.AltModifier
 
@@ -29,7 +30,7 @@ class ByHand(WindowTest):
         with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **more: asked.append((job, more))):
             self.key(key, ALT, self.window)
         for job, _ in asked:
-            self.window.worker.planned.emit(job, plan_job(job, seconds=2))
+            self.window.worker.planned.emit(job, plan_job(job, seconds=within(2)))
             self.settle()
         return asked
 
@@ -108,7 +109,7 @@ class ByHand(WindowTest):
         with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **more: asked.append(job)):
             self.click("layOut.plan")
         self.assertEqual([b.id for b in asked[0].builds], ["plover", "merrow"])
-        self.window.worker.planned.emit(asked[0], plan_job(asked[0], seconds=3))
+        self.window.worker.planned.emit(asked[0], plan_job(asked[0], seconds=within(3)))
         self.settle()
         plan = self.screen.fresh[1]
         self.assertEqual(set(plan.builds), {"plover", "merrow"})

@@ -13,6 +13,7 @@ from grainet.plan import planner
 from grainet.plan.in_hand import in_order
 from grainet.plan.planner import Planner, plan_job
 from grainet.plan.verify import Fault, check
+from tests.pace import within
 
 KERF = {"crosscut": 3, "rip": 3, "resaw": 1.2, "outline": 3}
 
@@ -30,7 +31,7 @@ def job(pieces, parts, **kit):
 
 def planned(asked):
     """The planner's own plan, with no plainer one behind it: it raises where the check refuses what was made."""
-    return Planner(asked, seconds=3).plan()
+    return Planner(asked, seconds=within(3)).plan()
 
 
 class Nested(unittest.TestCase):

@@ -4,13 +4,14 @@ from grainet.plan.planner import plan_job
 from grainet.session import surprise
 from grainet.session.lost_part import made_again
 from grainet.work.cut_plan import lost_key
+from tests.pace import within
 from tests.session.test_surprise import Case
 
 
 class Lost(Case):
     def plans(self, job):
         self.asked.append(job)
-        return plan_job(job, seconds=2)
+        return plan_job(job, seconds=within(2))
 
     def setUp(self):
         super().setUp()
@@ -51,7 +52,7 @@ class Lost(Case):
         self.lose_one()
         merrow = next(d for d in self.shop.designs() if d.id == "merrow")
         job = self.shop.jobs.job_for([merrow])
-        self.shop.plans.accept(merrow, job, plan_job(job, seconds=2))
+        self.shop.plans.accept(merrow, job, plan_job(job, seconds=within(2)))
         held = self.shop.promises.boards()
 
         def only_promised(job):
@@ -60,7 +61,7 @@ class Lost(Case):
             self.asked.append(job)
             if barred & set(free):
                 return None  # as if the free rest of the rack gave nothing
-            return plan_job(job, seconds=3)
+            return plan_job(job, seconds=within(3))
 
         found = made_again(self.shop, self.design, only_promised)
         self.assertEqual(len(self.asked), 2)

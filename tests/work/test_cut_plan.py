@@ -13,6 +13,7 @@ from grainet.session.shop import Shop
 from grainet.work.cut_plan import CutPlan, Progress, UnderWay
 from grainet.work.operation_name import operation_name
 from tests.jobs import planned
+from tests.pace import within
 
 
 class Names(unittest.TestCase):
@@ -50,7 +51,7 @@ class InDemo(unittest.TestCase):
         for design in self.shop.designs():  # one of them is resawn and its leaves trimmed at the same place
             job = self.shop.jobs.job_for([design])
             shared = design.id in ("plover", "merrow")  # the others are long in the planning, and a start will do
-            plan = planned(job) if shared else plan_job(job, seconds=3)
+            plan = planned(job) if shared else plan_job(job, seconds=within(3))
             names = CutPlan(id="p", designs=(design.id,), job=job, plan=plan).names
             self.assertEqual(len(names), len(plan.cuts))
             self.assertEqual(len(set(names.values())), len(names))
