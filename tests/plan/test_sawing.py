@@ -106,6 +106,18 @@ class Cuts(unittest.TestCase):
         self.assertEqual(len(left.geoms), len(cut.gives))
         self.assertTrue(all(not g.interiors for g in left.geoms), "the blade came in from an edge")
 
+    def test_the_cut_beside_a_shaped_part_makes_the_rectangle_s_end(self):
+        """Between a half and a rectangle a cut that lies at the half would leave a sliver to be crosscut once more."""
+        made = job([piece(length=1000, width=175)], [{"id": "h", "outline": half_ring(), "thickness_mm": 20}, part(width=170)], SAW)
+        for half, rectangle in ((0.0, 474.5), (500.0, 196.3)):
+            sheet, found = laid(made, (0, half, 0), (1, rectangle, 0))
+            done = saw(sheet, found)
+            between = 470.0 + 4.5 - 1.5 if half == 0.0 else 500.0 - 3.7 + 1.5
+            crosscuts = sorted(cut.line[0][0] for cut in done.cuts if cut.tool == "crosscut")
+            with self.subTest(half=half):
+                self.assertEqual(len(crosscuts), 2, crosscuts)
+                self.assertAlmostEqual(min(abs(x - between) for x in crosscuts), 0.0, delta=1e-6)
+
     def test_no_cut_comes_near_live_metal(self):
         nail = {"id": "m1", "kind": "nail", "polygon": [[350, 150], [354, 150], [354, 154], [350, 154]]}
         made = job([piece("A", 700, 200, 30, defects=[nail])], [part()], {**SAW, "cutting": "straight", "metal_clear_mm": 15})

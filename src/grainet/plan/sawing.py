@@ -185,22 +185,26 @@ class _Sawing:
             self.part(one, [k for k in inside if one.polygon.intersection(self.shapes[k]).area > 0.5 * self.shapes[k].area])
 
     def _gaps(self, inside: list[int], tool: Tool) -> list[float]:
-        """Middles of kerfs that part the members in two, the widest gaps first; flush with the nearer member."""
+        """Middles of kerfs that part the members in two, the widest gaps first; flush with the nearer member, or with a rectangle that has
+        a part of another shape before it: that needs no side of its own sawn, the rectangle does."""
         low, high = (0, 2) if tool == "crosscut" else (1, 3)
         kerf = self.kit.kerf_mm.crosscut if tool == "crosscut" else self.kit.kerf_mm.rip
         ordered = sorted(inside, key=lambda k: (self.boxes[k][low], self.boxes[k][high]))
-        reach, found = self.boxes[ordered[0]][high], []
+        reach, found, nearest = self.boxes[ordered[0]][high], [], ordered[0]
         for k in ordered[1:]:
             gap = self.boxes[k][low] - reach
             if gap >= kerf - EPS:
                 flush = [reach + kerf / 2, self.boxes[k][low] - kerf / 2] if gap > kerf + EPS else [reach + kerf / 2]
+                if _is_box(self.shapes[k]) and not _is_box(self.shapes[nearest]):
+                    flush.reverse()
                 middle = [(reach + self.boxes[k][low]) / 2] if gap > kerf + EPS else []
                 cleaned = any(
                     self.members[m].part.clean for m in inside if m < len(self.members)
                 )  # then both sides want something to plane off
                 places = [*middle, *flush] if cleaned else [*flush, *middle]
                 found += [(gap - 1e-3 * n, at) for n, at in enumerate(places)]
-            reach = max(reach, self.boxes[k][high])
+            if self.boxes[k][high] >= reach:
+                reach, nearest = self.boxes[k][high], k
         return [at for _, at in sorted(found, key=lambda f: -f[0])]
 
     def _clear_of_metal(self, hand: Workpiece, tool: Tool, at: float) -> bool:
