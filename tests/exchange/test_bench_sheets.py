@@ -43,10 +43,20 @@ class Lists(unittest.TestCase):
         self.assertEqual((len(few.sizes), len(many.sizes)), (1, 1))
         self.assertGreater(few.texts[-1].size, many.texts[-1].size)
 
+    def test_letters_stay_large_enough_to_read_by_going_in_two_columns(self):
+        for count in (60, 75):
+            paper = self.pages(
+                self.rows(count)[:1] + [SheetRow("", f"{k:02}:00", "Mark 4.6 again: face, edge, letters") for k in range(count)]
+            )
+            self.assertEqual(len(paper.sizes), 1)
+            steps = [t for t in paper.texts if t.words.startswith("Mark 4.6")]
+            self.assertGreaterEqual(min(t.size for t in steps), 7.0)
+            self.assertEqual((len(steps), len({round(t.x) for t in steps})), (count, 2))
+
     def test_too_much_goes_on_and_loses_nothing(self):
-        paper = self.pages(self.rows(300, GRAVE))
+        paper = self.pages(self.rows(160, GRAVE))
         self.assertGreater(len(paper.sizes), 1)
-        self.assertEqual(sum(t.words.startswith("Short stock") for t in paper.texts), 300)
+        self.assertEqual(sum(t.words.startswith("Short stock") for t in paper.texts), 160)
         self.assertTrue(all(re.fullmatch(r"\d\d:\d\d", t.words) for t in paper.texts if t.words[:2].isdigit()))
 
     def test_a_setting_in_inches_or_of_a_long_board_leaves_room_for_its_words(self):
@@ -56,6 +66,20 @@ class Lists(unittest.TestCase):
         self.pages(
             [SheetRow("Planer"), SheetRow("", "20.5", LONG, "Heron 8, Reed 2, Willow 11, Plover 3, Snipe 5, Lark 12, Thrush 4")]
         )
+
+    def test_a_note_has_no_box_and_a_heading_never_stands_alone_at_the_foot(self):
+        rows = [
+            SheetRow("Mind"),
+            SheetRow(note="!a Dust: " + GRAVE),
+            *self.rows(70)[:71],
+            SheetRow("Reed 2"),
+            SheetRow("", "17:00", "Joint"),
+        ]
+        paper = self.pages(rows)
+        head = next(t for t in paper.texts if t.words == "Reed 2")
+        below = next(t for t in paper.texts if t.words == "Joint")
+        self.assertEqual(head.page, below.page)
+        self.assertLess(below.y, head.y)
 
     def test_nothing_to_do_is_an_empty_page(self):
         self.assertEqual(len(self.pages([]).sizes), 1)

@@ -108,7 +108,9 @@ class Cuts(unittest.TestCase):
 
     def test_the_cut_beside_a_shaped_part_makes_the_rectangle_s_end(self):
         """Between a half and a rectangle a cut that lies at the half would leave a sliver to be crosscut once more."""
-        made = job([piece(length=1000, width=175)], [{"id": "h", "outline": half_ring(), "thickness_mm": 20}, part(width=170)], SAW)
+        made = job(
+            [piece(length=1000, width=175)], [{"id": "h", "outline": half_ring(), "thickness_mm": 20}, part(width=170)], SAW
+        )
         for half, rectangle in ((0.0, 474.5), (500.0, 196.3)):
             sheet, found = laid(made, (0, half, 0), (1, rectangle, 0))
             done = saw(sheet, found)

@@ -8,7 +8,7 @@ from pathlib import Path
 from grainet.design.parts import design_of
 from grainet.present.bench_view import bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
-from grainet.session.days import days_of
+from grainet.session.days import SAID_ONCE, batch_rows, day_rows, days_of
 from grainet.session.making import BY_EYE, at_the_bench, bind_again, do, letters_on, moisture_gap, override
 from grainet.session.scraps import boards_of, scrap_for
 from grainet.session.shop import Shop
@@ -232,6 +232,28 @@ class AtTheBench(Begun):
             self.assertLess(starts.weekday(), 5)
         long = [r for r in shown.rows if r.operation.is_long]
         self.assertEqual(shown.long_on(long[0].starts.date())[0].operation, long[0].operation)
+
+    def test_a_day_on_paper_says_each_caution_once_and_marks_its_steps(self):
+        shown = days_of(self.shop, quick=True)
+        day = shown.rows[0].starts.date()
+        rows = day_rows(shown, day)
+        grave = {
+            r.operation.id: {c.text for c in r.operation.cautions if c.grade == "A" and c.code not in SAID_ONCE}
+            for r in shown.on(day)
+        }
+        notes = {row.note[3:]: row.note[:2] for row in rows if row.note}
+        self.assertEqual(set(notes), set().union(*grave.values()))
+        self.assertEqual(len(set(notes.values())), len(notes))
+        steps = [row for row in rows if row.text]
+        self.assertEqual(len(steps), len(shown.on(day)))
+        for step, dated in zip(steps, shown.on(day)):
+            marks = {word.strip(",") for word in step.right.split() if word.startswith("!")}
+            self.assertEqual(marks, {notes[text] for text in grave[dated.operation.id]})
+            self.assertFalse(step.right.startswith((",", " ")), step.right)
+        self.assertTrue(any("then 48 h" in step.right for step in steps))
+        pieces = next(row.text for row in batch_rows(shown) if row.text.startswith("flatten"))
+        names = [word.partition(" ")[0] for word in pieces.partition(": ")[2].split(", ")]
+        self.assertEqual(len(names), len(set(names)), "twice is said, not listed twice")
 
     def test_clamps_stay_on_as_long_as_the_house_keeps_to_and_the_warmer_room_does_not_shorten_that(self):
         glued = self.do_next(lambda one: one.kind == "glue")

@@ -389,6 +389,16 @@ class Cautions(unittest.TestCase):
             sorted(c.grade for c in cautions_at("flatten", "planer", (), (250.0, 60.0, 4.0))),
         )
 
+    def test_a_block_that_is_levelled_before_its_resaw_is_as_thick_as_it_is(self):
+        """Nobody is warned of a thin strip at a board of 52 mm."""
+        g, asked, plan = built("set")
+        made = making_of(asked, plan, [g], Bench(clamps=CLAMPS), START)
+        blocks = [o for o in made.operations if o.kind == "flatten" and o.works_on[0][0].isdigit()]
+        self.assertGreater(len(blocks), 3)
+        for one in blocks:
+            told = [c.code for c in one.cautions]
+            self.assertNotIn("thin_stock", told, one.text)
+
     def test_a_body_thicker_than_the_cutter_is_routed_from_both_faces(self):
         g, asked, plan = built("set")
         short = tuple(m.changed(deepest_mm=30.0) if m.kind is MachineKind.ROUTER else m for m in SHIPPED_MACHINES)

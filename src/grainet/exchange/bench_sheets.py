@@ -14,20 +14,25 @@ from grainet.work.operation import Operation
 
 MARGIN, BOX = 44.0, 9.0
 WIDE = 595.0  # of an A4 page
-LARGEST, LEAST = 10.5, 5.5  # of a list's letters, so that it stays on one page
+LARGEST, READABLE, LEAST = (
+    10.5,
+    8.5,
+    7.0,
+)  # of a list's letters: below the second it goes in two columns, below the third overleaf
 LINES_A_ROW = 1.42
-RIGHT = 150.0  # of the words at the right, with the room that a step begins after
+BETWEEN = 22.0  # two columns
 
 
 @dataclass(frozen=True)
 class SheetRow:
-    """A heading, or a step: its number, what is done, what stands at the right, and a caution under it."""
+    """A heading, a note without a box, or a step: its number, what is done, what stands at the right, and a caution under it."""
 
     head: str = ""
     number: str = ""
     text: str = ""
     right: str = ""
     caution: str = ""
+    note: str = ""
 
 
 @dataclass(frozen=True)
@@ -45,30 +50,102 @@ class GlueSheet:
     after: tuple[tuple[str, str], ...]  # clamps off, plane flush, full: and when
 
 
+@dataclass(frozen=True)
+class _Column:
+    """How a list is set: so many columns of a width, letters of a size, and how much of it the words at the right may take."""
+
+    count: int
+    room: float
+    size: float
+    right: float
+    split: Any
+
+    @property
+    def line(self) -> float:
+        """From one line to the next."""
+        return self.size * LINES_A_ROW
+
+    @property
+    def begins(self) -> float:
+        """Where a step's words begin, after its box and number."""
+        return 4.4 * self.size + 6
+
+    def words(self, row: SheetRow) -> tuple[list[str], list[str], list[str]]:
+        """A row's lines: what is done, what stands at the right, the caution."""
+        from reportlab.pdfbase.pdfmetrics import stringWidth
+
+        right = self.split(row.right, "Words", self.size - 0.5, self.right) if row.right else []
+        beside = max((stringWidth(line, "Words", self.size - 0.5) + 8 for line in right), default=0.0)
+        told = self.split(row.text, "Words", self.size, self.room - self.begins - beside)
+        caution = self.split(row.caution, "Words", self.size - 1, self.room - self.begins) if row.caution else []
+        return told or [""], right, caution
+
+    def tall(self, row: SheetRow) -> float:
+        """How much of the page a row takes."""
+        if row.head:
+            return self.size * 2.5
+        if row.note:
+            return self.line * len(self.split(row.note, "Words", self.size - 0.5, self.room))
+        told, right, caution = self.words(row)
+        return self.line * (max(len(told), len(right)) + len(caution))
+
+    def pages(self, rows: Sequence[SheetRow], first: float, high: float) -> list[list[list[SheetRow]]]:
+        """Rows by pages and columns; ``first`` is how high the columns of the first page are, ``high`` those of the others."""
+        found: list[list[list[SheetRow]]] = [[[]]]
+        left = first
+        for k, row in enumerate(rows):
+            need = self.tall(row) + (self.tall(rows[k + 1]) if row.head and k + 1 < len(rows) else 0.0)  # no heading stands alone
+            if need > left and found[-1][-1]:
+                if len(found[-1]) < self.count:
+                    found[-1].append([])
+                else:
+                    found.append([[]])
+                left = first if len(found) == 1 else high
+            found[-1][-1].append(row)
+            left -= self.tall(row)
+        return found
+
+
 def list_pdf(title: str, message: str, rows: Sequence[SheetRow]) -> bytes:
-    """A list with a box to tick at every step, its letters as large as one A4 page allows; what does not fit even so goes on."""
+    """A list with a box to tick at every step, on one A4 page as long as its letters can be read at the bench: in two columns where one is too
+    small for them. What does not fit even so goes on overleaf."""
     from reportlab.lib.pagesizes import A4
-    from reportlab.lib.utils import simpleSplit
     from reportlab.pdfgen.canvas import Canvas
 
     register_fonts()
-    width, height = A4
+    height = A4[1]
     memory = io.BytesIO()
     page = Canvas(memory, pagesize=A4, invariant=True)
     page.setTitle(title)
-    room = width - 2 * MARGIN
-    size = LARGEST
-    while size > LEAST and _tall(rows, size, room, simpleSplit) > height - 2 * MARGIN - 50:
-        size -= 0.25
-    y = _head(page, title, message, height)
-    for row in rows:
-        need = _row_tall(row, size, room, simpleSplit)
-        if y - need < MARGIN:
+    top = _head(page, title, message, height)
+    column, pages = _set(rows, top - MARGIN, height - 2 * MARGIN)
+    for number, columns in enumerate(pages):
+        if number:
             page.showPage()
-            y = height - MARGIN
-        y = _row(page, row, y, size, room, simpleSplit)
+        for k, some in enumerate(columns):
+            y = top if number == 0 else height - MARGIN
+            for row in some:
+                y = _row(page, row, MARGIN + k * (column.room + BETWEEN), y, column)
     page.save()
     return memory.getvalue()
+
+
+def _set(rows: Sequence[SheetRow], first: float, high: float) -> tuple[_Column, list[list[list[SheetRow]]]]:
+    """The largest letters with which a list stays on one page, and how it is set with them."""
+    from reportlab.lib.utils import simpleSplit
+
+    room = WIDE - 2 * MARGIN
+    column, pages = _Column(1, room, LARGEST, 110.0, simpleSplit), [[list(rows)]]
+    for count, least in ((1, READABLE), (2, LEAST)):
+        each = (room - BETWEEN * (count - 1)) / count
+        size = LARGEST
+        while size >= least:
+            column = _Column(count, each, size, 110.0 if count == 1 else 74.0, simpleSplit)
+            pages = column.pages(rows, first, high)
+            if len(pages) == 1:
+                return column, pages
+            size -= 0.25
+    return column, pages
 
 
 def _head(page: Any, title: str, message: str, height: float) -> float:
@@ -84,40 +161,35 @@ def _head(page: Any, title: str, message: str, height: float) -> float:
     return y - 6
 
 
-def _tall(rows: Sequence[SheetRow], size: float, room: float, split: Any) -> float:
-    return sum(_row_tall(row, size, room, split) for row in rows)
-
-
-def _row_tall(row: SheetRow, size: float, room: float, split: Any) -> float:
-    if row.head:
-        return size * 2.5
-    lines = max(1, len(split(row.text, "Words", size, room - RIGHT - 10)), len(split(row.right, "Words", size - 0.5, RIGHT - 52)))
-    return size * LINES_A_ROW * (lines + len(split(row.caution, "Words", size - 1, room - 90)))
-
-
-def _row(page: Any, row: SheetRow, y: float, size: float, room: float, split: Any) -> float:
+def _row(page: Any, row: SheetRow, x: float, y: float, column: _Column) -> float:
     """One row; where the next one begins."""
-    line = size * LINES_A_ROW
+    size, line = column.size, column.line
     if row.head:
         y -= size
         page.setFont("Words-Bold", size + 2)
-        page.drawString(MARGIN, y, row.head)
-        page.line(MARGIN, y - 3, MARGIN + room, y - 3)
+        page.drawString(x, y, row.head)
+        page.line(x, y - 3, x + column.room, y - 3)
         return float(y - size * 1.5)
-    box = min(BOX, size)
-    page.rect(MARGIN, y - 1, box, box)
-    page.setFont("Figures-Bold", size + 1)
-    page.drawString(MARGIN + box + 6, y, row.number)
-    words, right = split(row.text, "Words", size, room - RIGHT - 10), split(row.right, "Words", size - 0.5, RIGHT - 52)
-    for text, told in zip_longest(words or [""], right, fillvalue=""):
+    if row.note:
         page.setFont("Words", size - 0.5)
-        page.drawRightString(MARGIN + room, y, told)
+        for text in column.split(row.note, "Words", size - 0.5, column.room):
+            page.drawString(x, y, text)
+            y -= line
+        return float(y)
+    box = min(BOX, size)
+    page.rect(x, y - 1, box, box)
+    page.setFont("Figures-Bold", size + 1)
+    page.drawString(x + box + 5, y, row.number)
+    words, right, caution = column.words(row)
+    for text, told in zip_longest(words, right, fillvalue=""):
+        page.setFont("Words", size - 0.5)
+        page.drawRightString(x + column.room, y, told)
         page.setFont("Words", size)
-        page.drawString(MARGIN + 52, y, text)
+        page.drawString(x + column.begins, y, text)
         y -= line
-    for text in split(row.caution, "Words", size - 1, room - 90) if row.caution else ():
+    for text in caution:
         page.setFont("Words-Bold", size - 1)
-        page.drawString(MARGIN + 52, y, text)
+        page.drawString(x + column.begins, y, text)
         y -= line
     return float(y)
 
@@ -143,7 +215,8 @@ def glue_sheet_pdf(one: Operation, told: GlueSheet, style: LengthStyle = "mm") -
             page.drawString(MARGIN, y, line)
             y -= 15
     y = _ticks(page, "Before the glue", [
-        f"letters read off the wood, in order: {' '.join(told.letters)}", "moisture of both read: ______ and ______ %", f"fit: {told.fit_words}; ends ______ middle ______",
+        f"letters read off the wood, in order: {' '.join(told.letters)}", f"moisture in %: {'  '.join(f'{letter} ______' for letter in told.letters)}",
+        f"fit: {told.fit_words}; ends ______ middle ______",
         "dry run: every clamp at its place, then off again",
     ], y - 10)  # fmt: skip
     y = _ticks(page, "On the bench", list(told.kit), y - 8, columns=3)
@@ -161,7 +234,7 @@ def glue_sheet_pdf(one: Operation, told: GlueSheet, style: LengthStyle = "mm") -
     page.drawString(MARGIN, y - 10, f"Open time: {told.open_words}")
     page.setFont("Words", 10)
     page.drawString(MARGIN, y - 25, told.why)
-    y = _ticks(page, "Clocks", ["started at ______", *(f"{word}: {when}" for word, when in told.after)], y - 36)
+    y = _ticks(page, "Clocks", ["started at ______", *(f"{word}: {when}" for word, when in told.after)], y - 48)
     page.save()
     return memory.getvalue()
 
@@ -216,5 +289,8 @@ def _joint(page: Any, one: Operation, told: GlueSheet, x: float, y: float, room:
             page.setFont("Words", 7.5)
             page.drawCentredString(at, bottom - 18, format_length(round(spot.x_mm), style))
     page.setFont("Words", 8)
-    page.drawRightString(left + long * scale, bottom - 28, f"{format_length(round(long), style)} long; places from the left end")
+    stack = f"from above: {told.letters[0]} lies on top, {told.letters[-1]} below; " if not edge and len(told.letters) > 1 else ""
+    page.drawRightString(
+        left + long * scale, bottom - 28, f"{stack}{format_length(round(long), style)} long; places from the left end"
+    )
     return float(bottom - 44)

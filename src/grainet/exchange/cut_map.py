@@ -115,13 +115,24 @@ def _list_pages(canvas: Any, size: Any, piece: Piece, steps: Sequence[Step], sty
     canvas.drawString(48, y, f"{title}: saw No. {piece.id}, {short_name(piece.species)}")
     canvas.setFont("Words", 10)
     y -= 18
-    told = f"Each figure is an edge of the kerf, measured on the piece in hand then from the side that is named; face 1 toward you. In {'mm' if style == 'mm' else 'inches'}."
+    told = f"Each figure is an edge of the kerf, measured on the piece in hand then from the side that is named; face 1 toward you. In {'mm' if style == 'mm' else 'inches'}. First mark on the wood: its number, face 1, the near edge, the marked end. Outlines to saw along are on the map."
     for row in wrap(told, width - 96, lambda words: canvas.stringWidth(words, "Words", 10)):
         canvas.drawString(48, y, row)
         y -= 13
+    told_of = {step.n: [c.sentence for c in step.cautions if c.grade in "AB"] for step in steps}
+    always = (
+        [line for line in told_of[steps[0].n] if len(steps) > 1 and all(line in some for some in told_of.values())]
+        if steps
+        else []
+    )
+    for line in always:
+        y -= 2
+        for row in wrap(f"! At every cut: {line}", width - 96, lambda words: canvas.stringWidth(words, "Words", 10)):
+            canvas.drawString(48, y, row)
+            y -= 13
     y -= 11
     for step in steps:
-        lines = [c.sentence for c in step.cautions if c.grade in "AB"]
+        lines = [line for line in told_of[step.n] if line not in always]
         if y < 70 + 13 * len(lines):
             canvas.showPage()
             y = height - 56

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
@@ -18,6 +19,7 @@ if TYPE_CHECKING:
     from grainet.exchange.ics_file import Event
 
 
+TIMES = {2: "twice", 3: "three times"}
 SAID_ONCE = ("extraction", "router_feed")  # at the head of a day's sheet, not at every step
 
 
@@ -127,24 +129,30 @@ def _what_ifs(shop: Shop, benches: Sequence[AtTheBench], found: Days) -> list[Wh
 
 # on paper, and in a person's own calendar ---------------------------------------------------------------------------------
 def day_rows(days: Days, day: date) -> list[SheetRow]:
-    """A day's work as rows of a sheet, by instrument."""
+    """A day's work as rows of a sheet, by instrument; a caution that is to be agreed to stands once above, by a letter, and its letter at every
+    step that it is for."""
     from grainet.exchange.bench_sheets import SheetRow
 
-    found: list[SheetRow] = []
+    grave = {
+        r.operation.id: [c.text for c in r.operation.cautions if c.grade == "A" and c.code not in SAID_ONCE] for r in days.on(day)
+    }
+    letters = {text: _letter(k) for k, text in enumerate(dict.fromkeys(text for texts in grave.values() for text in texts))}
+    found = [SheetRow(head="Mind")] if letters else []
+    found += [SheetRow(note=f"!{letter} {text}") for text, letter in letters.items()]
     for name in dict.fromkeys(r.name for r in days.on(day)):
         found.append(SheetRow(head=name))
         for row in (r for r in days.on(day) if r.name == name):
-            grave = "; ".join(c.text for c in row.operation.cautions if c.grade == "A" and c.code not in SAID_ONCE)
-            wait = f", then {row.operation.wait_minutes / 60:.3g} h" if row.operation.is_long else ""
-            found.append(
-                SheetRow(
-                    number=f"{row.starts:%H:%M}",
-                    text=said(row.operation),
-                    right=f"{row.operation.machine.partition(',')[0]}{wait}",
-                    caution=grave,
-                )
-            )
+            one = row.operation
+            mind = " ".join(f"!{letters[text]}" for text in grave[one.id])
+            wait = f"then {one.wait_minutes / 60:.3g} h" if one.is_long else ""
+            right = ", ".join(words for words in (mind, one.machine.partition(",")[0], wait) if words)
+            found.append(SheetRow(number=f"{row.starts:%H:%M}", text=said(one), right=right))
     return found
+
+
+def _letter(k: int) -> str:
+    """a, b ... z, then aa, ab ..."""
+    return (_letter(k // 26 - 1) if k >= 26 else "") + chr(ord("a") + k % 26)
 
 
 def batch_rows(days: Days) -> list[SheetRow]:
@@ -159,7 +167,10 @@ def batch_rows(days: Days) -> list[SheetRow]:
     for machine in sorted(by):
         found.append(SheetRow(head=machine[:1].upper() + machine[1:]))
         for setting, rows in sorted(_by_setting(by[machine]).items()):
-            pieces = ", ".join(f"{called(w)}" for r in rows for w in r.operation.works_on)
+            counts = Counter(called(w) for r in rows for w in r.operation.works_on)
+            pieces = ", ".join(
+                name if count == 1 else f"{name} {TIMES.get(count, f'{count} times')}" for name, count in counts.items()
+            )
             found.append(
                 SheetRow(
                     number=setting,

@@ -17,6 +17,7 @@ from grainet.work.preparing import level
 from grainet.work.sheet import Sheet
 from grainet.work.step_cautions import READY
 from grainet.work.steps import Step, steps_for
+from grainet.work.steps import Workpiece as InHand
 from grainet.work.workpiece import Freed
 
 KIND_OF: dict[str, str] = {"crosscut": "mitre saw", "rip": "table saw", "resaw": "band saw", "outline": "band saw"}
@@ -88,7 +89,7 @@ class _Board:
         """One cut, after the one before it on the board; its id."""
         cut = step.cut
         if cut.tool == "resaw":
-            self._face_first(cut, step.worked_on.top_mm)
+            self._face_first(cut, step.worked_on)
         machine, kind = self._machine(step)
         gives = [self.called.get(name, name) for name in cut.gives]
         settings: dict[str, Any] = {}
@@ -120,14 +121,16 @@ class _Board:
             found.kind.value if found is not None else KIND_OF["resaw" if "Band" in step.tool else step.cut.tool]
         )
 
-    def _face_first(self, cut: Cut, top_mm: float) -> None:
+    def _face_first(self, cut: Cut, block: InHand) -> None:
         """A block is resawn with a flat face against the fence: its first face is levelled before, by what its first leaf loses there."""
         inside = [f for f in self.freed if f.was_resawn and f.hand.id in _all_from(cut.piece, self.plan.cuts)]
-        take = min((f.placement.z_top_mm - top_mm for f in inside), default=0.0) - self.sheet.levelled.get(cut.piece, 0.0)
+        take = min((f.placement.z_top_mm - block.top_mm for f in inside), default=0.0) - self.sheet.levelled.get(cut.piece, 0.0)
         if take <= 1e-6:
             return
-        x0, y0, x1, y1 = inside[0].hand.polygon.bounds
-        level(self.sheet, self.bench, [cut.piece], (x1 - x0, y1 - y0, take + 1.0), {"face 1": round(take, 2)}, self.board)
+        x0, y0, x1, y1 = block.hand.polygon.bounds
+        low = block.bottom_mm if block.bottom_mm is not None else self.job.piece(self.board).least_thickness_mm
+        size = (x1 - x0, y1 - y0, (low or inside[0].placement.finished_mm) - block.top_mm)
+        level(self.sheet, self.bench, [cut.piece], size, {"face 1": round(take, 2)}, self.board)
 
     def _shelve(self) -> None:
         kept = [o.id for o in self.plan.offcuts if o.piece == self.board and o.keep]

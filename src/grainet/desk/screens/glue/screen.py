@@ -365,7 +365,7 @@ class Glue(Page):
         ]
         return GlueSheet(
             f"{name}: {joint.label}", hand.letters, hand.kit, f"{glue.name}, {settings.get('spread_g', 0):g} g at {kit.temperature_c:g} °C", self._why(one),
-            f"{hand.open_s:.0f} s, this joint needs {used:.0f}", tuple(clamps), next((g.text for g in hand.gates if g.name == "fit"), ""), tuple(after),
+            f"{hand.open_s:.0f} s, this joint needs {used:.0f}", tuple(clamps), next((g.text for g in hand.gates if g.name == "fit"), "").partition(": fit")[0], tuple(after),
         )  # fmt: skip
 
     # the tape line ------------------------------------------------------------------------------------------------
