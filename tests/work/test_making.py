@@ -5,6 +5,7 @@ import json
 import math
 import tempfile
 import unittest
+from collections import Counter
 from dataclasses import replace
 from datetime import datetime
 from itertools import pairwise
@@ -319,6 +320,15 @@ class Clamps(unittest.TestCase):
         away = [round(abs(s.x_mm - 400), 1) for s in plan.spots]
         self.assertEqual(away, sorted(away))
         self.assertEqual(len({s.clamp for s in plan.spots}), plan.wanted)
+
+    def test_too_few_on_a_wide_face_still_stand_evenly(self):
+        """Six where thirty are wanted: two rows of three, and none alone in a row."""
+        plan = clamp_plan(Joined("face", 390.0, 330.0, 12.0, 50.0), 0.7, CLAMPS[:6])
+        self.assertGreater(plan.lacks, 0)
+        rows = Counter(s.y_mm for s in plan.spots)
+        self.assertEqual(sorted(rows.values()), [3] * (len(plan.spots) // 3))
+        self.assertAlmostEqual(sum(s.x_mm for s in plan.spots) / len(plan.spots), 195.0, delta=0.2)
+        self.assertAlmostEqual(sum(s.y_mm for s in plan.spots) / len(plan.spots), 165.0, delta=0.2)
 
     def test_too_few_or_too_short_say_what_to_do(self):
         few = clamp_plan(Joined("face", 450, 60, 6, 40, lines=4), 0.7, self.some(6, force=8))

@@ -289,7 +289,7 @@ def _joint(page: Any, one: Operation, told: GlueSheet, x: float, y: float, room:
             page.setFont("Words", 7.5)
             page.drawCentredString(at, bottom - 18, format_length(round(spot.x_mm), style))
     page.setFont("Words", 8)
-    stack = f"from above: {told.letters[0]} lies on top, {told.letters[-1]} below; " if not edge and len(told.letters) > 1 else ""
+    stack = f"from above: {told.letters[-1]} lies on top, {told.letters[0]} below; " if not edge and len(told.letters) > 1 else ""
     page.drawRightString(
         left + long * scale, bottom - 28, f"{stack}{format_length(round(long), style)} long; places from the left end"
     )

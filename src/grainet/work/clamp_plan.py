@@ -95,14 +95,15 @@ def clamp_plan(joined: Joined, pressure_mpa: float, clamps: Sequence[ShopClamp],
         usual = able[0].force_kn if able and able[0].force_kn else 2.0
         wanted = max(wanted, min(wanted, len(able)) + math.ceil(short / usual - 1e-9))
     used = able[:wanted]
+    stand_in = rows if len(used) >= wanted else max(1, min(rows, round(math.sqrt(len(used) * joined.wide_mm / joined.long_mm))))
     plan = ClampPlan(
-        rows, by_cone, wanted, pressure_mpa, force, _spots(used, joined, rows), sum(c.force_kn for c in used), opens, ()
+        rows, by_cone, wanted, pressure_mpa, force, _spots(used, joined, stand_in), sum(c.force_kn for c in used), opens, ()
     )
     return plan if not plan.lacks else _with_ways(plan, joined)
 
 
 def _spots(clamps: Sequence[ShopClamp], joined: Joined, rows: int) -> tuple[ClampSpot, ...]:
-    """Where they stand: evenly in their rows, over and under by turns at an edge joint; the middle is tightened first."""
+    """Where they stand: evenly in their rows (too few of them in as many rows as spread them evenly), over and under by turns at an edge joint; the middle is tightened first."""
     if not clamps:
         return ()
     each = [len(clamps) // rows + (k < len(clamps) % rows) for k in range(rows)]

@@ -352,8 +352,11 @@ class Glue(Page):
         glue, name = kit.glue, self.shown.name if self.shown is not None else ""
         used = hand.spread_s + hand.close_s + hand.clamps_s
         settings = one.settings
+        wanted, here = int(settings.get("clamps", 0)), len(one.clamps)
+        opens, force = float(settings.get("opens_mm", 0)), float(settings.get("force_kn", 0))
+        so = "" if here >= wanted else f" the {here} that are here stand so;"
         clamps = [
-            f"{settings.get('clamps', 0)} clamps that open {float(settings.get('opens_mm', 0)):.0f}, {float(settings.get('force_kn', 0)):.1f} kN in all, {settings.get('pressure_mpa', 0):g} MPa; tighten in the order of the numbers"
+            f"{wanted} clamps that open {opens:.0f}, {force:.1f} kN in all, {settings.get('pressure_mpa', 0):g} MPa;{so} tighten in the order of the numbers"
         ]
         if settings.get("joint") == "edge":
             clamps.append("whole lines: bars over the wood, broken lines: under it")
