@@ -20,6 +20,7 @@ from grainet.work.order_rules import DRY, FACE_FIRST, FIT, SKINS, WET
 from grainet.work.orientation import half_of, ways_round
 from grainet.work.preparing import level, to_thickness
 from grainet.work.sheet import Sheet
+from grainet.work.strip_order import alike_outwards
 from grainet.work.workpiece import Freed, Workpiece
 
 COVERS = 0.7  # of a member's own face
@@ -81,7 +82,7 @@ class Gluing:
     # stock -------------------------------------------------------------------------------------------------------
     def _stock(self, member: Member, blank: Blank) -> Made | None:
         """The workpieces of a stock part, as many as it takes; what is over stays spare."""
-        rows = self._taken(blank, member.count)
+        rows = alike_outwards(self._taken(blank, member.count), lambda one: self._species(one.board))
         for one in rows:
             self.members[one.workpiece.id] = member.name
         if len(rows) < member.count:
