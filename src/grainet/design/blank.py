@@ -34,6 +34,7 @@ class Blank:
     footprint: Sum | None = None
     mate: str = ""
     joint_side: str = ""  # the side of its frame that is glued to its mate: low or high
+    for_either: bool = False  # its outline holds either of two halves that differ; each is shaped to its own later
     cut: str = ""  # of a piece that mending cut from another: which (strip, third piece, insert, layer)
 
 

@@ -18,7 +18,7 @@ from grainet.design.instrument import Instrument
 from grainet.design.let_in import top_outline
 from grainet.design.mends import mended
 from grainet.design.sums import Sum, Term, given, sum_of, taken
-from grainet.design.ways import way_of
+from grainet.design.ways import FROM_ONE_BOARD, way_of
 from grainet.kept import kept_per_value
 from grainet.wood.value import Ring
 
@@ -103,7 +103,7 @@ def body_slices(instrument: Instrument, way: str) -> list[Slice]:
 
 def _body(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     way = way_of(g, "body")
-    slices = body_slices(g, way)
+    slices, unlike = for_one_board(body_slices(g, way), way)
     joined = len(slices) > 1 or g.kind == "through"
     on_top = way_of(g, "cap") != "none" and not g.body.rim_mm  # a top that is let in lies within the body's own thickness
     cap = given("less the top", -g.body.cap_mm, "top", "body.cap_mm") if on_top else given("", 0.0, "")
@@ -124,7 +124,7 @@ def _body(g: Instrument, kit: Allowances) -> Iterator[Blank]:
             width=wide_sum(kit, given(f"{one.name} of the body", wide, "the outline", "body.outline")), thickness=thickness,
             species=g.body.species, role="wing" if "wing" in one.name else "core" if one.name in ("core", "centre strip") else "body_half",
             outline=ring, frame_mm=frame, mate=mates.get(one.name, "") if len(slices) > 1 else "",
-            joint_side=_joint_side(one),
+            joint_side=_joint_side(one), for_either=unlike,
         )  # fmt: skip
     if way == "skins":
         yield from _skins(g, kit)
@@ -152,7 +152,8 @@ def _cap(g: Instrument, kit: Allowances) -> Iterator[Blank]:
     if way == "none":
         return
     covered, of = top_outline(g), "the outline" if not g.body.rim_mm else "the outline within the rim"
-    halves = [s for s in (slice_of(covered, "treble", -1e4, 0.0), slice_of(covered, "bass", 0.0, 1e4)) if s is not None]
+    drawn = [s for s in (slice_of(covered, "treble", -1e4, 0.0), slice_of(covered, "bass", 0.0, 1e4)) if s is not None]
+    halves, unlike = for_one_board(drawn, way)
     leaf = thick_sum(kit, given("top", g.body.cap_mm, "top", "body.cap_mm"), after_glue(g, 1))
     both = way == "resaw"  # two leaves from one footprint: it must hold either half
     for one in halves[:1] if both else halves:
@@ -165,8 +166,22 @@ def _cap(g: Instrument, kit: Allowances) -> Iterator[Blank]:
             width=wide_sum(kit, given("half of the body", wide, of, "body.outline")), thickness=leaf,
             footprint=_footprint(leaf, kit) if both else None, species=g.body.cap_species, role="matched_top", outline=ring,
             frame_mm=(min(x for h in halves for x, _ in h.ring), 0.0) if both else moved(one.ring)[1], mate="" if both else f"cap.{'bass' if one.name == 'treble' else 'treble'}",
-            joint_side="low" if both else _joint_side(one),
+            joint_side="low" if both else _joint_side(one), for_either=unlike or (both and len(halves) == 2 and not _same_folded(halves)),
         )  # fmt: skip
+
+
+def for_one_board(halves: list[Slice], way: str) -> tuple[list[Slice], bool]:
+    """Two halves as they are sawn from one board, mirrored or one behind the other, and whether that is not how they are drawn: where they
+    differ, each is sawn to an outline that holds either, for only then do they lie beside one rip; each is shaped to its own once joined."""
+    if way not in FROM_ONE_BOARD or len(halves) != 2 or _same_folded(halves):
+        return halves, False
+    hull = _hull([(x, abs(y)) for half in halves for x, y in half.ring])
+    high = max(y for _, y in hull)
+    below = tuple((x, -y) for x, y in reversed(hull))
+    return [
+        replace(half, ring=below if half.high_mm <= 0 else hull, low_mm=max(half.low_mm, -high), high_mm=min(half.high_mm, high))
+        for half in halves
+    ], True
 
 
 def _union_of_halves(halves: list[Slice]) -> Ring:

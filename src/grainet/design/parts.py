@@ -19,11 +19,10 @@ from grainet.design.mends import laid_freely
 from grainet.design.part import Part, Zone
 from grainet.design.recipe import Recipe
 from grainet.design.sums import Sum
-from grainet.design.ways import WAYS, way_of
+from grainet.design.ways import FROM_ONE_BOARD, WAYS, way_of
 from grainet.wood.value import BadEntry
 
 LEAST_MM = 0.2  # of any finished part; thinner is a slip of the pen
-FROM_ONE_BOARD = ("fold", "slip")  # ways whose halves follow one another in one board: from two they would be another way
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 # what making each component is worth beside the others where not everything can be made; ours
 WORTH = {"body": 40.0, "cap": 60.0, "neck": 30.0, "fretboard": 20.0, "plate": 5.0}
@@ -164,7 +163,7 @@ def _zones(g: Instrument, blank: Blank) -> Iterator[Zone]:
     x0, y0 = blank.frame_mm
     xs, ys = [x for x, _ in blank.outline], [y for _, y in blank.outline]
     covered = blank.component == "body" and g.body.cap_mm > 0 and not g.body.rim_mm  # round a top that is let in the body is seen
-    folded = blank.leaves == 2  # its two leaves open to both halves: what either side asks for, both must give
+    folded = blank.leaves == 2 or blank.for_either  # it opens to both halves: what either side asks for, both must give
     recess = (
         (Zone(kind="hidden", polygon=top_outline(g), name="under the top"),) if blank.component == "body" and recess_mm(g) else ()
     )

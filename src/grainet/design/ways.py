@@ -58,6 +58,7 @@ WAYS: dict[str, tuple[Way, ...]] = {
         Way("fold", "folded pair", 1, 1, "two narrow halves, mirrored"),
     ),
 }  # fmt: skip
+FROM_ONE_BOARD = ("fold", "slip")  # whose halves follow one another in one board: from two they would be another way
 USUAL = {"body": "halves", "cap": "resaw", "neck": "one piece", "plate": "one piece"}
 
 

@@ -43,7 +43,7 @@ def blank_weight(g: Instrument, blank: Blank, library: SpeciesLibrary) -> Weight
     if known:
         density, spread = sum(s.density_12_kg_m3 for s in known) / len(known), max(DENSITY_SPREAD, _apart(known))
     share = FACTS[Role(blank.role)].shaped if blank.role else 1.0
-    area = abs(area_mm2(blank.outline))
+    area = _finished_mm2(g, blank)
     copies = max(1, blank.count - g.spare.get("accent", 0) if "accent" in blank.part else blank.count) * blank.leaves
     hollow = _hollow(g, blank) if blank.component in ("body", "cap") else 0.0
     return part_weight(area * copies, blank.thickness.finished_mm, density, hollow, spread, share)
@@ -64,7 +64,14 @@ def _hollow(g: Instrument, blank: Blank) -> float:
     else:
         taken = of_rest + sum(abs(area_mm2(c.polygon)) * c.depth_mm for c in g.body.cavities)
         taken += abs(area_mm2(top_outline(g))) * recess_mm(g)
-    return taken * abs(area_mm2(blank.outline)) / whole if whole else 0.0
+    return taken * _finished_mm2(g, blank) * blank.leaves / whole if whole else 0.0
+
+
+def _finished_mm2(g: Instrument, blank: Blank) -> float:
+    """The face of one finished part: half of the whole outline where the blank is sawn for either of two halves that differ."""
+    if blank.for_either:
+        return abs(area_mm2(top_outline(g) if blank.component == "cap" else g.body.outline)) / 2
+    return abs(area_mm2(blank.outline))
 
 
 def weight_of(g: Instrument, library: SpeciesLibrary) -> Weight:

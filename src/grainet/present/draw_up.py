@@ -15,10 +15,10 @@ from grainet.design.formulas import fret_mm
 from grainet.design.instrument import Instrument
 from grainet.design.mends import mends_of, without_mends
 from grainet.design.part import Part
-from grainet.design.parts import FROM_ONE_BOARD, LETTERS, design_of, drawable, label_of
+from grainet.design.parts import LETTERS, design_of, drawable, label_of
 from grainet.design.role import FACTS, Role, role_of
 from grainet.design.sums import Sum
-from grainet.design.ways import WAYS, Way, way_of, ways_for, with_way
+from grainet.design.ways import FROM_ONE_BOARD, WAYS, Way, way_of, ways_for, with_way
 from grainet.design.weight import weight_of
 from grainet.kept import kept_per_value
 from grainet.kit.shop_profile import ShopProfile

@@ -7,7 +7,7 @@ from typing import Literal
 
 from grainet.design.blank import Blank
 from grainet.design.part import Part
-from grainet.design.parts import FROM_ONE_BOARD
+from grainet.design.ways import FROM_ONE_BOARD
 from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
 

@@ -17,9 +17,8 @@ from typing_extensions import override
 
 from grainet.design.design import Design
 from grainet.design.part import Part
-from grainet.design.parts import FROM_ONE_BOARD
 from grainet.design.shape import as_array
-from grainet.design.ways import WAYS, way_of
+from grainet.design.ways import FROM_ONE_BOARD, WAYS, way_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
