@@ -7,7 +7,7 @@ from itertools import pairwise
 from unittest import mock
 
 from PySide6.QtCore import QEvent, QPoint, Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
@@ -18,8 +18,9 @@ from grainet.desk.screens.saw import screen as saw_screen
 from grainet.desk.screens.saw.screen import MAP_FORMS
 from grainet.present.running_sizes import running_sizes
 from grainet.session.bench_place import kept_place
-from grainet.session.making import at_the_bench, do, letters_on
+from grainet.session.making import at_the_bench, called, do, letters_on
 from grainet.session.sawing import tick
+from grainet.session.stories import story_of
 from tests.desk.app import WindowTest
 from tests.exchange.paper import printed
 from tests.work.test_making import WOOD, built
@@ -530,6 +531,37 @@ class PartsOfABoard(Laid):
         self.grab()
         self.assertEqual(len(screen.running), 2 * len(kerfs))
 
+    def photos_of_a_part(self, put_back, name, chip):
+        """A picture is kept and looked at; what is none, and a part that is not cut, are refused with words."""
+        picture, text = self.folder / "part.png", self.folder / "part.txt"
+        image = QImage(60, 40, QImage.Format.Format_RGB32)
+        image.fill(0x805030)
+        image.save(str(picture))
+        text.write_text("no picture")
+        put_back.photograph(name, str(text))
+        self.assertIn("no picture", self.message[-1])
+        later = next(w.id for w in self.at.making.workpieces if w.members)
+        put_back.photograph(later, str(picture))
+        self.assertIn("nothing of it to photograph", self.message[-1])
+        put_back.photograph(name, str(picture))
+        self.assertIn("kept with", self.message[-1])
+        (kept,) = self.at.log.photos
+        self.assertEqual(kept.workpiece, name)
+        put_back.offer_part(chip)
+        menu = put_back.findChildren(QMenu)[-1]
+        look = next(a for a in menu.actions() if a.text().startswith("Its photo of"))
+        look.trigger()
+        menu.close()
+        over = self.find("pictureOver")
+        self.assertTrue(over.isVisible())
+        self.assertEqual(over.picture.width(), 60)
+        self.grab()
+        QTest.keyClick(over, Qt.Key.Key_Escape)
+        self.assertFalse(over.isVisible())
+        story = story_of(self.shop, "set")
+        self.assertEqual([(p.sha, p.name) for p in story.part_photos], [(kept.sha, called(name))])
+        self.assertIn(kept.sha, story.photos)
+
     def test_a_part_is_shelved_and_given_back_to_the_rack(self):
         one = self.do_until(lambda o: o.kind == "thickness")
         board = next(w.from_ for w in self.at.making.workpieces if w.id == one.works_on[0])
@@ -547,6 +579,7 @@ class PartsOfABoard(Laid):
         self.type("part Z9 at C3")
         self.assertTrue(self.window.head.bad)
         self.key(Qt.Key.Key_Escape)
+        self.photos_of_a_part(put_back, name, chip)
         before = {p.id for p in self.shop.pieces()}
         put_back.give_back(name)
         self.settle()

@@ -13,8 +13,10 @@ from grainet.cli import main
 from grainet.cli.story import photos_of
 from grainet.exchange.chart_file import chart_csv, chart_svg
 from grainet.exchange.story_file import PAGE, STORY, kind_of, page_of, write_story
+from grainet.session.making import called
 from grainet.session.mishaps import mishaps_of
 from grainet.session.mishaps import typed as mishap
+from grainet.session.part_photos import photograph
 from grainet.session.reports import sawn_boards
 from grainet.session.stories import leave_off, story_of, told_instruments, weigh
 from grainet.store.photos import keep_photo
@@ -22,6 +24,7 @@ from grainet.wood.photo import Photo
 from grainet.wood.piece import MoistureReading
 from grainet.wood.record import Supply
 from grainet.wood.value import BadEntry
+from grainet.work.holds import Held
 from grainet.work.sawn_board import GROUPS, SHARES, together
 from grainet.work.story import Story
 from tests.session.test_learning import InAShop
@@ -139,6 +142,31 @@ class Told(Whole):
         without = Path(self.folder).parent / "without"
         self.assertEqual(len(write_story(without, story_of(self.shop, "set"), photos_of(self.shop, story))), 3)
         self.assertNotIn(sha[:16], (without / PAGE).read_text(encoding="utf-8") + "".join(p.name for p in without.rglob("*")))
+
+    def test_photos_of_parts_stand_with_their_names_unless_they_are_left_off(self):
+        part = PNG + b"\2"
+        sha = keep_photo(self.shop.file.folder, part)
+        waiting = next(w.id for w in self.bench.making.workpieces if w.from_)
+        with self.assertRaisesRegex(Held, "nothing of it to photograph"):
+            photograph(self.bench, waiting, sha)
+        self.finish()
+        cut = next(w.id for w in self.bench.making.workpieces if w.from_)
+        for _ in range(2):
+            self.assertIn("kept with", photograph(self.bench, cut, sha))
+        self.assertEqual(len(self.bench.log.photos), 1, "the same picture is kept once")
+        with self.assertRaisesRegex(Held, "no part of this plan"):
+            photograph(self.bench, "set.Z9", sha)
+        story = story_of(self.shop, "set")
+        out = Path(self.folder).parent / "with parts"
+        write_story(out, story, photos_of(self.shop, story))
+        page = (out / PAGE).read_text(encoding="utf-8")
+        self.assertIn("Its parts on their way", page)
+        self.assertIn(f"<figcaption>{called(cut)}, ", page)
+        self.assertTrue((out / "photos" / f"{sha[:16]}.png").exists())
+        leave_off(self.shop, "set", "parts")
+        without = Path(self.folder).parent / "without parts"
+        write_story(without, story_of(self.shop, "set"), photos_of(self.shop, story))
+        self.assertNotIn(sha[:16], (without / PAGE).read_text(encoding="utf-8"))
 
     def test_the_folder_opens_offline_and_reads_back(self):
         self.finish()

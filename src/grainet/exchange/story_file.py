@@ -65,6 +65,11 @@ def _body(story: Story, photos: Mapping[str, str]) -> Iterator[str]:
     if story.joints:
         yield "<h2>Its joints</h2>"
         yield _table((j.on, j.name, j.words) for j in story.joints)
+    if shown := [one for one in story.part_photos if one.sha in photos]:
+        yield "<h2>Its parts on their way</h2>"
+        for one in shown:
+            words = escape(f"{one.name}, {one.on}")
+            yield f'<figure><img src="{PHOTOS}/{photos[one.sha]}" alt="{words}"><figcaption>{words}</figcaption></figure>'
     for title, lines in (
         ("Mended", story.mends),
         ("What went wrong, and what helped", story.mishaps),

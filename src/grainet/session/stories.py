@@ -15,7 +15,7 @@ from grainet.wood.value import BadEntry
 from grainet.work.bench_log import instant
 from grainet.work.operation import Operation
 from grainet.work.sawn_board import SHARES
-from grainet.work.story import KINDS, Story, StoryBoard, StoryJoint, StoryOffcut, StoryPart
+from grainet.work.story import KINDS, Story, StoryBoard, StoryJoint, StoryOffcut, StoryPart, StoryPhoto
 
 CONTROLLED = "trade_regulated"
 
@@ -53,9 +53,15 @@ def story_of(shop: Shop, design: str) -> Story | None:
         shares={s: round(sum(getattr(r, s) for r in rows) / litres, 4) for s in SHARES} if litres else {}, boards=boards, joints=tuple(_joints(bench, design)),
         mends=tuple(said(o) for o in bench.making.operations if o.kind in ("stabilise", "insert") and o.board in (design, *under_way.boards) and bench.done(o)),
         mishaps=tuple(sentence(m) for m in went_wrong), mishap_photos=tuple(m.photo for m in went_wrong if m.photo),
-        set_aside=tuple(f"{o.rule}: {o.why}" for o in log.over), offcuts=tuple(_offcuts(shop, under_way.boards)), events=tuple(_events(bench, boards, everyone, days)),
+        part_photos=_part_photos(bench, design), set_aside=tuple(f"{o.rule}: {o.why}" for o in log.over), offcuts=tuple(_offcuts(shop, under_way.boards)), events=tuple(_events(bench, boards, everyone, days)),
         left_off=log.left_off,
     )  # fmt: skip
+
+
+def _part_photos(bench: AtTheBench, design: str) -> tuple[StoryPhoto, ...]:
+    mine = {w.id for w in bench.making.workpieces if (w.build or bench.under_way.designs[0]) == design}
+    rows = sorted((p for p in bench.log.photos if p.workpiece in mine), key=lambda p: p.on)
+    return tuple(StoryPhoto(name=called(p.workpiece), on=p.on, sha=p.sha) for p in rows)
 
 
 def _day(at: str) -> str:

@@ -81,6 +81,14 @@ class StraightRead(Value):
     bow_mm: float = Field(ge=0, le=300)
 
 
+class PartPhoto(Value):
+    """A photo of a workpiece: the day, and the original by its name."""
+
+    workpiece: str
+    on: Day
+    sha: str = Field(min_length=1)
+
+
 class BenchLog(Value):
     """All of it for one plan."""
 
@@ -95,6 +103,7 @@ class BenchLog(Value):
     left_off: tuple[str, ...] = Field(default=(), exclude_if=lambda keys: not keys)  # of its story's page
     ways: tuple[OtherWay, ...] = Field(default=(), exclude_if=lambda ways: not ways)
     straight: tuple[StraightRead, ...] = Field(default=(), exclude_if=lambda reads: not reads)
+    photos: tuple[PartPhoto, ...] = Field(default=(), exclude_if=lambda photos: not photos)
 
     def row(self, operation: str) -> DoneRow | None:
         """What is known of an operation; None while it is not done."""
@@ -116,6 +125,11 @@ class BenchLog(Value):
         """One reading more; the last of a day counts."""
         others = (r for r in self.straight if (r.workpiece, r.on) != (read.workpiece, read.on))
         return self.changed(straight=(*others, read))
+
+    def with_photo(self, photo: PartPhoto) -> Self:
+        """One photo more; the same picture of a workpiece is kept once."""
+        others = (p for p in self.photos if (p.workpiece, p.sha) != (photo.workpiece, photo.sha))
+        return self.changed(photos=(*others, photo))
 
     def placed(self, one: Whereabouts) -> Self:
         """A workpiece lies somewhere else now."""

@@ -60,6 +60,14 @@ class StoryJoint(Value):
     words: str
 
 
+class StoryPhoto(Value):
+    """A photo of a part on its way: which part, the day, the original by its name."""
+
+    name: str
+    on: str
+    sha: str
+
+
 class StoryOffcut(Value):
     """What was left, and what it became."""
 
@@ -89,6 +97,7 @@ class Story(Value):
     mends: tuple[str, ...] = ()
     mishaps: tuple[str, ...] = ()
     mishap_photos: tuple[str, ...] = ()  # the originals, in the order of their mishaps
+    part_photos: tuple[StoryPhoto, ...] = Field(default=(), exclude_if=lambda photos: not photos)
     set_aside: tuple[str, ...] = ()  # rules, with their reasons
     offcuts: tuple[StoryOffcut, ...] = ()
     events: tuple[tuple[str, str], ...] = ()  # day and what
@@ -100,8 +109,9 @@ class Story(Value):
 
     @property
     def photos(self) -> list[str]:
-        """Every photo of it, by the names of their originals: those of its boards, then those of what went wrong."""
-        return list(dict.fromkeys([*(sha for board in self.boards for sha in board.photos), *self.mishap_photos]))
+        """Every photo of it, by the names of their originals: those of its boards, of its parts, of what went wrong."""
+        of_boards = (sha for board in self.boards for sha in board.photos)
+        return list(dict.fromkeys([*of_boards, *(p.sha for p in self.part_photos), *self.mishap_photos]))
 
     def told(self) -> Story:
         """The story without what was left off."""
@@ -113,11 +123,11 @@ class Story(Value):
         return self.changed(
             boards=boards, mishaps=self.mishaps if self.shows("mishaps") else (), mishap_photos=self.mishap_photos if self.shows("mishaps") else (), mends=self.mends if self.shows("mends") else (),
             set_aside=self.set_aside if self.shows("rules") else (), hours=self.hours if self.shows("hours") else 0.0,
-            offcuts=self.offcuts if self.shows("offcuts") else (), joints=self.joints if self.shows("joints") else (),
+            part_photos=self.part_photos if self.shows("parts") else (), offcuts=self.offcuts if self.shows("offcuts") else (), joints=self.joints if self.shows("joints") else (),
         )  # fmt: skip
 
 
 # what can be left off as a whole, and how it is called
 KINDS: dict[str, str] = {
-    "prices": "prices", "hours": "hours", "joints": "joints", "flaws": "flaws kept", "mends": "mends", "mishaps": "mishaps", "rules": "rules set aside", "offcuts": "offcuts",
+    "prices": "prices", "hours": "hours", "joints": "joints", "flaws": "flaws kept", "mends": "mends", "mishaps": "mishaps", "rules": "rules set aside", "offcuts": "offcuts", "parts": "photos of parts",
 }  # fmt: skip

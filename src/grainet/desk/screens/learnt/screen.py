@@ -5,7 +5,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from pathlib import Path
 from typing import Literal
 
 from PySide6.QtCore import QRectF, Qt
@@ -18,6 +17,7 @@ from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.screens.learnt.lane import LANE_H, STRIP_X, LaneButton
 from grainet.desk.screens.screen import Page
 from grainet.desk.services.dialogs import file_to_read
+from grainet.desk.services.picture_kept import PICTURES, kept_picture
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, wrapped
@@ -26,7 +26,7 @@ from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.present.learnt_view import LaneView, edges, lane_view, went_wrong
 from grainet.session.learning import Change, changes, keep, lanes, plan_with, take_back
 from grainet.session.mishaps import mishaps_of, repeated, sentence
-from grainet.store.photos import keep_photo, read_photo
+from grainet.store.photos import read_photo
 from grainet.store.shop_file import ShopUnusable
 from grainet.work.record import Mishap
 
@@ -137,17 +137,9 @@ class LearntScreen(Page):
         if one is None:
             self.state.warn("choose what went wrong first")
             return
-        chosen = path or file_to_read(self, "A photo of it", "Pictures (*.jpg *.jpeg *.png *.webp *.bmp)")
-        if not chosen:
-            return
-        try:
-            data = Path(chosen).read_bytes()
-            if QPixmap(chosen).isNull():
-                self.state.warn(f"{Path(chosen).name} is no picture that can be read; needs JPEG, PNG, WebP or BMP")
-                return
-            sha = keep_photo(self.state.shop.file.folder, data)
-        except OSError as fault:
-            self.state.warn(f"{Path(chosen).name} could not be kept: {fault.strerror}")
+        chosen = path or file_to_read(self, "A photo of it", PICTURES)
+        sha = kept_picture(self.state, chosen) if chosen else None
+        if sha is None:
             return
         self._does(lambda: self._with_photo(one, sha))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import date
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -17,15 +18,18 @@ from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.balance_bar import BarShare, balance_bar
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
 from grainet.desk.screens.screen import Screen
-from grainet.desk.services.dialogs import file_to_write
+from grainet.desk.services.dialogs import file_to_read, file_to_write
+from grainet.desk.services.picture_kept import PICTURES, kept_picture
 from grainet.desk.services.pictures import plain_colour
 from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of, left_words
+from grainet.desk.widgets.picture_over import PictureOver
 from grainet.exchange.json_file import Unusable
 from grainet.session.commands.command import Command
 from grainet.session.learning import misses_on
 from grainet.session.making import AtTheBench, at_the_bench, called, give_back, shelve
+from grainet.session.part_photos import photograph, photos_of
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
@@ -179,6 +183,7 @@ class PutBack(Screen):
         self.label_it = WordButton(state, "Labels of parts", "", parent=self, name="putBack.labels")
         self.label_it.clicked.connect(lambda _=False: self.print_labels())
         self.label_it.setFixedHeight(34)
+        self.picture_over = PictureOver(state, self)
 
     # which parent -------------------------------------------------------------------------------------------------
     def parents(self) -> list[Piece]:
@@ -237,6 +242,8 @@ class PutBack(Screen):
         """Bring everything up to date and in its place."""
         if not self.isVisible():
             return
+        if self.picture_over.isVisible():
+            self.picture_over.fit()
         parent = self.parent_piece
         self._parent_buttons(parent)
         cuts = self.offcuts(parent) if parent else []
@@ -310,9 +317,27 @@ class PutBack(Screen):
         menu = QMenu(self)
         name = called(chip.workpiece)
         menu.addAction("On a shelf").triggered.connect(lambda: self.state.tape_wanted.emit(f"part {name} at "))
+        menu.addAction("A photo of it ...").triggered.connect(lambda: self.photograph(chip.workpiece))
+        bench = self._bench(self.parent_piece)
+        for photo in photos_of(bench, chip.workpiece) if bench is not None else ():
+            day = f"{date.fromisoformat(photo.on):%-d %b %Y}"
+            look = menu.addAction(f"Its photo of {day}")
+            look.triggered.connect(lambda _=False, sha=photo.sha, told=f"{name}, {day}": self.picture_over.show_photo(sha, told))
         menu.addAction("Back on the rack, as a piece").triggered.connect(lambda: self.give_back(chip.workpiece))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(chip.mapToGlobal(chip.rect().topLeft()))
+
+    def photograph(self, workpiece: str, path: str = "") -> None:
+        """A photo of a part that was cut, kept with it and told in the story."""
+        bench = self._bench(self.parent_piece)
+        path = path or file_to_read(self, f"A photo of {called(workpiece)}", PICTURES)
+        sha = kept_picture(self.state, path) if path and bench is not None else None
+        if sha is None or bench is None:
+            return
+        try:
+            self.state.notify(photograph(bench, workpiece, sha))
+        except (Held, ShopUnusable) as fault:
+            self.state.warn(str(fault))
 
     def print_labels(self, path: str = "") -> None:
         """Labels of every part of the plan that lies here by itself, on sheets, as PDF."""
