@@ -4,8 +4,10 @@ import unittest
 from datetime import timedelta
 
 from grainet.present.bench_view import bench_step
+from grainet.session.learning_words import reads
 from grainet.session.making import override
 from grainet.session.resting import read_straight, still_until
+from grainet.wood.value import BadEntry
 from tests.session.test_making import Begun
 
 
@@ -53,6 +55,24 @@ class Resting(Begun):
         self.assertIn(self.level.id, [o.id for o in self.bench.ready])
         self.shop.undo()
         self.assertNotIn(self.level.id, [o.id for o in self.bench.ready])
+
+    def test_it_is_typed_anywhere_with_its_wind_and_both_must_agree(self):
+        def say(days, line):
+            self.on_day(days)
+            reads(self.shop, line).does()
+
+        for days, line in ((0, "straight D1 1.5 0.2"), (4, "straight set.d1 1.5 0.9"), (8, "straight D1 1.5 0.9")):
+            say(days, line)
+        self.assertNotIn(self.level, self.bench.ready, "it was out of wind by other figures")
+        self.assertEqual([r.twist_mm for r in self.bench.log.straight], [0.2, 0.9, 0.9])
+        say(12, "straight D1 1.6 1.0")
+        self.assertIn(self.level.id, [o.id for o in self.bench.ready])
+        for line, words in (
+            ("straight D1", "such as straight D1"), ("straight Z9 1", "does not rest"), ("straight D1 400", "at most 300"),
+            ("straight D1 x", "x"), ("straight E1 1", "does not rest"),
+        ):  # fmt: skip
+            with self.subTest(line), self.assertRaisesRegex(BadEntry, words):
+                reads(self.shop, line)
 
     def test_where_the_house_only_advises_it_is_told_and_waits_for_nothing(self):
         rules = self.shop.kit.rules.changed(rest_neck="advise")

@@ -16,22 +16,39 @@ from grainet.work.operation import Operation
 
 if TYPE_CHECKING:
     from grainet.session.making import AtTheBench
+    from grainet.session.shop import Shop
 
 MORNING = time(8)
 
 
-def read_straight(bench: AtTheBench, resting: Operation, mm: float) -> str:
-    """How far from straight what rests is today; a second reading of a day replaces the first. What that means, in a sentence."""
+def read_straight(bench: AtTheBench, resting: Operation, mm: float, twist_mm: float | None = None) -> str:
+    """How far from straight what rests is today, and out of wind where that was read; a second reading of a day replaces the first. What that
+    means, in a sentence."""
     day = bench.now.date().isoformat()
     log = bench.log
     for name in resting.works_on:
-        log = log.with_straight(StraightRead(workpiece=name, on=day, bow_mm=mm))
-    bench.shop.apply(f"rest: {mm:g} from straight", log)
+        log = log.with_straight(StraightRead(workpiece=name, on=day, bow_mm=mm, twist_mm=twist_mm))
+    wind = f", {twist_mm:g} out of wind" if twist_mm is not None else ""
+    bench.shop.apply(f"rest: {mm:g} from straight{wind}", log)
     from grainet.session.making import at_the_bench
 
     after = at_the_bench(bench.shop, log.id)
     assert after is not None
     return next((told for name in resting.works_on if (told := what_it_says(after, name))), "")
+
+
+def rests_called(shop: Shop, name: str) -> list[tuple[AtTheBench, Operation]]:
+    """What rests under a name, ``D1`` or ``heron-8.D1``, in every plan that is made: laid on its sticks already."""
+    from grainet.session.making import at_the_bench, called
+
+    found = []
+    for under_way in shop.plans.accepted():
+        bench = at_the_bench(shop, under_way.id)
+        for one in bench.making.operations if bench is not None else ():
+            named = {n.lower() for w in one.works_on for n in (w, called(w))}
+            if bench is not None and one.kind == "rest" and not one.by_the_glue and name.lower() in named and bench.done(one):
+                found.append((bench, one))
+    return found
 
 
 def what_it_says(bench: AtTheBench, workpiece: str) -> str:

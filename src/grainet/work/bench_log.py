@@ -74,11 +74,12 @@ class Whereabouts(Value):
 
 
 class StraightRead(Value):
-    """How far from straight a workpiece that rests was on a day, mm."""
+    """How far from straight a workpiece that rests was on a day, and out of wind where that was read too, mm."""
 
     workpiece: str
     on: Day
     bow_mm: float = Field(ge=0, le=300)
+    twist_mm: float | None = Field(default=None, ge=0, le=300, exclude_if=lambda mm: mm is None)
 
 
 class PartPhoto(Value):
@@ -119,7 +120,7 @@ class BenchLog(Value):
 
     def straightness_of(self, workpiece: str) -> tuple[Rest, ...]:
         """The readings of a workpiece that rests."""
-        return tuple(Rest(on=r.on, bow_mm=r.bow_mm) for r in self.straight if r.workpiece == workpiece)
+        return tuple(Rest(on=r.on, bow_mm=r.bow_mm, twist_mm=r.twist_mm) for r in self.straight if r.workpiece == workpiece)
 
     def with_straight(self, read: StraightRead) -> Self:
         """One reading more; the last of a day counts."""
