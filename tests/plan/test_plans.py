@@ -147,6 +147,13 @@ class Whole(unittest.TestCase):
         self.assertIn("80.0 wide", why["B"])
         self.assertIn("19.0 thick", why["C"])
 
+    def test_a_refusal_is_of_the_part_as_it_stands_not_as_it_was_tried_at_a_lean(self):
+        """A board that is just as wide as the part and too thin is too thin; leaning the part would want it wider."""
+        made = job([piece("A", 700, 92, 14)], [part("p", 638, 88, 22, tilt_deg=1.0)], {"edge_mm": 2, "skim_mm": 0.6})
+        (told,) = plan_job(made).refused
+        self.assertIn("12.8 thick after flattening", told.why)
+        self.assertEqual(told.code, "thickness")
+
     def test_a_cap_on_the_seconds_says_so_or_changes_nothing(self):
         made = random_job(0)
         plan = plan_job(made, seconds=0.05)

@@ -49,6 +49,13 @@ class Kinds(unittest.TestCase):
         with self.assertRaises(BadEntry):
             meaning("wide", BOARD)
 
+    def test_a_plural_is_the_word(self):
+        """Verdicts and labels speak of rings: so may a person."""
+        self.assertEqual(say(BOARD, "rings 80 70"), say(BOARD, "ring 80 70"))
+        self.assertEqual(say(BOARD, "400 knots 24x18"), say(BOARD, "400 knot 24x18"))
+        with self.assertRaisesRegex(BadEntry, "“xyzzys” is not a word"):
+            meaning("xyzzys 3", BOARD)
+
     def test_a_slip_of_the_keys_is_told_the_word_near_to_it(self):
         for line, near in (("endsplit 90x4", "split"), ("knto 20x10", "knot"), ("planck 900x100x20", "plank")):
             with self.subTest(line), self.assertRaisesRegex(BadEntry, f"Near to it: {near}"):

@@ -140,17 +140,16 @@ def candidates_as_laid(
     nearest miss where there are none. ``wanted``: how many footprints of it can be used at all; None is without limit. ``quick``: what the
     field does not find is not looked for exactly, and no miss is told."""
     sheet = layers.sheet
-    nearest: Misfit | None = None
     found: list[Candidate] = []
-    orientations = []
+    orientations, misses = [], []
     for orientation in orientations_of(part, tilts_for(part, sheet, effort) if tilted else (0.0,)):
         trouble = Exact(sheet, orientation).size_trouble()
         if trouble is None:
             orientations.append(orientation)
-        elif nearest is None or miss_rank(trouble) < miss_rank(nearest):
-            nearest = trouble
-    if not orientations:
-        return [], nearest
+        else:
+            misses.append((not _is_upright(orientation), miss_rank(trouble), trouble))
+    if not orientations:  # a tilt makes a part only larger: what it misses as it stands upright is told
+        return [], min(misses, key=lambda miss: miss[:2])[2] if misses else None
     upright = [w for w in orientations if _is_upright(w)]
     for orientation in orientations:
         share = (

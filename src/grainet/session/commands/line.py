@@ -123,6 +123,7 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
 
     def read(self, word: str, rest: str, place: float | None = None) -> Command:
         """What a word with what follows it means. A place that says nothing about the word is told in the gloss."""
+        word = _singular(word)
         meaning = self._of_word(word, rest)
         lower = word.lower()
         marks = lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES or lower in FIGURE_KINDS
@@ -176,6 +177,15 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
 
 READERS: tuple[type, ...] = (SizeWords, MarkWords, WoodWords, StockWords)
 WORDS: tuple[Word, ...] = (*FORMS, *MARK_FORMS, *(one for reader in READERS for one in words_in(reader)))
+
+
+def _singular(word: str) -> str:
+    """A word in the plural, as a verdict or a label has it, as the tape line has it: rings 80 80 is ring 80 80."""
+    lower = word.lower()
+    known = (READ_BY, KIND_OF_CODE, ALL_DEFECTS, ALIASES, FIGURE_KINDS)
+    if lower.endswith("s") and not any(lower in some for some in known) and any(lower[:-1] in some for some in known):
+        return word[:-1]
+    return word
 
 
 def nearest(word: str) -> str:
