@@ -2,12 +2,17 @@
 
 import unittest
 
+from shapely import union_all
+from shapely.affinity import translate
+from shapely.geometry import Polygon
+
 from grainet.design.parts import design_of
 from grainet.design.starting_points import begin
 from grainet.design.ways import with_way
 from grainet.design.weight import weight_of
 from grainet.plan.become import Heap
 from grainet.plan.verify import check
+from grainet.present.joined_view import joined_of
 from grainet.wood.species import library_with
 from grainet.work.bench import Bench
 from grainet.work.making import making_of
@@ -60,6 +65,12 @@ class Unlike(unittest.TestCase):
         self.assertEqual(check(asked, plan), [])
         first, second = (p for p in plan.placements if p.part == "g.body.bass")
         self.assertEqual((first.piece, first.mirror), (second.piece, not second.mirror))
+        (pair,) = joined_of(asked, plan)
+        own = Polygon(pair.outline_of(g))
+        both = union_all([Polygon(pair.rings[0]), translate(Polygon(pair.rings[1]), *pair.move)]).buffer(0.02)
+        self.assertTrue(both.contains(own), "the guitar's own outline lies in what is sawn")
+        self.assertLess(own.area, both.area - 1000)
+        self.assertIsNone(pair.outline_of(None))
         made = making_of(asked, plan, (g,), Bench(clamps=CLAMPS), START)
         self.assertEqual(made.missing, ())
         joint = next(o for o in made.operations if o.kind == "glue" and len(set(o.works_on) & {"g.A1", "g.A2"}) == 2)

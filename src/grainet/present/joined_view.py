@@ -9,8 +9,10 @@ from functools import cached_property
 
 import numpy as np
 
+from grainet.design.instrument import Instrument
+from grainet.design.let_in import top_outline
 from grainet.design.part import Part
-from grainet.design.shape import Array, as_array
+from grainet.design.shape import Array, area, as_array, placed
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.orientation import Orientation
@@ -20,6 +22,8 @@ from grainet.picture.solid import look_of
 from grainet.present.by_hand import Hand
 from grainet.present.match_view import as_far_as
 from grainet.wood.piece import Piece
+
+EITHER_MM2 = 50.0  # of wood beyond an outline, from which its halves are told to be sawn larger
 
 
 @dataclass(frozen=True)
@@ -54,6 +58,23 @@ class Joined:
         if self.folded:
             return 0.0, self.seam_y - float(two[:, 1].min())
         return float(one[:, 0].min() - two[:, 0].min()), self.seam_y - float(two[:, 1].min())
+
+    def outline_of(self, guitar: Instrument | None) -> Array | None:
+        """The instrument's own outline on a fold whose halves are sawn larger than either, since they differ; on the board, as the face that
+        shows has it seen from face 1. None where the halves are what they are sawn to."""
+        component = self.part.id.removeprefix(f"{guitar.id}.").partition(".")[0] if guitar is not None else ""
+        if guitar is None or not self.folded or component not in ("body", "cap"):
+            return None
+        drawn = as_array(top_outline(guitar) if component == "cap" else guitar.body.outline)
+        one = self.rings[0]
+        if not len(drawn) or area(drawn) > 2 * area(one) - EITHER_MM2:
+            return None
+        way = Orientation(self.part, self.one.angle_deg, self.one.mirror, self.one.face_up)
+        ax, bx = placed(as_array(((0.0, 0.0), (1.0, 0.0))), 0, 0, way.angle_deg, turned_over=way.turned_over)[:, 0]
+        along = drawn[:, 0] - drawn[:, 0].min()
+        xs = one[:, 0].min() + along if bx > ax else one[:, 0].max() - along
+        up = 1.0 if (bx > ax) == (self.one.face_up == "1") else -1.0
+        return np.stack([xs, self.seam_y + up * drawn[:, 1]], axis=1)
 
     @property
     def shown_at_mm(self) -> float:

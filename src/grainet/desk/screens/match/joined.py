@@ -212,11 +212,19 @@ class JoinedPage(QAbstractButton):
             draw.wood_texture(p, theme, inside, picture, scale.box(pair.piece), wood)
             draw.outline(p, inside, theme.ink, 2)
             p.restore()
+        own = pair.outline_of(state.shop.instruments.find(state.design_id or ""))
+        if own is not None:
+            pen = QPen(theme.slip, 1.6)
+            pen.setDashPattern([5, 4])
+            p.setPen(pen)
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawPath(draw.path_of(self._moved(own), scale.x, scale.y))
         at_seam = [x for x, y in self._moved(pair.rings[0]) if y >= pair.seam_y - ON_EDGE_MM]
         y = scale.y(pair.seam_y)
         p.setPen(QPen(theme.chalk, 2))
         p.drawLine(QPointF(scale.x(min(at_seam)), y), QPointF(scale.x(max(at_seam)), y))
         shows = ["the face that shows"] if pair.one.face_up == "1" else ["face 2 shows,", "seen from face 1"]
+        shows += ["dashes: its own outline,", "the halves hold either side"] if own is not None else []
         left_words(p, state, scale.top, "Together", [(line, theme.ink2) for line in shows])
 
     def _moved(self, ring: Array) -> list[tuple[float, float]]:
