@@ -11,6 +11,7 @@ import numpy as np
 from grainet.exchange.json_file import to_value
 from grainet.job.answer import Plan
 from grainet.job.job import Job
+from tests.pace import within
 
 
 def rect(length, width, x=0.0, y=0.0):
@@ -108,6 +109,14 @@ def random_job(seed: int) -> Job:
 
 
 _plans: dict[str, Plan] = {}
+
+
+def quick_plan(job: Job, seconds: float = 4.0) -> Plan:
+    """A plan that makes every build, for tests that only want one: by hand's rule where that does, else by the planner itself."""
+    from grainet.plan.planner import PlannerCache, plainer_plan, plan_job
+
+    plan = plainer_plan(job, PlannerCache())
+    return plan if len(plan.builds) == len(job.builds) else plan_job(job, seconds=within(seconds))
 
 
 def planned(job: Job) -> Plan:

@@ -5,11 +5,9 @@ from unittest import mock
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from grainet.plan.planner import plan_job
 from grainet.wood.value import BadEntry
 from tests.desk.app import WindowTest
-from tests.jobs import planned
-from tests.pace import within
+from tests.jobs import planned, quick_plan
 
 ALT = Qt.KeyboardModifier.AltModifier
 
@@ -30,7 +28,7 @@ class ByHand(WindowTest):
         with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **more: asked.append((job, more))):
             self.key(key, ALT, self.window)
         for job, _ in asked:
-            self.window.worker.planned.emit(job, plan_job(job, seconds=within(2)))
+            self.window.worker.planned.emit(job, quick_plan(job))
             self.settle()
         return asked
 
@@ -109,7 +107,7 @@ class ByHand(WindowTest):
         with mock.patch.object(type(self.window.worker), "plan", lambda _self, job, **more: asked.append(job)):
             self.click("layOut.plan")
         self.assertEqual([b.id for b in asked[0].builds], ["plover", "merrow"])
-        self.window.worker.planned.emit(asked[0], plan_job(asked[0], seconds=within(3)))
+        self.window.worker.planned.emit(asked[0], quick_plan(asked[0]))
         self.settle()
         plan = self.screen.fresh[1]
         self.assertEqual(set(plan.builds), {"plover", "merrow"})

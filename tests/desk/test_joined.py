@@ -5,11 +5,9 @@ from unittest import mock
 from PySide6.QtCore import Qt
 
 from grainet.design.ways import with_way
-from grainet.plan.planner import plan_job
 from grainet.wood.piece import MoistureReading, Piece
 from tests.desk.app import WindowTest
-from tests.jobs import rect
-from tests.pace import within
+from tests.jobs import quick_plan, rect
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 
@@ -40,7 +38,7 @@ class TooHighForTheSaw(WindowTest):
             act()
             self.settle()
         for job in asked:
-            self.window.worker.planned.emit(job, plan_job(job, seconds=within(3)))
+            self.window.worker.planned.emit(job, quick_plan(job))
             self.settle()
         return asked
 
@@ -104,7 +102,7 @@ class BesideAPairOfLeaves(WindowTest):
         self.shop.apply("a wide board", Piece(id="70", grain_slope_deg=1.0, ring_angle_deg=(60.0, 60.0), **wood))
         self.state.choose_design("merrow")
         job = self.shop.jobs.job_for([d for d in self.shop.designs() if d.id == "merrow"])
-        self.window.worker.planned.emit(job, plan_job(job, seconds=within(4)))
+        self.window.worker.planned.emit(job, quick_plan(job))
         self.settle()
         self.click("rail.match")
         screen = self.find("match")

@@ -5,11 +5,9 @@ from unittest import mock
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMenu
 
-from grainet.plan.planner import plan_job
 from grainet.session.surprise import free_parts
 from tests.desk.app import WindowTest
-from tests.jobs import planned
-from tests.pace import within
+from tests.jobs import planned, quick_plan
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -69,7 +67,7 @@ class Surprises(WindowTest):
             self.state.background.wait(30_000)
             self.settle()
         self.assertEqual((self.state.screen, len(asked[0].cut), len(asked[0].lost)), ("lay_out", 2, 1))
-        self.window.worker.planned.emit(asked[0], plan_job(asked[0], seconds=within(2)))
+        self.window.worker.planned.emit(asked[0], quick_plan(asked[0]))
         self.settle()
         self.assertIn("stay", self.message[-1])
         self.key(Qt.Key.Key_S, Qt.KeyboardModifier.AltModifier, self.window)

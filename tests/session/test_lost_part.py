@@ -1,17 +1,16 @@
 """A part that is lost: one answer says whether the rack makes another, from what, what it displaces and how many days it costs."""
 
-from grainet.plan.planner import plan_job
 from grainet.session import surprise
 from grainet.session.lost_part import made_again
 from grainet.work.cut_plan import lost_key
-from tests.pace import within
+from tests.jobs import quick_plan
 from tests.session.test_surprise import Case
 
 
 class Lost(Case):
     def plans(self, job):
         self.asked.append(job)
-        return plan_job(job, seconds=within(2))
+        return quick_plan(job)
 
     def setUp(self):
         super().setUp()
@@ -52,7 +51,7 @@ class Lost(Case):
         self.lose_one()
         merrow = next(d for d in self.shop.designs() if d.id == "merrow")
         job = self.shop.jobs.job_for([merrow])
-        self.shop.plans.accept(merrow, job, plan_job(job, seconds=within(2)))
+        self.shop.plans.accept(merrow, job, quick_plan(job))
         held = self.shop.promises.boards()
 
         def only_promised(job):
@@ -61,7 +60,7 @@ class Lost(Case):
             self.asked.append(job)
             if barred & set(free):
                 return None  # as if the free rest of the rack gave nothing
-            return plan_job(job, seconds=within(3))
+            return quick_plan(job)
 
         found = made_again(self.shop, self.design, only_promised)
         self.assertEqual(len(self.asked), 2)

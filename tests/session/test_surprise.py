@@ -17,7 +17,7 @@ from grainet.session.shop import Shop
 from grainet.wood.defects import Defect
 from grainet.wood.value import BadEntry
 from grainet.work.going_on import going_on, next_cut
-from tests.jobs import planned
+from tests.jobs import planned, quick_plan
 from tests.pace import within
 
 
@@ -58,10 +58,10 @@ class Case(unittest.TestCase):
                 tick(self.shop, self.now, board, step, agreed=True)
                 count -= 1
 
-    def plan_the_rest(self):
+    def plan_the_rest(self, quick=True):
         job = surprise.job_for_the_rest(self.shop, self.design)
         self.assertEqual(list(job.faults()), [])
-        plan = plan_job(job, seconds=within(4))
+        plan = quick_plan(job) if quick else plan_job(job, seconds=within(4))
         self.assertEqual(check(job, plan), [])
         return job, plan
 
@@ -154,7 +154,7 @@ class APartThatIsLost(Case):
             surprise.lose(self.shop, self.board, "zz")
         with self.assertRaisesRegex(BadEntry, "not cut yet; mark on the wood"):
             surprise.lose(self.shop, self.board, "B")
-        job, plan = self.plan_the_rest()
+        job, plan = self.plan_the_rest(quick=False)
         there = {(p.piece, p.x, p.y) for p in plan.placements}
         self.assertLessEqual({(p.piece, p.x, p.y) for p in job.hints}, there, "what is not hurt stays where it was laid")
         self.assertEqual((len(job.lost), set(plan.builds)), (1, {"plover"}))  # no longer halves of one board, which is sawn up
