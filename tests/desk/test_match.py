@@ -166,7 +166,8 @@ class Matching(WindowTest):
         tail = page.plate.on.tail_mm
         self.assertGreater(abs(tail - started), 15.0)
         self.assertRegex(
-            page.plate.cost_words(), r"alike, a miss of [\d.]+; where it lay \d+ %, [\d.]+; \d+ cm² of it lie off the wood"
+            page.plate.cost_words(),
+            r"\d+ cm² of it lie off the wood; along it \d+ % alike, a miss of [\d.]+; where it lay \d+ %, [\d.]+",
         )
         self.grab()
         self.key(Qt.Key.Key_Return, CTRL)

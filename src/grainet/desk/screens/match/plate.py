@@ -146,13 +146,13 @@ class PlateOutline:
             return ""
         cost = cost_of(lines, self.on, self.before_mm)
         off = self.on.off_mm2 if self.is_moved else None
-        beyond = f"; {off / 100:.0f} cm² of it lie off the wood" if off is not None and off >= 50 else ""
+        told = f"{off / 100:.0f} cm² of it lie off the wood; " if off is not None and off >= 50 else ""
         if cost.now is None:
-            return f"no lines are seen along it{beyond}"
-        told = f"along it {100 * cost.now.alike:.0f} % alike, a miss of {cost.now.miss_mm:.1f}"
+            return f"{told}no lines are seen along it"
+        told += f"along it {100 * cost.now.alike:.0f} % alike, a miss of {cost.now.miss_mm:.1f}"
         if self.is_moved and cost.before is not None:
             told += f"; where it lay {100 * cost.before.alike:.0f} %, {cost.before.miss_mm:.1f}"
-        return told + beyond
+        return told
 
 
 def _from(mm: float, mark: int) -> str:
