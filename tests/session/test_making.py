@@ -1,5 +1,6 @@
 """The making of a plan in the shop: what comes next, what holds it, glue clocks that run on, what is kept."""
 
+import re
 import tempfile
 import unittest
 from datetime import UTC, datetime, timedelta
@@ -254,6 +255,24 @@ class AtTheBench(Begun):
         pieces = next(row.text for row in batch_rows(shown) if row.text.startswith("flatten"))
         names = [word.partition(" ")[0] for word in pieces.partition(": ")[2].split(", ")]
         self.assertEqual(len(names), len(set(names)), "twice is said, not listed twice")
+
+    def test_a_house_that_reads_inches_has_them_in_every_step_and_on_paper(self):
+        in_mm = {o.id: o.text for o in self.bench.making.operations}
+        self.shop.apply("inches", self.shop.kit.changed(length_style="fraction"))
+        told = {o.id: o.text for o in self.bench.making.operations}
+        self.assertEqual(set(told), set(in_mm), "a step keeps its name")
+        for kind in ("crosscut", "flatten", "thickness", "slot", "cavity"):
+            some = [o for o in self.bench.making.operations if o.kind == kind]
+            self.assertTrue(some, kind)
+            for one in some:
+                self.assertNotEqual(told[one.id], in_mm[one.id])
+                self.assertFalse(re.search(r"(from the marked end|off face|to|wide,|deep,?) \d+\.\d", told[one.id]), told[one.id])
+        fits = [o.text for o in self.bench.making.operations if o.kind == "fit" and "at most" in o.text]
+        self.assertTrue(fits and all(re.search(r"at most \d\.\d\d mm open", text) for text in fits), "a gap is a gauge's")
+        settings = [row.number for row in batch_rows(days_of(self.shop, quick=True)) if row.number]
+        self.assertTrue(settings and all("." not in number for number in settings), settings)
+        self.shop.undo()
+        self.assertEqual({o.id: o.text for o in self.bench.making.operations}, in_mm)
 
     def test_clamps_stay_on_as_long_as_the_house_keeps_to_and_the_warmer_room_does_not_shorten_that(self):
         glued = self.do_next(lambda one: one.kind == "glue")

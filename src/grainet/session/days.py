@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from grainet.kit.shop_profile import FREE_DAYS
 from grainet.session.making import AtTheBench, at_the_bench, called, said
 from grainet.session.shop import Shop
+from grainet.wood.units import format_mark
 from grainet.work.operation import Entry, Operation
 
 if TYPE_CHECKING:
@@ -166,7 +167,7 @@ def batch_rows(days: Days) -> list[SheetRow]:
             by.setdefault(row.operation.machine, []).append(row)
     for machine in sorted(by):
         found.append(SheetRow(head=machine[:1].upper() + machine[1:]))
-        for setting, rows in sorted(_by_setting(by[machine]).items()):
+        for setting, rows in _by_setting(by[machine]).items():
             counts = Counter(called(w) for r in rows for w in r.operation.works_on)
             pieces = ", ".join(
                 name if count == 1 else f"{name} {TIMES.get(count, f'{count} times')}" for name, count in counts.items()
@@ -182,12 +183,17 @@ def batch_rows(days: Days) -> list[SheetRow]:
 
 
 def _by_setting(rows: Sequence[Dated]) -> dict[str, list[Dated]]:
-    found: dict[str, list[Dated]] = {}
+    """Rows by what the machine is set to, in the house's own lengths, the smallest first; those without a setting before them."""
+    found: dict[float, list[Dated]] = {}
     for row in rows:
         told = row.operation.settings
-        key = next((f"{float(told[k]):.1f}" for k in ("thickness_mm", "fence_mm", "stop_mm", "depth_mm") if k in told), "")
-        found.setdefault(key, []).append(row)
-    return found
+        mm = next((round(float(told[k]), 1) for k in ("thickness_mm", "fence_mm", "stop_mm", "depth_mm") if k in told), -1.0)
+        found.setdefault(mm, []).append(row)
+    named: dict[str, list[Dated]] = {}
+    for mm, some in sorted(found.items()):
+        name = format_mark(mm, some[0].bench.shop.kit.length_style) if mm >= 0 else ""
+        named.setdefault(name, []).extend(some)
+    return named
 
 
 def events_of(days: Days) -> list[Event]:

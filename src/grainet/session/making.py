@@ -52,7 +52,7 @@ def bench_of(kit: ShopProfile) -> Bench:
     return Bench(
         machines=kit.machines, clamps=each_clamp(kit.clamps), glue=kit.glue, temperature_c=kit.temperature_c, hands=kit.hands,
         hours=kit.hours, free_days=FREE_DAYS[kit.free_days], paces=kit.paces, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
-        hollow_mm=kit.rules.hollow_mm, clamps_stay_h=CLAMP_HOURS[kit.rules.clamp_time], seconds_a_face=kit.rules.seconds_a_face, spread_g_m2=kit.rules.spread_g_m2,
+        hollow_mm=kit.rules.hollow_mm, clamps_stay_h=CLAMP_HOURS[kit.rules.clamp_time], seconds_a_face=kit.rules.seconds_a_face, style=kit.length_style, spread_g_m2=kit.rules.spread_g_m2,
     )  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from grainet.kit.gluing import SHIPPED_GLUES, Clamp, Glue
 from grainet.kit.machine import Machine
 from grainet.kit.shop_profile import SHIPPED_MACHINES
 from grainet.wood.species import SpeciesLibrary, library_with
+from grainet.wood.units import LengthStyle, format_mark
 from grainet.work.operation import Said, ShopClamp
 
 NO_CLAMP = ("tape", "caul", "vacuum")  # presses, but is no clamp that stands at a place
@@ -38,6 +39,15 @@ class Bench:
     # what went wrong three times: at which kinds of steps (none: any), in which wood or at which machine, and what is said
     again: tuple[tuple[tuple[str, ...], str, str, Said], ...] = ()
     library: SpeciesLibrary = field(default_factory=library_with)
+    style: LengthStyle = "mm"  # how the sentences of operations say lengths
+
+    def told(self, mm: float, digits: str = "g") -> str:
+        """A length as a saw or a planer is set to it: with so many ``digits`` in mm, else in the house's own inches."""
+        return f"{mm:{digits}}" if self.style == "mm" else format_mark(mm, self.style)
+
+    def told_gap(self, mm: float) -> str:
+        """A gap as a feeler gauge has it; in mm everywhere, for a 32nd is wider than any that is meant."""
+        return f"{mm:.2f}" if self.style == "mm" else f"{mm:.2f} mm"
 
     @property
     def pace(self) -> float:

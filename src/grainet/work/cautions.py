@@ -14,6 +14,7 @@ from grainet.wood.candidates import named_candidates, possible_flags
 from grainet.wood.coating import consequences
 from grainet.wood.piece import Piece
 from grainet.wood.species import SpeciesLibrary, library_with
+from grainet.wood.units import LengthStyle, format_length
 from grainet.wood.value import Ring
 
 SHORT_STOCK_MM = 300.0
@@ -48,9 +49,11 @@ class Caution:
         return f"Before gluing {self.joint}: {self.text}" if self.topic == "glue" else self.text
 
 
-def cautions_for(cut: Cut, piece: Piece, hand: Ring, kit: CutKit, library: SpeciesLibrary | None = None) -> tuple[Caution, ...]:
+def cautions_for(
+    cut: Cut, piece: Piece, hand: Ring, kit: CutKit, library: SpeciesLibrary | None = None, style: LengthStyle = "mm"
+) -> tuple[Caution, ...]:
     """The cautions of one cut, the gravest first; ``library`` holds the shop's own species too."""
-    found: list[Caution] = [*_of_the_wood(piece, library or library_with()), *_of_the_cut(cut, hand, kit)]
+    found: list[Caution] = [*_of_the_wood(piece, library or library_with()), *_of_the_cut(cut, hand, kit, style)]
     return tuple(sorted(found, key=lambda c: c.grade))
 
 
@@ -102,7 +105,7 @@ def _of_the_wood(piece: Piece, library: SpeciesLibrary) -> list[Caution]:
     return found
 
 
-def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
+def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit, style: LengthStyle) -> list[Caution]:
     xs, ys = zip(*hand)
     length, width = max(xs) - min(xs), max(ys) - min(ys)
     found = [
@@ -120,7 +123,7 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
                 "short_stock",
                 "machine",
                 "A",
-                f"{length:.0f} long, this shop's machines want {limit:.0f}: keep to the manual's least length, or use a carrier or hand tools.",
+                f"{_told(length, style)} long, this shop's machines want {_told(limit, style)}: keep to the manual's least length, or use a carrier or hand tools.",
             )
         )
     if cut.tool == "resaw":
@@ -129,7 +132,7 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
                 "resaw",
                 "machine",
                 "B",
-                f"{width:.0f} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.",
+                f"{_told(width, style)} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.",
             )
         )
     if cut.tool == "rip":
@@ -144,3 +147,7 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit) -> list[Caution]:
     if cut.tool == "outline":
         found.append(Caution("outline", "machine", "B", "A flat reference face down first; plan the way out before sawing in."))
     return found
+
+
+def _told(mm: float, style: LengthStyle) -> str:
+    return f"{mm:.0f}" if style == "mm" else format_length(mm, style)

@@ -70,14 +70,15 @@ class Features:
         rod = self.g.rod
         if rod.adjusts == "none":
             return
+        told = self.bench.told
         guessed = any(self.g.is_guessed(f"rod.{name}") for name in ("width_mm", "depth_mm"))
-        words = f"Measure the rod: it is {'only guessed' if guessed else 'told'} as {rod.width_mm:g} wide, {rod.depth_mm:g} deep"
+        words = f"Measure the rod: it is {'only guessed' if guessed else 'told'} as {told(rod.width_mm)} wide, {told(rod.depth_mm)} deep"
         measured = self._add("measure", made, "the rod", words, 2.0, routed=False, what="rod", guessed=guessed or None)
-        trial = self._add("trial", made, "slot", f"Trial slot in a scrap of the same wood: the rod goes in within {TRIAL_MM:g}", 6.0, within_mm=TRIAL_MM, slot_mm=[rod.width_mm, rod.depth_mm])  # fmt: skip
+        trial = self._add("trial", made, "slot", f"Trial slot in a scrap of the same wood: the rod goes in within {self.bench.told_gap(TRIAL_MM) if self.bench.style != 'mm' else f'{TRIAL_MM:g}'}", 6.0, within_mm=TRIAL_MM, slot_mm=[rod.width_mm, rod.depth_mm])  # fmt: skip
         blade = min(BLADE_MM, rod.width_mm)
         deep = rod.depth_mm + rod.curve_mm
         slot = self._add(
-            "slot", made, "rod", f"Slot for the rod: {rod.width_mm:g} wide, {rod.depth_mm:g} deep in {len(slot_passes(rod.width_mm, blade))} passes", 12.0,
+            "slot", made, "rod", f"Slot for the rod: {told(rod.width_mm)} wide, {told(rod.depth_mm)} deep in {len(slot_passes(rod.width_mm, blade))} passes", 12.0,
             width_mm=rod.width_mm, depth_mm=rod.depth_mm, passes_mm=slot_passes(rod.width_mm, blade), passes=depth_passes(deep), blade_mm=blade, deepest_mm=round(deep, 2), adjusts=rod.adjusts,
         )  # fmt: skip
         self.sheet.tie(measured.id, slot.id, MEASURED)
@@ -86,7 +87,7 @@ class Features:
     def board(self, made: Made) -> None:
         """Fret slots while the board's sides are parallel, then its taper."""
         fretboard = self.g.fretboard
-        slots = self._add("slot", made, "frets", f"Saw {self.g.frets} fret slots, {fretboard.slot_mm:g} deep, from the nut", 2.0 * self.g.frets, routed=False, depth_mm=fretboard.slot_mm, count=self.g.frets)  # fmt: skip
+        slots = self._add("slot", made, "frets", f"Saw {self.g.frets} fret slots, {self.bench.told(fretboard.slot_mm)} deep, from the nut", 2.0 * self.g.frets, routed=False, depth_mm=fretboard.slot_mm, count=self.g.frets)  # fmt: skip
         taper = self._add(
             "taper", made, "", "Taper the fretboard to its width at the nut and at its end", 8.0, nut_mm=self.g.nut_mm
         )
@@ -99,9 +100,13 @@ class Features:
         )
         taper = self._add("taper", made, "", "Taper the neck's sides to the fretboard", 10.0, nut_mm=self.g.nut_mm)
         profile = self._add(
-            "profile", made, "head", f"Head to its outline: {self.g.head.length_mm:g} long, {self.g.head.width_mm:g} wide", 15.0
+            "profile",
+            made,
+            "head",
+            f"Head to its outline: {self.bench.told(self.g.head.length_mm)} long, {self.bench.told(self.g.head.width_mm)} wide",
+            15.0,
         )
-        self._add("profile", made, "back", f"Shape the neck's back: {self.g.neck.depth_nut_mm:g} at the nut, {self.g.neck.depth_heel_mm:g} at the heel", 60.0, routed=False)  # fmt: skip
+        self._add("profile", made, "back", f"Shape the neck's back: {self.bench.told(self.g.neck.depth_nut_mm)} at the nut, {self.bench.told(self.g.neck.depth_heel_mm)} at the heel", 60.0, routed=False)  # fmt: skip
         self.sheet.tie(drilled.id, profile.id, LOCATE)
         for slot in (
             o for o in self.sheet.operations.values() if o.kind == "slot" and o.board == self.build and o.id.endswith("rod")
@@ -124,7 +129,7 @@ class Features:
                 self._cavity(made, cavity)
         if (pocket := pocket_of(g)) is not None:
             self._add(
-                "cavity", made, "pocket", f"Rout the neck's pocket: {pocket.width_mm:.1f} wide, {pocket.depth_mouth_mm:.1f} deep at its mouth", 20.0,
+                "cavity", made, "pocket", f"Rout the neck's pocket: {self.bench.told(pocket.width_mm, '.1f')} wide, {self.bench.told(pocket.depth_mouth_mm, '.1f')} deep at its mouth", 20.0,
                 width_mm=round(pocket.width_mm, 2), depth_mm=round(pocket.depth_mouth_mm, 2), passes=_passes(pocket.depth_mouth_mm),
             )  # fmt: skip
         deep_mm = g.body.thickness_mm
@@ -138,7 +143,7 @@ class Features:
         for thick in (o for w in self._history(made) for o in self.sheet.of(w, "thickness")):
             self.sheet.tie(thick.id, profile.id, THICK_FIRST)
         for k, cut in enumerate(g.body.shaping):
-            words = f"Cut the {cut.words} at the rim" + (f", {cut.in_mm:g} in from it" if cut.in_mm else "")
+            words = f"Cut the {cut.words} at the rim" + (f", {self.bench.told(cut.in_mm)} in from it" if cut.in_mm else "")
             bevel = self._add("bevel", made, f"{k + 1} {cut.kind}", words, 20.0, routed=False, deep_mm=cut.deep_mm, in_mm=cut.in_mm or None, behind=cut.back or None)  # fmt: skip
             self.sheet.tie(profile.id, bevel.id, PROFILE_FIRST)
 
@@ -153,7 +158,7 @@ class Features:
     def _cavity(self, made: Made, cavity: Cavity) -> Operation:
         litres = abs(area_mm2(cavity.polygon)) * cavity.depth_mm
         return self._add(
-            "cavity", made, cavity.name, f"Rout the {cavity.name}, {cavity.depth_mm:g} deep in {_passes(cavity.depth_mm)} passes", 12.0,
+            "cavity", made, cavity.name, f"Rout the {cavity.name}, {self.bench.told(cavity.depth_mm)} deep in {_passes(cavity.depth_mm)} passes", 12.0,
             depth_mm=cavity.depth_mm, passes=_passes(cavity.depth_mm), takes_cm3=round(litres / 1000, 1),
         )  # fmt: skip
 

@@ -66,7 +66,12 @@ class _Board:
     def write(self) -> None:
         """The board marked, its flaws made firm, its cuts, its shelf."""
         steps = steps_for(
-            self.job, self.plan, self.job.piece(self.board), library=self.bench.library, machines=self.bench.machines
+            self.job,
+            self.plan,
+            self.job.piece(self.board),
+            self.bench.style,
+            library=self.bench.library,
+            machines=self.bench.machines,
         )
         for code in dict.fromkeys(k.defect for f in self.freed for k in f.part.keep if k.piece in (None, self.board)):
             make_firm(self.sheet, self.job.piece(self.board), code, self.freed, kept=True)

@@ -162,7 +162,11 @@ class Gluing:
             minutes=2.0, board=self.build, text=f"Moisture of {' and '.join(names)}: within {MOISTURE_WITHIN_PCT:g} points; over {MOISTURE_BLOCKS_PCT:g} they are not glued",
         )  # fmt: skip
         hollow = round(self.bench.hollow_mm * (joined.long_mm / 1000) ** 2, 2)
-        middle = f"at most {hollow:.2f} open in the middle, closed by hand" if hollow >= LEAST_GAP_MM else "and no light between"
+        middle = (
+            f"at most {self.bench.told_gap(hollow)} open in the middle, closed by hand"
+            if hollow >= LEAST_GAP_MM
+            else "and no light between"
+        )
         fit = self.sheet.add(
             "fit", names, member.name, settings={"ends_mm": 0.0, "middle_mm": hollow}, minutes=4.0, board=self.build,
             text=f"Dry fit for {member.label}: the ends closed, {middle}",
@@ -238,7 +242,7 @@ class Gluing:
         """Too few clamps, oil, tannin, cold, and what the glue's own family asks for."""
         glue, found = self.bench.glue, []
         if plan.lacks:
-            text = f"{plan.wanted} clamps that open {plan.opens_mm:.0f} are wanted, {len(plan.spots)} are here: {', '.join(plan.ways)}."
+            text = f"{plan.wanted} clamps that open {self.bench.told(plan.opens_mm, '.0f')} are wanted, {len(plan.spots)} are here: {', '.join(plan.ways)}."
             found.append(Said(code="clamps", grade="B", text=text))
         if self.bench.temperature_c < glue.least_c:
             text = f"{self.bench.temperature_c:.0f} °C; {glue.name.lower()} needs at least {glue.least_c:.0f}: warm wood, glue and room first."

@@ -64,7 +64,7 @@ def making_of(
     aside = {(o.before, o.after, o.rule): o.why for o in over}
     ties = [t.changed(over=aside[key]) if (key := (t.before, t.after, t.rule)) in aside else t for t in sheet.ties]
     ties += _by_hand(list(sheet.operations.values()), ties, moved)
-    operations, ties = pieces_first(_freed_of_rules(list(sheet.operations.values()), ties), ties, chosen)
+    operations, ties = pieces_first(_freed_of_rules(list(sheet.operations.values()), ties), ties, chosen, bench)
     operations = [_with_what_happened(o, bench, sheet) for o in operations] if bench.again else operations
     order = in_order(operations, ties)
     entries = schedule(order, ties, start, bench.hands, bench.hours, free=bench.free_days) if start is not None else []

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import shapely
 from shapely.geometry import Polygon
@@ -17,6 +18,7 @@ from grainet.design.shape import as_array, is_turned_over, placed
 from grainet.wood.defects import GROWING, Defect, name_of
 from grainet.wood.piece import Piece
 from grainet.wood.value import Ring
+from grainet.work.bench import Bench
 from grainet.work.mends import CLEAR_MM, dowels_across
 from grainet.work.operation import Said
 from grainet.work.sheet import Sheet
@@ -77,7 +79,7 @@ def mend_in_the_board(sheet: Sheet, board: Piece, freed: Sequence[Freed]) -> Non
             make_firm(sheet, board, flaw.id, freed, kept=False)
 
 
-def let_in(sheet: Sheet, one: Freed, board: Piece) -> None:
+def let_in(sheet: Sheet, bench: Bench, one: Freed, board: Piece) -> None:
     """Plugs and inlays of a part that has its thickness: where, how large, how deep, measured from the part's own marked end and near
     edge."""
     for flaw in board.defects:
@@ -85,12 +87,13 @@ def let_in(sheet: Sheet, one: Freed, board: Piece) -> None:
             continue
         let = let_of(flaw, one)
         x0, y0, _, _ = one.hand.polygon.bounds
-        at = f"{let.x_mm - x0:.0f} from its marked end, {let.y_mm - y0:.0f} up from its near edge"
+        told = partial(bench.told, digits=".0f")
+        at = f"{told(let.x_mm - x0)} from its marked end, {told(let.y_mm - y0)} up from its near edge"
         name = one.workpiece.id
         if flaw.mend == "plug":
-            words = f"Plug {name_of(flaw)} {flaw.id} in {name}: {let.long_mm:.0f} across, {let.deep_mm:.0f} deep, {at}; its grain lies as the part's"
+            words = f"Plug {name_of(flaw)} {flaw.id} in {name}: {told(let.long_mm)} across, {told(let.deep_mm)} deep, {at}; its grain lies as the part's"
         else:
-            words = f"Let wood in for {name_of(flaw)} {flaw.id} in {name}: {let.long_mm:.0f} × {let.wide_mm:.0f}, {let.deep_mm:.0f} deep, {at}"
+            words = f"Let wood in for {name_of(flaw)} {flaw.id} in {name}: {told(let.long_mm)} × {told(let.wide_mm)}, {told(let.deep_mm)} deep, {at}"
         settings = {
             "mend": flaw.mend, "x_mm": round(let.x_mm - x0, 1), "y_mm": round(let.y_mm - y0, 1), "long_mm": let.long_mm, "wide_mm": let.wide_mm,
             "angle_deg": let.angle_deg, "deep_mm": let.deep_mm,

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from grainet.work.bench import Bench
 from grainet.work.capacity import HAND, PIECES
 from grainet.work.operation import Operation, Tie
 from grainet.work.step_cautions import cautions_at
@@ -17,7 +18,7 @@ SCRAPE_MIN, DOWELS_MIN = 10.0, 12.0
 
 
 def pieces_first(
-    operations: Sequence[Operation], ties: Sequence[Tie], chosen: Mapping[str, str]
+    operations: Sequence[Operation], ties: Sequence[Tie], chosen: Mapping[str, str], bench: Bench
 ) -> tuple[list[Operation], list[Tie]]:
     """The operations and rules with every plate for which that way was chosen planed piece by piece; where a piece of it is not planed at all
     its operations stay as they are."""
@@ -25,11 +26,11 @@ def pieces_first(
     for name in [n for n, way in chosen.items() if way == PIECES]:
         plate = next((o for o in found if o.id == name and not o.gives), None)
         if plate is not None:
-            found, rules = _one_plate(found, rules, plate)
+            found, rules = _one_plate(found, rules, plate, bench)
     return found, rules
 
 
-def _one_plate(operations: list[Operation], ties: list[Tie], plate: Operation) -> tuple[list[Operation], list[Tie]]:
+def _one_plate(operations: list[Operation], ties: list[Tie], plate: Operation, bench: Bench) -> tuple[list[Operation], list[Tie]]:
     joined = plate.works_on
     pieces = _pieces(operations, joined[0])
     on_plate = [o for o in operations if o.works_on == joined and o.kind in PLANED]
@@ -37,7 +38,7 @@ def _one_plate(operations: list[Operation], ties: list[Tie], plate: Operation) -
     if len(pieces) < 2 or {w for o in on_pieces for w in o.works_on} != set(pieces):
         return operations, ties
     skim = sum(mm for o in on_plate for mm in o.takes_mm.values())
-    new = {o.id: _thinner(o, skim) for o in on_pieces} | {o.id: _scraped(o, k) for k, o in enumerate(on_plate)}
+    new = {o.id: _thinner(o, skim, bench) for o in on_pieces} | {o.id: _scraped(o, k) for k, o in enumerate(on_plate)}
     called = {old: one.id for old, one in new.items()}
     dowels, fits = _dowels(operations, pieces, called)
     found: list[Operation] = []
@@ -60,12 +61,12 @@ def _pieces(operations: Sequence[Operation], name: str) -> list[str]:
     return [piece for member in glued.works_on for piece in _pieces(operations, member)]
 
 
-def _thinner(one: Operation, skim: float) -> Operation:
+def _thinner(one: Operation, skim: float, bench: Bench) -> Operation:
     """Planed to what the plate shall be, by so much more."""
     finished = round(float(one.settings["thickness_mm"]) - skim, 2)
     takes = {side: round(mm + skim, 2) for side, mm in one.takes_mm.items()}
     head, _, _ = one.id.rpartition(", ")
-    text = one.text.replace(f" to {one.settings['thickness_mm']:.1f}", f" to {finished:.1f}", 1)
+    text = one.text.replace(f" to {bench.told(one.settings['thickness_mm'], '.1f')}", f" to {bench.told(finished, '.1f')}", 1)
     return one.changed(
         id=f"{head}, {finished:.1f}", settings={**one.settings, "thickness_mm": finished}, takes_mm=takes, text=text
     )

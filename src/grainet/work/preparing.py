@@ -35,7 +35,7 @@ def prepare(sheet: Sheet, freed: Sequence[Freed], bench: Bench, boards: Mapping[
         _thickness(sheet, bench, rows)
         for one in rows:
             if one.board in boards:
-                let_in(sheet, one, boards[one.board])
+                let_in(sheet, bench, one, boards[one.board])
         leaves = [f.workpiece.id for f in rows if f.was_resawn and f.part.leaves > 1]
         if len(leaves) > 1:
             words = f"Photograph {' and '.join(leaves)} side by side: how far the lines miss is read from it in Match"
@@ -79,7 +79,7 @@ def left_over_mm(sheet: Sheet, one: Freed) -> float:
 def level(sheet: Sheet, bench: Bench, names: Sequence[str], size: Size, takes: dict[str, float], board: str) -> Operation:
     """A face made level."""
     by = able(bench, Work.FACE, size)
-    words = f"Level {' and '.join(names)}: {next(iter(takes.values())):g} off {next(iter(takes))}"
+    words = f"Level {' and '.join(names)}: {bench.told(next(iter(takes.values())))} off {next(iter(takes))}"
     return sheet.add(
         "flatten", names, "", machine=by.machine, machine_kind=by.kind, settings=by.settings, takes_mm=takes, minutes=15.0 if by.kind == HAND else 5.0,
         cautions=by.cautions, board=board, text=words,
@@ -96,7 +96,7 @@ def _edges(sheet: Sheet, bench: Bench, rows: Sequence[Freed]) -> None:
             "joint", [name], side, machine=by.machine, machine_kind=by.kind, settings=by.settings, takes_mm={side: round(mm, 2)}, minutes=4.0,
             cautions=by.cautions,
             batch=f"joint {one.workpiece.build} {one.workpiece.part}" if len(told) > 1 else "", board=one.workpiece.build,
-            text=f"Straighten the {side} of {name}: {mm:g} off, square to its level face",
+            text=f"Straighten the {side} of {name}: {bench.told(mm)} off, square to its level face",
         )  # fmt: skip
         for face in sheet.of(name, "flatten")[-1:]:
             sheet.tie(face.id, made.id, FACE_FIRST)
@@ -146,5 +146,5 @@ def to_thickness(
     return sheet.add(
         "thickness", names, f"{finished_mm:.1f}", machine=by.machine, machine_kind=by.kind, settings={"thickness_mm": round(finished_mm, 2), **by.settings},
         takes_mm={"thickness": round(take_mm, 2)}, minutes=passes, batch=batch, cautions=by.cautions, board=board,
-        text=f"Plane {' and '.join(names)} to {finished_mm:.1f}" + (", at one setting" if len(names) > 1 or batch else ""),
+        text=f"Plane {' and '.join(names)} to {bench.told(finished_mm, '.1f')}" + (", at one setting" if len(names) > 1 or batch else ""),
     )  # fmt: skip

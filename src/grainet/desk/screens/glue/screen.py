@@ -356,7 +356,7 @@ class Glue(Page):
         opens, force = float(settings.get("opens_mm", 0)), float(settings.get("force_kn", 0))
         so = "" if here >= wanted else f" the {here} that are here stand so;"
         clamps = [
-            f"{wanted} clamps that open {opens:.0f}, {force:.1f} kN in all, {settings.get('pressure_mpa', 0):g} MPa;{so} tighten in the order of the numbers"
+            f"{wanted} clamps that open {format_length(round(opens), kit.length_style)}, {force:.1f} kN in all, {settings.get('pressure_mpa', 0):g} MPa;{so} tighten in the order of the numbers"
         ]
         if settings.get("joint") == "edge":
             clamps.append("whole lines: bars over the wood, broken lines: under it")
