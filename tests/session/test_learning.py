@@ -4,7 +4,7 @@ from datetime import timedelta
 
 from grainet.design.starting_points import begin
 from grainet.present.learnt_view import edges
-from grainet.session.kinds import MISHAPS, RECORDS
+from grainet.session.kinds import DESIGNS, MISHAPS, RECORDS
 from grainet.session.learning import changes, keep, lanes, plan_with, take_back, title_of, typed
 from grainet.session.making import do, letters_on, measure_again
 from grainet.session.mishaps import mishaps_of, note_on, repeated, sentence, sharpen, wear
@@ -83,6 +83,28 @@ class Learnt(InAShop):
         self.assertTrue(any("Merrow 2: body, treble half is " in words for words in moved), moved)
         self.assertFalse([words for words in moved if "body." in words])
         self.assertIn("takes off a joint edge", title_of(self.lane("edge")))
+
+    def test_snipe_is_planned_with_at_the_ends_of_what_is_not_laid_out_yet(self):
+        """Instruments that go by the shop's snipe grow by it at both ends, one that has its own keeps it, and one press takes it back."""
+        self.shop.instruments.keep("another", begin("bolt-on", "b2", "Merrow 2"))
+        self.shop.instruments.keep("its own", begin("bolt-on", "b3", "Merrow 3").with_figure("snipe_mm", 4.0))
+        self.tell(*[f"snipe planer {mm} on 2" for mm in (9, 10, 10, 11, 12)])
+        lane = self.lane("snipe")
+        self.assertEqual((lane.stand, lane.figure, lane.assumed), ("proposes", 10.0, 0.0))
+        long = max(p.ring[:, 0].max() for p in self.shop.items.find(DESIGNS, "b2").parts)
+        moved = changes(self.shop, lane, 10.0)
+        self.assertTrue(moved and all("Merrow 2" in c.words for c in moved), moved)
+        plan_with(self.shop, lane)
+        self.assertEqual(self.shop.kit.snipe_mm, 10.0)
+        now = max(p.ring[:, 0].max() for p in self.shop.items.find(DESIGNS, "b2").parts)
+        self.assertAlmostEqual(now, long + 20.0)
+        self.assertEqual(self.shop.instruments.find("b3").snipe_mm, 4.0)
+        self.assertEqual(self.shop.instruments.find("set").snipe_mm, 0.0, "what is laid out stays as it is")
+        self.assertEqual(self.shop.instruments.new("bolt-on").snipe_mm, 10.0)
+        self.assertEqual(take_back(self.shop, self.lane("snipe")), 0.0)
+        self.assertEqual((self.shop.instruments.find("b2").snipe_mm, self.shop.kit.snipe_mm), (0.0, 0.0))
+        self.shop.undo()
+        self.assertEqual(self.shop.instruments.find("b2").snipe_mm, 10.0)
 
     def test_what_is_told_wrong_is_a_sentence(self):
         for words, why in (

@@ -114,6 +114,7 @@ class ShopProfile(Value):
     rules: HouseRules = HouseRules()
     choosing: Choosing = Choosing()  # what counts when pieces are ranked for a part
     devices: tuple[Device, ...] = Field(default=(), exclude_if=says_nothing)  # real instruments; the others have their stand-ins
+    snipe_mm: float = Field(default=0.0, ge=0, le=500, exclude_if=says_nothing)  # at each end; of instruments that begin
     paces: tuple[tuple[str, float], ...] = Field(
         default=(), exclude_if=says_nothing
     )  # of kinds of steps: how long against the book's minutes

@@ -10,6 +10,7 @@ from grainet.design.parts import design_of, drawable
 from grainet.design.starting_points import POINTS, begin
 from grainet.session.items import Items
 from grainet.session.kinds import DESIGNS, INSTRUMENTS
+from grainet.session.profile import kit_of
 from grainet.wood.value import BadEntry
 
 
@@ -48,7 +49,9 @@ class Instruments:
         if point not in POINTS:
             raise BadEntry(f"“{point}” is no starting point; needs one of {', '.join(POINTS)}.")
         shown = self.free_name(name or point.capitalize())
-        return begin(point, self.free_id(shown), shown)
+        g = begin(point, self.free_id(shown), shown)
+        snipe = kit_of(self.items).snipe_mm  # what the house has learnt its planer takes at the ends
+        return g.with_figure("snipe_mm", snipe) if snipe else g
 
     def like(self, old: Instrument, name: str = "") -> Instrument:
         """Another one like it, with a name of its own, not kept yet."""

@@ -14,13 +14,14 @@ from typing import TYPE_CHECKING
 from grainet.session.kinds import LEARNT, RECORDS
 from grainet.session.making import AtTheBench, making_for
 from grainet.session.shop import Shop
-from grainet.wood.value import BadEntry
+from grainet.wood.value import BadEntry, Value
 from grainet.work.bench_log import BenchLog, instant
 from grainet.work.learning import Lane, lanes_of
 from grainet.work.operation import SAWING, Operation
 from grainet.work.record import KeptAsItWas, Learnt, PlannedWith, Record, What
 
 if TYPE_CHECKING:
+    from grainet.design.instrument import Instrument
     from grainet.job.job import Job
     from grainet.kit.machine import Machine
     from grainet.kit.shop_profile import ShopProfile
@@ -209,6 +210,8 @@ def assumed(kit: ShopProfile, what: What, tool: str, species: str) -> float | No
         machine = next((m for m in kit.machines if m.name.lower() == tool), None)
         found = getattr(machine, OF_MACHINES[what]) if machine is not None else None
         return None if found is None else float(found)
+    if what == "snipe":
+        return kit.snipe_mm
     if what == "minutes":
         return dict(kit.paces).get(tool, 1.0)
     return dict(kit.settles).get(species, 1.0) if what == "settling" else None
@@ -225,6 +228,8 @@ def with_figure(kit: ShopProfile, what: What, tool: str, species: str, value: fl
                 m.changed(**{name: value, "guessed": m.guessed - {name}}) if m.name.lower() == tool else m for m in kit.machines
             )
         )
+    if what == "snipe":
+        return kit.changed(snipe_mm=value)
     field, key = ("paces", tool) if what == "minutes" else ("settles", species)
     kept = {**dict(getattr(kit, field)), key: value}
     return kit.changed(**{field: tuple(sorted(kept.items()))})
@@ -242,7 +247,8 @@ def plan_with(shop: Shop, lane: Lane, value: float | None = None) -> float:
     learnt = learnt_of(shop)
     row = PlannedWith(lane=lane.key, was=lane.assumed or 0.0, now=now, count=len(lane.records), on=shop.today.isoformat())
     new = with_figure(shop.kit, lane.what, lane.tool, lane.species, now)
-    shop.apply(f"{title_of(lane)}: planned with {now:g}", new, learnt.changed(planned_with=(*learnt.planned_with, row)))
+    told = learnt.changed(planned_with=(*learnt.planned_with, row))
+    shop.apply(f"{title_of(lane)}: planned with {now:g}", new, told, *_drawn_anew(shop, new))
     return now
 
 
@@ -266,7 +272,7 @@ def take_back(shop: Shop, lane: Lane) -> float | None:
         KeptAsItWas(lane=lane.key, count=len(lane.records), on=shop.today.isoformat()),
     )
     new = with_figure(shop.kit, lane.what, lane.tool, lane.species, row.was)
-    shop.apply(f"{title_of(lane)}: as it was", new, learnt.changed(planned_with=rest, kept=kept))
+    shop.apply(f"{title_of(lane)}: as it was", new, learnt.changed(planned_with=rest, kept=kept), *_drawn_anew(shop, new))
     return row.was
 
 
@@ -298,7 +304,8 @@ def changes(shop: Shop, lane: Lane, value: float) -> list[Change]:
             )
         ]
     new = with_figure(shop.kit, lane.what, lane.tool, lane.species, value)
-    return [*_plans(shop, new), *_blanks(shop, new)] or [Change("no plan and no blank moves by it")]
+    plans = [] if lane.what == "snipe" else list(_plans(shop, new))  # what is laid out has its snipe in its parts
+    return [*plans, *_blanks(shop, new)] or [Change("no plan and no blank moves by it")]
 
 
 def _plans(shop: Shop, new: ShopProfile) -> Iterator[Change]:
@@ -333,10 +340,9 @@ def _blanks(shop: Shop, new: ShopProfile) -> Iterator[Change]:
     from grainet.design.blanks import blanks_of
     from grainet.design.parts import label_of
 
-    planned = {d for u in shop.plans.accepted() for d in u.designs}
-    for g in (g for g in shop.instruments.all() if g.id not in planned):
+    for g in _not_planned(shop):
         before = {b.part: b for b in blanks_of(g, shop.kit.cuts.allowances)}
-        for blank in blanks_of(g, new.cuts.allowances):
+        for blank in blanks_of(_sniped(g, shop.kit, new), new.cuts.allowances):
             old = before.get(blank.part)
             sizes = (
                 [(getattr(old, n).mm, getattr(blank, n).mm) for n in ("length", "width", "thickness")] if old is not None else []
@@ -345,6 +351,25 @@ def _blanks(shop: Shop, new: ShopProfile) -> Iterator[Change]:
                 yield Change(
                     f"{g.name}: {label_of(blank).lower()} is {' × '.join(f'{b:.1f}' for _, b in sizes)} rough, was {' × '.join(f'{a:.1f}' for a, _ in sizes)}"
                 )
+
+
+def _not_planned(shop: Shop) -> list[Instrument]:
+    """Instruments that are drawn up and have no plan yet."""
+    planned = {d for u in shop.plans.accepted() for d in u.designs}
+    return [g for g in shop.instruments.all() if g.id not in planned]
+
+
+def _sniped(g: Instrument, old: ShopProfile, new: ShopProfile) -> Instrument:
+    """An instrument that goes by the shop's snipe, with the shop's new one; one that has a snipe of its own keeps it."""
+    return g.with_figure("snipe_mm", new.snipe_mm) if g.snipe_mm == old.snipe_mm != new.snipe_mm else g
+
+
+def _drawn_anew(shop: Shop, new: ShopProfile) -> list[Value]:
+    """The instruments without a plan that another snipe moves, each with its design."""
+    from grainet.design.parts import design_of
+
+    moved = [h for g in _not_planned(shop) if (h := _sniped(g, shop.kit, new)) is not g]
+    return [value for g in moved for value in (g, design_of(g))]
 
 
 def _hours(shop: Shop, lane: Lane, value: float) -> Change:
