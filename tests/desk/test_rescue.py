@@ -28,7 +28,7 @@ class Rescue(Case):
         self.settle()
         self.wait_until(lambda: self.screen.answer_of_chosen() is not None)
 
-    def wait_until(self, true, seconds=40):
+    def wait_until(self, true, seconds=90):
         for _ in range(seconds * 20):
             if true():
                 return

@@ -34,7 +34,7 @@ from grainet.plan.rescuing import rest_to_data, way_to_data
 from grainet.wood.piece import Piece
 
 MOST_REMEMBERED = 400
-WAYS_OUT_S = 8.0  # how long ways out are looked for; each is shown as it is found
+WAYS_OUT_S = 24.0  # how long ways out are looked for on a slow machine; each is shown as it is found
 
 
 def main() -> None:
