@@ -21,6 +21,7 @@ from grainet.session.bench_place import kept_place
 from grainet.session.making import at_the_bench, called, do, letters_on
 from grainet.session.sawing import tick
 from grainet.session.stories import story_of
+from grainet.store.photos import keep_photo
 from tests.desk.app import WindowTest
 from tests.exchange.paper import printed
 from tests.work.test_making import WOOD, built
@@ -326,6 +327,8 @@ class AtTheBench(Laid):
         menu = match.findChild(QMenu, "match.takePhoto.menu")
         self.assertIsNotNone(menu)
         menu.close()
+        match.photograph("nothing")
+        self.assertIn("no such pair", self.message[-1])
 
     def test_the_callipers_read_a_size_that_right_keeps(self):
         one = self.do_until(lambda o: o.kind == "thickness")
@@ -557,6 +560,11 @@ class PartsOfABoard(Laid):
         self.assertEqual(over.picture.width(), 60)
         self.grab()
         QTest.keyClick(over, Qt.Key.Key_Escape)
+        self.assertFalse(over.isVisible())
+        over.show_photo(keep_photo(self.shop.file.folder, b"no picture"), "A1")
+        self.assertIn("no picture that can be read", self.message[-1])
+        over.show_photo("0" * 64, "A1")
+        self.assertIn("is gone", self.message[-1])
         self.assertFalse(over.isVisible())
         story = story_of(self.shop, "set")
         self.assertEqual([(p.sha, p.name) for p in story.part_photos], [(kept.sha, called(name))])

@@ -33,7 +33,9 @@ class PictureOver(QWidget):
             self.picture.loadFromData(read_photo(self.state.shop.file.folder, sha))
         except OSError as fault:
             self.state.warn(f"the original of this photo is gone: {fault.strerror or fault}")
+            return
         if self.picture.isNull():
+            self.state.warn("the original of this photo is no picture that can be read any more")
             return
         self.words = words
         self.setAccessibleName(f"a photo: {words}")

@@ -439,8 +439,10 @@ class Match(Screen):
         """The pair of a part taken in hand, and a photo of it asked for."""
         self._look()
         k = next((k for k, pair in enumerate(self.pairs) if part in (pair.part.id, pair.part.id.partition(".")[2])), None)
-        if k is not None:
-            self.take_pair(k)
+        if k is None:  # never a photo kept with another pair
+            self.state.warn("the plan that is shown has no such pair; show the one that is sawn: F5")
+            return
+        self.take_pair(k)
         self.refresh()
         self.ask_photo()
 
