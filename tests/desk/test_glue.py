@@ -111,6 +111,38 @@ class Glued(Laid):
         self.click("glue.start")
         self.assertNotEqual(glue.joint.id, joint.id)
 
+    def test_a_thin_seam_is_taped_instead_and_a_fit_that_was_open_forbids_it(self):
+        self.window.show_screen("glue")
+        self.settle()
+        glue = self.window.in_front
+        seam = next(j for j in glue.shown.joints if "tape" in j.operation.settings.get("ways", ()))
+        glue.choose(seam.id)
+        self.settle()
+        clamped = glue.hand.kit
+        self.click("glue.pressed")
+        self.assertEqual(glue.hand.joint.operation.settings["way"], "tape")
+        self.assertTrue(any("strips of tape" in thing for thing in glue.hand.kit))
+        self.assertIn("tape", self.message[-1])
+        self.grab()
+        self.type("way clamps")
+        self.assertEqual(glue.hand.kit, clamped)
+        self.assertEqual(glue.pressed_ways, ("clamps", "tape"))
+        self.type("way glue")
+        self.assertIn("clamps or tape", self.window.head.gloss)
+        self.key(Qt.Key.Key_Escape)
+        fit = next(o for o in self.at.making.operations if o.id in seam.operation.needs and o.kind == "fit")
+        self.do_until(lambda o: o.id == fit.id)
+        do(self.at, fit, figures={"ends_mm": 0.0, "middle_mm": 0.02})
+        self.settle()
+        glue.choose(seam.id)
+        self.type("way tape")
+        self.assertIn("two fingers", self.message[-1])
+        self.assertEqual(glue.hand.joint.operation.settings["way"], "clamps")
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.settle()
+        self.type("way tape")
+        self.assertEqual(glue.hand.joint.operation.settings["way"], "tape")
+
     def test_clamps_hang_over_glue_and_answer_which_open_far_enough(self):
         one = self.do_until(lambda o: o.kind == "glue")
         do(self.at, one, letters=letters_on(self.at.making, one))

@@ -7,7 +7,8 @@ from shapely.geometry import Polygon
 
 from grainet.job.answer import Plan
 from grainet.plan.in_hand import hands_after
-from grainet.plan.planner import plan_job
+from grainet.plan.planner import Planner, plan_job
+from grainet.plan.selection import Budget
 from grainet.plan.verify import check
 from grainet.plan.verify_laid import block
 from grainet.work.cut_plan import CutPlan, Progress, UnderWay
@@ -213,6 +214,24 @@ class Faults(unittest.TestCase):
         self.assertEqual(told, self.plan)
         self.assertNotIn("displaced", self.plan.model_dump(by_alias=True))
         self.assertFalse({"pins", "lost", "cut", "claims", "x-hints"} & set(self.plain.model_dump(by_alias=True)))
+
+
+class NoTimeLeft(unittest.TestCase):
+    def test_what_is_not_hurt_stays_where_it_lay_though_nothing_else_is_weighed(self):
+        """Two lie on the long board and one more is wanted; a choice that has none of them takes both again, with a budget for nothing."""
+        few = [part("x", 300, 90, quantity=2, value=2)]
+        lay = planned(job([piece("A", 1000, 200, 30)], few, SAW)).placements
+        asked = two_boards(version=2, hints=lay)
+        asked = asked.changed(parts=(asked.parts[0].changed(quantity=3),))
+        planner = Planner(asked)
+        again = planner.plan()
+        self.assertEqual((check(asked, again), again.value), ([], 6.0))
+        self.assertLessEqual({(p.piece, p.x, p.y) for p in lay}, {(p.piece, p.x, p.y) for p in again.placements})
+        selection, dislike, spread = planner._last
+        others = selection.best_of([k for k in range(len(selection.items)) if k not in selection.before])
+        self.assertEqual((others.value, set(others.chosen) & set(selection.before)), (6.0, set()))
+        tidied = selection.tidy(others, dislike, spread, Budget(0.0, 0))
+        self.assertEqual((tidied.value, set(tidied.chosen) & set(selection.before)), (6.0, set(selection.before)))
 
 
 class Folded(unittest.TestCase):

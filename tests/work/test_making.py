@@ -19,21 +19,21 @@ from grainet.design.asked import answer
 from grainet.design.starting_points import begin
 from grainet.exchange.json_file import to_value
 from grainet.job.job import Job
-from grainet.kit.gluing import SHIPPED_GLUES
+from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES
 from grainet.kit.machine import MachineKind
 from grainet.kit.shop_profile import GUESSED_CUTS, SHIPPED_MACHINES, ShopProfile
 from grainet.plan.become import Heap
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry
 from grainet.work.asked_of_work import ALL_KINDS
-from grainet.work.bench import Bench, each_clamp
+from grainet.work.bench import Bench, each_clamp, each_strip
 from grainet.work.bench_log import OtherWay
-from grainet.work.capacity import WAYS
-from grainet.work.clamp_plan import Joined, clamp_plan, lines_a_stage, pressure_of, rows_of
+from grainet.work.clamp_plan import Joined, clamp_plan, lines_a_stage, pressed_with, pressure_of, rows_of, taped
 from grainet.work.features import ramp_mm, slot_passes
 from grainet.work.making import making_of
 from grainet.work.mends import dowels_across, methods_for, taken_apart
 from grainet.work.operation import Operation, ShopClamp, Tie
+from grainet.work.other_ways import WAYS
 from grainet.work.schedule import schedule
 from grainet.work.sequence import Circle, in_order
 from grainet.work.step_cautions import cautions_at
@@ -156,6 +156,27 @@ class Whole(unittest.TestCase):
             self.assertEqual(after, {name: o for name, o in before.items() if name != levelled.id})
         self.assertIn("router_feed", {c.code for c in making_of(asked, plan, (), Bench(), ways=[OtherWay(operation=levelled.id, way="router")]).operation(levelled.id).cautions})  # fmt: skip
         self.assertEqual({o.id: o for o in making_of(asked, plan, (), Bench(), ways=[OtherWay(operation=levelled.id, way="sled")]).operations}, before)  # fmt: skip
+
+    def test_a_thin_seam_is_taped_where_that_is_chosen_and_its_fit_closes_under_fingers(self):
+        g, asked, plan = built("set")
+        bench = Bench(clamps=each_clamp(SHIPPED_CLAMPS), tape=each_strip(SHIPPED_CLAMPS))
+        usual = making_of(asked, plan, [g], bench, START)
+        seam = next(o for o in usual.operations if o.kind == "glue" and "tape" in o.settings.get("ways", ()))
+        self.assertEqual((seam.settings["joint"], seam.settings["way"]), ("edge", "clamps"))
+        made = making_of(asked, plan, [g], bench, START, ways=[OtherWay(operation=seam.id, way="tape")])
+        self.assertEqual(faults_of(made, asked, plan, SHIPPED_MACHINES), [])
+        self.assertEqual({o.id for o in made.operations}, {o.id for o in usual.operations})
+        taped_shut = made.operation(seam.id)
+        self.assertEqual({s.clamp.rstrip("0123456789") for s in taped_shut.clamps}, {"tape"})
+        self.assertEqual(pressed_with(taped_shut), f"{len(taped_shut.clamps)} strips of tape")
+        fits = [next(m.operation(n) for n in m.operation(seam.id).needs if n.startswith("fit")) for m in (usual, made)]
+        self.assertGreater(fits[0].settings["middle_mm"], fits[1].settings["middle_mm"])
+        self.assertEqual(fits[1].settings["middle_mm"], 0)
+        self.assertFalse(
+            {c.id for c in usual.clamps} & {s.clamp for s in taped_shut.clamps}, "strips are told only where they are used"
+        )
+        bare = making_of(asked, plan, [g], Bench(clamps=CLAMPS), START, ways=[OtherWay(operation=seam.id, way="tape")])
+        self.assertFalse([o for o in bare.operations if o.settings.get("way") == "tape"], "no tape in the shop")
 
     def test_a_plate_too_wide_is_planed_piece_by_piece_with_dowels_and_only_scraped(self):
         g, asked, plan = built("set")
@@ -333,11 +354,37 @@ class Clamps(unittest.TestCase):
     def test_too_few_or_too_short_say_what_to_do(self):
         few = clamp_plan(Joined("face", 450, 60, 6, 40, lines=4), 0.7, self.some(6, force=8))
         self.assertGreater(few.lacks, 0)
-        self.assertTrue(any("caul" in w for w in few.ways) and any("one line" in w for w in few.ways))
+        self.assertTrue(any("caul" in w for w in few.ways) and any("borrow" in w for w in few.ways))
         short = clamp_plan(Joined("edge", 450, 40, 150, 700), 0.7, self.some(20, opens=600))
         self.assertEqual(len(short.spots), 0)
-        tape = clamp_plan(Joined("edge", 400, 6, 10, 400), 0.7, [])
-        self.assertTrue(any("tape" in w for w in tape.ways))
+        thin = clamp_plan(Joined("edge", 400, 6, 200, 400), 0.7, [])
+        self.assertTrue(any("tape" in w for w in thin.ways))
+        deep = clamp_plan(Joined("edge", 400, 45, 10, 400), 0.7, [])
+        self.assertFalse(any("tape" in w for w in deep.ways), "a narrow strip's deep seam is no joint for tape")
+
+    def test_stiff_cauls_spread_a_clamp_over_twice_the_length_and_press_as_hard(self):
+        face = Joined("face", 640, 60, 6, 40)
+        usual, stiff = (clamp_plan(face, 0.7, self.some(40, force=5), stiff=stiff) for stiff in (False, True))
+        self.assertLess(stiff.wanted, usual.wanted)
+        self.assertEqual(stiff.rows, usual.rows)
+        self.assertGreaterEqual(stiff.gives_kn, stiff.force_kn)
+        self.assertEqual(stiff.force_kn, usual.force_kn)
+
+    def test_tape_closes_thin_seams_that_it_reaches_across_and_no_others(self):
+        strips = self.some(20, opens=450, force=0.1)
+        seam = Joined("edge", 500, 8, 180, 360)
+        plan = taped(seam, strips)
+        self.assertEqual([plan.wanted, len(plan.spots), plan.lacks], [13, 13, 0])  # one every 40
+        self.assertAlmostEqual(plan.pressure_mpa, 1300 / 4000)
+        xs = sorted((s.x_mm, s.side) for s in plan.spots)
+        self.assertEqual([side for _, side in xs], ["over" if k % 2 == 0 else "under" for k in range(13)])
+        for other in (
+            Joined("edge", 500, 14, 180, 360),  # too deep
+            Joined("edge", 500, 8, 240, 480),  # too far across
+            Joined("edge", 900, 8, 180, 360),  # 23 strips
+            Joined("face", 500, 8, 180, 360),
+        ):
+            self.assertIsNone(taped(other, strips))
 
     def test_pressure_open_time_and_stages(self):
         yellow, epoxy = (next(g for g in SHIPPED_GLUES if g.id == name) for name in ("yellow", "epoxy"))

@@ -21,7 +21,7 @@ from grainet.desk.bands.rack import RackBand
 from grainet.desk.bands.rail import Rail
 from grainet.desk.bands.ruler import RulerBand
 from grainet.desk.bands.tape_panel import TapePanel
-from grainet.desk.painting.tokens import RACK_SHOWS_FROM, font, palette, theme_for
+from grainet.desk.painting.tokens import CLAMPS_SHOW_FROM, RACK_SHOWS_FROM, font, palette, theme_for
 from grainet.desk.screens.screen import Desk, Screen
 from grainet.desk.screens.table import SCREENS, STATIONS
 from grainet.desk.services.dialogs import file_to_read, file_to_write, give_keys_back
@@ -276,7 +276,7 @@ class Window(QWidget):
         """Clamps over Glue, the wall over story and month, the rack over everything else; none where the wood needs the room."""
         told, hung = self.in_front.clamps(), self.in_front.on_the_wall()
         room = self.height() >= RACK_SHOWS_FROM
-        self.clamps.setVisible(told is not None and room)
+        self.clamps.setVisible(told is not None and self.height() >= CLAMPS_SHOW_FROM)
         if hung is not None or "wall" in self.__dict__:
             self.wall.setVisible(hung is not None and room)
         self.rack.setVisible(told is None and hung is None and room)

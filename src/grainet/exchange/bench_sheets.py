@@ -10,6 +10,7 @@ from typing import Any
 
 from grainet.exchange.pdf_fonts import register_fonts
 from grainet.wood.units import LengthStyle, format_length
+from grainet.work.clamp_plan import is_taped
 from grainet.work.operation import Operation
 
 MARGIN, BOX = 44.0, 9.0
@@ -217,7 +218,7 @@ def glue_sheet_pdf(one: Operation, told: GlueSheet, style: LengthStyle = "mm") -
     y = _ticks(page, "Before the glue", [
         f"letters read off the wood, in order: {' '.join(told.letters)}", f"moisture in %: {'  '.join(f'{letter} ______' for letter in told.letters)}",
         f"fit: {told.fit_words}; ends ______ middle ______",
-        "dry run: every clamp at its place, then off again",
+        f"dry run: {'drawn shut with tape' if is_taped(one) else 'every clamp at its place'}, then off again",
     ], y - 10)  # fmt: skip
     y = _ticks(page, "On the bench", list(told.kit), y - 8, columns=3)
     cautions = [c.text for c in one.cautions]

@@ -14,7 +14,7 @@ from grainet.kit.gluing import SHIPPED_CLAMPS, SHIPPED_GLUES, Glue
 from grainet.kit.machine import USUAL_WORK, Machine, MachineKind, Work
 from grainet.kit.shop_profile import SHIPPED_MACHINES
 from grainet.wood.value import Hour, Value, twice_named
-from grainet.work.bench import YELLOW, Bench, each_clamp
+from grainet.work.bench import YELLOW, Bench, each_clamp, each_strip
 from grainet.work.operation import Making, ShopClamp
 
 FAMILIES: dict[str, Glue] = {name: glue for glue in SHIPPED_GLUES for name in (glue.name.lower(), glue.id)} | {
@@ -68,7 +68,9 @@ class ShopFile(Value):
         twice_named("clamp", [c.id for c in clamps])
         machines = SHIPPED_MACHINES if self.machines is None else tuple(m.as_machine(k + 1) for k, m in enumerate(self.machines))
         glue = FAMILIES.get(self.glue.lower(), YELLOW)
-        return Bench(machines, clamps, glue, self.temperature_c, self.hands, self.hours)
+        tape = each_strip(SHIPPED_CLAMPS) if self.clamps is None else tuple(c for c in clamps if c.kind == "tape")
+        clamps = tuple(c for c in clamps if c.kind != "tape")
+        return Bench(machines, clamps, tape, glue, self.temperature_c, self.hands, self.hours)
 
 
 def read_shop(path: Path | None) -> Bench:

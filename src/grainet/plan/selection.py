@@ -355,12 +355,12 @@ class Selection:
             opened.append(var)
         order = list(by_piece)
         cost = {p.id: spread[i] for i, p in enumerate(self.job.pieces)}
-        model.clear_hints()  # type: ignore[no-untyped-call]
         wanted = set(first)
+        solver = self._staying(model, take, wanted) if self.before else None
+        model.clear_hints()  # type: ignore[no-untyped-call]
         for k, var in enumerate(take):
-            model.add_hint(var, k in wanted)
+            model.add_hint(var, solver.boolean_value(var) if solver is not None else k in wanted)
         spoiled = sum(dislike[k] * take[k] for k in range(len(take))) + sum(cost[p] * var for p, var in zip(order, opened))
-        solver = None
         for aim in [
             *self._aims(model, take, dict(zip(order, opened))),
             spoiled,
@@ -376,6 +376,20 @@ class Selection:
             for var in (*take, *opened):
                 model.add_hint(var, tried.boolean_value(var))
         return solver
+
+    def _staying(self, model: Any, take: Sequence[Any], chosen: set[int]) -> Any:
+        """Of what is chosen and of what an earlier plan had, as much as can be where it had it, at the same value: a small question, so
+        that a plan with no time left is still not laid elsewhere for nothing."""
+        small = model.clone()
+        few = chosen | set(self.before)
+        for k, var in enumerate(take):
+            if k not in few:
+                small.add(small.get_bool_var_from_proto_index(var.index) == 0)
+        small.minimize(-sum(small.get_bool_var_from_proto_index(take[k].index) for k in self.before))
+        solver = self.cp.CpSolver()
+        solver.parameters.max_deterministic_time = 0.5
+        solver.parameters.num_workers = 1
+        return solver if solver.solve(small) in (self.cp.OPTIMAL, self.cp.FEASIBLE) else None
 
     def _aims(self, model: Any, take: Sequence[Any], opened: Mapping[str, Any]) -> Any:
         """What comes before the wood that is spoiled: where the job has an objective its measure, then what the ways are worth; then that as

@@ -9,6 +9,7 @@ from grainet.session.resting import what_it_says
 from grainet.session.scraps import scrap_for
 from grainet.wood.units import LengthStyle, format_length, format_mark
 from grainet.work.operation import Operation
+from grainet.work.other_ways import TAPED
 
 TITLES: dict[str, str] = {
     "mark": "Mark", "joint": "Joint edge", "shoot": "Shoot the edges", "trial": "Trial cut", "fit": "Dry fit", "dry": "Dry run", "glue": "Glue", "cure": "In clamps",
@@ -111,6 +112,8 @@ def _number(bench: AtTheBench, one: Operation, style: LengthStyle) -> tuple[str,
         return format_mark(mm, style).removesuffix(" in"), f"{unit} {TAKEN if one.kind == 'flatten' else 'off the edge'}", mm
     if one.kind == "glue":
         wanted = int(settings.get("clamps", 0))
+        if settings.get("way") == TAPED:
+            return str(wanted), "strips of strong tape, drawn tight over the seam", None
         here = f"; {len(one.clamps)} are here" if len(one.clamps) < wanted else ""
         return str(wanted), f"clamps, {float(settings.get('force_kn', 0.0)) / max(1, wanted):.1f} kN each{here}", None
     if one.kind in ("cure", "rest"):

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 
 from grainet.kit.shop_profile import CLAMP_HOURS
 from grainet.session.making import BY_EYE, AtTheBench, called, letters_on, moisture_gap, short
+from grainet.work.clamp_plan import is_taped, pressed_with
 from grainet.work.operation import Operation
 from grainet.work.workpiece import Workpiece
 
@@ -227,9 +228,11 @@ def in_hand(bench: AtTheBench, joint: JointView, kit: Sequence[str] = (), letter
 
 def kit_for(bench: AtTheBench, one: Operation) -> tuple[str, ...]:
     """What must lie ready: the clamps, and what this family of glue asks for."""
-    count = len(one.clamps)
-    clamps = (f"{count} clamp{'s' if count != 1 else ''}",) if count else ()
-    return (*clamps, *slid_on(bench, one), *(KIT if bench.shop.kit.glue.water_based else SOFT_KIT))
+    pressed = pressed_with(one)
+    usual: tuple[str, ...] = KIT if bench.shop.kit.glue.water_based else SOFT_KIT
+    if is_taped(one):
+        usual = tuple("flat board" if thing == "cauls" else thing for thing in usual)
+    return (*((pressed,) if pressed else ()), *slid_on(bench, one), *usual)
 
 
 def slid_on(bench: AtTheBench, one: Operation) -> list[str]:
@@ -294,6 +297,8 @@ def _gate_words(bench: AtTheBench, gate: Operation, glued: Operation) -> str:
             )
         most = float(gate.settings.get("middle_mm", 0.0))
         return f"ends 0, middle at most {most:.2f}: fit 0 0.0" if most >= 0.005 else "no light anywhere: fit 0 0"
+    if is_taped(glued):
+        return "tape tried" if row is not None else "tape on and off again, dry"
     return "every clamp tried" if row is not None else "clamps on and off again, dry"
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from grainet.present.bench_view import TITLES
 from grainet.session.making import AtTheBench, called
+from grainet.work.clamp_plan import pressed_with
 from grainet.work.operation import Operation, Tie
 from grainet.work.order_rules import RULES
 from grainet.work.workpiece import Workpiece
@@ -100,7 +101,7 @@ def shelf_of(bench: AtTheBench, group: str, some: Sequence[Operation]) -> Shelf:
 def _step(bench: AtTheBench, one: Operation, number: int) -> ShelfStep:
     entry = bench.calendar.get(one.id)
     title = f"{TITLES[one.kind]} {', '.join(called(w) for w in one.works_on)}"
-    below = one.machine.partition(",")[0] or (f"{len(one.clamps)} clamps" if one.clamps else "")
+    below = one.machine.partition(",")[0] or pressed_with(one)
     return ShelfStep(number, one, title, below, entry.starts[:10] if entry is not None else "", bench.done(one))
 
 

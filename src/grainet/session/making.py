@@ -26,10 +26,10 @@ from grainet.work.bench_log import (
     instant,
     told,
 )
-from grainet.work.capacity import WAYS
 from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.holds import Held, Hold
 from grainet.work.operation import SAWING, Entry, Making, Operation, Tie
+from grainet.work.other_ways import TAPED, WAYS
 
 if TYPE_CHECKING:
     from grainet.job.answer import Placement
@@ -47,10 +47,10 @@ BY_EYE = "no light seen, not measured"  # kept beside a fit that was said to clo
 def bench_of(kit: ShopProfile) -> Bench:
     """The shop of a profile as making reckons with it."""
     from grainet.kit.shop_profile import CLAMP_HOURS, FREE_DAYS
-    from grainet.work.bench import Bench, each_clamp
+    from grainet.work.bench import Bench, each_clamp, each_strip
 
     return Bench(
-        machines=kit.machines, clamps=each_clamp(kit.clamps), glue=kit.glue, temperature_c=kit.temperature_c, hands=kit.hands,
+        machines=kit.machines, clamps=each_clamp(kit.clamps), tape=each_strip(kit.clamps), glue=kit.glue, temperature_c=kit.temperature_c, hands=kit.hands,
         hours=kit.hours, free_days=FREE_DAYS[kit.free_days], paces=kit.paces, library=kit.library, cavities=kit.rules.cavities, pressure_mpa=kit.rules.pressure_mpa or None,
         hollow_mm=kit.rules.hollow_mm, clamps_stay_h=CLAMP_HOURS[kit.rules.clamp_time], seconds_a_face=kit.rules.seconds_a_face, style=kit.length_style, spread_g_m2=kit.rules.spread_g_m2,
     )  # fmt: skip
@@ -657,9 +657,20 @@ def choose_way(bench: AtTheBench, one: Operation, way: str) -> AtTheBench:
                 f"“{way}” is no way here; needs {' or '.join(ways)}." if ways else "Its machine takes it as it is.",
             )
         )
+    if way == TAPED:
+        _refuse_tape(bench, one)
     kept = tuple(w for w in bench.log.ways if w.operation != one.id)
     bench.shop.apply(f"{short(one)}: {WAYS[way]}", bench.log.changed(ways=(*kept, OtherWay(operation=one.id, way=way))))
     return _again(bench)
+
+
+def _refuse_tape(bench: AtTheBench, one: Operation) -> None:
+    """Tape closes what two fingers close: a fit that was open in the middle is fitted again first. Raises Held."""
+    for fit in (bench.making.operation(n) for n in one.needs if bench.making.operation(n).kind == "fit"):
+        row = bench.log.row(fit.id)
+        if row is not None and (open_mm := row.figures.get("middle_mm", 0.0)) > CLOSED_MM:
+            text = f"Its fit was {open_mm:.2f} open in the middle, and tape closes only what two fingers close: shoot it and fit it again, or clamp it."
+            raise Held(Hold("order", "shoot", text))
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -23,6 +24,7 @@ class Bench:
 
     machines: tuple[Machine, ...] = SHIPPED_MACHINES
     clamps: tuple[ShopClamp, ...] = ()
+    tape: tuple[ShopClamp, ...] = ()  # strips of strong tape, each by itself
     glue: Glue = YELLOW
     temperature_c: float = 20.0
     hands: int = 1
@@ -57,9 +59,17 @@ class Bench:
 
 def each_clamp(clamps: tuple[Clamp, ...]) -> tuple[ShopClamp, ...]:
     """Every clamp of a shop by itself: six bar clamps are bar1 to bar6. What is no clamp is left out."""
+    return _each(c for c in clamps if c.kind not in NO_CLAMP)
+
+
+def each_strip(clamps: tuple[Clamp, ...]) -> tuple[ShopClamp, ...]:
+    """Every strip of tape of a shop by itself."""
+    return _each(c for c in clamps if c.kind == "tape")
+
+
+def _each(some: Iterable[Clamp]) -> tuple[ShopClamp, ...]:
     return tuple(
         ShopClamp(id=f"{c.id}{k + 1}", kind=c.kind, opens_mm=c.reach_mm, force_kn=c.force_kn)
-        for c in clamps
-        if c.kind not in NO_CLAMP
+        for c in some
         for k in range(c.count)
     )

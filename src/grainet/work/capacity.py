@@ -13,6 +13,7 @@ from typing import Any
 from grainet.kit.machine import Machine, MachineKind, Stuff, Work, refusals
 from grainet.work.bench import Bench
 from grainet.work.operation import Said
+from grainet.work.other_ways import AWAY, BY_HAND, CARRIER, OVER, PIECES, SLED, WAYS
 from grainet.work.step_cautions import cautions_at
 
 HAND = "hand plane"
@@ -20,25 +21,7 @@ USUAL: dict[Work, str] = {Work.FACE: "planer", Work.THICKNESS: "thicknesser", Wo
 WORK_OF: dict[str, Work] = {"flatten": Work.FACE, "joint": Work.FACE, "shoot": Work.FACE, "thickness": Work.THICKNESS}
 Size = tuple[float, float, float]
 
-# what a person can choose, each as it is said
-CARRIER, SLED, OVER, PIECES, BY_HAND, AWAY = "carrier", "sled", "router", "pieces", "hand", "away"
 TURNED = "from both faces: turn it over, the bearing rides on the first pass"
-WAYS: dict[str, str] = {
-    CARRIER: "on a carrier board long enough, blocked at both ends",
-    SLED: "on a sled through the thicknesser",
-    OVER: "a router on a sled over it",
-    PIECES: "each piece planed before it is joined, dowels keep them level",
-    BY_HAND: "by hand plane and straightedge",
-    AWAY: "another shop with a wider machine",
-}
-SHORT: dict[str, str] = {  # on a button
-    CARRIER: "On a carrier board",
-    SLED: "On a sled",
-    OVER: "Router over it",
-    PIECES: "Each piece first",
-    BY_HAND: "By hand",
-    AWAY: "Another shop",
-}
 # how much longer it takes than a pass through the machine
 EXTRA_MIN: dict[str, float] = {CARRIER: 10.0, SLED: 6.0, OVER: 25.0, BY_HAND: 0.0, AWAY: 60.0}
 
@@ -106,7 +89,7 @@ def ways_round(machine: Machine, work: Work, size: Size) -> tuple[tuple[str, ...
 
 def another_way(bench: Bench, kind: str, way: str, told: Mapping[str, Any]) -> dict[str, Any]:
     """What is told of an operation, done in a way that was chosen for it: machine, minutes, words, cautions of that machine."""
-    if way not in told.get("settings", {}).get("ways", ()):
+    if kind == "glue" or way not in told.get("settings", {}).get("ways", ()):
         return dict(told)
     machine, machine_kind = _machine(bench, kind, way, told)
     usual = cautions_at("", machine_kind, (), None, None)

@@ -1,7 +1,8 @@
 """Which clamps go where on a joint: how many by the cone and by the force, in which rows, on which side; and what to do with too few.
 
 Sources: notes on glue and clamps. A clamp presses in a cone of 45 degrees, counted along and across the joint; a face wider than 100 wants
-more than one row. Joints that the same clamps close in one glue-up ask for the force of the largest one, once. The label in hand wins.
+more than one row. Joints that the same clamps close in one glue-up ask for the force of the largest one, once. A thin seam that two fingers close
+may be drawn tight with strong tape instead, which presses far less. The label in hand wins.
 """
 
 from __future__ import annotations
@@ -13,11 +14,13 @@ from typing import Literal
 
 from grainet.kit.gluing import Glue
 from grainet.work.clamping import EPOXY_MPA, MOST_SPACING_MM
-from grainet.work.operation import ClampSpot, ShopClamp
+from grainet.work.operation import ClampSpot, Operation, ShopClamp
+from grainet.work.other_ways import CAULS, CLAMPED, TAPED, WAYS
 
 FACE_MPA = 0.7
 ONE_ROW_MM = 100.0  # a wider face is not pressed by one row
-STIFF_CAUL = 2.0  # a stiff caul spreads a clamp over twice the length
+STIFF_CAUL = 2  # a stiff caul spreads a clamp over twice the length
+THIN_SEAM_MM, TAPE_EVERY_MM = 12.0, 40.0  # a deeper seam is no joint for tape; one strip to the next, over and under by turns
 
 Kind = Literal["edge", "face", "stack", "scarf"]
 
@@ -53,6 +56,18 @@ class ClampPlan:
     gives_kn: float
     opens_mm: float
     ways: tuple[str, ...]  # what to do where there are too few
+    way: str = CLAMPED
+
+    @property
+    def words(self) -> str:
+        """What presses it."""
+        if self.way == TAPED:
+            return (
+                f"{self.wanted} strips of strong tape, over and under by turns, the middle first; {self.force_kn:.1f} kN in all"
+            )
+        rows = f" in {self.rows} rows" if self.rows > 1 else ""
+        cauls = " under stiff cauls" if self.way == CAULS else ""
+        return f"{self.wanted} clamps{rows}{cauls}, {self.force_kn:.1f} kN in all, the middle first"
 
     @property
     def lacks(self) -> int:
@@ -77,11 +92,13 @@ def rows_of(joined: Joined, caul_mm: float) -> int:
     return max(rows, least)
 
 
-def clamp_plan(joined: Joined, pressure_mpa: float, clamps: Sequence[ShopClamp], caul_mm: float = 20.0) -> ClampPlan:
+def clamp_plan(
+    joined: Joined, pressure_mpa: float, clamps: Sequence[ShopClamp], caul_mm: float = 20.0, *, stiff: bool = False
+) -> ClampPlan:
     """The clamps for a joint out of the shop's: the strongest that open far enough, as many as cone and force ask for; of those alike
-    the first."""
+    the first. Under ``stiff`` cauls each reaches twice as far along."""
     rows = rows_of(joined, caul_mm)
-    spacing = min(MOST_SPACING_MM, 2 * (joined.thin_mm + caul_mm))
+    spacing = min(MOST_SPACING_MM, 2 * (joined.thin_mm + caul_mm)) * (STIFF_CAUL if stiff else 1)
     each_row = max(2, math.ceil(joined.long_mm / spacing - 1e-9))
     by_cone, force = rows * each_row, joined.face_mm2 * pressure_mpa / 1000
     opens = joined.over_mm + 2 * caul_mm
@@ -97,9 +114,34 @@ def clamp_plan(joined: Joined, pressure_mpa: float, clamps: Sequence[ShopClamp],
     used = able[:wanted]
     stand_in = rows if len(used) >= wanted else max(1, min(rows, round(math.sqrt(len(used) * joined.wide_mm / joined.long_mm))))
     plan = ClampPlan(
-        rows, by_cone, wanted, pressure_mpa, force, _spots(used, joined, stand_in), sum(c.force_kn for c in used), opens, ()
-    )
+        rows, by_cone, wanted, pressure_mpa, force, _spots(used, joined, stand_in), sum(c.force_kn for c in used), opens, (),
+        CAULS if stiff else CLAMPED,
+    )  # fmt: skip
     return plan if not plan.lacks else _with_ways(plan, joined)
+
+
+def taped(joined: Joined, strips: Sequence[ShopClamp]) -> ClampPlan | None:
+    """A seam drawn tight with tape; None where it is too deep for tape, or the shop has too little that reaches across."""
+    count = max(2, math.ceil(joined.long_mm / TAPE_EVERY_MM - 1e-9))
+    able = [s for s in strips if s.opens_mm >= joined.over_mm - 1e-9][:count]
+    if joined.kind != "edge" or joined.wide_mm > THIN_SEAM_MM or len(able) < count:
+        return None
+    force = sum(s.force_kn for s in able)
+    spots = _spots(able, joined, 1)
+    return ClampPlan(1, count, count, 1000 * force / joined.face_mm2, force, spots, force, joined.over_mm, (), TAPED)
+
+
+def is_taped(one: Operation) -> bool:
+    """Whether a glue-up is drawn shut with tape."""
+    return bool(one.settings.get("way") == TAPED)
+
+
+def pressed_with(one: Operation) -> str:
+    """What stands on a glue-up, in words: 6 clamps, 13 strips of tape; empty for anything else."""
+    count = len(one.clamps)
+    if is_taped(one):
+        return f"{count} strips of tape"
+    return f"{count} clamp{'s' if count != 1 else ''}" if count else ""
 
 
 def _spots(clamps: Sequence[ShopClamp], joined: Joined, rows: int) -> tuple[ClampSpot, ...]:
@@ -129,15 +171,13 @@ def _with_ways(plan: ClampPlan, joined: Joined) -> ClampPlan:
     """The same with what to do: each a way that needs fewer clamps, and what it comes to."""
     ways = []
     stiff = plan.rows * max(2, math.ceil(plan.by_cone / plan.rows / STIFF_CAUL))
-    if stiff < plan.wanted and plan.gives_kn >= plan.force_kn - 1e-9:
+    if stiff < plan.wanted and plan.gives_kn >= plan.force_kn - 1e-9 and plan.way == CLAMPED:
         ways.append(f"stiff cauls along the joint: {stiff} clamps cover it")
-    if joined.lines > 1:
-        ways.append("one line at a time: each closes under the same clamps")
     if joined.kind != "edge":
         ways.append("a press, or a vacuum bag on a flat board")
-    ways.append(
-        "strong tape drawn tight over the seam" if joined.thin_mm <= 12 and joined.kind == "edge" else f"borrow {plan.lacks}"
-    )
+    if joined.kind == "edge" and joined.wide_mm <= THIN_SEAM_MM:
+        ways.append(f"where two fingers close it, {WAYS[TAPED]}")
+    ways.append(f"borrow {plan.lacks}")
     return ClampPlan(**{**plan.__dict__, "ways": tuple(ways)})
 
 

@@ -14,10 +14,11 @@ from grainet.kit.machine import Work
 from grainet.wood.piece import Piece
 from grainet.work.bench import Bench
 from grainet.work.capacity import Size, able
-from grainet.work.clamp_plan import ClampPlan, Joined, Kind, clamp_plan, lines_a_stage, pressure_of, spread_g
+from grainet.work.clamp_plan import ClampPlan, Joined, Kind, clamp_plan, lines_a_stage, pressure_of, spread_g, taped
 from grainet.work.operation import Operation, Said, ShopClamp
 from grainet.work.order_rules import DRY, FACE_FIRST, FIT, SKINS, WET
 from grainet.work.orientation import half_of, ways_round
+from grainet.work.other_ways import CAULS, CLAMPED, TAPED
 from grainet.work.preparing import level, to_thickness
 from grainet.work.sheet import Sheet
 from grainet.work.strip_order import alike_outwards
@@ -33,6 +34,7 @@ SLIP = {
     "edge": "clamp flat first, light, then along the seam", "face": "pins or screws in the waste, clear of slot and outline", "stack": "dowels in the waste, or end stops",
     "scarf": "an end stop: the slope creeps down under pressure", "insert": "its recess holds it; a dry fit shows that it seats",
 }  # fmt: skip
+SLIP_TAPED = "both halves flat on a waxed board under a weight, once the tape is on"
 OILY, TANNIN = "oily", "high_tannin"
 
 
@@ -51,9 +53,11 @@ class Gluing:
     """Writes down the glue-ups of one build."""
 
     def __init__(
-        self, sheet: Sheet, g: Instrument, build: str, freed: Sequence[Freed], bench: Bench, boards: Mapping[str, Piece], clamps: list[ShopClamp]
+        self, sheet: Sheet, g: Instrument, build: str, freed: Sequence[Freed], bench: Bench, boards: Mapping[str, Piece], clamps: list[ShopClamp],
+        chosen: Mapping[str, str] | None = None,
     ) -> None:  # fmt: skip
         self.sheet, self.g, self.build, self.bench, self.boards = sheet, g, build, bench, boards
+        self.chosen = chosen or {}  # the way that was chosen for an operation, by its id
         self.freed = {one.workpiece.id: one for one in freed}
         self.clamps = clamps
         self.made: dict[str, Made] = {}  # by member
@@ -116,8 +120,9 @@ class Gluing:
         if joined.kind == "edge":
             self._shoot(names)
         self.sheet.mark_again(names, self.build)  # before they are laid together dry: the letters are read off them
-        self._gates(member, names, joined)
         stages = -(-lines // each)
+        taped_shut = stages == 1 and self._pressed(joined, names, woods, whole=True)[0].way == TAPED
+        self._gates(member, names, joined, by_fingers=taped_shut)
         done, rest = names[:1], names[1:]
         for stage in range(stages):
             some, rest = rest[:each], rest[each:]
@@ -154,16 +159,18 @@ class Gluing:
         for face in (o for name in names for o in self.sheet.of(name, "flatten")[-1:]):
             self.sheet.tie(face.id, done.id, FACE_FIRST)
 
-    def _gates(self, member: Member, names: Sequence[str], joined: Joined) -> None:
-        """What has to hold before any glue: moistures near each other, a closed fit, a dry run."""
+    def _gates(self, member: Member, names: Sequence[str], joined: Joined, *, by_fingers: bool) -> None:
+        """What has to hold before any glue: moistures near each other, a closed fit, a dry run. Tape presses no harder than fingers do."""
         last = self.sheet.last_of(names)
         moist = self.sheet.add(
             "measure", names, f"moisture for {member.name}", needs=last, settings={"what": "moisture", "warns_pct": MOISTURE_WITHIN_PCT, "blocks_pct": MOISTURE_BLOCKS_PCT},
             minutes=2.0, board=self.build, text=f"Moisture of {' and '.join(names)}: within {MOISTURE_WITHIN_PCT:g} points; over {MOISTURE_BLOCKS_PCT:g} they are not glued",
         )  # fmt: skip
-        hollow = round(self.bench.hollow_mm * (joined.long_mm / 1000) ** 2, 2)
+        hollow = 0.0 if by_fingers else round(self.bench.hollow_mm * (joined.long_mm / 1000) ** 2, 2)
         middle = (
-            f"at most {self.bench.told_gap(hollow)} open in the middle, closed by hand"
+            "all along under two fingers, and no light between"
+            if by_fingers
+            else f"at most {self.bench.told_gap(hollow)} open in the middle, closed by hand"
             if hollow >= LEAST_GAP_MM
             else "and no light between"
         )
@@ -179,36 +186,53 @@ class Gluing:
         """One stage: dry run, glue, cure, rest."""
         bench, glue = self.bench, self.bench.glue
         lines = len(names) - 1
-        plan = clamp_plan(joined, self._pressure(joined, woods), self.clamps, bench.caul_mm)
+        plan, ways = self._pressed(joined, names, woods, whole=stage[1] == 1)
         used = {spot.clamp for spot in plan.spots}
         self.clamps.sort(key=lambda c: c.id in used)  # the next joint takes others alike, so that both may stand at once
         label = member.label + (f", stage {stage[0]} of {stage[1]}" if stage[1] > 1 else "")
-        dry = self.sheet.add("dry", names, label, minutes=4.0 + 0.3 * len(plan.spots), board=self.build, text=f"Dry run of {label}: every clamp at its place, then off again")  # fmt: skip
+        dry = self.sheet.add("dry", names, label, minutes=4.0 + 0.3 * len(plan.spots), board=self.build, text=f"Dry run of {label}: {'drawn shut with tape' if plan.way == TAPED else 'every clamp at its place'}, then off again")  # fmt: skip
         seconds = lines * bench.seconds_a_face
         settings: dict[str, Any] = {
             "joint": joined.kind, "glue": glue.id, "lines": lines, "pressure_mpa": round(plan.pressure_mpa, 2), "force_kn": round(plan.force_kn, 2),
             "long_mm": round(joined.long_mm, 1), "wide_mm": round(joined.wide_mm, 1), "opens_mm": round(plan.opens_mm, 1), "clamps": plan.wanted, "rows": plan.rows, "spread_g": round(spread_g(joined.face_mm2, lines, bench.spread_g_m2), 1),
             "seconds": round(seconds), "open_s": round(60 * glue.open_min * min(1.0, bench.pace)), "letters": list(names),
         }  # fmt: skip
-        settings["slip"] = SLIP[joint.kind]
-        if ways := self._ways(names, joined):
-            settings["ways_round"] = ways
+        settings["slip"] = SLIP_TAPED if plan.way == TAPED else SLIP[joint.kind]
+        if len(ways) > 1:
+            settings |= {"ways": ways, "way": plan.way}
+        if round_ways := self._ways(names, joined):
+            settings["ways_round"] = round_ways
         if stage[1] > 1:
             settings["stage"] = f"{stage[0]} of {stage[1]}"
         glued = self.sheet.add(
             "glue", names, "", gives=[new], needs=self._checks, settings=settings, minutes=round(3.0 + seconds / 60 + 0.5 * len(plan.spots), 1),
-            clamps=plan.spots, cautions=tuple(self._cautions(member, joint, plan, woods)), board=self.build, text=_glue_words(label, glue.name, plan),
+            clamps=plan.spots, cautions=tuple(self._cautions(member, joint, plan, woods)), board=self.build, text=f"Glue {label} with {glue.name.lower()}: {plan.words}",
         )  # fmt: skip
         for before, rule in ((self._checks[0], WET), (self._checks[1], FIT), (dry.id, DRY)):
             self.sheet.tie(before, glued.id, rule)
-        self._wait(new, glued)
+        self._wait(new, glued, "taped" if plan.way == TAPED else "in its clamps")
         self.joined.append(Workpiece(id=new, build=self.build, member=member.name, members=tuple(names)))
 
-    def _wait(self, new: str, glued: Operation) -> None:
+    def _pressed(
+        self, joined: Joined, names: Sequence[str], woods: frozenset[str], *, whole: bool
+    ) -> tuple[ClampPlan, list[str]]:
+        """What presses a joint, by the way that was chosen for it, and the ways that there are; tape only where all of it is closed at once."""
+        wanted, bench = self._pressure(joined, woods), self.bench
+        found = {CLAMPED: clamp_plan(joined, wanted, self.clamps, bench.caul_mm)}
+        if found[CLAMPED].lacks:
+            stiff = clamp_plan(joined, wanted, self.clamps, bench.caul_mm, stiff=True)
+            if stiff.wanted < found[CLAMPED].wanted:
+                found[CAULS] = stiff
+        if whole and (tape := taped(joined, bench.tape)) is not None:
+            found[TAPED] = tape
+        way = self.chosen.get(self.sheet.named("glue", names), CLAMPED)
+        return found.get(way, found[CLAMPED]), list(found)
+
+    def _wait(self, new: str, glued: Operation, held: str) -> None:
         """In clamps until it may be handled; then it rests until it may be machined."""
         glue, pace = self.bench.glue, self.bench.pace
         cure_h = max(glue.handling_h * pace, self.bench.clamps_stay_h)
-        self.sheet.add("cure", [new], "", settings={"glue": glue.id}, minutes=2.0, wait_minutes=round(60 * cure_h, 1), board=self.build, text=f"{new} in its clamps for {_hours(cure_h)}, then off")  # fmt: skip
+        self.sheet.add("cure", [new], "", settings={"glue": glue.id}, minutes=2.0, wait_minutes=round(60 * cure_h, 1), board=self.build, text=f"{new} {held} for {_hours(cure_h)}, then off")  # fmt: skip
         machine_h = max(glue.machining_h * pace, FLUSH_H if glue.water_based else 0.0, cure_h)
         words = f"{new} rests: nothing is planed flush before {_hours(machine_h)} after the glue"
         self.sheet.glued(new, 60 * (machine_h - cure_h), words)
@@ -310,8 +334,3 @@ class Gluing:
 
 def _hours(hours: float) -> str:
     return f"{60 * hours:.0f} min" if hours < 1.5 else f"{hours:.3g} h"
-
-
-def _glue_words(label: str, glue: str, plan: ClampPlan) -> str:
-    rows = f" in {plan.rows} rows" if plan.rows > 1 else ""
-    return f"Glue {label} with {glue.lower()}: {plan.wanted} clamps{rows}, {plan.force_kn:.1f} kN in all, the middle first"

@@ -56,7 +56,7 @@ def making_of(
     missing: list[str] = []
     for g in guitars:
         mine = [f for f in freed if f.workpiece.build == g.id]
-        gluing = Gluing(sheet, g, g.id, mine, bench, {**boards, **(read or {})}, clamps)
+        gluing = Gluing(sheet, g, g.id, mine, bench, {**boards, **(read or {})}, clamps, chosen)
         _Instrument(gluing, Features(sheet, g, g.id, bench, gluing.joined), tree_of(g, Allowances())).write()
         members |= gluing.members
         workpieces += gluing.joined
@@ -67,9 +67,10 @@ def making_of(
     operations, ties = pieces_first(_freed_of_rules(list(sheet.operations.values()), ties), ties, chosen, bench)
     operations = [_with_what_happened(o, bench, sheet) for o in operations] if bench.again else operations
     order = in_order(operations, ties)
+    stuck = {spot.clamp for one in order for spot in one.clamps}
     entries = schedule(order, ties, start, bench.hands, bench.hours, free=bench.free_days) if start is not None else []
     return Making(
-        hands=bench.hands, hours=bench.hours, temperature_c=bench.temperature_c, clamps=bench.clamps,
+        hands=bench.hands, hours=bench.hours, temperature_c=bench.temperature_c, clamps=(*bench.clamps, *(strip for strip in bench.tape if strip.id in stuck)),
         workpieces=tuple(_with_member(w, members) for w in workpieces), missing=tuple(dict.fromkeys(missing)), operations=tuple(order),
         rules=tuple(ties), calendar=tuple(entries), balance=balance_of(job, plan, freed, order),
     )  # fmt: skip

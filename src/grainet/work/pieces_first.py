@@ -9,8 +9,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from grainet.work.bench import Bench
-from grainet.work.capacity import HAND, PIECES
+from grainet.work.capacity import HAND
 from grainet.work.operation import Operation, Tie
+from grainet.work.other_ways import PIECES
 from grainet.work.step_cautions import cautions_at
 
 PLANED = ("flatten", "thickness")

@@ -49,7 +49,7 @@ class Sheet:
         if kind in MACHINING:
             for name_of in [w for w in works_on if w in self._fresh]:
                 self._rest(name_of, more.get("board", ""))
-        own = self._named(kind, works_on, name)
+        own = self.named(kind, works_on, name)
         more = self.done_otherwise(own, kind, more)
         if kind not in SAWING and kind != "glue":
             more["cautions"] = self._cautions(kind, works_on, more)
@@ -135,7 +135,8 @@ class Sheet:
             for k, name in enumerate(one.gives):
                 self.levelled[name] = 0.0 if one.kind == "resaw" and k else off
 
-    def _named(self, kind: str, works_on: Sequence[str], name: str) -> str:
+    def named(self, kind: str, works_on: Sequence[str], name: str = "") -> str:
+        """The id of what would be written down next."""
         if kind in SAWING and name:
             told = name
         else:

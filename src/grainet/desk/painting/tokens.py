@@ -13,6 +13,7 @@ from grainet.chart import colours
 
 WORDS, FIGURES = "Atkinson Hyperlegible Next", "Barlow Semi Condensed"
 RACK_H, HEAD_H, RULER_H, RAIL_H = 84, 56, 34, 62
+CLAMPS_SHOW_FROM = 700  # px of height below which the joint in hand needs the clamps' room
 RACK_SHOWS_FROM = 470  # px of height below which the wood in hand needs the rack's room
 LEFT, AXIS_X, RIGHT = 20, 178, 26
 VEIL, HALF_VEIL = 178, 105

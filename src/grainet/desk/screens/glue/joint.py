@@ -11,10 +11,12 @@ from grainet.desk.services.pictures import plain_colour
 from grainet.desk.widgets.controls import wrapped
 from grainet.present.glue_view import InHand, face_of
 from grainet.session.making import letter_of
+from grainet.work.clamp_plan import is_taped
 from grainet.work.operation import Operation
 
 SEEN_MM = 0.005  # a gap of less is told as none
 CAUL = QColor("#b98a5a")
+TAPE, TAPE_RIM = QColor("#e9e2cf"), QColor("#3a3f3c")
 BAR_H = 38
 
 
@@ -27,14 +29,18 @@ def paint_clamps(p: QPainter, theme: Theme, one: Operation, woods: list[str], at
     box = QRectF(at.center().x() - long * scale / 2, at.y() + 22, long * scale, max(26.0, across * scale))
     colours = [plain_colour(w) if w else theme.edge for w in woods] or [theme.edge]
     if edge:
-        _sides(p, theme, one, colours, box)
+        _sides(p, theme, one, colours, box, cauls=not is_taped(one))
     else:
         p.setPen(QPen(theme.ink, 1))
         p.setBrush(colours[-1])
         p.drawRect(box)
+    taped = is_taped(one)
     for order, spot in enumerate(one.clamps):  # under the letters, which must be read
         x = box.x() + spot.x_mm * scale
-        if edge:
+        if taped:
+            _strip(p, QRectF(x - 5, box.top() + 4, 10, box.height() - 8), over=spot.side == "over")
+            y = box.center().y()
+        elif edge:
             pen = QPen(theme.ink, 4 if spot.side == "over" else 2)
             if spot.side == "under":
                 pen.setDashPattern([3, 2])
@@ -59,10 +65,17 @@ def paint_clamps(p: QPainter, theme: Theme, one: Operation, woods: list[str], at
         )
 
 
-def _sides(p: QPainter, theme: Theme, one: Operation, colours: list[QColor], box: QRectF) -> None:
+def _strip(p: QPainter, at: QRectF, *, over: bool) -> None:
+    """A strip of tape across the seam: whole over the wood, its rim alone under it."""
+    p.setPen(QPen(TAPE_RIM, 1.2, Qt.PenStyle.SolidLine if over else Qt.PenStyle.DashLine))
+    p.setBrush(TAPE if over else Qt.BrushStyle.NoBrush)
+    p.drawRect(at)
+
+
+def _sides(p: QPainter, theme: Theme, one: Operation, colours: list[QColor], box: QRectF, *, cauls: bool) -> None:
     """The members side by side with a caul at each rim, the seam between them."""
-    caul = min(9.0, box.height() * 0.08)
-    for y in (box.top(), box.bottom() - caul):
+    caul = min(9.0, box.height() * 0.08) if cauls else 0.0
+    for y in (box.top(), box.bottom() - caul) if cauls else ():
         p.setPen(QPen(theme.ink, 1))
         p.setBrush(CAUL)
         p.drawRect(QRectF(box.x(), y, box.width(), caul))
@@ -123,7 +136,11 @@ def paint_open_time(p: QPainter, theme: Theme, hand: InHand, gone_s: float | Non
     """The open time as a bar: spreading, closing, the clamps, what is left; a mark where it stands while the glue is wet."""
     whole = max(hand.open_s, hand.open_s - hand.left_s, 1.0)
     x = at.x()
-    rows = (("spread", hand.spread_s, "#f0dc9a"), ("close", hand.close_s, "#e2c57e"), ("clamps", hand.clamps_s, "#cfa85f"))
+    rows = (
+        ("spread", hand.spread_s, "#f0dc9a"),
+        ("close", hand.close_s, "#e2c57e"),
+        ("tape" if is_taped(hand.joint.operation) else "clamps", hand.clamps_s, "#cfa85f"),
+    )
     for word, seconds, colour in rows:
         wide = at.width() * seconds / whole
         p.setPen(QPen(theme.ink, 1))

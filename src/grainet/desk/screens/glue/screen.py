@@ -25,15 +25,18 @@ from grainet.exchange.bench_sheets import GlueSheet
 from grainet.exchange.json_file import Unusable, write_bytes
 from grainet.present.glue_view import ClampGroup, Gate, GlueTree, InHand, JointView, clamp_groups, face_of, in_hand, tree_of_wood
 from grainet.session.commands.command import Command
-from grainet.session.making import AtTheBench, at_the_bench, called, do, methods_of, take_apart
+from grainet.session.making import AtTheBench, at_the_bench, called, choose_way, do, methods_of, take_apart
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.units import entry_unit, format_length, parse_length
 from grainet.wood.value import BadEntry
+from grainet.work.clamp_plan import is_taped, pressed_with
 from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held
 from grainet.work.operation import Operation
+from grainet.work.other_ways import CLAMPED, PRESSED, SHORT, WAYS
 
 PANEL_H, TEXT_W, DRAWN_W = 292, 150, 250
+START_W, BENCH_W, MIDDLE_W = 272, 150, 290.0  # px: the buttons below, and the middle column at the least
 GATE_NAMES = {
     "prepared": "Parts",
     "measure": "Moisture",
@@ -120,6 +123,8 @@ class Glue(Page):
         self.bench_it.clicked.connect(lambda: state.bench_wanted.emit(""))
         self.apart_it = WordButton(state, "Take it apart", "", parent=self, name="glue.apart")
         self.apart_it.clicked.connect(self.offer_apart)
+        self.pressed_it = WordButton(state, "", "", parent=self, name="glue.pressed")
+        self.pressed_it.clicked.connect(lambda: self.press_with(self.other_way))
         self.second = QTimer(self)
         self.second.setInterval(SECOND)
         self.second.timeout.connect(self._tick)
@@ -175,6 +180,7 @@ class Glue(Page):
             ("letters", "what stands on the wood, read off it in order, before the glue", "B1 C1"),
             ("fit ends middle", "what is open at the ends and in the middle of a dry fit", "fit 0 0.04"),
             ("off", "the clamps come off now, or came off at a time of day", "off 11:50"),
+            ("way", "how the joint in hand is pressed, where there is more than one way: " + ", ".join(PRESSED), "way tape"),
             ("warm °C", "how warm the shop is: what is left of every clock is scaled", "warm 16"),
         ]
 
@@ -249,6 +255,33 @@ class Glue(Page):
             some = self.kit.setdefault(self.hand.joint.id, set())
             some ^= {thing}
             self.refresh()
+
+    @property
+    def pressed_ways(self) -> tuple[str, ...]:
+        """The ways to press the joint in hand; none once its clock runs."""
+        if self.hand is None or self.hand.joint.done:
+            return ()
+        return tuple(self.hand.joint.operation.settings.get("ways", ()))
+
+    @property
+    def other_way(self) -> str:
+        """The way after the one that is chosen."""
+        ways = self.pressed_ways
+        now = self.hand.joint.operation.settings.get("way", CLAMPED) if self.hand is not None else CLAMPED
+        return ways[(ways.index(now) + 1) % len(ways)] if now in ways else CLAMPED
+
+    def press_with(self, way: str) -> None:
+        """The joint in hand is pressed in another way: in clamps, under stiff cauls, with tape."""
+        hand, bench = self.hand, self.bench
+        if hand is None or bench is None:
+            return
+        self.kit.pop(hand.joint.id, None)  # other things must lie ready
+        try:
+            choose_way(bench, hand.joint.operation, way)
+        except (Held, ShopUnusable) as fault:
+            self.state.warn(str(fault))
+        else:
+            self.state.notify(f"{hand.joint.label}: {WAYS[way]}")
 
     def offer_apart(self) -> None:
         """The ways in which the joint in hand may be taken apart."""
@@ -355,15 +388,18 @@ class Glue(Page):
         wanted, here = int(settings.get("clamps", 0)), len(one.clamps)
         opens, force = float(settings.get("opens_mm", 0)), float(settings.get("force_kn", 0))
         so = "" if here >= wanted else f" the {here} that are here stand so;"
-        clamps = [
-            f"{wanted} clamps that open {format_length(round(opens), kit.length_style)}, {force:.1f} kN in all, {settings.get('pressure_mpa', 0):g} MPa;{so} tighten in the order of the numbers"
-        ]
+        if is_taped(one):
+            clamps = [f"{wanted} strips of strong tape across the seam, {force:.1f} kN in all: every second one under it; draw the middle tight first, then by turns outwards"]  # fmt: skip
+        else:
+            clamps = [
+                f"{wanted} clamps that open {format_length(round(opens), kit.length_style)}, {force:.1f} kN in all, {settings.get('pressure_mpa', 0):g} MPa;{so} tighten in the order of the numbers"
+            ]
         if settings.get("joint") == "edge":
-            clamps.append("whole lines: bars over the wood, broken lines: under it")
+            clamps.append(f"whole lines: {'' if is_taped(one) else 'bars '}over the wood, broken lines: under it")
         clamps += settings.get("ways_round", [])
         hours = (joint.off - joint.at, joint.flush - joint.at)
         after = [
-            ("clamps off after", clock_words(joint.at + hours[0], joint.at)),
+            ("tape off after" if is_taped(one) else "clamps off after", clock_words(joint.at + hours[0], joint.at)),
             ("plane flush after", clock_words(joint.at + hours[1], joint.at)),
         ]
         return GlueSheet(
@@ -384,6 +420,8 @@ class Glue(Page):
             return self._fit(words[1:])
         if word == "off" and len(words) <= 2:
             return self._off(words[1:])
+        if word == "way" and len(words) == 2:
+            return self._reads_way(words[1].lower())
         if word == "warm" and len(words) == 2:
             return self._warm(words[1])
         known = {w.upper() for w in hand.letters}
@@ -405,6 +443,14 @@ class Glue(Page):
             self.refresh()
 
         return Command("letters agree", does=act)
+
+    def _reads_way(self, way: str) -> Command:
+        ways = self.pressed_ways
+        if way not in ways:
+            raise BadEntry(
+                f"way: found “{way}”; needs {' or '.join(ways) if ways else 'nothing: this joint is pressed in clamps'}."
+            )
+        return Command(f"pressed {WAYS[way]}", does=lambda: self.press_with(way))
 
     def _fit(self, words: list[str]) -> Command:
         hand = self.hand
@@ -468,7 +514,8 @@ class Glue(Page):
         style = self.state.shop.kit.length_style
         return self.shown.name, [
             ("glue", " and ".join(called(w) for w in one.works_on)), (f"{format_length(round(long), style)} × {format_length(round(wide, 1), style)}", ""),
-            (f"{float(one.settings.get('force_kn', 0.0)):.1f}", "kN"), (str(one.settings.get("clamps", 0)), "clamps"),
+            (f"{float(one.settings.get('force_kn', 0.0)):.1f}", "kN"),
+            (str(one.settings.get("clamps", 0)), "strips of tape" if is_taped(one) else "clamps"),
             (f"{self.state.shop.kit.temperature_c:g}", "°C"),
         ]  # fmt: skip
 
@@ -503,7 +550,12 @@ class Glue(Page):
     def _columns(self) -> tuple[float, float, float]:
         """Where the panel's three columns begin."""
         first = LEFT + TEXT_W + DRAWN_W + 36
-        return LEFT, first, first + max(320.0, (self.width() - first - RIGHT) * 0.46)
+        return LEFT, first, first + max(MIDDLE_W, (self.width() - first - RIGHT) * 0.46)
+
+    @property
+    def narrow(self) -> bool:
+        """Whether the buttons below reach into the middle column: its gates then stand where the fit is drawn else."""
+        return self.width() - RIGHT - self._columns()[2] < START_W + BENCH_W
 
     def _place_panel(self, top: float) -> None:
         hand = self.hand
@@ -513,14 +565,17 @@ class Glue(Page):
             button.setVisible(gate is not None and not (hand is not None and hand.joint.done))
             if gate is not None:
                 button.set(gate)
-        flow.column([self.gates[n] for n in GATE_NAMES], x, top + 104, right - x - 26, high=25, gap=5)
+        flow.column([self.gates[n] for n in GATE_NAMES], x, top + (42 if self.narrow else 104), right - x - 26, high=25, gap=5)
         self._place_kit(top)
         self.start_it.say(self._start_words())
         self.bench_it.setVisible(hand is not None)
         able = hand is not None and self.bench is not None and bool(methods_of(self.bench, hand.joint.operation))
         self.apart_it.setVisible(able)
         flow.row([(self.apart_it, 150)], self._columns()[2], self.height() - 102)
-        flow.row_to_right([(self.start_it, 272), (self.bench_it, 150)], self.width() - RIGHT, self.height() - 52)
+        self.pressed_it.setVisible(len(self.pressed_ways) > 1)
+        self.pressed_it.say(f"{SHORT[self.other_way]} instead")
+        flow.row([(self.pressed_it, TEXT_W)], LEFT, self.height() - 52)
+        flow.row_to_right([(self.start_it, START_W), (self.bench_it, BENCH_W)], self.width() - RIGHT, self.height() - 52)
 
     def _place_kit(self, top: float) -> None:
         hand = self.hand
@@ -538,7 +593,8 @@ class Glue(Page):
                 button.say(wanted[k])
                 button.setChecked(wanted[k] in ready)
         _, _, right = self._columns()
-        flow.grid(self.things[: len(wanted)], right, top + 138, self.width() - RIGHT - right, 3, gap=6)
+        columns, below, gap = (2, 104, 2) if self.narrow else (3, 138, 6)
+        flow.grid(self.things[: len(wanted)], right, top + below, self.width() - RIGHT - right, columns, gap=gap)
 
     def _start_words(self) -> str:
         hand = self.hand
@@ -547,6 +603,8 @@ class Glue(Page):
         if hand.joint.done:
             if hand.joint.off_done:
                 return "The next joint"
+            if is_taped(hand.joint.operation):
+                return "Tape off" if self.now >= hand.joint.off else f"Taped: {clock_words(hand.joint.off, self.now)}"
             return "Clamps off" if self.now >= hand.joint.off else f"In clamps: {clock_words(hand.joint.off, self.now)}"
         gate = hand.first_open
         words = {"prepared": "Prepare the parts", "measure": "Moisture is near enough", "fit": "Type the fit", "dry": "Dry run done",
@@ -576,7 +634,7 @@ class Glue(Page):
         p.setPen(QPen(theme.edge, 1))
         for line in (x - 14, right - 14):
             p.drawLine(QPointF(line, top + 14), QPointF(line, self.height() - 14))
-        self._seam(p, hand, QRectF(left, top, TEXT_W, PANEL_H))
+        self._seam(p, hand, QRectF(left, top, TEXT_W, PANEL_H - (56 if len(self.pressed_ways) > 1 else 0)))
         self._fit_column(p, hand, QRectF(x, top, right - x - 28, PANEL_H))
         self._open_column(p, hand, QRectF(right, top, self.width() - RIGHT - right, PANEL_H))
 
@@ -600,8 +658,9 @@ class Glue(Page):
         force = float(one.settings.get("force_kn", 0.0))
         rows = int(one.settings.get("rows", 1))
         each = force / wanted if wanted else 0.0
+        taped = is_taped(one)
         lines = [
-            f"{wanted} clamps" + (f", {rows} rows" if rows > 1 else ""),
+            pressed_with(one) if taped else f"{wanted} clamps" + (f", {rows} rows" if rows > 1 else ""),
             f"{each:.1f} kN each, {force:.1f} in all",
             f"{float(one.settings.get('pressure_mpa', 0.0)):g} MPa, open {float(one.settings.get('opens_mm', 0.0)):.0f}",
         ]
@@ -613,7 +672,9 @@ class Glue(Page):
             y = lines_at(p, theme, said, box.x(), y + 4, box.width(), colour=theme.wine, most=7)
         else:
             turns = (
-                "bars over and under by turns, so that nothing bows"
+                "over and under by turns; a fit that two fingers close"
+                if taped
+                else "bars over and under by turns, so that nothing bows"
                 if one.settings.get("joint") == "edge"
                 else "tighten in this order"
             )
@@ -627,7 +688,8 @@ class Glue(Page):
             y = lines_at(
                 p, theme, words, box.x(), y + 4, box.width(), colour=theme.ink if k == 0 and len(told) > 1 else None, most=9
             )
-        paint_clamps(p, theme, one, self._woods(one), QRectF(box.right() + 12, box.y() + 10, DRAWN_W, PANEL_H - 20))
+        drawn = QRectF(box.right() + 12, box.y() + 10, DRAWN_W, PANEL_H - 20)
+        paint_clamps(p, theme, one, self._woods(one), drawn)
 
     def _fit_column(self, p: QPainter, hand: InHand, box: QRectF) -> None:
         theme = self.state.theme
@@ -636,6 +698,8 @@ class Glue(Page):
             return
         row = self.bench.log.row(fit.operation.id)
         draw.text_at(p, box.x(), box.y() + 26, "Fit, dry", theme.ink, 16, 700)
+        if self.narrow and not hand.joint.done:
+            return
         draw.text_at(p, box.x() + 74, box.y() + 26, "the gap drawn many times as tall", theme.ink2, 13, room=box.width() - 74)
         paint_fit(
             p,
@@ -680,6 +744,8 @@ class Glue(Page):
         glue = kit.glue
         name = f"{glue.name}: {one.settings.get('spread_g', 0):g} g, {kit.temperature_c:g} °C"
         draw.text_at(p, box.x(), box.y() + 98, name, theme.ink, 15, 700, room=box.width())
+        if self.narrow and not hand.joint.done:  # what lies ready stands here
+            return
         y = lines_at(p, theme, self._why(one), box.x(), box.y() + 118, box.width(), most=1)
         if hand.joint.done:
             lines_at(p, theme, "clocks run on with the window shut", box.x(), y + 22, box.width(), most=1)

@@ -24,10 +24,10 @@ from grainet.session.making import AtTheBench, WhyNot, at_the_bench, bind_again,
 from grainet.session.making import override as set_aside
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.value import BadEntry
-from grainet.work.capacity import BY_HAND, SHORT, WAYS
 from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held
 from grainet.work.operation import Operation
+from grainet.work.other_ways import BY_HAND, SHORT, WAYS
 
 GROUPS_H, DAYS_H, STRINGS_H, BOX_H, FOOT_H = 52, 26, 158, 150, 166
 SHOWN = 12  # steps on the shelf at once
