@@ -2,6 +2,7 @@
 
 import ast
 import unittest
+from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 
@@ -19,12 +20,21 @@ VERIFIER_MAY = ("grainet.wood", "grainet.design", "grainet.kit", "grainet.job", 
 def imports_of(path: Path) -> list[str]:
     """Every module a file imports, also inside functions."""
     found = []
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+    for node in _statements(ast.parse(path.read_text(encoding="utf-8")).body):
         if isinstance(node, ast.Import):
             found += [alias.name for alias in node.names]
         elif isinstance(node, ast.ImportFrom) and node.module:
             found += [f"{node.module}.{alias.name}" for alias in node.names]
     return found
+
+
+def _statements(body: list[ast.stmt]) -> Iterator[ast.stmt]:
+    """All statements, those inside others too; what stands in expressions imports nothing."""
+    for one in body:
+        yield one
+        for inner in ("body", "orelse", "finalbody", "handlers", "cases"):
+            for more in getattr(one, inner, ()):
+                yield from _statements([more]) if isinstance(more, ast.stmt) else _statements(more.body)
 
 
 class Floors(unittest.TestCase):

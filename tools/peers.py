@@ -98,7 +98,7 @@ def plain_programme(seed: int = 0, seconds: int = 20) -> None:
     for board in asked.pieces:
         members = [k for k, one in enumerate(items) if one.piece == board.id]
         found = conflicts([items[k] for k in members], asked.kit)
-        rows = {*found.pairs, *((a, b) for c in found.cliques for n, a in enumerate(c) for b in c[n + 1 :])}
+        rows = {*map(tuple, found.pairs.tolist()), *((a, b) for c in found.cliques for n, a in enumerate(c) for b in c[n + 1 :])}
         pairs += [(members[a], members[b]) for a, b in rows]
     matrix = scipy.sparse.lil_matrix((len(pairs) + len(parts), len(items)))
     for n, (a, b) in enumerate(pairs):

@@ -70,7 +70,7 @@ class Candidates(unittest.TestCase):
 
 class Conflicting(unittest.TestCase):
     def pairs(self, found):
-        together = set(found.pairs)
+        together = set(map(tuple, found.pairs.tolist()))
         for clique in found.cliques:
             together |= set(itertools.combinations(sorted(clique), 2))
         return together

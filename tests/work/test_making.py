@@ -65,7 +65,7 @@ def built(kind, **figures):
 
 class Whole(unittest.TestCase):
     def test_random_plans_are_made_as_the_contract_has_it(self):
-        for seed in (0, 3, 4, 7, 11, 12):
+        for seed in (3, 4, 5, 6, 11):
             asked = random_job(seed)
             plan = planned(asked)
             made = making_of(asked, plan, (), Bench(clamps=CLAMPS), START)

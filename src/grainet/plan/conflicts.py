@@ -6,7 +6,7 @@ A part that is cleaned up after sawing keeps that wood to itself too.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,21 +19,40 @@ from grainet.plan.candidates import Candidate
 EPS = 1e-6
 
 
+Indices = NDArray[np.int32]
 LARGEST = 1000  # sets against which the others are checked
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Conflicts:
-    """Index sets over the given candidates: at most one of each clique, not both of each pair."""
+    """Index sets over the given candidates: at most one of each clique, not both of each pair. There may be hundreds of thousands of them:
+    the members of all cliques in one row with the place where each clique ends, and pairs of shape (n, 2)."""
 
-    cliques: tuple[tuple[int, ...], ...]
-    pairs: tuple[tuple[int, int], ...]
+    members: Indices
+    ends: Indices
+    pairs: Indices
+
+    @classmethod
+    def of(cls, cliques: Sequence[Sequence[int]], pairs: Sequence[tuple[int, int]] | Indices) -> Conflicts:
+        """Of sets as they are told."""
+        return cls(
+            np.fromiter((k for clique in cliques for k in clique), np.int32), np.cumsum([len(c) for c in cliques], dtype=np.int32),
+            np.asarray(pairs, np.int32).reshape(-1, 2),
+        )  # fmt: skip
+
+    @property
+    def cliques(self) -> Iterator[list[int]]:
+        """The cliques, one after another."""
+        begin = 0
+        for end in self.ends.tolist():
+            yield self.members[begin:end].tolist()
+            begin = end
 
 
 def conflicts(items: Sequence[Candidate], kit: CutKit) -> Conflicts:
     """All conflicts among candidates of one piece."""
     if len(items) < 2:
-        return Conflicts((), ())
+        return Conflicts.of((), ())
     grown = _grown(items, kit)
     bounds = shapely.bounds(grown)
     cover = _cover(grown, bounds)
@@ -42,14 +61,14 @@ def conflicts(items: Sequence[Candidate], kit: CutKit) -> Conflicts:
     if len(a):
         hit = _collide(items, kit, a, b)
         a, b = a[hit], b[hit]
-    cliques, pairs = _maximal(cover), list(zip(a.tolist(), b.tolist()))
+    cliques, pairs = _maximal(cover), np.stack([a, b], axis=1).astype(np.int32)
     if any(c.pair is not None for c in items):
-        cliques, pairs = _without_pairs(items, cliques, pairs)
-    return Conflicts(tuple(cliques), tuple(pairs))
+        return Conflicts.of(*_without_pairs(items, cliques, pairs))
+    return Conflicts.of(cliques, pairs)
 
 
 def _without_pairs(
-    items: Sequence[Candidate], cliques: list[tuple[int, ...]], pairs: list[tuple[int, int]]
+    items: Sequence[Candidate], cliques: list[tuple[int, ...]], pairs: Indices
 ) -> tuple[list[tuple[int, ...]], list[tuple[int, int]]]:
     """The copies of a pair are no conflict of one another: they lie only the kerf between them apart. In a set one stands for both, since
     both are taken or none."""
@@ -58,7 +77,7 @@ def _without_pairs(
         one_each = {items[k].pair or k: k for k in reversed(clique)}  # the first of each pair
         if len(one_each) > 1:
             fewer.append(tuple(sorted(one_each.values())))
-    return fewer, [(i, j) for i, j in pairs if items[i].pair is None or items[i].pair != items[j].pair]
+    return fewer, [(i, j) for i, j in pairs.tolist() if items[i].pair is None or items[i].pair != items[j].pair]
 
 
 def _grown(items: Sequence[Candidate], kit: CutKit) -> NDArray[np.object_]:
@@ -106,6 +125,7 @@ def _collide(items: Sequence[Candidate], kit: CutKit, a: NDArray[np.int64], b: N
         if kerf
         else shapely.relate_pattern(polygons[a], polygons[b], "T********")
     )
+    shapely.destroy_prepared(polygons)  # they live as long as their places, and would keep ten times their own memory
     return near
 
 

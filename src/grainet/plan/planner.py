@@ -107,7 +107,7 @@ class Planner:
         self._hand_laid: dict[Unit, list[Candidate]] = {}  # by hand's rule at once
         self._budget_left = TOTAL_BUDGET * self.effort
         self._spoilt: list[Candidate] = []  # what the verifier last refused
-        self._last: tuple[Selection, list[int], list[int]]
+        self._last: tuple[Selection, list[int], list[int]] | None = None  # the programme of the last choice
 
     def plan(self, *, tidy: bool = True) -> Plan:
         """The best plan found within the budget. Raises PlanFault where the verifier refuses what was made. Without ``tidy`` it is not made
@@ -233,6 +233,7 @@ class Planner:
 
     def another(self) -> Plan | None:
         """After a plan, the best one that differs from all before in at least one board or way; None where there is none worth anything."""
+        assert self._last is not None
         selection = self._last[0]
         selection.differ_from(self.chosen)
         self._budget_left = max(self._budget_left, AGAIN_BUDGET * self.effort)
@@ -394,6 +395,7 @@ class Planner:
 
     def _choose(self, hint_keys: Sequence[tuple[object, ...]], bound_of_all: float) -> Choice:
         items = list(self.pool.items)  # the pool may grow after it
+        self._last = None  # two programmes at once would be the most memory that a plan takes
         self.tell(f"choosing among {len(items)} places", 0.5)
         selection = self._selection_over(items)
         index = {one.key: k for k, one in enumerate(items)}
@@ -445,6 +447,7 @@ class Planner:
 
     def _tidied(self, choice: Choice) -> Choice:
         """The last choice with the least wood spoiled at its value, where that can be sawn too."""
+        assert self._last is not None
         selection, dislike, spread = self._last
         left = self._left()
         wall = None if left is None else max(LEAST_TIDY_S * min(1.0, self.seconds or 1.0), left)
@@ -594,9 +597,17 @@ class Planner:
 
     def _squeezed(self, choice: Choice, most: float, bound_of_all: float) -> Choice:
         """The choice with parts laid closer together on boards that seem full, as long as that is worth more."""
+        better = self._laid_closer(choice, most)
+        if better is choice:
+            return choice
+        whole = self._choose([self.pool.items[k].key for k in better.chosen], bound_of_all)  # all places have a say once more
+        return whole if whole.value >= better.value - 1e-9 else better
+
+    def _laid_closer(self, choice: Choice, most: float) -> Choice:
+        """The choice, or a better one among places that were not in the pool. What was tried on the way is forgotten: it takes much memory."""
         budget = min(SQUEEZES, SQUEEZES_A_PART * len(choice.chosen)) * self.effort
         squeezer = Squeezer(self.job, self.layers, budget, self.seed, stop=partial(self._late, 0.8))
-        began, better = choice, choice
+        better = choice
         if self.job.builds and self._may_squeeze() and better.value < most:
             better = self._exchanged(squeezer, better)
         while not self.job.builds and better.value < most and self._may_squeeze() and not squeezer.spent:
@@ -607,10 +618,7 @@ class Planner:
             if now == laid or (choice := self._better_of(better, found)) is better:
                 break
             better = choice
-        if better is began:
-            return began
-        whole = self._choose([self.pool.items[k].key for k in better.chosen], bound_of_all)  # all places have a say once more
-        return whole if whole.value >= better.value - 1e-9 else better
+        return better
 
     def _better_of(self, choice: Choice, found: Sequence[Candidate]) -> Choice:
         """What may be chosen of an arrangement, where that is worth more than a choice; else that choice."""

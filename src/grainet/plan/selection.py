@@ -99,8 +99,11 @@ class Selection:
     def _conflicts(self, members: Sequence[int], found: Conflicts) -> None:
         for clique in found.cliques:
             self.model.add_at_most_one(self.take[members[k]] for k in clique)
-        for a, b in found.pairs:
-            self.model.add_bool_or(self.take[members[a]].negated(), self.take[members[b]].negated())
+        beside: dict[int, list[int]] = defaultdict(list)
+        for a, b in found.pairs.tolist():
+            beside[a].append(b)
+        for a, others in beside.items():  # one row for all that a place excludes: a row for each pair takes a third of all memory
+            self.model.add_bool_and(self.take[members[b]].negated() for b in others).only_enforce_if(self.take[members[a]])
 
     def _pairs(self) -> None:
         """The two copies of a pair are taken together or not at all."""
