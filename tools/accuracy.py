@@ -9,6 +9,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -52,8 +53,14 @@ def block(seed: int, wood: str, width: float, thickness: float = 30.0, **more) -
 
 def face(one: Block, length: float, z: float = 0.0, step: float = STEP):  # type: ignore[no-untyped-def]
     """The face of a block from x = 0, row 0 at the far edge."""
+    return _painted(one, length, z, step).copy()
+
+
+@lru_cache(maxsize=2)
+def _painted(one: Block, length: float, z: float, step: float):  # type: ignore[no-untyped-def]
+    """One board before several cameras is painted once."""
     xs, ys = np.arange(0, length, step) + step / 2, np.arange(0, one.width, step) + step / 2
-    return paint_face(one, xs, ys, z)[::-1].copy()
+    return paint_face(one, xs, ys, z)[::-1]
 
 
 def clicked(true, places, rng, error_px: float):  # type: ignore[no-untyped-def]
@@ -314,14 +321,19 @@ def straightedges(seeds: range = range(6)) -> Iterator[Row]:
 
 def straightedge_photo(seed: int, bow: float, camera: Camera):  # type: ignore[no-untyped-def]
     """A steel rule of 1000 on a bowed board's edge, seen from the side."""
-    from grainet.picture.solid import paint_edge
-
     length, step = 1000.0, 0.4
-    edge = paint_edge(block(700 + seed, "maple", 100, 60), np.arange(-100, 1100, step) + step / 2, np.arange(0, 60, step), 0.0)
+    edge = _edge(block(700 + seed, "maple", 100, 60), step)
     picture, rect = straightedge_flat(edge, length, bow, step)
     photo, true = photograph(picture, rect, camera, seed)
     ends = true.to_px(np.array([(0.0, 80.0), (1000.0, 80.0)])) + np.random.default_rng(seed).normal(0, 0.4, (2, 2))
     return photo, tuple(ends[0]), tuple(ends[1]), length
+
+
+@lru_cache(maxsize=2)
+def _edge(one: Block, step: float):  # type: ignore[no-untyped-def]
+    from grainet.picture.solid import paint_edge
+
+    return paint_edge(one, np.arange(-100, 1100, step) + step / 2, np.arange(0, 60, step), 0.0)
 
 
 def _errors(off: list[float], unit: str) -> str:
