@@ -198,10 +198,16 @@ def yields(quick: bool) -> None:
         over_all = plan.bound if plan.bound_scope == "all" else plan.bound_all or plan.bound
         gains.append(100 * (plan.value / by_hand - 1))
         leaves.append(100 * (over_all / by_hand - 1))
-        told = f"{gains[-1]:+.1f} % over hand's rule ({by_hand:g}); the bound leaves {leaves[-1]:.0f} %"
+        dearest = sum(sorted((b.most_worth for b in asked.builds), reverse=True)[: len(plan.builds)])
+        told = (
+            f"{gains[-1]:+.1f} % over hand's rule ({by_hand:g}); the bound leaves {leaves[-1]:.0f} %; {len(plan.builds)} builds, worth "
+            f"{100 * plan.value / dearest:.1f} % of the dearest so many"
+        )
         row(f"{len(asked.builds)} builds that {len(asked.pieces)} boards do not give", time.perf_counter() - began, 120, told)
+    room = [gain for gain, left in zip(gains, leaves) if left >= 10]
     print(
-        f"over hand's rule: {statistics.mean(gains):+.1f} % on the mean, {min(gains):+.1f} % at the least; the bound leaves {statistics.mean(leaves):.0f} %"
+        f"over hand's rule: {statistics.mean(gains):+.1f} % on the mean, {min(gains):+.1f} % at the least; the bound leaves {statistics.mean(leaves):.0f} %; "
+        f"where it leaves 10 % or more, on {len(room)} racks, {statistics.mean(room):+.1f} %"
     )
     print(f"memory of this process: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB (budget 400)")
 
