@@ -23,6 +23,7 @@ from grainet.store.shop_file import ShopUnusable
 from grainet.turns import first
 from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
+from grainet.wood.units import LengthStyle, tell_length
 from grainet.wood.value import BadEntry, Value
 from grainet.work.matching import Matched
 
@@ -631,6 +632,15 @@ class State(QObject):
 
             self.background.start(work, take, 1)
         return None
+
+    @property
+    def style(self) -> LengthStyle:
+        """How this house reads lengths."""
+        return self.shop.kit.length_style
+
+    def told(self, mm: float, form: str = ".0f") -> str:
+        """A length in a sentence, as this house reads it."""
+        return tell_length(mm, self.style, form)
 
     def wanted(self, use: str | None = None) -> Wanted:
         """What the chosen lane (or another one) asks for: the part of the build in hand, or the use by size."""

@@ -46,7 +46,7 @@ def _sizes(piece: Piece) -> list[Task]:
     found: list[Task] = []
     end = piece.length_mm or piece.extents[2]
     if not end:
-        found.append(Task("Length", "or all at once: plank 2390x231x52 walnut?", "l "))
+        found.append(Task("Length", "or all at once: 2390x231x52 walnut, in inches 94x9x2 walnut", "l "))
     if not piece.width_stations and not piece.outline:
         found.append(Task("Width", "one figure, or several evenly along; e for live edges", "w "))
     if not piece.all_thicknesses_mm:

@@ -169,6 +169,11 @@ def format_length(mm: float, style: LengthStyle = "mm", *, unit: bool = False) -
     return _mixed(inches, 32 if abs(inches) < 4 else 16) + (" in" if unit else "")
 
 
+def tell_length(mm: float, style: LengthStyle, form: str = ".0f") -> str:
+    """A length inside a sentence, without its unit: in mm as ``form`` has it, else in the house's own inches."""
+    return f"{mm:{form}}" if style == "mm" else format_length(mm, style)
+
+
 def format_mark(mm: float, style: LengthStyle = "mm") -> str:
     """Write a length that a saw is set to: to a tenth of a mm, or a 32nd of an inch."""
     if style == "mm":

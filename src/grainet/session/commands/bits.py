@@ -2,13 +2,25 @@
 
 from __future__ import annotations
 
+import re
 from typing import TYPE_CHECKING
 
-from grainet.wood.units import entry_unit, format_length, parse_length
+from grainet.wood.units import entry_unit, format_length, parse_length, with_plain_fractions
 from grainet.wood.value import BadEntry
 
 if TYPE_CHECKING:
     from grainet.session.commands.figures import FigureReader
+
+
+_MIXED = re.compile(r"(?<![\d/.,-])(\d+)\s+(\d+\s*/\s*\d+)(?![\d/])")
+_TIMES = re.compile(r"(?<=[0-9\"”])\s+x\s+(?=[0-9])", re.I)
+
+
+def as_words(line: str) -> list[str]:
+    """The words of a line; a whole number and a fraction are one of them (nut 1 11/16), so are sizes: cavity 70 x 60 x 45."""
+    plain = with_plain_fractions(line).replace("×", "x")
+    mixed = _MIXED.sub(lambda found: f"{found[1]}-{found[2].replace(' ', '')}", plain)
+    return re.sub(r"[,;](?=\s|$)", " ", _TIMES.sub("x", mixed)).split()
 
 
 def mm(reader: FigureReader, text: str) -> float:

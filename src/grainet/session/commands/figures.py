@@ -16,7 +16,7 @@ from grainet.design.outline_body import scaled_body, turned_body
 from grainet.design.parts import drawable
 from grainet.design.starting_points import POINTS
 from grainet.design.ways import WAYS, with_way
-from grainet.session.commands.bits import signed
+from grainet.session.commands.bits import as_words, signed
 from grainet.session.commands.part_words import read_block, read_let, read_stiffener
 from grainet.session.commands.shape_words import read_contour, read_rim
 from grainet.session.commands.strip_words import read_strip, read_strips
@@ -85,7 +85,7 @@ class FigureReader:
 
     def read(self, line: str) -> Change | None:
         """What a line means; None where its first word is none of ours. Raises BadEntry."""
-        self.words, self.told = line.replace("×", "x").split(), []
+        self.words, self.told = as_words(line), []
         if not self.words or not self._is_ours(self.words[0].lower()):
             return None
         try:

@@ -19,17 +19,18 @@ from grainet.session.commands.marks import FORMS as MARK_FORMS
 from grainet.session.commands.reader_base import ReaderBase
 from grainet.session.commands.sizes import SizeWords
 from grainet.session.commands.stock import StockWords
+from grainet.session.commands.whole_piece import TIMES, Said, whole_piece
 from grainet.session.commands.wood import WoodWords
 from grainet.session.query import parse_query
 from grainet.wood.defects import ALIASES, KIND_OF_CODE, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, with_readings
-from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, with_plain_fractions
+from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, tell_length, with_plain_fractions
 from grainet.wood.value import BadEntry
 
 FORMS = (
     Word("760", SIZES, "760", "moves the marker there", "760", "marker place along go position"),
-    Word("plank", SIZES, "plank L x W x T species", "kind, size, species; reclaimed may follow; where the piece in hand is measured already, the next one", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
+    Word("plank", SIZES, "plank L x W x T species", "kind, size, species, in whatever order; the kind may be left out; where the piece in hand is measured already, the next one", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
     Word("ask", SHOP, "ask size words", "asks the rack for wood", "ask 30 x 110 x 700 clear, quartered", "find search which where have", free=True),
     Word("#", SHOP, "#number", "opens a piece, as its label says; also no 18", "#18", "open go label scan number"),
     Word("air", SHOP, "air temperature humidity", "the shop's air now, °C (or F) and %", "air 20.5 46", "climate humidity rh temperature weather"),
@@ -39,6 +40,8 @@ FORMS = (
 # a figure said before its word, as people say it: 165 wide, 58 thick, 3.4 kg, 8.2 %
 _SAID = {"long": "l", "wide": "w", "thick": "t", "kg": "kg", "kilos": "kg", "%": "mc", "percent": "mc", "moist": "mc"}
 _SPOKEN = re.compile(rf"({LENGTH}|[0-9.,]+)\s*%?\s*({'|'.join(_SAID)})", re.I)
+
+_WEIGHED = re.compile(r"[0-9][0-9.,]*\s*(?:lbs?|pounds?|oz|ounces?|g|grams?)", re.I)
 
 
 def read(
@@ -64,13 +67,19 @@ def read(
         made = air_reading(line[3:], today, by)
         gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"
         return Command(gloss, air=made)
+    if piece is not None and (told := _whole_piece(line)) is not None:
+        return Reader(piece, cursor_mm, entry_unit(style), style, today, pin_depth_mm, by, house, kit or ShopProfile()).whole(
+            told
+        )
     if said := _SPOKEN.fullmatch(line):
         line = f"{_SAID[said[2].lower()]} {said[1].strip()}"
+    elif said := _WEIGHED.fullmatch(line):
+        line = f"kg {line}"
     unit = entry_unit(style)
     place, word, rest = _split(line, unit)
     at = cursor_mm if place is None else place
     if not word:
-        return _bare(at, piece, unit)
+        return _bare(at, piece, style)
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
     reader = Reader(
@@ -89,6 +98,10 @@ _PLACE = re.compile(rf"\s*({LENGTH})(?=$|\s|[A-Za-z])", re.I)
 
 def _split(line: str, unit: str) -> tuple[float | None, str, str]:
     """``760 t 52`` to (760, t, 52): a leading length, the word, and what follows. A word is never cut apart for a unit in it."""
+    if re.fullmatch(rf"{LENGTH}{TIMES}{LENGTH}", line, re.I):
+        raise BadEntry(
+            f"“{line}” is two sizes: a piece needs three, such as 2390x231x52; a mark its word before them, such as knot 24x18."
+        )
     place, tail = None, line
     found = _PLACE.match(line)
     if found:
@@ -109,13 +122,31 @@ def _split(line: str, unit: str) -> tuple[float | None, str, str]:
     return place, word[1], (word[2] or word[3] or "").strip()
 
 
-def _bare(at: float, piece: Piece | None, unit: str) -> Command:
+def _whole_piece(line: str) -> Said | None:
+    """A whole piece that is said without a word of the tape line in front of it."""
+    first = re.match(r"[A-Za-z]+", line)
+    word = first[0].lower() if first is not None else ""
+    if (
+        word != "reclaimed"
+        and word
+        and any(
+            name in some
+            for name in (word, _singular(word))
+            for some in (READ_BY, KIND_OF_CODE, ALL_DEFECTS, ALIASES, FIGURE_KINDS)
+        )
+    ):
+        return None
+    return whole_piece(line)
+
+
+def _bare(at: float, piece: Piece | None, style: LengthStyle) -> Command:
+    unit = " mm" if style == "mm" else " in"
     if piece is not None and not piece.length_mm and not piece.outline:
-        return Command(f"{at:.0f} mm long: Enter keeps it", with_readings(piece, length_mm=at), label="length")
+        return Command(f"{tell_length(at, style)}{unit} long: Enter keeps it", with_readings(piece, length_mm=at), label="length")
     end = piece.length_mm or piece.extents[2] if piece else at
     if not 0 <= at <= end + 1e-6:
-        raise BadEntry(f"{at:.0f} is off the piece, which ends at {end:.0f}.")
-    return Command(f"the marker to {at:.0f}", cursor_mm=at)
+        raise BadEntry(f"{tell_length(at, style)} is off the piece, which ends at {tell_length(end, style)}.")
+    return Command(f"the marker to {tell_length(at, style)}", cursor_mm=at)
 
 
 class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
@@ -129,7 +160,7 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
         marks = lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES or lower in FIGURE_KINDS
         if place is None or lower in PLACED or marks:
             return meaning
-        return replace(meaning, gloss=f"{meaning.gloss} (of the whole piece: {place:.0f} says nothing here)")
+        return replace(meaning, gloss=f"{meaning.gloss} (of the whole piece: {self.told(place)} says nothing here)")
 
     def _of_word(self, word: str, rest: str) -> Command:
         lower = word.lower()
@@ -168,11 +199,26 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
             f"“{label_of(word)}” is not a word of the tape line; ? lists them, and finds them by what they mean.{hint}"
         )
 
+    def whole(self, told: Said) -> Command:
+        """A whole piece: its kind where one is named, else that of a piece in hand that is not measured yet, else a plank."""
+        kinds = [w for w in told.words if len(w) >= 4 and self.kind_named(w)]
+        kind = self.kind_named(kinds[0]) if kinds else "plank" if self.piece.outline else self.piece.kind
+        assert kind is not None
+        left = [w for w in told.words if w not in kinds[:1]]
+        wood = " ".join(w for w in left if w.lower() != "reclaimed")
+        if wood and wood.lower() not in ("unknown", "?") and not self.library.matches(wood):
+            near = nearest(left[0].lower())
+            hint = f" Near to it: {near}." if near else ""
+            raise BadEntry(
+                f"“{wood}” is no kind of piece and no species of the library; the kit book (Ctrl+K) takes one, or leave it out.{hint}"
+            )
+        return self.sized_piece(kind, self.sizes(list(told.sizes)), " ".join(left))
+
     def on_the_board(self, place: float) -> None:
         """Raises BadEntry where a place along lies off the board."""
         end = self.piece.length_mm or self.piece.extents[2]
         if end and place > end + 0.5:
-            raise BadEntry(f"{place:.0f} is off the board, which ends at {end:.0f}.")
+            raise BadEntry(f"{self.told(place)} is off the board, which ends at {self.told(end)}.")
 
 
 READERS: tuple[type, ...] = (SizeWords, MarkWords, WoodWords, StockWords)

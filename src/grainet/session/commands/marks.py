@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import get_args
 
 from grainet.session.commands.command import Command
@@ -48,12 +49,14 @@ class MarkWords(ReaderBase):
             raise BadEntry("A mark needs the board first: its length and width, l 2390 and w 231.")
         w, h = sizes[0], sizes[-1]
         if w > x1 - x0 + 0.5 or h > y1 - y0 + 0.5:
-            raise BadEntry(f"{w:.0f} × {h:.0f} is larger than the board, which is {x1 - x0:.0f} × {y1 - y0:.0f}.")
+            raise BadEntry(
+                f"{self.told(w)} × {self.told(h)} is larger than the board, which is {self.told(x1 - x0)} × {self.told(y1 - y0)}."
+            )
         if at_edge:
             y = y0 if at_edge == "near" else y1
         else:
             y = self.mm(y_text, "y", least=-1e-9, most=5000) if y_text else (y0 + y1) / 2
-        (a, c), (b, d) = _laid(self.at, w, x0, x1, "x"), _laid(y, h, y0, y1, "y")
+        (a, c), (b, d) = _laid(self.at, w, x0, x1, "x", self.told), _laid(y, h, y0, y1, "y", self.told)
         return ((a, b), (c, b), (c, d), (a, d))
 
     def defect(self, kind: str, sizes: list[float], rest: str, note: str = "") -> Command:
@@ -112,7 +115,9 @@ class MarkWords(ReaderBase):
         thick = max(self.piece.all_thicknesses_mm, default=None)
         if thick is not None and depth > thick + 1e-9:
             raise Choose(
-                f"{depth:g} deep is more than the wood, {thick:.1f} thick there at most: through?", f"d {text}", ("through",)
+                f"{self.told(depth, 'g')} deep is more than the wood, {self.told(thick, '.1f')} thick there at most: through?",
+                f"d {text}",
+                ("through",),
             )
         return depth
 
@@ -122,11 +127,17 @@ class MarkWords(ReaderBase):
         self._on_the_piece(ring)
         tag = next_defect_id(kind, {d.id for d in self.piece.defects})
         new = Defect(id=tag, kind=kind, face=face, polygon=ring, depth_mm=depth, severity=severity, by=self.by, note=note)  # type: ignore[arg-type]
-        deep = "" if face == "through" else ", depth unknown: counts as through" if depth is None else f", {depth:g} deep"
+        deep = (
+            ""
+            if face == "through"
+            else ", depth unknown: counts as through"
+            if depth is None
+            else f", {self.told(depth, 'g')} deep"
+        )
         on = "through" if face == "through" else f"on face {face}" if face in "12" else "on the edge"
         grave = f", {SEVERITY_WORDS[severity - 1]}" if severity else ""
         xs, ys = [x for x, _ in ring], [y for _, y in ring]
-        at = f"{min(xs):.0f} to {max(xs):.0f} along, {min(ys):.0f} to {max(ys):.0f} up"
+        at = f"{self.told(min(xs))} to {self.told(max(xs))} along, {self.told(min(ys))} to {self.told(max(ys))} up"
         return Command(
             f"{label_of(note or kind)} {tag} {on}{where}, {at}{deep}{grave}",
             self.piece.changed(defects=(*self.piece.defects, new)),
@@ -230,7 +241,8 @@ class MarkWords(ReaderBase):
         if text in ("?", "unknown"):
             return self._replace(found, found.changed(depth_mm=None), f"{found.id}: depth unknown, counts as through")
         depth = self._depth_of(text)
-        return self._replace(found, found.changed(depth_mm=depth), f"{found.id} is {depth:g} deep")
+        deep = "through" if depth is None else f"{self.told(depth, 'g')} deep"
+        return self._replace(found, found.changed(depth_mm=depth), f"{found.id} is {deep}")
 
     @word("sev", MARKS, "sev mark 1 to 3", "1 slight, 2 plain, 3 grave", "sev k1 2", "severity grave slight")
     def _severity(self, rest: str) -> Command:
@@ -332,7 +344,7 @@ class MarkWords(ReaderBase):
         new = skimmed(self.piece, face, mm, self.today)  # type: ignore[arg-type]
         gone = [d.id for d in self.piece.defects if d.id not in {n.id for n in new.defects}]
         gloss = (
-            f"{mm:g} off face {face}"
+            f"{self.told(mm, 'g')} off face {face}"
             + (f"; {', '.join(gone)} gone with it" if gone else "")
             + f". Look at it again, then seen {face}"
         )
@@ -362,11 +374,11 @@ MENDS = {
 }  # fmt: skip
 
 
-def _laid(middle: float, size: float, low: float, high: float, axis: str) -> tuple[float, float]:
+def _laid(middle: float, size: float, low: float, high: float, axis: str, told: Callable[[float], str]) -> tuple[float, float]:
     """From where to where a mark lies: about its middle, or beginning at an end that it is put to. Raises BadEntry beyond the wood."""
     if not low - 0.5 <= middle <= high + 0.5:
         raise BadEntry(
-            f"{middle:.0f} is off the piece, which goes from {low:.0f} to {high:.0f} {'along' if axis == 'x' else 'across'}."
+            f"{told(middle)} is off the piece, which goes from {told(low)} to {told(high)} {'along' if axis == 'x' else 'across'}."
         )
     at_low, at_high = middle <= low + 0.5, middle >= high - 0.5
     start = low if at_low else high - size if at_high else middle - size / 2
@@ -375,8 +387,8 @@ def _laid(middle: float, size: float, low: float, high: float, axis: str) -> tup
         ends = ("the marked end", "the far end") if axis == "x" else ("the near edge", "the far edge")
         short = start < low - 0.5
         raise BadEntry(
-            f"That would reach {beyond:.0f} beyond {ends[0] if short else ends[1]}: put it to {low if short else high:.0f} and it begins there, "
-            f"or to {low + size / 2 if short else high - size / 2:.0f} at the least."
+            f"That would reach {told(beyond)} beyond {ends[0] if short else ends[1]}: put it to {told(low if short else high)} and it begins there, "
+            f"or to {told(low + size / 2 if short else high - size / 2)} at the least."
         )
     start = min(max(start, low), high - size)
     return round(start, 3), round(start + size, 3)

@@ -7,15 +7,17 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from grainet.kit.shop_profile import ShopProfile
+from grainet.session.commands.whole_piece import TIMES
 from grainet.wood.figure import HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, PieceKind
 from grainet.wood.quantity import FIGURE, PLAIN, Quantity, of_ten
 from grainet.wood.record import Weighing
 from grainet.wood.species import Species, SpeciesLibrary, plain
-from grainet.wood.units import LENGTH, LengthStyle, format_length, parse_length, parse_pair
+from grainet.wood.units import LENGTH, LengthStyle, format_length, parse_length, parse_pair, tell_length
 from grainet.wood.value import BadEntry, Choose
 
 MOST_CHOICES = 12
+_ONE = re.compile(LENGTH, re.I)
 ALSO_CALLED: dict[str, PieceKind] = {
     "board": "plank", "beam": "billet", "batten": "strip", "sheet": "panel", "leaf": "plate", "furniture": "furniture_part",
 }  # fmt: skip
@@ -70,7 +72,9 @@ class ReaderBase:
             return self.pin_depth_mm if thick is None or thick > self.pin_depth_mm else round(thick / 2, 2)
         depth = self.mm(message, "depth", least=-1e-9, most=1000)
         if thick is not None and depth > max(self.piece.all_thicknesses_mm) + 1e-9:
-            raise BadEntry(f"{depth:g} deep is through the wood, which is {thick:.1f} thick; at most that.")
+            raise BadEntry(
+                f"{self.told(depth, 'g')} deep is through the wood, which is {self.told(thick, '.1f')} thick; at most that."
+            )
         return depth
 
     # figures ------------------------------------------------------------------------------------------------------
@@ -83,12 +87,12 @@ class ReaderBase:
 
         None where it does not begin with a size.
         """
-        found = re.match(rf"({LENGTH}(?:\s*x\s*{LENGTH})*)(?=$|\s)", rest, re.I)
+        found = re.match(rf"({LENGTH}(?:{TIMES}{LENGTH})*)(?=$|\s)", rest, re.I)
         if found is None:
             if re.match(rf"{LENGTH}\s*x", rest, re.I):
                 raise BadEntry(f"“{rest.split()[0]}” is not a size; needs one such as 24x18 or 2390x231x52.")
             return None
-        return re.split(r"\s*x\s*", found[1], flags=re.I), rest[found.end() :].strip()
+        return re.split(TIMES, found[1], flags=re.I), rest[found.end() :].strip()
 
     def weighed(self, kg: float, day: str) -> Piece:
         """The piece with a weighing in its series; the newest one is its weight."""
@@ -104,11 +108,12 @@ class ReaderBase:
         tidy, sure = _sure(text)
         pair = parse_pair(tidy, self.unit)
         if pair is not None and not pair.agrees:
-            raise BadEntry(f"{text}: the two figures are {pair.apart_mm:.1f} apart. Measure once more.")
+            raise BadEntry(f"{text}: the two figures are {self.told(pair.apart_mm, '.1f')} apart. Measure once more.")
         sign = -1 if tidy.startswith("-") else 1
         mm = pair.first.mm if pair else sign * parse_length(tidy.removeprefix("-"), self.unit).mm
         if not least < mm <= most:
-            raise BadEntry(f"{name} {mm:.1f} is out of reach; needs over {max(0.0, least):g} and at most {most:g}.")
+            reach = f"needs over {self.told(max(0.0, least), 'g')} and at most {self.told(most, 'g')}"
+            raise BadEntry(f"{name} {self.told(mm, '.1f')} is out of reach; {reach}.")
         if not sure:
             self._of_ten(tidy, mm, beside, name)
         return mm
@@ -126,15 +131,18 @@ class ReaderBase:
 
     def lengths(self, text: str, name: str, most: float, beside: float | None = None) -> list[float]:
         """One length, or several parted by blanks: ``52.4 52.1 51.6``; ``2 1/16`` and ``7 ft 10`` are one."""
-        words = text.split()
-        plain = len(words) > 1 and all(re.fullmatch(rf"{FIGURE}!?", w) for w in words)
-        if not plain:
+        words = several(text)
+        if len(words) < 2:
             return [self.mm(text, name, most=most, beside=beside)]
         figures: list[float] = []
         for word in words:
             figures.append(self.mm(word, name, most=most, beside=beside))
             beside = beside or figures[0]
         return figures
+
+    def told(self, mm: float, form: str = ".0f") -> str:
+        """A place or a size in a sentence, without its unit."""
+        return tell_length(mm, self.style, form)
 
     def shown(self, mm: float) -> str:
         """A length as the shop writes it."""
@@ -177,6 +185,20 @@ class ReaderBase:
         return next((k for k in PIECE_KINDS if len(tidy) >= 4 and k.startswith(tidy)), None) or next(
             (k for k in PIECE_KINDS if tidy and k.startswith(tidy)), None
         )
+
+
+def several(text: str) -> list[str]:
+    """Lengths that follow one another, each in words of its own: ``2 1/16 2 1/16 2`` are three; empty where something else stands there."""
+    found = [one[0] for one in _ONE.finditer(text)]
+    return found if re.fullmatch(rf"\s*{LENGTH}(?:(?:\s+|,\s+){LENGTH})*\s*", text, re.I) and _apart(text, found) else []
+
+
+def _apart(text: str, found: Sequence[str]) -> bool:
+    """Whether nothing but blanks and commas parts some words of a line."""
+    left = text
+    for word in found:
+        left = left.replace(word, "", 1)
+    return not left.strip(" ,")
 
 
 def _sure(text: str) -> tuple[str, bool]:

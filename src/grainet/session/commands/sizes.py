@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from grainet.session.commands.command import Command
 from grainet.session.commands.definition import SHOP, SIZES, STORY, WOOD, word
-from grainet.session.commands.reader_base import ReaderBase
+from grainet.session.commands.reader_base import ReaderBase, several
 from grainet.wood.defects import label_of
 from grainet.wood.moisture import dry_basis_pct, humidity_for
 from grainet.wood.piece import PIECE_KINDS, MoistureReading, Piece, Station, WidthStation, with_readings
@@ -34,7 +34,7 @@ class SizeWords(ReaderBase):
         )
         if far > mm + 0.5 and not rest.strip().endswith("!"):
             raise Choose(
-                f"Something was read or marked at {far:.0f}, which would lie beyond {mm:.0f}. Is the length right? {rest.strip()}! keeps it.",
+                f"Something was read or marked at {self.told(far)}, which would lie beyond {self.told(mm)}. Is the length right? {rest.strip()}! keeps it.",
                 rest.strip(), (f"{rest.strip()}!",),
             )  # fmt: skip
         return Command(f"{self.shown(mm)} long", with_readings(piece, length_mm=mm), label="length")
@@ -46,7 +46,7 @@ class SizeWords(ReaderBase):
         known = [w.far_mm + w.near_mm for w in self.piece.width_stations if abs(w.x_mm - self.at) > SAME_PLACE_MM]
         figures = self.lengths(rest, "width", 5000, beside=_middle(known) or self.piece.nominal_width_mm)
         if len(figures) == 1:
-            return self._with_edges({self.at: (figures[0], 0.0)}, f"{self.shown(figures[0])} wide at {self.at:.0f}")
+            return self._with_edges({self.at: (figures[0], 0.0)}, f"{self.shown(figures[0])} wide at {self.told(self.at)}")
         places = self._evenly(len(figures), 0.0)
         return self._with_edges(
             {x: (mm, 0.0) for x, mm in zip(places, figures)},
@@ -64,14 +64,16 @@ class SizeWords(ReaderBase):
         placed=True,
     )
     def _edges(self, rest: str) -> Command:
-        words = rest.split()
+        words = several(rest) or rest.split()
         if len(words) < 2 or len(words) % 2:
             raise BadEntry(f"e needs figures in pairs, up and down from the snapped line, such as e 148 186; found {len(words)}.")
         figures = [self.mm(w, "edge", least=-1e-9, most=5000) for w in words]
         pairs = list(zip(figures[::2], figures[1::2]))
         if len(pairs) == 1:
             (far, near) = pairs[0]
-            return self._with_edges({self.at: pairs[0]}, f"{far:.0f} above the line, {near:.0f} below it, at {self.at:.0f}")
+            return self._with_edges(
+                {self.at: pairs[0]}, f"{self.told(far)} above the line, {self.told(near)} below it, at {self.told(self.at)}"
+            )
         return self._with_edges(dict(zip(self._evenly(len(pairs), 0.0), pairs)), f"live edges at {len(pairs)} places", anew=True)
 
     def _evenly(self, count: int, inset: float) -> list[float]:
@@ -84,7 +86,7 @@ class SizeWords(ReaderBase):
 
     def _with_edges(self, read: dict[float, tuple[float, float]], gloss: str, *, anew: bool = False) -> Command:
         if self.piece.length_mm and max(read) > self.piece.length_mm + 1e-6:
-            raise BadEntry(f"{max(read):.0f} is off the piece, which is {self.piece.length_mm:.0f} long.")
+            raise BadEntry(f"{self.told(max(read))} is off the piece, which is {self.told(self.piece.length_mm)} long.")
         if any(far + near < 1 for far, near in read.values()):
             raise BadEntry("The two edges would meet there; at least 1 mm of wood.")
         others = () if anew else tuple(w for w in self.piece.width_stations if all(abs(w.x_mm - x) > SAME_PLACE_MM for x in read))
@@ -121,10 +123,12 @@ class SizeWords(ReaderBase):
             return self._thickness_row(figures, y_said)
         y = self._middle_y() if y_said is None else y_said
         if self.piece.outline and not self.piece.extents[1] - 1 <= y <= self.piece.extents[3] + 1:
-            raise BadEntry(f"y {y:.0f} is off the piece, which is {self.piece.extents[3]:.0f} wide.")
+            raise BadEntry(f"y {self.told(y)} is off the piece, which is {self.told(self.piece.extents[3])} wide.")
         new = Station(x_mm=self.at, y_mm=y, thickness_mm=figures[0], top_mm=height, by=self.by)
-        where = f"{self.at:.0f}" + (f", {y:.0f} up" if "y" in options else "")
-        gloss = f"{self.shown(figures[0])} thick at {where}" + (f", face 1 {height:g} high" if height is not None else "")
+        where = f"{self.told(self.at)}" + (f", {self.told(y)} up" if "y" in options else "")
+        gloss = f"{self.shown(figures[0])} thick at {where}" + (
+            f", face 1 {self.told(height, 'g')} high" if height is not None else ""
+        )
         return self._with_stations([new], gloss, y_said=y_said is not None)
 
     def _middle_y(self) -> float:
@@ -211,18 +215,23 @@ class SizeWords(ReaderBase):
         x0, y0, x1, y1 = self.piece.extents
         low = self.mm(options["y"], "y", least=-1e-9) if "y" in options else max(y0, (y0 + y1 - width) / 2)
         if length > x1 - x0 + 1e-6 or width > y1 - y0 + 1e-6:
-            raise BadEntry(f"{length:.0f} × {width:.0f} does not lie on a board of {x1 - x0:.0f} × {y1 - y0:.0f}.")
+            raise BadEntry(
+                f"{self.told(length)} × {self.told(width)} does not lie on a board of {self.told(x1 - x0)} × {self.told(y1 - y0)}."
+            )
         start = min(self.at, x1 - length)
         low = min(low, y1 - width)
-        return Command(f"a part of {length:.0f} × {width:.0f} from {start:.0f}", part=(start, low, start + length, low + width))
+        return Command(
+            f"a part of {self.told(length)} × {self.told(width)} from {self.told(start)}",
+            part=(start, low, start + length, low + width),
+        )
 
     # figures ------------------------------------------------------------------------------------------------------
     @word("kg", SIZES, "kg weight", "weight; g, lb or oz may be said", "kg 31.4", "weigh mass heavy pounds scale")
     def _mass(self, rest: str) -> Command:
         kg = self.number(rest, "the weight", 0.001, 2000, WEIGHT, beside=self.piece.mass_kg)
         if self.piece.weighings:  # a series was begun: this is its next weighing
-            return Command(f"weighs {kg:g} kg, in its series", self.weighed(kg, self.today), label="weighing")
-        return Command(f"weighs {kg:g} kg", self.read_by("mass_kg", mass_kg=kg), label="weight")
+            return Command(f"weighs {kg:.4g} kg, in its series", self.weighed(kg, self.today), label="weighing")
+        return Command(f"weighs {kg:.4g} kg", self.read_by("mass_kg", mass_kg=kg), label="weight")
 
     @word(
         "mc",
@@ -242,7 +251,9 @@ class SizeWords(ReaderBase):
         message = f"{value:g} % of the wet weight is " if of_wet else ""
         value = round(dry_basis_pct(value), 2) if of_wet else value
         deep = self.depth_in_the_wood(told.given.get("d"))
-        return self._reading(value, deep, f"{message}{value:g} % at {self.inner:.0f}, {deep:g} deep{self._held_by(value)}")
+        return self._reading(
+            value, deep, f"{message}{value:g} % at {self.told(self.inner)}, {self.told(deep, 'g')} deep{self._held_by(value)}"
+        )
 
     def _held_by(self, moisture_pct: float) -> str:
         """Which air would hold the wood at that."""
@@ -255,7 +266,7 @@ class SizeWords(ReaderBase):
         if thickness is None:
             raise BadEntry("The core needs a thickness first: t 52.4.")
         value = self.number(rest, "core moisture", 0, 200, PERCENT)
-        return self._reading(value, round(thickness / 2, 2), f"core {value:g} % at {self.inner:.0f}")
+        return self._reading(value, round(thickness / 2, 2), f"core {value:g} % at {self.told(self.inner)}")
 
     def _reading(self, value: float, depth: float, gloss: str) -> Command:
         y = sum(self.piece.extents[1::2]) / 2
@@ -307,7 +318,7 @@ class SizeWords(ReaderBase):
         bark = "2" if words[0] == "1" else "1"
         gloss = (
             f"heart toward face {words[0]}"
-            + (f", {far:.0f} from the middle" if far else "")
+            + (f", {self.told(far)} from the middle" if far else "")
             + f": drying, face {bark} goes hollow"
         )
         return Command(gloss, self.read_by("heart", heart_face=words[0], heart_mm=far), label="heart")
@@ -373,7 +384,7 @@ class SizeWords(ReaderBase):
         whole = (self.piece.extents[3] - self.piece.extents[1]) if across else self.piece.length_mm or self.piece.extents[2]
         if span is not None and whole and span > whole + 1:
             raise BadEntry(
-                f"{span:.0f} is more than the board's {whole:.0f} {'across' if across else 'along'}; needs the span read over."
+                f"{self.told(span)} is more than the board's {self.told(whole)} {'across' if across else 'along'}; needs the span read over."
             )
         face = told.given.get("f", self.piece.hollow_face)
         if face not in ("", "1", "2"):
@@ -382,8 +393,8 @@ class SizeWords(ReaderBase):
         word = "twist" if name == "rock" else name
         read = (*(w for w in self.piece.flat_read if w != word), word)
         gloss = (
-            f"{name} {mm:g}"
-            + (f" over {span:.0f}" if span else " over all of it")
+            f"{name} {self.told(mm, 'g')}"
+            + (f" over {self.told(span)}" if span else " over all of it")
             + (
                 f", face {face} hollow"
                 if face

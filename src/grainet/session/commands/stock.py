@@ -34,6 +34,8 @@ class StockWords(ReaderBase):
         already begins the next piece, so that no board is written over by the one after it; without a species it corrects the one in hand."""
         if len(figures) not in (2, 3):
             raise BadEntry(f"{len(figures)} sizes: needs length x width, or length x width x thickness, such as 2390x231x52.")
+        turned = len(figures) == 3 and figures[0] < figures[1] < figures[2] / 2  # as timber is sold: thickness, width, length
+        figures = figures[::-1] if turned else figures
         changes: dict[str, object] = {"kind": kind}
         words = rest.split()
         if "reclaimed" in (w.lower() for w in words):
@@ -46,6 +48,7 @@ class StockWords(ReaderBase):
         wood = "" if piece.species == "unknown" else f", {piece.species}"
         was = ", reclaimed: sweep it for metal" if changes.get("reclaimed") else ""
         new = "a new piece, " if begins else ""
+        new += "read as thickness, width, length: " if turned else ""
         gloss = f"{new}{label_of(kind)} {' × '.join(self.shown(f) for f in figures)}{wood}{was}"
         return Command(gloss, piece, label=label_of(kind), begins=begins)
 
@@ -115,9 +118,13 @@ class StockWords(ReaderBase):
             made.append(Layer(species=species, thickness_mm=self.mm(size, "layer", most=1000), across=across))
         total = sum(layer.thickness_mm for layer in made)
         read = self.piece.least_thickness_mm
-        apart = f"; {abs(total - read):.1f} from the {read:.1f} read" if read is not None and abs(total - read) > 0.5 else ""
+        apart = (
+            f"; {self.told(abs(total - read), '.1f')} from the {self.told(read, '.1f')} read"
+            if read is not None and abs(total - read) > 0.5
+            else ""
+        )
         return Command(
-            f"{len(made)} layers, {total:.1f} together{apart}",
+            f"{len(made)} layers, {self.told(total, '.1f')} together{apart}",
             self.piece.changed(layers=tuple(made), kind="panel"),
             label="layers",
         )
@@ -207,7 +214,7 @@ class StockWords(ReaderBase):
             x0, y0, x1, y1 = self.piece.extents
             low, high = {"crosscut": (x0, x1), "rip": (y0, y1), "resaw": (0.0, self.piece.least_thickness_mm or 0.0)}[tool]
             if not low < at < high:
-                raise BadEntry(f"{at:.1f} is off the piece; needs {low:.0f} to {high:.0f}.")
+                raise BadEntry(f"{self.told(at, '.1f')} is off the piece; needs {self.told(low)} to {self.told(high)}.")
             if self.piece.live_metal:
                 tags = ", ".join(d.id for d in self.piece.live_metal)
                 raise BadEntry(
@@ -215,7 +222,7 @@ class StockWords(ReaderBase):
                 )
             where = {"crosscut": "from the marked end", "rip": "up from the near edge", "resaw": "below face 1"}[tool]
             return Command(
-                f"sawn apart {self.shown(at)} {where}, kerf taken", self.piece, label=f"{tool} at {at:.0f}", cut=(tool, at)
+                f"sawn apart {self.shown(at)} {where}, kerf taken", self.piece, label=f"{tool} at {self.told(at)}", cut=(tool, at)
             )
 
         return read

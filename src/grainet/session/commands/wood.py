@@ -169,7 +169,7 @@ class WoodWords(ReaderBase):
             if abs(r.x_mm - self.inner) > SAME_PLACE_MM or abs(r.depth_mm - depth) > 1 or r.on not in (None, self.today)
         )
         say = f"; {found.say}" if found.say else ""
-        gloss = f"{value:g} shown is {found.moisture_pct:g} ± {found.doubt_pct:g} % at {self.inner:.0f}{say}"
+        gloss = f"{value:g} shown is {found.moisture_pct:g} ± {found.doubt_pct:g} % at {self.told(self.inner)}{say}"
         return Command(gloss, self.piece.changed(moisture=(*others, new)), label="moisture")
 
     def _reaches(self, reach_mm: float) -> bool:
@@ -226,7 +226,7 @@ class WoodWords(ReaderBase):
         amount, day = self._dated(rest)
         last = max(self.piece.weighings, key=lambda w: w.on, default=None)
         kg = self.number(amount, "the weight", 0.001, 2000, WEIGHT, beside=last.kg if last else self.piece.mass_kg)
-        return Command(f"weighs {kg:g} kg on {day}", self.weighed(kg, day), label="weighing")
+        return Command(f"weighs {kg:.4g} kg on {day}", self.weighed(kg, day), label="weighing")
 
     @word(
         "rest",
@@ -248,7 +248,7 @@ class WoodWords(ReaderBase):
         if others and over not in spans:
             before = next(iter(spans))
             raise BadEntry(
-                f"The rest log was read over {f'{before:.0f}' if before else 'the whole board'}: only readings over the same span can be compared."
+                f"The rest log was read over {f'{self.told(before)}' if before else 'the whole board'}: only readings over the same span can be compared."
             )
         rows = tuple(sorted((*others, Rest(on=day, bow_mm=bow, twist_mm=twist, over_mm=over)), key=lambda r: r.on))
         last = rows[-1]
@@ -258,7 +258,11 @@ class WoodWords(ReaderBase):
         flat_read = (*(w for w in self.piece.flat_read if w not in read), *read)
         from grainet.wood.rest import rest_of
 
-        message = f"bow {bow:g}" + (f", twist {twist:g}" if twist is not None else "") + (f" over {over:.0f}" if over else "")
+        message = (
+            f"bow {self.told(bow, 'g')}"
+            + (f", twist {self.told(twist, 'g')}" if twist is not None else "")
+            + (f" over {self.told(over)}" if over else "")
+        )
         new = self.piece.changed(rests=rows, flatness=flat, flat_read=flat_read)
         state = rest_of(new, self.kit.rules.rest_within_mm, self.kit.rules.rest_days)
         return Command(f"{message} on {day}: {state.word}, {state.message}", new, label="rest log")

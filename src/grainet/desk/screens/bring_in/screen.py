@@ -534,10 +534,11 @@ class BringIn(Screen):
         p.drawEllipse(QPointF(box.right(), box.center().y()), 8, 8)
         if piece.length_mm:
             p.drawEllipse(QPointF(box.center().x(), box.top()), 8, 8)
+        widths = ("231", "231 229 230", "148 186 150 190") if self.state.style == "mm" else ("9 1/8", "9 1/8 9 9", "5 3/4 7 1/2")
         first = (
             "its length: type it, such as 2390, or 94 1/8, or 7 ft 10; or drag the ring"
             if not piece.length_mm
-            else "its width: w 231, or w 231 229 230 evenly along (e 148 186 150 190 for live edges)"
+            else f"its width: w {widths[0]}, or w {widths[1]} evenly along (e {widths[2]} for live edges)"
         )
         draw.label(p, theme, box.center().x(), box.y() + 40, first, centred=True, figures=False, px=15, chosen=True, height=28)
         draw.label(

@@ -191,9 +191,10 @@ class MatesPage(QWidget):
         name = f"{halves.part.letter} {halves.part.shown_name}"
         if count < 2:
             x0, y0, x1, y1 = extents(halves.part.ring)
-            need = f"at least {y1 - y0:.0f} × {x1 - x0:.0f} × {halves.part.thickness_mm:.0f} and what the saw and the planer take"
-            told = f"No. {halves.boards[0].name} alone holds a half" if count else "No board of the rack holds a half"
-            draw.text_at(p, LEFT, 30, f"{name}: {told}", theme.ink, 18, 700, room=self.split - 2 * LEFT)
+            told = self.screen.state.told
+            need = f"at least {told(y1 - y0)} × {told(x1 - x0)} × {told(halves.part.thickness_mm)} and what the saw and the planer take"
+            said = f"No. {halves.boards[0].name} alone holds a half" if count else "No board of the rack holds a half"
+            draw.text_at(p, LEFT, 30, f"{name}: {said}", theme.ink, 18, 700, room=self.split - 2 * LEFT)
             draw.text_at(p, LEFT, 56, f"Buy: {need}", theme.ink2, 15, room=self.split - 2 * LEFT)
             return
         draw.text_at(p, LEFT, 28, f"{name}: {len(halves.pairs)} pair{'s' if len(halves.pairs) > 1 else ''}, each as it would meet", theme.ink, 18, 700)  # fmt: skip

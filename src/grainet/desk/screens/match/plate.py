@@ -134,10 +134,14 @@ class PlateOutline:
         one, other = (1, 2) if self.on.tail_left else (2, 1)
         short = min(at_tail, at_end) < -MOVED_MM
         x = AXIS_X + draw.text_at(p, AXIS_X, y, "Its centre line ends", theme.ink, 15, 600) + 6
-        told = f"{_from(at_tail, one)} at the tail and {_from(at_end, other)}"
+        told = f"{self._from(at_tail, one)} at the tail and {self._from(at_end, other)}"
         x += draw.text_at(p, x, y, told, theme.ochre if short else theme.ink, 15, 600, figures=True) + 14
         draw.text_at(p, x, y, self.cost_words(), theme.ink2, 14, room=page.width() - RIGHT - x)
         draw.text_at(p, LEFT, y, "Outline", theme.ink, 14, 600)
+
+    def _from(self, mm: float, mark: int) -> str:
+        far = self.page.state.told(abs(mm), ".1f")
+        return f"{far} from {mark}" if mm >= -MOVED_MM else f"{far} beyond {mark}"
 
     def cost_words(self) -> str:
         """How alike the leaves are along the outline, now and where it lay."""
@@ -153,7 +157,3 @@ class PlateOutline:
         if self.is_moved and cost.before is not None:
             told += f"; where it lay {100 * cost.before.alike:.0f} %, {cost.before.miss_mm:.1f}"
         return told
-
-
-def _from(mm: float, mark: int) -> str:
-    return f"{mm:.1f} from {mark}" if mm >= -MOVED_MM else f"{-mm:.1f} beyond {mark}"

@@ -48,7 +48,7 @@ from grainet.present.too_high import TooHigh, too_high
 from grainet.session.commands.command import Command
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
-from grainet.wood.units import parse_length
+from grainet.wood.units import LENGTH, entry_unit, parse_length
 from grainet.wood.value import BadEntry
 from grainet.work.matching import Matched, OpenedPhoto, of_pair, with_pair
 
@@ -643,8 +643,8 @@ class Match(Screen):
         if not self.ways:
             return None
         word, _, rest = line.strip().lower().partition(" ")
-        if re.fullmatch(r"\d+(\.\d+)?", line.strip()):
-            return self._tail(float(line))
+        if re.fullmatch(LENGTH, line.strip(), re.I):
+            return self._tail(parse_length(line, entry_unit(self.state.style)).mm)
         acts: dict[str, Callable[[str], Command]] = {
             "open": self._open_word, "limit": self._limit_word, "skim": self._skim_word, "measured": self._measured_word,
         }  # fmt: skip
@@ -677,8 +677,10 @@ class Match(Screen):
         tails, room, now = self._tails(), self.slide, self.shown.tail_mm
         near = min(tails, key=lambda t: abs(t - mm))
         if abs(near - mm) > 5 and not now - room.back_mm - 0.05 <= mm <= now + room.on_mm + 0.05:
-            raise BadEntry(f"{mm:g}: the board does not give it there; the nearest place for the tail is {near:.0f}.")
-        return Command(f"{mm:g}: {miss}", does=lambda: self.slide_to(mm))
+            raise BadEntry(
+                f"{self.state.told(mm, 'g')}: the board does not give it there; the nearest place for the tail is {self.state.told(near)}."
+            )
+        return Command(f"{self.state.told(mm, 'g')}: {miss}", does=lambda: self.slide_to(mm))
 
     def _open_word(self, rest: str) -> Command:
         if rest not in ("1", "2", "3", "4"):
@@ -848,7 +850,7 @@ class Match(Screen):
     def _place_book(self) -> None:
         box = self._book_box()
         flow.fill(self.book, box.left(), box.top(), box.right(), box.bottom())
-        told = f"{self.pair.name if self.pair else ''} opened, tail at {self.shown.tail_mm:.0f}"
+        told = f"{self.pair.name if self.pair else ''} opened, tail at {self.state.told(self.shown.tail_mm)}"
         miss = self.opening.forecast.miss_mm
         self.book.setAccessibleName(told + (f", the lines miss by {miss:.1f}" if miss is not None else ""))
         top = box.bottom() + GAP
@@ -871,7 +873,7 @@ class Match(Screen):
         self.better.say(*self._better())
         end = self._next_end()
         self.end_it.say(
-            f"Cut at the {end.end} end: {end.left_mm:.0f} left" if end is not None else "It does not slide",
+            f"Cut at the {end.end} end: {self.state.told(end.left_mm)} left" if end is not None else "It does not slide",
             enabled=end is not None,
         )
         flow.row_to_right(
@@ -975,12 +977,12 @@ class Match(Screen):
         told = f"{pair.part.shown_name} from No. {pair.piece.id} {short_name(pair.piece.species).lower()}"
         x += draw.text_at(p, x, 27, told, theme.ink2, 15) + 30
         high, takes = match_view.too_high(pair, job)
-        x += draw.text_at(p, x, 27, f"{high:.0f}", theme.ink, 17, 600, figures=True) + 5
+        x += draw.text_at(p, x, 27, self.state.told(high), theme.ink, 17, 600, figures=True) + 5
         if takes is None:
             draw.text_at(p, x, 27, "high to resaw, no limit of the saw is known", theme.ink2, 15)
             return
         x += draw.text_at(p, x, 27, "high to resaw, the saw takes", theme.ink2, 15) + 5
-        draw.text_at(p, x, 27, f"{takes:.0f}", theme.ink if high <= takes else theme.wine, 17, 600, figures=True)
+        draw.text_at(p, x, 27, self.state.told(takes), theme.ink if high <= takes else theme.wine, 17, 600, figures=True)
 
     def _side(self, p: QPainter, pair: Pair) -> None:
         theme, box = self.state.theme, self._book_box()
@@ -988,10 +990,10 @@ class Match(Screen):
         ink, grey = theme.ink, theme.ink2
         lines = [(f"leaf {one} as it lies,", grey), (f"leaf {other} its mirror,", grey), ("show faces to you", grey)]
         lines += [("bright: both halves fit", ink)] if self.view is not None else [("worked out ...", grey)]
-        lines += [(f"{pair.upper.spare_mm:.1f} thick to spare", ink)]
+        lines += [(f"{self.state.told(pair.upper.spare_mm, '.1f')} thick to spare", ink)]
         photo = self.kept.photo if self.kept is not None else None
         if photo is not None and photo.tail_mm is not None:
-            lines.append((f"slid on its photo: {photo.tail_mm:.1f} from the tail end", ink))
+            lines.append((f"slid on its photo: {self.state.told(photo.tail_mm, '.1f')} from the tail end", ink))
         keys = [("arrows slide it 10,", grey), ("Shift 100, Ctrl 1", grey)]
         room = int((box.height() - 26) // 19)
         left_words(p, self.state, box.top() + 8, f"No. {pair.piece.id}, opened", [*lines, *keys][: max(1, room)])
@@ -1011,7 +1013,7 @@ class Match(Screen):
             draw.text_at(p, box.x() + 12, box.center().y() + 5, "?", theme.ochre, 20, 700)
             draw.text_at(p, box.x() + 34, box.center().y() + 5, words, theme.ink2, 14, room=box.width() - 44)
             return
-        draw.text_at(p, LEFT, top + 35, f"best {best[1]:.1f}, tail at {best[0]:.0f}", theme.ink2, 13.5)
+        draw.text_at(p, LEFT, top + 35, f"best {best[1]:.1f}, tail at {self.state.told(best[0])}", theme.ink2, 13.5)
         draw.text_at(p, LEFT, top + 52, "press it to go there", theme.ink2, 13.5)
 
 
