@@ -49,7 +49,7 @@ class TooHighForTheSaw(WindowTest):
 
     def test_the_ways_out_are_told_with_their_figures(self):
         found = self.screen.too_high
-        self.assertRegex(found.told, r"matched top: 1\d\d high to resaw, the saw takes 150")
+        self.assertRegex(found.told(), r"matched top: 1\d\d high to resaw, the saw takes 150")
         names = [o.name for o in found.offers]
         self.assertEqual(names[:3], ["Rip and fold", "Slip two lengths", "Two quiet boards"])
         self.assertRegex(next(o.words for o in found.offers if o.name.startswith("Two cuts")), r"\d deep from each edge")

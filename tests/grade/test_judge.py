@@ -67,6 +67,20 @@ class Stretches(unittest.TestCase):
         self.assertIn("too narrow", judge(made(width=150), KIT.use("body_half"), KIT).main_reason)
         self.assertIn("too short", judge(made(length=400), KIT.use("body_half"), KIT).main_reason)
 
+    def test_a_house_of_inches_is_told_in_inches(self):
+        kit = KIT.changed(length_style="fraction")
+        for board, words in (
+            (made(width=80), "3 1/16 wide after edging, at least 6 25/32"),
+            (made(thickness=40), "thick after flattening"),
+        ):
+            texts, usual = (
+                [r.text for s in judge(board, k.use("body_half"), k).stretches for r in s.reasons] for k in (kit, KIT)
+            )
+            with self.subTest(words):
+                self.assertTrue(any(words in text for text in texts), texts)
+                self.assertEqual(len(texts), len(usual))
+                self.assertTrue(set(texts).isdisjoint(usual))
+
     def test_a_board_that_narrows_is_not_said_to_be_too_short(self):
         tapering = made(outline=[[0, 0], [2000, 0], [2000, 150], [0, 200]])
         last = judge(tapering, KIT.use("body_half"), KIT).stretches[-1]

@@ -31,6 +31,12 @@ class Refusals(unittest.TestCase):
         self.assertEqual(len(refusals(SHOP, Work.THICKNESS, Stuff(200, 350, 160))), 3)
         self.assertEqual(len(refusals(SHOP, Work.FACE, Stuff(1700, 300, 20))), 2)
 
+    def test_limits_are_told_as_the_house_reads_them_and_names_are_left_alone(self):
+        shop = [Machine(id="p", name="Planer 2", kind=MachineKind.PLANER, does=(Work.FACE,), widest_mm=260)]
+        self.assertEqual(refusals(shop, Work.FACE, Stuff(800, 300, 20)), ["300 wide, the planer 2 takes at most 260"])
+        told = refusals(shop, Work.FACE, Stuff(800, 300, 20), "fraction")
+        self.assertEqual(told, ["11 13/16 wide, the planer 2 takes at most 10 1/4"])
+
     def test_what_is_not_known_refuses_nothing(self):
         unknown = machines_of(CutKit())
         for work in Work:

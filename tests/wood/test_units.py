@@ -3,7 +3,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from grainet.wood.units import LENGTH_STYLES, format_length, parse_length, parse_pair
+from grainet.wood.units import LENGTH_STYLES, format_length, lengths_in, parse_length, parse_pair
 from grainet.wood.value import BadEntry
 
 
@@ -53,6 +53,16 @@ class Formatting(unittest.TestCase):
         self.assertEqual(format_length(50.8, "quarters"), "8/4")
         self.assertEqual(format_length(2387.6, "feet"), "7 ft 10")
         self.assertEqual(format_length(25.4, "inch", unit=True), "1 in")
+
+    def test_a_sentence_of_lengths_in_the_house_s_own_measure(self):
+        told = "too narrow: 74.2 wide after edging, at least 172.0"
+        self.assertEqual(lengths_in(told, "mm"), told)
+        self.assertEqual(lengths_in(told, "fraction"), "too narrow: 2 29/32 wide after edging, at least 6 25/32")
+        self.assertEqual(
+            lengths_in("knot k12 in the way, 45° of 8.4 %", "fraction"), "knot k12 in the way, 45° of 8.4 %", "no lengths"
+        )
+        near = lengths_in("171.9 wide, at least 172.0", "fraction")
+        self.assertEqual(near, "6.768 wide, at least 6.772", "two that a 32nd cannot tell apart")
 
     @given(st.floats(min_value=1, max_value=5000), st.sampled_from([s for s in LENGTH_STYLES if s != "quarters"]))
     @settings(max_examples=200, deadline=None)

@@ -26,7 +26,9 @@ from grainet.kit.uses import UseRule
 from grainet.wood.defects import label_of
 from grainet.wood.flatness import flattening_links
 from grainet.wood.piece import Piece
+from grainet.wood.units import lengths_in
 
+OF_LENGTHS = frozenset({"length", "width", "thickness", "resaw", "crook"})  # rules whose every figure is a length
 GRADE_STEP_MM = 2.0
 TIGHT_MM = 8.0  # four pixels: what a guarded raster may lose of the room across or along
 NAMED_GAP_MM = 12.0  # a shorter gap between two stretches carries the trouble's tag, not a sentence
@@ -57,7 +59,7 @@ def judge(
         layers = _layers(piece, None if own else rule, kit, layers)
         size = _size_trouble(layers.sheet, part)
     if size is not None or barred:
-        reasons = (*((_as_reason(size, part),) if size else ()), *barred, *asked)
+        reasons = (*((_in_house(_as_reason(size), kit),) if size else ()), *barred, *asked)
         return Verdict(piece=piece.id, use=rule.use, stretches=(Stretch(from_mm=x0, to_mm=x1, verdict="wont", reasons=reasons),))
     assert isinstance(layers, Layers)
     clear = _runs(layers, part)
@@ -65,7 +67,8 @@ def judge(
     stretches = [_stretch(layers.sheet, part, run, "if" if asked else "gives", asked) for run in clear]
     for run in _beyond(covered, stretches, part):
         stretches.append(_stretch(layers.sheet, part, run, "if", (_cover_reason(layers.sheet, run), *asked)))
-    stretches += _gaps(layers.sheet, part, sorted(stretches, key=lambda s: s.from_mm))
+    for gap in _gaps(layers.sheet, part, sorted(stretches, key=lambda s: s.from_mm)):
+        stretches.append(gap.changed(reasons=tuple(_in_house(reason, kit) for reason in gap.reasons)))
     return Verdict(piece=piece.id, use=rule.use, stretches=tuple(sorted(stretches, key=lambda s: s.from_mm)))
 
 
@@ -139,7 +142,7 @@ def _size_trouble(sheet: BoardGeometry, part: Part) -> Misfit | None:
     return None if any(t is None for t in troubles) else troubles[0]
 
 
-def _as_reason(trouble: Misfit, part: Part) -> Reason:
+def _as_reason(trouble: Misfit) -> Reason:
     words = {"length": "too short", "width": "too narrow", "thickness": "too thin", "resaw": "too high to resaw"}
     return Reason(
         rule=trouble.rule,
@@ -147,6 +150,13 @@ def _as_reason(trouble: Misfit, part: Part) -> Reason:
         text=f"{words.get(trouble.rule, trouble.rule)}: {trouble.text}",
         source="the loss chain",
     )
+
+
+def _in_house(reason: Reason, kit: ShopProfile) -> Reason:
+    """The same with its lengths as the house reads them."""
+    if kit.length_style == "mm" or reason.rule not in OF_LENGTHS:
+        return reason
+    return reason.changed(text=lengths_in(reason.text, kit.length_style))
 
 
 Run = tuple[float, float]  # first and last place of the part's near end along the piece
@@ -304,7 +314,7 @@ def _too_thin_or_narrow(sheet: BoardGeometry, part: Part, low: float, high: floa
     for spot in ((first + last) / 2, first, last):
         trouble = exact.seat(spot - exact.orientation.bounds[0], y0 - exact.orientation.bounds[1])
         if isinstance(trouble, Misfit) and trouble.rule in ("thickness", "crook"):
-            return _as_reason(trouble, part)
+            return _as_reason(trouble)
     kit, width = sheet.kit, exact.orientation.width
     narrow = sheet.least_chord(max(low, x0), min(high, x1)) - 2 * (kit.edge_mm + kit.margin_mm)
     if narrow < width:

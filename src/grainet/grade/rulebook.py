@@ -14,7 +14,9 @@ from grainet.grade.rules import density, gates, grain, moisture, notes, shape
 from grainet.grade.rules.result import RuleResult
 from grainet.grade.verdict import Reason, Word
 from grainet.kit.uses import RULES, UseRule
+from grainet.wood.units import lengths_in
 
+OF_LENGTHS = frozenset({"core", "twist", "bow", "cup", "movement"})
 Look = Callable[[Facts, UseRule], Iterator[RuleResult]]
 # in the order in which a builder would look; a new rule is its function in a file of its family, and its name here
 LOOKS: tuple[Look, ...] = (
@@ -27,8 +29,16 @@ def lines(facts: Facts, rule: UseRule) -> list[RuleResult]:
     """Every rule of a use on a piece, in the order in which a builder would look."""
     known = facts.last_results
     if known is None or known[0] is not rule:
-        known = facts.last_results = (rule, [_strictly(one, rule) for look in LOOKS for one in look(facts, rule)])
+        found = [_in_house(_strictly(one, rule), facts) for look in LOOKS for one in look(facts, rule)]
+        known = facts.last_results = (rule, found)
     return list(known[1])
+
+
+def _in_house(one: RuleResult, facts: Facts) -> RuleResult:
+    """A result whose every figure is a length, as the house reads lengths."""
+    if facts.kit.length_style == "mm" or one.rule not in OF_LENGTHS:
+        return one
+    return replace(one, details={**one.details, "text": lengths_in(str(one.details["text"]), facts.kit.length_style)})
 
 
 def _strictly(one: RuleResult, rule: UseRule) -> RuleResult:

@@ -12,6 +12,7 @@ from typing import Annotated, Any
 from pydantic import BeforeValidator, Field
 
 from grainet.kit.cut_kit import CutKit, Kerfs, Limit, Loss, Losses, Machines
+from grainet.wood.units import LengthStyle, lengths_in, tell_length
 from grainet.wood.value import BadEntry, Value
 
 
@@ -188,27 +189,33 @@ def _routed(m: Machine, s: Stuff, name: str) -> list[str]:
     return _over(s.thickness_mm, m.deepest_mm, "deep", name)
 
 
+NAME = "\0"  # stands for a machine's name, in which there may be figures too
 REFUSES: dict[Work, Callable[[Machine, Stuff, str], list[str]]] = {
     Work.CROSSCUT: _sawn, Work.RIP: _sawn, Work.RESAW: _resawn, Work.OUTLINE: _sawn, Work.FACE: _planed,
     Work.THICKNESS: _thicknessed, Work.ROUT: _routed, Work.SAND: _thicknessed,
 }  # fmt: skip
 
 
-def refusals(machines: Sequence[Machine], work: Work, stuff: Stuff) -> list[str]:
-    """Why no machine of this shop may do a work on a piece, each as a sentence with its numbers; empty where one may, or where nothing
+def refusals(machines: Sequence[Machine], work: Work, stuff: Stuff, style: LengthStyle = "mm") -> list[str]:
+    """Why no machine of this shop may do a work on a piece, each as a sentence with its numbers as the house reads them; empty where one may, or where nothing
     is known against it. It never says that a cut is safe: the machine's own manual does."""
     able = [m for m in machines if work in m.does]
-    found = [REFUSES[work](m, stuff, m.name.lower()) for m in able]
+    found = [[lengths_in(text, style).replace(NAME, m.name.lower()) for text in REFUSES[work](m, stuff, NAME)] for m in able]
     return [] if not found or not all(found) else [text for each in found for text in each]
 
 
-def remarks(machines: Sequence[Machine], rule_mm: float | None, skim_mm: float, length_mm: float) -> list[str]:
+def remarks(
+    machines: Sequence[Machine], rule_mm: float | None, skim_mm: float, length_mm: float, style: LengthStyle = "mm"
+) -> list[str]:
     """What the shop's own tools mean for a part without refusing it: the passes a skim takes, a rule shorter than the part."""
     found: list[str] = []
     planer = machine_for(machines, Work.FACE)
     if planer is not None and planer.deepest_mm is not None and skim_mm > planer.deepest_mm + 1e-9:
         passes = math.ceil(skim_mm / planer.deepest_mm - 1e-9)
-        found.append(f"{skim_mm:g} off a face is {passes} passes of {planer.deepest_mm:g} at most")
+        skim, deepest = (tell_length(mm, style, "g") for mm in (skim_mm, planer.deepest_mm))
+        found.append(f"{skim} off a face is {passes} passes of {deepest} at most")
     if rule_mm is not None and length_mm > rule_mm + 1e-9:
-        found.append(f"{length_mm:.0f} long, the longest rule {rule_mm:.0f}: a stretched line shows its straightness")
+        found.append(
+            f"{tell_length(length_mm, style)} long, the longest rule {tell_length(rule_mm, style)}: a stretched line shows its straightness"
+        )
     return found

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from grainet.design.shape import area, as_array
-from grainet.job.answer import Plan
+from grainet.job.answer import Plan, Refusal
 from grainet.job.job import Job
 from grainet.wood.piece import Piece
+from grainet.wood.units import LengthStyle, lengths_in
 
+OF_LENGTHS = frozenset(
+    {"length", "width", "thickness", "resaw", "crook", "metal"}
+)  # codes of refusals whose every figure is a length
 REST = (
     ("offcuts", "offcuts"),
     ("kerf", "kerf"),
@@ -64,15 +68,20 @@ def worth(plan: Plan) -> str:
     return f"{built}.  {told}" if built else told
 
 
-def refusals(job: Job, plan: Plan) -> list[str]:
+def refusals(job: Job, plan: Plan, style: LengthStyle = "mm") -> list[str]:
     """Every refusal, as a sentence."""
-    return [f"{job.part(r.part).letter} on No. {r.piece}: {r.why}" for r in plan.refused]
+    return [f"{job.part(r.part).letter} on No. {r.piece}: {_why(r, style)}" for r in plan.refused]
 
 
-def near_refusals(job: Job, plan: Plan) -> list[str]:
+def _why(one: Refusal, style: LengthStyle) -> str:
+    """A refusal's sentence with its lengths as the house reads them."""
+    return lengths_in(one.why, style) if one.code in OF_LENGTHS else one.why
+
+
+def near_refusals(job: Job, plan: Plan, style: LengthStyle = "mm") -> list[str]:
     """The refusals that a person could do something about, in short; a wood that nobody asked for is none of them."""
     near = [r for r in plan.refused if r.code not in ("species", "sawn") and not (r.code == "time" and plan.builds)]
-    return [f"{job.part(r.part).letter} on {r.piece}: {r.why}" for r in near] or ["nothing"]
+    return [f"{job.part(r.part).letter} on {r.piece}: {_why(r, style)}" for r in near] or ["nothing"]
 
 
 def tearing(job: Job, plan: Plan) -> str:

@@ -11,6 +11,7 @@ from grainet.design.part import Part
 from grainet.design.ways import ways_for, with_way
 from grainet.kit.cut_kit import CutKit
 from grainet.kit.machine import Machine, MachineKind
+from grainet.wood.units import LengthStyle, tell_length
 
 WEB_MM = 6.0  # what two cuts from both edges leave in the middle for the hand saw; judgement
 NAMES = {"fold": "Rip and fold", "slip": "Slip two lengths", "quiet pair": "Two quiet boards"}
@@ -34,10 +35,10 @@ class TooHigh:
     takes_mm: float
     offers: tuple[Offer, ...]
 
-    @property
-    def told(self) -> str:
+    def told(self, style: LengthStyle = "mm") -> str:
         """It in a sentence."""
-        return f"{self.part.letter} {self.part.shown_name}: {self.high_mm:.0f} high to resaw, the saw takes {self.takes_mm:.0f}"
+        high, takes = (tell_length(mm, style) for mm in (self.high_mm, self.takes_mm))
+        return f"{self.part.letter} {self.part.shown_name}: {high} high to resaw, the saw takes {takes}"
 
 
 def too_high(design: Design, kit: CutKit, machines: Sequence[Machine], guitar: Instrument | None) -> TooHigh | None:

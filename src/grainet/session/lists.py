@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from functools import partial
 from typing import TYPE_CHECKING
 
 from grainet.kit.choosing import CRITERIA
 from grainet.session.query import Query
 from grainet.session.shop import Shop
 from grainet.wood.figure import house_word
-from grainet.wood.units import format_length
+from grainet.wood.units import format_length, tell_length
 
 if TYPE_CHECKING:
     from grainet.grade.ranking import RankedPiece
@@ -189,9 +190,10 @@ def by_size(shop: Shop, asked: Query | None, answers: frozenset[str] | None, tod
 def _plain_row(shop: Shop, number: str, today: date, second: str = "", right: str = "") -> ListRow:
     piece, facts = shop.piece(number), shop.judgements.facts(number)
     x0, y0, x1, y1 = piece.extents
-    thick = f"{piece.least_thickness_mm:.1f}" if piece.least_thickness_mm else "?"
+    told = partial(tell_length, style=shop.kit.length_style)
+    thick = told(piece.least_thickness_mm, form=".1f") if piece.least_thickness_mm else "?"
     density = f", {facts.density:.0f} kg/m³" if facts.density else ""
-    first = f"{shop.kit.library.short_name(piece.species)}, {x1 - x0:.0f} × {y1 - y0:.0f} × {thick}"
+    first = f"{shop.kit.library.short_name(piece.species)}, {told(x1 - x0)} × {told(y1 - y0)} × {thick}"
     return ListRow(piece=number, first=first, second=second or facts.ready.message(today) + density, right=right or piece.place)
 
 
@@ -222,13 +224,14 @@ def of_claims(shop: Shop) -> Listed:
 
     claims = [r for r in shop.promises.claims() if shop.has_piece(r.piece) and not shop.piece(r.piece).gone]
     contested = {r.piece for r in claims if clashes_of(r, claims)}
+    style = shop.kit.length_style
     rows: list[ListRow] = []
     for number in sorted({r.piece for r in claims}, key=lambda n: (n not in contested, n)):
         fought = number in contested
         rows.append(ListRow(head=f"No. {number}: claims on the same wood, least choice first" if fought else f"No. {number}"))
         for k, choice in enumerate(least_choice_first(shop, number)):
             box = choice.claim.box
-            where = "the whole piece" if box is None else f"{box[0]:.0f} to {box[2]:.0f} along"
+            where = "the whole piece" if box is None else f"{tell_length(box[0], style)} to {tell_length(box[2], style)} along"
             first = f"{choice.claim.claimed_for}, {where}" + (", goes first" if fought and k == 0 else "")
             rows.append(
                 ListRow(piece=number, first=first, second=choice.text, right=f"since {choice.claim.on}", caution=fought and k > 0)

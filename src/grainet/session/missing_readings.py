@@ -10,6 +10,7 @@ from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece
 from grainet.wood.place import near_place
 from grainet.wood.suggestion import Suggestion
+from grainet.wood.units import LengthStyle, tell_length
 
 
 @dataclass(frozen=True)
@@ -22,9 +23,9 @@ class Task:
     instrument: str = ""
 
 
-def tasks_of(piece: Piece, pin_depth_mm: float, question: str = "") -> list[Task]:
+def tasks_of(piece: Piece, pin_depth_mm: float, question: str = "", style: LengthStyle = "mm") -> list[Task]:
     """What is still unread, in the order in which to measure; ``question`` is what the measurements contradict."""
-    return [*_suggested(piece), *_sizes(piece), *_facts(piece, pin_depth_mm), *_doubts(piece, question)]
+    return [*_suggested(piece), *_sizes(piece, style), *_facts(piece, pin_depth_mm, style), *_doubts(piece, question)]
 
 
 def _doubts(piece: Piece, question: str) -> list[Task]:
@@ -42,7 +43,7 @@ def unread_places(piece: Piece) -> list[tuple[float, float]]:
     return [place for place in grid_places(piece) if not any(near_place(place, r, rows=rows) for r in read)]
 
 
-def _sizes(piece: Piece) -> list[Task]:
+def _sizes(piece: Piece, style: LengthStyle) -> list[Task]:
     found: list[Task] = []
     end = piece.length_mm or piece.extents[2]
     if not end:
@@ -55,12 +56,13 @@ def _sizes(piece: Piece) -> list[Task]:
     elif left := unread_places(piece):
         if (len(piece.stations) < 2 and end > 600) or (piece.reading_grid[1] > 1 and piece.stations):
             x, y = left[0]
-            words = f"{x:.0f} t " if piece.reading_grid[1] == 1 else f"{x:.0f} t  y {y:.0f}"
+            at, up = tell_length(x, style), tell_length(y, style)
+            words = f"{at} t " if piece.reading_grid[1] == 1 else f"{at} t  y {up}"
             found.append(Task(f"Thickness, {len(left)} more", "the thin end decides", words, "callipers"))
     return found
 
 
-def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
+def _facts(piece: Piece, pin_depth_mm: float, style: LengthStyle) -> list[Task]:
     found: list[Task] = []
     if piece.species == "unknown":
         found.append(Task("Species", "a name, or leave it unknown", "sp "))
@@ -68,7 +70,7 @@ def _facts(piece: Piece, pin_depth_mm: float) -> list[Task]:
     if piece.mass_kg is None:
         found.append(Task("Weigh it", "gives kg/m³", "kg ", "scale"))
     if not piece.moisture_now:
-        found.append(Task("Moisture", f"pins at {pin_depth_mm:.0f} deep", "mc ", "moisture"))
+        found.append(Task("Moisture", f"pins at {tell_length(pin_depth_mm, style)} deep", "mc ", "moisture"))
     elif moisture_state(piece.moisture_now, piece.least_thickness_mm, 0.0).core_unread:
         found.append(Task("Core moisture", "long pins, or a cut sample", "core "))
     if piece.ring_angle_deg is None or None in piece.ring_angle_deg:

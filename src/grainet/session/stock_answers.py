@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Literal
 
 from grainet.design.blank import Blank
@@ -10,6 +11,7 @@ from grainet.design.part import Part
 from grainet.design.ways import FROM_ONE_BOARD
 from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
+from grainet.wood.units import LengthStyle, tell_length
 
 Word = Literal["gives", "if", "wont", "none"]
 MOST_JUDGED = 12  # pieces looked at exactly for one part; the rest are smaller or poorer by their plain sizes
@@ -28,6 +30,7 @@ class StockAnswer:
     reason: str = ""
     others: tuple[str, ...] = ()  # further pieces that are needed for as many as are wanted
     wanted: int = 1
+    style: LengthStyle = "mm"
 
     @property
     def text(self) -> str:
@@ -40,7 +43,12 @@ class StockAnswer:
         if self.word == "wont":
             return f"{number} comes nearest: {self.reason or self.short}"
         length, width, thick = self.room_mm
-        room = f"{width:.0f} across, {thick:.1f} thick to spare" if width >= 0 and thick >= 0 else f"{length:.0f} along to spare"
+        told = partial(tell_length, style=self.style)
+        room = (
+            f"{told(width)} across, {told(thick, form='.1f')} thick to spare"
+            if width >= 0 and thick >= 0
+            else f"{told(length)} along to spare"
+        )
         if self.word == "if":
             return f"{number}, after work: {self.reason}" if self.reason else f"{number}: {self.count} possible, after work"
         verb = "give" if self.others else "gives"
@@ -86,7 +94,7 @@ def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> Stock
         verdict = shop.judgements.part_verdict(piece.id, part)
         count = verdict.gives or verdict.gives_if
         why = verdict.main_reason if verdict.outcome != "gives" else ""
-        found.append(StockAnswer(verdict.outcome, piece.id, count, room, reason=why))
+        found.append(StockAnswer(verdict.outcome, piece.id, count, room, reason=why, style=shop.kit.length_style))
         enough = [a.count for a in found if a.word == "gives"]
         if (max(enough, default=0) if whole else sum(enough)) >= wanted:
             break
@@ -103,7 +111,8 @@ def stock_answer(shop: Shop, part: Part, blank: Blank, wanted: int = 1) -> Stock
     room, piece = max(rows, key=lambda row: min(row[0]))
     k = min(range(3), key=lambda i: room[i])
     word = ("too short", "too narrow", "too thin")[k]
-    return StockAnswer("wont", piece.id, 0, room, -room[k], f"{-room[k]:.0f} {word}" if k < 2 else f"{-room[k]:.1f} {word}")
+    short = tell_length(-room[k], shop.kit.length_style, ".0f" if k < 2 else ".1f")
+    return StockAnswer("wont", piece.id, 0, room, -room[k], f"{short} {word}")
 
 
 def _together(best: StockAnswer, more: list[StockAnswer], wanted: int) -> StockAnswer:

@@ -12,6 +12,7 @@ from grainet.job.answer import Placement, Plan
 from grainet.job.job import Exclusion, Job
 from grainet.session.sawing import finish, wood_of
 from grainet.session.shop import Shop
+from grainet.wood.units import tell_length
 from grainet.wood.value import BadEntry
 from grainet.work.cut_plan import UnderWay, lost_key
 from grainet.work.matching import Matched
@@ -86,11 +87,12 @@ def cut_went(shop: Shop, board: str, at_mm: float) -> str:
     under_way = plan_of_board(shop, board, sawn_too=False)
     cut = next_cut(under_way, board)
     new = went_wrong(under_way, board, at_mm)
-    shop.apply(f"the {cut.tool if cut else 'cut'} on No. {board} went to {at_mm:g}", new.cut_plan, new.progress)
+    where = tell_length(at_mm, shop.kit.length_style, "g")
+    shop.apply(f"the {cut.tool if cut else 'cut'} on No. {board} went to {where}", new.cut_plan, new.progress)
     hit = len(new.progress.lost) - len(under_way.progress.lost)
     lost = "no part is hurt" if not hit else "one part is lost" if hit == 1 else f"{hit} parts are lost"
     side = f" from {measured_from(cut.marks[0])}" if cut is not None and cut.marks else ""
-    return f"the cut went to {at_mm:g}{side}: {lost}; what is cut stays. Plan the rest again: F5"
+    return f"the cut went to {where}{side}: {lost}; what is cut stays. Plan the rest again: F5"
 
 
 def surprise_of(shop: Shop, under_way: UnderWay) -> str:

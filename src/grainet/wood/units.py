@@ -174,6 +174,21 @@ def tell_length(mm: float, style: LengthStyle, form: str = ".0f") -> str:
     return f"{mm:{form}}" if style == "mm" else format_length(mm, style)
 
 
+_BARE = re.compile(r"(?<![\w.,°-])[0-9]+(?:\.[0-9]+)?(?![\w.°]|,[0-9]|\s*%)")
+
+
+def lengths_in(text: str, style: LengthStyle) -> str:
+    """A sentence whose bare figures are all lengths in mm, in the house's own measure. Two that differ stay two: where a 32nd is too coarse
+    to tell them apart they are told in thousandths of an inch."""
+    if style == "mm":
+        return text
+    found = [one[0] for one in _BARE.finditer(text)]
+    told = {figure: format_mark(float(figure), style).removesuffix(" in") for figure in found}
+    if len(set(told.values())) < len({float(figure) for figure in found}):
+        told = {figure: f"{float(figure) / MM_PER_INCH:.3f}" for figure in found}
+    return _BARE.sub(lambda one: told[one[0]], text)
+
+
 def format_mark(mm: float, style: LengthStyle = "mm") -> str:
     """Write a length that a saw is set to: to a tenth of a mm, or a 32nd of an inch."""
     if style == "mm":

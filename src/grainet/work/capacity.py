@@ -50,7 +50,7 @@ def able(bench: Bench, work: Work, size: Size) -> Able:
         return Able(fitting.name.lower(), fitting.kind.value, cautions_at("", fitting.kind.value, (), size, fitting.shortest_mm))
     if not some:
         return Able(USUAL[work], USUAL[work])
-    why = "; ".join(refusals(some, work, stuff))
+    why = "; ".join(refusals(some, work, stuff, bench.style))
     ways, words = ways_round(some[0], work, size)
     text = f"{why[:1].upper()}{why[1:]}. Ways: {', '.join(words)}."
     return Able(HAND, HAND, (Said(code="beyond_machine", grade="B", text=text),), ways)

@@ -15,6 +15,7 @@ from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton
 from grainet.wood.defects import FAMILY, GROWING, SEVERITY_WORDS, Defect, label_of, name_of
 from grainet.wood.suggestion import Suggestion
+from grainet.wood.units import LengthStyle, tell_length
 from grainet.wood.value import BadEntry
 
 BUTTONS = ("depth", "face", "severity", "feature", "endMarked", "endFar", "cleared", "drop")
@@ -59,7 +60,7 @@ class MarkCard(QWidget):
         for name, button in self.buttons.items():
             button.setVisible(defect is not None)
             if defect is not None:
-                text, enabled = _said(name, defect)
+                text, enabled = _said(name, defect, self.state.style)
                 button.say(text, enabled=enabled)
                 button.caution = name == "drop"
         self.keep.setVisible(suggestion is not None)
@@ -158,7 +159,8 @@ class MarkCard(QWidget):
             y0, y1 = min(y for _, y in defect.polygon), max(y for _, y in defect.polygon)
             draw.text_at(p, 8, 26, f"{name_of(defect).capitalize()} {defect.id}", theme.ink, 17, 700)
             by = f", found by the {defect.by}" if defect.by else ""
-            words = f"{x1 - x0:.0f} × {y1 - y0:.0f} at {x0:.0f}, {y0:.0f} up{by}"
+            told = self.state.told
+            words = f"{told(x1 - x0)} × {told(y1 - y0)} at {told(x0)}, {told(y0)} up{by}"
             draw.text_at(p, 150, 26, words, theme.ink2, 14, room=self.width() - 170)
             draw.text_at(
                 p,
@@ -217,12 +219,12 @@ class MarkCard(QWidget):
 MEND_WORDS = {"harden": "Will be firm", "dowels": "Will be dowelled", "plug": "Will be plugged", "insert": "Wood let in"}
 
 
-def _said(name: str, defect: Defect) -> tuple[str, bool]:
+def _said(name: str, defect: Defect, style: LengthStyle) -> tuple[str, bool]:
     """What a button says of a mark, and whether it can be pressed."""
     marked, far = defect.ends_closed or (False, False)
     growing = defect.kind in GROWING
     texts = {
-        "depth": "Depth ?" if defect.depth_mm is None else f"{defect.depth_mm:g} deep",
+        "depth": "Depth ?" if defect.depth_mm is None else f"{tell_length(defect.depth_mm, style, 'g')} deep",
         "face": {"1": "On face 1", "2": "On face 2", "through": "Through", "edge": "On edge"}[defect.face],
         "severity": SEVERITY_WORDS[defect.severity - 1].capitalize() if defect.severity else "Grave ?",
         "feature": "A feature" if defect.keep else "Feature ?",

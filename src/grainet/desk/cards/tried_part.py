@@ -29,8 +29,10 @@ class LinkButton(QAbstractButton):
         self.link, self.share = link, share
         self.setChecked(on)
         self.setObjectName(f"link.{link.name}")
-        self.setAccessibleName(f"{link.name} takes {link.takes_mm:.2f}" + ("" if on else ", left out"))
-        self.setToolTip(f"{link.name} takes {link.takes_mm:.2f}; press to {'leave it out' if on else 'take it in again'}")
+        self.setAccessibleName(f"{link.name} takes {self.state.told(link.takes_mm, '.2f')}" + ("" if on else ", left out"))
+        self.setToolTip(
+            f"{link.name} takes {self.state.told(link.takes_mm, '.2f')}; press to {'leave it out' if on else 'take it in again'}"
+        )
         self.update()
 
     @override
@@ -46,7 +48,8 @@ class LinkButton(QAbstractButton):
         p.setPen(pen)
         p.drawRoundedRect(box, 3, 3)
         draw.text_at(p, 8, 18, self.link.name, theme.ink if on else theme.ink2, 13.5, room=self.width() - 16)
-        figure = ("0" if self.link.takes_mm < 0.005 else f"−{self.link.takes_mm:.2f}") if on else f"({self.link.takes_mm:.2f})"
+        takes = self.state.told(self.link.takes_mm, ".2f")
+        figure = ("0" if self.link.takes_mm < 0.005 else f"−{takes}") if on else f"({takes})"
         draw.text_at(p, 8, 36, figure, theme.ink if on else theme.ink2, 16, 600, figures=True)
         bar = QRectF(70, 28, max(0.0, (self.width() - 80) * min(1.0, self.share)), 6)
         p.fillRect(bar, theme.ochre if on else theme.hair)
@@ -102,11 +105,12 @@ class PartCard(QWidget):
         if found is None:
             draw.text_at(p, 8, 50, "read a thickness first: t 52.4", theme.ochre, 14)
             return
-        draw.text_at(p, 8, 48, f"least under it {found.thickness.reading_mm:.2f}", theme.ink2, 14)
-        x = 8 + draw.text_at(p, 8, 84, f"{found.thickness.left_mm:.2f}", theme.ink, 30, 700, figures=True) + 6
+        told = self.state.told
+        draw.text_at(p, 8, 48, f"least under it {told(found.thickness.reading_mm, '.2f')}", theme.ink2, 14)
+        x = 8 + draw.text_at(p, 8, 84, told(found.thickness.left_mm, ".2f"), theme.ink, 30, 700, figures=True) + 6
         draw.text_at(p, x, 84, "thick", theme.ink2, 14)
-        draw.text_at(p, 8, 106, f"{found.width.left_mm:.1f} wide, {found.length_mm:.0f} long", theme.ink2, 14)
-        exact = f"exact planes give {found.exact_mm:.2f}" if found.exact_mm is not None else "exact: heights unread (h)"
+        draw.text_at(p, 8, 106, f"{told(found.width.left_mm, '.1f')} wide, {told(found.length_mm)} long", theme.ink2, 14)
+        exact = f"exact planes give {told(found.exact_mm, '.2f')}" if found.exact_mm is not None else "exact: heights unread (h)"
         draw.text_at(p, 8, 126, exact, theme.ink if found.exact_mm is not None else theme.ink2, 13.5, room=166)
         self._gains(p, found)
 
@@ -116,12 +120,12 @@ class PartCard(QWidget):
         rows = 1 + (len(found.thickness.links) - 1) // (3 if self.width() < 640 else 4)
         y = 6 + rows * 48 + 20
         draw.text_at(p, 184, y, found.gains[0].act, theme.ink2, 13.5)
-        draw.text_at(p, 310, y, f"leaves {found.gains[0].left_mm:.2f}", theme.ink2, 14, 500, figures=True)
+        draw.text_at(p, 310, y, f"leaves {self.state.told(found.gains[0].left_mm, '.2f')}", theme.ink2, 14, 500, figures=True)
         for gain in found.gains[1:]:
             y += 20
             if y > self.height() - 4:
                 return
             draw.text_at(p, 184, y, gain.act, theme.ink, 13.5)
-            draw.text_at(p, 310, y, f"gains {gain.gains_mm:.2f}", theme.ink, 14, 600, figures=True)
+            draw.text_at(p, 310, y, f"gains {self.state.told(gain.gains_mm, '.2f')}", theme.ink, 14, 600, figures=True)
         for k, text in enumerate(found.unread[:3]):
             draw.text_at(p, 400, 6 + rows * 48 + 20 + 20 * k, text, theme.ochre, 13.5, room=max(20, self.width() - 406))

@@ -122,7 +122,7 @@ class MindsPanel(QWidget):
                 p,
                 LEFT,
                 y,
-                f"{one.name}, No. {one.piece}, {one.width_mm:.0f} wide{rings}",
+                f"{one.name}, No. {one.piece}, {self.state.told(one.width_mm)} wide{rings}",
                 theme.ochre if one.over else theme.ink,
                 14,
                 room=240,

@@ -84,7 +84,7 @@ class TagButton(QAbstractButton):
         """Show a mark of a piece."""
         self.mark, defect = mark, mark.defect
         self.setObjectName(f"trouble.{piece.id}.{defect.id}" + ("" if self.face == "1" else ".face2"))
-        depth = "depth unknown" if defect.depth_mm is None else f"{defect.depth_mm:g} deep"
+        depth = "depth unknown" if defect.depth_mm is None else f"{self.board.state.told(defect.depth_mm, 'g')} deep"
         more = ", drawn out" if defect.resolved else ""
         more += f", {SEVERITY_WORDS[defect.severity - 1]}" if defect.severity else ""
         more += ", kept as a feature" if defect.keep else ""
@@ -437,7 +437,7 @@ class BoardView(QWidget):
         if keep:
             self.edge_dragged.emit(which, k, mm)
         else:
-            self.state.notify(f"{which} {mm:.0f}: let go to keep it")
+            self.state.notify(f"{which} {self.state.told(mm)}: let go to keep it")
 
     @override
     def mouseDoubleClickEvent(self, _event: QMouseEvent) -> None:

@@ -9,6 +9,7 @@ from grainet.grade.rules.result import Outcome, RuleResult, result
 from grainet.kit.uses import UseRule
 from grainet.wood.movement import face_change_mm
 from grainet.wood.rings import least_angle
+from grainet.wood.units import tell_length
 
 METER_RULE = "moisture against the shop's equilibrium"
 
@@ -61,7 +62,8 @@ def _moves(facts: Facts, from_pct: float, to_pct: float) -> str:
     angle = least_angle(facts.piece.ring_angle_deg)
     both = (facts.species.shrink_tangential_pct, facts.species.shrink_radial_pct)
     change = face_change_mm(y1 - y0, *both, from_pct, to_pct, angle or 0.0, facts.piece.heart_mm)
-    return f"; {y1 - y0:.0f} wide gets {abs(change):.1f} {'narrower' if change < 0 else 'wider'}"
+    style = facts.kit.length_style
+    return f"; {tell_length(y1 - y0, style)} wide gets {tell_length(abs(change), style, '.1f')} {'narrower' if change < 0 else 'wider'}"
 
 
 def _stacked(facts: Facts) -> str:

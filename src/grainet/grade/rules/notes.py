@@ -67,7 +67,7 @@ def machines(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     kit, another = facts.kit, "another method, or by hand; the manual decides"
     stuff = Stuff(rule.length_mm, rule.width_mm, rule.thickness_mm)
     works = (Work.THICKNESS, Work.FACE, Work.ROUT)
-    found = [(text, another) for work in works for text in refusals(kit.machines, work, stuff)]
-    found += [(text, "") for text in remarks(kit.machines, kit.rule_mm, kit.cuts.skim_mm, rule.length_mm)]
+    found = [(text, another) for work in works for text in refusals(kit.machines, work, stuff, kit.length_style)]
+    found += [(text, "") for text in remarks(kit.machines, kit.rule_mm, kit.cuts.skim_mm, rule.length_mm, kit.length_style)]
     for text, remedy in found:
         yield result(rule, "machines", "Machines", "note", text=text, source="the kit book", remedy=remedy)

@@ -134,7 +134,7 @@ class Alternatives(Page):
         shop = self.state.shop
         told = [(aim, job, plan) for aim, plan in rows[:MOST] if plan.builds]
         if not told and rows:
-            near = "; ".join(plan_view.near_refusals(job, rows[0][1])[:3])
+            near = "; ".join(plan_view.near_refusals(job, rows[0][1], shop.kit.length_style)[:3])
             self.fault = f"The rack does not give this build. {near}. Lay out (F5) says all that was refused."
         self.shown = alternatives_of(told, shop.kit, self.state.today, self.instrument)
         self.chosen, self.told = 1, ""

@@ -33,7 +33,7 @@ from grainet.wood.figure import FIGURE_KINDS
 from grainet.wood.moisture import moisture_state
 from grainet.wood.piece import Piece, WidthStation, with_readings
 from grainet.wood.place import near_place
-from grainet.wood.units import format_length
+from grainet.wood.units import LengthStyle, format_length, tell_length
 from grainet.wood.value import BadEntry
 
 LIST_H, ROWS = 200, 4
@@ -197,7 +197,7 @@ class BringIn(Screen):
             beyond = [w.x_mm for w in piece.width_stations if w.x_mm > mm]
             if beyond or not 0 < mm <= 20_000:
                 self.state.warn(
-                    f"{mm:.0f} long would cut off the width read at {max(beyond, default=0):.0f}; read that anew first"
+                    f"{self.state.told(mm)} long would cut off the width read at {self.state.told(max(beyond, default=0))}; read that anew first"
                 )
                 return
             self.state.keep(f"No. {piece.id}: length", with_readings(piece, length_mm=mm))
@@ -208,8 +208,10 @@ class BringIn(Screen):
             self.state.warn("the two edges would meet there; the old reading stays")
             return
         stations = tuple(new if j == k else w for j, w in enumerate(piece.width_stations))
-        self.state.keep(f"No. {piece.id}: {which} edge at {old.x_mm:.0f}", with_readings(piece, width_stations=stations))
-        self.state.notify(f"{which} edge {mm:.0f} at {old.x_mm:.0f}")
+        self.state.keep(
+            f"No. {piece.id}: {which} edge at {self.state.told(old.x_mm)}", with_readings(piece, width_stations=stations)
+        )
+        self.state.notify(f"{which} edge {self.state.told(mm)} at {self.state.told(old.x_mm)}")
 
     def ghost_box(self) -> QRectF:
         """Where the piece stands in before its outline is known."""
@@ -292,7 +294,9 @@ class BringIn(Screen):
         top = self.height() - LIST_H
         panel = self._panel()
         tasks = (
-            tasks_of(piece, self.state.shop.kit.pin_depth_mm, self.state.shop.judgements.facts(piece.id).question)
+            tasks_of(
+                piece, self.state.shop.kit.pin_depth_mm, self.state.shop.judgements.facts(piece.id).question, self.state.style
+            )
             if piece
             else []
         )
@@ -378,8 +382,13 @@ class BringIn(Screen):
             if k >= len(places):
                 continue
             x, y, read, by = places[k]
-            words = f"{x:.0f} t " if not rows else f"{x:.0f} t  y {y:.0f}"
-            where = f"thickness at {x:.0f}" + (f", {y:.0f} up" if rows else "") + (f", by {by}" if by else "")
+            told = self.state.told
+            words = f"{told(x)} t " if not rows else f"{told(x)} t  y {told(y)}"
+            where = (
+                f"thickness at {self.state.told(x)}"
+                + (f", {self.state.told(y)} up" if rows else "")
+                + (f", by {by}" if by else "")
+            )
             socket.set(words, format_length(read, style) if read else "?", unread=read is None, what=where)
             row = round(y) if rows else 0
             px = max(axis.x(x) - 29, last.get(row, -100.0) + 60)
@@ -463,7 +472,7 @@ class BringIn(Screen):
         draw.text_at(p, LEFT, strip + 14, "Moisture", theme.ink, 15, 700)
         axis = self.board.axis
         used = self._readings(p, piece, strip + 14)
-        note = _core_note(piece)
+        note = _core_note(piece, self.state.style)
         if note:
             wide = draw.text_width(note, 14, 500) + 14
             left = max(axis.left, axis.x(piece.extents[2]) - wide)
@@ -480,7 +489,7 @@ class BringIn(Screen):
         used, rows = axis.left, sorted(piece.moisture_now, key=lambda r: r.x_mm)
         room = axis.right - (60 if len(rows) > 1 else 0)
         for k, reading in enumerate(rows):
-            text = f"{reading.moisture_pct:g} % at {reading.depth_mm:.0f} deep"
+            text = f"{reading.moisture_pct:g} % at {self.state.told(reading.depth_mm)} deep"
             wide = draw.text_width(text, 15, 500, figures=True)
             x = max(used, min(axis.x(reading.x_mm), room - wide))
             if x + wide > room + 0.5:
@@ -610,12 +619,12 @@ def _that_fit(lines: list[tuple[str, QColor]], room: float) -> list[tuple[str, Q
     return kept
 
 
-def _core_note(piece: Piece) -> str:
+def _core_note(piece: Piece, style: LengthStyle) -> str:
     """What is not known of the moisture of thick wood; empty where it is known, or the wood is thin."""
     state = moisture_state(piece.moisture_now, piece.least_thickness_mm, 0.0)
     if state.has_core and state.worst_pct is None:
         return "moisture not read"
-    reach = f"the pins reach {state.deepest_mm:.0f} of {piece.least_thickness_mm or 0:.0f}"
+    reach = f"the pins reach {tell_length(state.deepest_mm, style)} of {tell_length(piece.least_thickness_mm or 0, style)}"
     return f"core not read: {reach}" if state.core_unread else ""
 
 

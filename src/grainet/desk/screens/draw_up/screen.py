@@ -650,7 +650,9 @@ class DrawUp(Screen):
         if section is None:
             draw.text_at(p, x0 + 16, 70, "Move the marker onto the neck to cut it there.", theme.ink2, 14, room=PANEL_W - 30)
         else:
-            text = f"{section.width_mm:.1f} wide, {section.depth_mm:.1f} deep, {section.left_mm:.1f} under the rod"
+            text = "{} wide, {} deep, {} under the rod".format(
+                *(self.state.told(mm, ".1f") for mm in (section.width_mm, section.depth_mm, section.left_mm))
+            )
             draw.text_at(p, x0 + 16, y, text, theme.ink, 14.5, 600, room=PANEL_W - 30)
             y += 21
         self._checks(p, g, x0 + 16, y)

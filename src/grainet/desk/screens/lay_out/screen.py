@@ -853,7 +853,7 @@ class LayOut(Screen):
             p, AXIS_X, bottom + 82, reason + plan_view.worth(made), theme.ink, 14.5, room=right - AXIS_X - COMPARE_W - 12
         )
         draw.text_at(p, LEFT, bottom + 106, "Refused", theme.ink, 15, 700)
-        told = plan_view.near_refusals(job, made)
+        told = plan_view.near_refusals(job, made, self.state.style)
         room = right - AXIS_X - COMPARE_W - 12
         for k, row in enumerate(whole_rows(told, 2, room)):
             draw.text_at(p, AXIS_X, bottom + 105 + 18 * k, row, theme.ink2, 13.5, room=room + 10)
@@ -862,7 +862,7 @@ class LayOut(Screen):
     def refusals(self) -> list[str]:
         """Every refusal of the shown plan, as sentences (for the guide and the tests)."""
         plan = self.shown_plan()
-        return plan_view.refusals(*plan) if plan else []
+        return plan_view.refusals(*plan, self.state.style) if plan else []
 
     @override
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -67,7 +67,7 @@ class Lane(QAbstractButton):
             []
             if verdict is None
             else [
-                f"{s.from_mm:.0f} to {s.to_mm:.0f} {s.verdict}: " + "; ".join(r.text for r in s.reasons)
+                f"{self.state.told(s.from_mm)} to {self.state.told(s.to_mm)} {s.verdict}: " + "; ".join(r.text for r in s.reasons)
                 for s in verdict.stretches
                 if s.reasons
             ]
@@ -77,7 +77,7 @@ class Lane(QAbstractButton):
                 [
                     self.accessibleName(),
                     *lines,
-                    f"needs {asked.length_mm:.0f} × {asked.width_mm:.0f} × {asked.thickness_mm:g} ({asked.source})",
+                    f"needs {' × '.join(self.state.told(mm, 'g') for mm in (asked.length_mm, asked.width_mm, asked.thickness_mm))} ({asked.source})",
                 ]
             )
         )
@@ -157,7 +157,7 @@ class Lane(QAbstractButton):
             )
             told = [f"{stretch.count} {noun}", str(stretch.count)]
             if stretch.slides_mm >= 1:
-                told.insert(0, f"{stretch.count} {noun}, free run {stretch.slides_mm:.0f}")
+                told.insert(0, f"{stretch.count} {noun}, free run {self.state.told(stretch.slides_mm)}")
             room = min(x1, axis.x(next_mm)) - x0 - 24  # stretches overlap; the next one's words have their place
             text = next((t for t in told if draw.text_width(t, 14, 500) <= room), told[-1])
             draw.label(p, theme, x0 + 8, 9, text, figures=False, px=14)
@@ -379,7 +379,7 @@ class LookOver(Screen):
             right = x + draw.text_at(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, figures=True)
         flat = piece.flatness
         text = "   ".join(
-            f"{word} {mm:g}" + (f" over {span:.0f}" if span else "")
+            f"{word} {self.state.told(mm, 'g')}" + (f" over {self.state.told(span)}" if span else "")
             for word, mm, span in (
                 ("bow", flat.bow_mm, flat.bow_span_mm), ("cup", flat.cup_mm, flat.cup_span_mm), ("crook", flat.crook_mm, flat.crook_span_mm),
                 ("twist", flat.rock_mm, flat.rock_span_mm),

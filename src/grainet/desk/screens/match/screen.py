@@ -569,7 +569,7 @@ class Match(Screen):
     def _paint_offers(self, p: QPainter, found: TooHigh) -> None:
         """Why there is nothing to match, and the ways out."""
         theme, room = self.state.theme, self.width() - AXIS_X - RIGHT
-        draw.text_at(p, AXIS_X, 60, found.told, theme.wine, 20, 700, room=room)
+        draw.text_at(p, AXIS_X, 60, found.told(self.state.style), theme.wine, 20, 700, room=room)
         words = "It is not resawn here. What else makes a pair of it, and what each loses:"
         draw.text_at(p, AXIS_X, 92, words, theme.ink2, 15, room=room)
         able = [o for o in found.offers if o.makes is not None]

@@ -51,7 +51,7 @@ from grainet.present.outline import (
 )
 from grainet.present.shaping import with_contour
 from grainet.session.commands.figures import words_for_drawing
-from grainet.wood.units import format_length
+from grainet.wood.units import LengthStyle, format_length, tell_length
 from grainet.wood.value import BadEntry, Point, why_not
 
 PANEL_W, FOOT_H = 360, 132
@@ -503,7 +503,14 @@ class OutlineScreen(Page):
             self._zone(p, hollow, "removed", chosen=False)
             at = hollow.boundingRect().center()
             draw.label(
-                p, theme, at.x(), at.y() - 11, f"{cavity.name} {cavity.depth_mm:g} deep", px=13, figures=False, centred=True
+                p,
+                theme,
+                at.x(),
+                at.y() - 11,
+                f"{cavity.name} {self.state.told(cavity.depth_mm, 'g')} deep",
+                px=13,
+                figures=False,
+                centred=True,
             )
         pocket = pocket_of(g)
         if pocket is not None:
@@ -515,7 +522,16 @@ class OutlineScreen(Page):
         draw.outline(p, path, theme.chalk if self.state.preview is not None else theme.ink, 2.4)
         if pocket is not None:  # over the rim, which may run where its words stand
             box = draw.path_of(pocket.ring, to_x, to_y).boundingRect()
-            draw.label(p, theme, box.center().x(), box.bottom() + 4, _pocket_words(pocket), px=13, figures=False, centred=True)
+            draw.label(
+                p,
+                theme,
+                box.center().x(),
+                box.bottom() + 4,
+                _pocket_words(pocket, self.state.style),
+                px=13,
+                figures=False,
+                centred=True,
+            )
         if len(self.held) == 2:
             self._stretch_line(p, g)
         p.setPen(QPen(theme.chalk, 1.2, Qt.PenStyle.DashDotLine))
@@ -585,11 +601,13 @@ def _read(work: Callable[[], Source]) -> Source | str:
         return str(fault)
 
 
-def _pocket_words(pocket: Pocket) -> str:
+def _pocket_words(pocket: Pocket, style: LengthStyle) -> str:
     """A pocket's width and depths, and where the neck does not fill it how far it reaches."""
-    words = f"pocket {pocket.width_mm:.1f} wide, {pocket.depth_mouth_mm:.1f} deep"
+    words = f"pocket {tell_length(pocket.width_mm, style, '.1f')} wide, {tell_length(pocket.depth_mouth_mm, style, '.1f')} deep"
     if abs(pocket.wedge_mm) > 0.05:
-        words += f", {pocket.depth_end_mm:.1f} at its end"
+        words += f", {tell_length(pocket.depth_end_mm, style, '.1f')} at its end"
     if pocket.neck_in_it_mm < pocket.length_mm - 1.0:
-        words += f"; the neck reaches {pocket.neck_in_it_mm:.0f} of {pocket.length_mm:.0f} into it"
+        words += (
+            f"; the neck reaches {tell_length(pocket.neck_in_it_mm, style)} of {tell_length(pocket.length_mm, style)} into it"
+        )
     return words

@@ -315,7 +315,7 @@ class SawAndWait(Screen):
         """The part that is only guessed was measured, and is as the brief has it."""
         if (found := self.guessed) is not None:
             design, row = found
-            label = f"{WORDS[row.kind][0].lower()} {row.mm:g}, in hand"
+            label = f"{WORDS[row.kind][0].lower()} {self.state.told(row.mm, 'g')}, in hand"
             self.state.keep_brief(design, label, lambda: measured(self.state.shop, design, row.kind))
 
     # surprises ----------------------------------------------------------------------------------------------------
@@ -471,8 +471,10 @@ class SawAndWait(Screen):
         found = self.guessed if not self._surprised else None
         self.measured_it.setVisible(found is not None)
         if found is not None:
-            self.measured_it.say(f"{found[1].mm:g} is measured")
-            self.measured_it.setToolTip(f"{WORDS[found[1].kind][0]} of {found[0].name} was measured: {found[1].mm:g} mm, in hand")
+            self.measured_it.say(f"{self.state.told(found[1].mm, 'g')} is measured")
+            self.measured_it.setToolTip(
+                f"{WORDS[found[1].kind][0]} of {found[0].name} was measured: {self.state.told(found[1].mm, 'g')}, in hand"
+            )
             flow.row_to_right(
                 [(self.measured_it, self.measured_it.sizeHint().width())], self.width() - RIGHT, STRIP_H - 4, high=RUNNING_H + 6
             )
