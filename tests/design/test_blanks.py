@@ -55,6 +55,10 @@ class ByHand(unittest.TestCase):
         self.assertEqual(self.sizes(HERON, "body.bass")[2], 39.5)
         neck = next(b for b in blanks_of(HERON, KIT) if b.part == "neck")
         self.assertEqual(neck.length.text, "657.8 = 459.8 nut to the end of the board + 178 flat head + 20 two ends trimmed")
+        told = neck.length.told("fraction")
+        self.assertEqual(told, "25.897 = 18.101 nut to the end of the board + 7.008 flat head + 0.787 two ends trimmed")
+        whole, *terms = (float(word) for word in told.replace("=", " ").split() if word[0].isdigit())
+        self.assertAlmostEqual(whole, sum(terms), delta=0.002, msg="in thousandths it adds up")
         self.assertAlmostEqual(neck.length.finished_mm, 637.8, delta=0.05)
 
     def test_each_head_route(self):

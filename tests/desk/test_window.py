@@ -225,9 +225,12 @@ class LayOut(WindowTest):
         self.assertIsNotNone(screen.fresh, self.message)
         self.assertEqual(screen.fresh[1].value, 170)
         self.assertTrue(any("not swept" in text for text in screen.refusals()))
-        self.click("layOut.keep")
         self.key(Qt.Key.Key_F7)
         saw = self.find("sawAndWait")
+        self.assertIn("made, but not kept", self.told(saw))
+        self.key(Qt.Key.Key_F5)
+        self.click("layOut.keep")
+        self.key(Qt.Key.Key_F7)
         board = saw.board_id
         pdf = self.folder / "map.pdf"
         saw.print_map(str(pdf))

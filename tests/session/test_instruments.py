@@ -120,6 +120,12 @@ class Words(InAShop):
         reader = FigureReader(self.g, self.shop.instruments, library_with(), "fraction")
         self.assertAlmostEqual(reader.read("scale 25.5").after.scale, 647.7, places=3)
 
+    def test_a_starting_point_by_its_first_letters(self):
+        self.assertEqual(self.shop.instruments.point_named("Bolt"), "bolt-on")
+        for text in ("", "harp", "b"):
+            with self.subTest(text), self.assertRaisesRegex(BadEntry, "needs one of bolt-on"):
+                self.shop.instruments.point_named(text)
+
     def test_what_cannot_be_read_is_a_sentence(self):
         for line, words in (
             ("scale", "scale needs a figure, such as scale 628"), ("scale big", "found “big”"), ("frets 21.5", "whole number"), ("nut -3", "nut"),

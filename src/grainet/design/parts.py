@@ -20,6 +20,7 @@ from grainet.design.part import Part, Zone
 from grainet.design.recipe import Recipe
 from grainet.design.sums import Sum
 from grainet.design.ways import FROM_ONE_BOARD, WAYS, way_of
+from grainet.wood.units import LengthStyle, tell_length
 from grainet.wood.value import BadEntry
 
 LEAST_MM = 0.2  # of any finished part; thinner is a slip of the pen
@@ -96,9 +97,9 @@ def drawable(g: Instrument) -> Instrument:
     return g
 
 
-def summary(g: Instrument) -> str:
+def summary(g: Instrument, style: LengthStyle = "mm") -> str:
     """What an instrument is, in one sentence."""
-    scale = " and ".join(f"{s:g}" for s in g.scale_mm)
+    scale = " and ".join(tell_length(s, style, "g") for s in g.scale_mm)
     return f"{g.kind.capitalize()} neck, {scale} scale, {g.frets} frets."
 
 

@@ -7,6 +7,7 @@ from typing import Self
 
 from pydantic import Field
 
+from grainet.wood.units import MM_PER_INCH, LengthStyle
 from grainet.wood.value import Value
 
 
@@ -53,8 +54,17 @@ class Sum(Value):
     @property
     def text(self) -> str:
         """In words: "657.8 = 459.8 nut to the end of the board + 178 head + 20 two ends trimmed"."""
-        terms = " + ".join(f"{t.mm:.1f}".rstrip("0").rstrip(".") + f" {t.what}" for t in self.counted)
-        return f"{self.mm:.1f}".rstrip("0").rstrip(".") + f" = {terms}".replace("+ -", "− ")
+        return self.told("mm")
+
+    def told(self, style: LengthStyle) -> str:
+        """The same as a house reads it: in inches to thousandths, since fractions that are rounded one by one do not add up."""
+        figures, unit = (1, 1.0) if style == "mm" else (3, MM_PER_INCH)
+
+        def figure(mm: float) -> str:
+            return f"{mm / unit:.{figures}f}".rstrip("0").rstrip(".")
+
+        terms = " + ".join(f"{figure(t.mm)} {t.what}" for t in self.counted)
+        return f"{figure(self.mm)} = {terms}".replace("+ -", "− ")
 
 
 def given(what: str, mm: float, source: str, figure: str = "") -> Term:

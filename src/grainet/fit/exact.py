@@ -39,6 +39,11 @@ class ExactPlacement:
     by_heights: bool = False  # flattened by the heights that were read over the bench, not by the loss chain
 
 
+OF_LENGTHS = frozenset(
+    {"length", "width", "thickness", "resaw", "crook", "metal"}
+)  # misfits in whose sentence every figure is a length
+
+
 @dataclass(frozen=True)
 class Misfit:
     """Why a place does not hold, as a person would say it; ``short_mm`` where a size falls short."""

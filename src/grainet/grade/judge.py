@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from grainet.design.part import Part, Zone
 from grainet.fit.board_geometry import BoardGeometry
-from grainet.fit.exact import Exact, Misfit, seats
+from grainet.fit.exact import OF_LENGTHS, Exact, Misfit, seats
 from grainet.fit.field import Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.slide import slides
@@ -28,7 +28,6 @@ from grainet.wood.flatness import flattening_links
 from grainet.wood.piece import Piece
 from grainet.wood.units import lengths_in
 
-OF_LENGTHS = frozenset({"length", "width", "thickness", "resaw", "crook"})  # rules whose every figure is a length
 GRADE_STEP_MM = 2.0
 TIGHT_MM = 8.0  # four pixels: what a guarded raster may lose of the room across or along
 NAMED_GAP_MM = 12.0  # a shorter gap between two stretches carries the trouble's tag, not a sentence

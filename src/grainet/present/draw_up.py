@@ -201,9 +201,9 @@ SHORT = {
 }  # fmt: skip
 
 
-def short_sum(size: Sum) -> str:
+def short_sum(size: Sum, style: LengthStyle = "mm") -> str:
     """A size as the lane spells it: "657.8 = 459.8 board + 178 flat head + 20 trims"."""
-    text = size.text
+    text = size.told(style)
     for long, short in SHORT.items():
         text = text.replace(long, short)
     return text

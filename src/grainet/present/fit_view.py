@@ -11,14 +11,14 @@ from numpy.typing import NDArray
 from grainet.design.part import Part
 from grainet.design.shape import as_array, placed
 from grainet.fit.board_geometry import BoardGeometry
-from grainet.fit.exact import Exact, ExactPlacement
+from grainet.fit.exact import OF_LENGTHS, Exact, ExactPlacement
 from grainet.fit.field import Field, Layers, fit_field
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.raster import Grid
 from grainet.fit.reach import reach, runs_along
 from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
-from grainet.wood.units import LengthStyle, format_length
+from grainet.wood.units import LengthStyle, format_length, lengths_in
 
 Place = tuple[float, float]
 MOST_OFFERED = 60  # places of one way of lying that are asked exactly
@@ -192,7 +192,7 @@ def answer_at(view: FitView, orientation: int, at: Place, board: BoardGeometry, 
     exact = Exact(board, view.orientations[orientation])
     found = exact.size_trouble() or exact.seat(*at)
     if not isinstance(found, ExactPlacement):
-        return PlaceAnswer(holds=False, text=f"no: {found.text}")
+        return PlaceAnswer(holds=False, text=f"no: {lengths_in(found.text, style) if found.rule in OF_LENGTHS else found.text}")
     over = f", {found.covered_mm2 / 100:.1f} cm² of defects it bears" if found.covered_mm2 > 1 else ""
     spare, deep = format_length(found.spare_mm, style), format_length(found.z_top_mm, style)
     return PlaceAnswer(holds=True, text=f"holds: {spare} thick to spare, first cut {deep} deep{over}")

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from grainet.design.shape import area, as_array
+from grainet.fit.exact import OF_LENGTHS
 from grainet.job.answer import Plan, Refusal
 from grainet.job.job import Job
 from grainet.wood.piece import Piece
 from grainet.wood.units import LengthStyle, lengths_in
 
-OF_LENGTHS = frozenset(
-    {"length", "width", "thickness", "resaw", "crook", "metal"}
-)  # codes of refusals whose every figure is a length
 REST = (
     ("offcuts", "offcuts"),
     ("kerf", "kerf"),

@@ -44,10 +44,17 @@ class Instruments:
         return self.items.apply(f"{g.shown_name} taken away", remove=[g, *([design] if design is not None else [])])
 
     # beginning ------------------------------------------------------------------------------------------------------
+    @staticmethod
+    def point_named(text: str) -> str:
+        """A starting point by its name, or by the first letters that no other has. Raises BadEntry."""
+        named = [p for p in POINTS if p.startswith(text.lower())]
+        if text.lower() not in POINTS and len(named) != 1:
+            raise BadEntry(f"“{text}” is no starting point; needs one of {', '.join(POINTS)}.")
+        return text.lower() if text.lower() in POINTS else named[0]
+
     def new(self, point: str, name: str = "") -> Instrument:
         """An instrument from one of the starting points, not kept yet. Raises BadEntry."""
-        if point not in POINTS:
-            raise BadEntry(f"“{point}” is no starting point; needs one of {', '.join(POINTS)}.")
+        point = self.point_named(point)
         shown = self.free_name(name or point.capitalize())
         g = begin(point, self.free_id(shown), shown)
         snipe = kit_of(self.items).snipe_mm  # what the house has learnt its planer takes at the ends

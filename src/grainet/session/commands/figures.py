@@ -116,7 +116,7 @@ class FigureReader:
         if not rest:
             raise BadEntry(f"new needs a starting point: {', '.join(POINTS)}; then a name if you like: new bolt-on Heron 8.")
         made = self.instruments.new(rest[0].lower(), " ".join(rest[1:]))
-        return Change(made, f"{made.shown_name}: {POINTS[rest[0].lower()][0]}", begins=True)
+        return Change(made, f"{made.shown_name}: {POINTS[self.instruments.point_named(rest[0])][0]}", begins=True)
 
     # figures ----------------------------------------------------------------------------------------------------------
     def _changes(self) -> Change:

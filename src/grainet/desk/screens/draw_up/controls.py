@@ -21,6 +21,7 @@ from grainet.wood.units import format_length
 if TYPE_CHECKING:
     from grainet.desk.screens.draw_up.screen import DrawUp
 
+SIZE_W = 130  # px: what the size of a lane has
 SLIP_H, LANE_H, CHIPS_H = 22, 36, 40
 STEPS = {"mm": 1.0, "°": 0.5, "": 1.0}  # what one notch of the wheel changes; with Ctrl a tenth of it
 
@@ -123,7 +124,8 @@ class PartLane(QAbstractButton):
         draw.text_at(p, 44, 16, lane.label[:1].upper() + lane.label[1:], theme.ink, 14.5, 600, room=96 if count else 124)
         if count:
             draw.text_at(p, 168 - draw.text_width(count, 14, 600), 16, count, theme.ink, 14, 600)
-        draw.text_at(p, 44, 31, lane.size, theme.ink2, 13, 400, figures=True, room=126)
+        size = lane.size if draw.text_width(lane.size, draw.LEAST_PX, figures=True) <= SIZE_W else lane.size.replace(" × ", "×")
+        draw.text_at(p, 44, 31, size, theme.ink2, 13, 400, figures=True, room=SIZE_W)
         self._bar(p, lane)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.chalk_wash if self.isChecked() else theme.bench)
@@ -133,7 +135,7 @@ class PartLane(QAbstractButton):
         state, theme, axis = self.screen.state, self.screen.state.theme, self.screen.axis_now
         x0, x1 = axis.x(lane.from_mm), max(axis.x(lane.to_mm), axis.x(lane.from_mm) + 40)
         answer, words_x, edge = self.answer, x0 + 8, self.width() - RIGHT
-        sum_text = draw.fitted(short_sum(lane.blank.length), 360, 13)
+        sum_text = draw.fitted(short_sum(lane.blank.length, state.style), 360, 13)
         left_of_sum = edge - draw.text_width(sum_text, 13) - 16
         if answer is None:
             draw.text_at(p, words_x, 23, "asking the rack", theme.ink2, 14)

@@ -9,7 +9,9 @@ from PySide6.QtGui import QColor, QGuiApplication, QMouseEvent, QPainter, QPaint
 from PySide6.QtWidgets import QMenu, QWidget
 from typing_extensions import override
 
+from grainet.design.design import Design
 from grainet.design.part import Part
+from grainet.design.parts import summary as instrument_in_words
 from grainet.design.shape import as_array, placed
 from grainet.desk.cards.what_to_mind import MindsPanel
 from grainet.desk.painting import draw
@@ -623,7 +625,7 @@ class LayOut(Screen):
             self._others(p, plan, bottom, self.width() - RIGHT)
             self._sums(p, plan, bottom, self.width() - RIGHT)
         else:
-            words = self.planning.told or f"{design.note} Plan the build, and the whole rack is tried."
+            words = self.planning.told or f"{self._note(design)} Plan the build, and the whole rack is tried."
             draw.text_at(p, AXIS_X, bottom + 40, words, theme.ink2, 15)
         if self.planning.busy:
             self._progress(p, bottom)
@@ -770,6 +772,11 @@ class LayOut(Screen):
             draw.tag(p, theme, QPointF(x, self._board_bottom() + 14 + 25 * row), defect.id, defect.kind)
 
     # the plan -----------------------------------------------------------------------------------------------------
+    def _note(self, design: Design) -> str:
+        """What the build is, as the house reads lengths."""
+        g = self.state.shop.instruments.find(design.id)
+        return instrument_in_words(g, self.state.style) if g is not None else design.note
+
     def _others(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
         """Every board of the plan, with its parts, at one scale."""
         job, made = plan

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
@@ -23,7 +24,7 @@ from grainet.grade.verdict import Stretch, Verdict, after_work
 from grainet.kit.uses import UseRule
 from grainet.wood.piece import Piece
 from grainet.wood.rings import describe
-from grainet.wood.units import format_length
+from grainet.wood.units import LengthStyle, format_length, format_mark, tell_length
 
 LANE_H, KEY_H, WONT_H, MOIST_H, WHY_H = 40, 26, 48, 24, 52
 MOST_LANES = 5  # more of them scroll; the board keeps its size
@@ -427,13 +428,13 @@ class LookOver(Screen):
         style = self.state.shop.kit.length_style
         here = [s for s in verdict.stretches if s.from_mm <= self.state.cursor_mm <= s.to_mm]
         stretch = here[0] if here else min(verdict.stretches, key=lambda s: abs(s.from_mm - self.state.cursor_mm))
-        size = " × ".join(format_length(v, style) for v in (rule.length_mm, rule.width_mm, rule.thickness_mm))
+        size = " × ".join(format_mark(v, style).removesuffix(" in") for v in (rule.length_mm, rule.width_mm, rule.thickness_mm))
         word = {"gives": "gives it as it lies", "if": "gives it once what stands below is done", "wont": "will not give it"}[
             stretch.verdict
         ]
         span = f"{format_length(stretch.from_mm, style)} to {format_length(stretch.to_mm, style)}"
         of = f"{wanted.label}, by its outline," if wanted.part is not None else f"A {rule.label.lower()}, by size,"
-        first = f"From {span} it {word}. {of} needs {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({rule.source})."
+        first = f"From {span} it {word}. {of} needs {size}{f', {rule.leaves} leaves' if rule.leaves > 1 else ''} ({_source(rule.source, style)})."
         rows = [r.text + (f" ({r.remedy})" if r.remedy else "") for r in stretch.reasons]
         slides = f"Its free run within that is {format_length(stretch.slides_mm, style)}." if stretch.verdict == "gives" else ""
         reasons = "; ".join(rows)
@@ -470,6 +471,12 @@ class LookOver(Screen):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refresh()
+
+
+def _source(text: str, style: LengthStyle) -> str:
+    """Where a use's sizes come from, with the sizes in it as the house reads them: a body of 344 wide, a head of 190 x 78, 648 scale."""
+    sizes = re.compile(r"\b[0-9]+(?:\.[0-9]+)?(?= wide| scale| x [0-9])|(?<=[0-9] x )[0-9]+(?:\.[0-9]+)?")
+    return sizes.sub(lambda found: tell_length(float(found[0]), style, "g"), text)
 
 
 def _months(first: date, last: date) -> str:

@@ -45,6 +45,7 @@ from grainet.work.waiting import Wait, settling_wait
 
 if TYPE_CHECKING:
     from grainet.desk.screens.screen import Desk
+    from grainet.desk.services.planning import Planning
     from grainet.session.lost_part import Again
     from grainet.work.steps import Step
 
@@ -173,15 +174,16 @@ class SawAndWait(Screen):
     @override
     def made(cls, desk: Desk) -> Self:
         """A screen in a window: what would make a lost part again is the plan that Lay out shows."""
-        screen = cls(desk.state)
+        screen = cls(desk.state, desk.planning)
         screen.planned.connect(desk.planning.take)
         return screen
 
     has_axis = True
     prints = True
 
-    def __init__(self, state: State) -> None:
+    def __init__(self, state: State, planning: Planning) -> None:
         super().__init__(state)
+        self.planning = planning
         self._board: str | None = None  # chosen by hand
         self._surprised = ""  # why the plan does not hold any more
         state.part_lost.connect(self.look_again)
@@ -517,7 +519,11 @@ class SawAndWait(Screen):
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
             room = QRectF(AXIS_X, STRIP_H + 10, self.width() - AXIS_X - RIGHT, self.height() - WAIT_H - STRIP_H - 20)
-            draw.empty(p, theme, room, "Nothing is laid out yet. Plan a build first: F5", NOTHING_LAID)
+            not_kept = self.planning.fresh is not None and bool(self.planning.fresh[1].placements)
+            first = (
+                "A plan is made, but not kept: F5, then Alt+S" if not_kept else "Nothing is laid out yet. Plan a build first: F5"
+            )
+            draw.empty(p, theme, room, first, NOTHING_LAID)
         else:
             p.fillRect(QRectF(0, self.scroll.y(), self.width(), self.scroll.height()), theme.ground)
             self._live(p, under_way, under_way.job.piece(board))
