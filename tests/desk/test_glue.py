@@ -541,6 +541,13 @@ class Turned(unittest.TestCase):
         self.assertEqual(digits.move(-1), "")
         self.assertEqual(digits.move(-1), "left")
 
+    def test_in_a_house_of_inches_thousandths_are_turned(self):
+        digits = Digits(0.0, 2, "fraction")
+        self.assertEqual(digits.text, "0.000")
+        digits.turn(2)
+        self.assertEqual((digits.text, round(digits.mm, 4)), ("0.002", 0.0508))
+        self.assertEqual(Digits(44.0, 1, "fraction").text, "1.732")
+
 
 class PartsOfABoard(Laid):
     def test_running_sizes_stand_over_the_wood_and_roll_up_with_the_kerfs(self):

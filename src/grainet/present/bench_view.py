@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from grainet.session.making import AtTheBench, called, letters_on
 from grainet.session.resting import what_it_says
 from grainet.session.scraps import scrap_for
-from grainet.wood.units import LengthStyle, format_length, format_mark
+from grainet.wood.units import LengthStyle, format_length, format_mark, tell_gap
 from grainet.work.operation import Operation
 from grainet.work.other_ways import TAPED
 
@@ -106,7 +106,11 @@ def _number(bench: AtTheBench, one: Operation, style: LengthStyle) -> tuple[str,
     ):
         if key in settings:
             mm = float(settings[key])
-            return (f"{mm:.2f}" if key == "middle_mm" else format_mark(mm, style).removesuffix(" in")), f"{unit} {words}", mm
+            return (
+                (tell_gap(mm, style) if key == "middle_mm" else format_mark(mm, style).removesuffix(" in")),
+                f"{unit} {words}",
+                mm,
+            )
     if one.kind in ("flatten", "joint"):
         mm = next(iter(one.takes_mm.values()), 0.0)
         return format_mark(mm, style).removesuffix(" in"), f"{unit} {TAKEN if one.kind == 'flatten' else 'off the edge'}", mm

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from functools import partial
 
 from grainet.kit.shop_profile import CLAMP_HOURS
 from grainet.session.making import BY_EYE, AtTheBench, called, letters_on, moisture_gap, short
+from grainet.wood.units import tell_gap
 from grainet.work.clamp_plan import is_taped, pressed_with
 from grainet.work.operation import Operation
 from grainet.work.workpiece import Workpiece
@@ -281,6 +283,7 @@ def _prepared(lacking: Sequence[Operation]) -> str:
 
 def _gate_words(bench: AtTheBench, gate: Operation, glued: Operation) -> str:
     row = bench.log.row(gate.id)
+    told = partial(tell_gap, style=bench.shop.kit.length_style)
     if gate.kind == "measure":
         gap = moisture_gap(bench.shop, bench.under_way, bench.making, glued)
         return (
@@ -292,11 +295,9 @@ def _gate_words(bench: AtTheBench, gate: Operation, glued: Operation) -> str:
         if row is not None:
             if "middle_mm" not in row.figures:
                 return BY_EYE
-            return (
-                f"ends closed, middle {row.figures.get('middle_mm', 0.0):.2f}, may be {gate.settings.get('middle_mm', 0.0):.2f}"
-            )
+            return f"ends closed, middle {told(row.figures.get('middle_mm', 0.0))}, may be {told(gate.settings.get('middle_mm', 0.0))}"
         most = float(gate.settings.get("middle_mm", 0.0))
-        return f"ends 0, middle at most {most:.2f}: fit 0 0.0" if most >= 0.005 else "no light anywhere: fit 0 0"
+        return f"ends 0, middle at most {told(most)}: fit 0 {told(most / 2)}" if most >= 0.005 else "no light anywhere: fit 0 0"
     if is_taped(glued):
         return "tape tried" if row is not None else "tape on and off again, dry"
     return "every clamp tried" if row is not None else "clamps on and off again, dry"

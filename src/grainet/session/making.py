@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from grainet.kept import Kept
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
+from grainet.wood.units import LengthStyle, tell_gap
 from grainet.wood.value import Value
 from grainet.work.bench_log import (
     BenchLog,
@@ -516,10 +517,10 @@ def do(
             raise Held(Hold("caution", "agree to it", f"First agree to the caution: {caution.text}"))
     told_figures = dict(figures or {})
     if one.kind == "fit":
-        refuse_open(one, told_figures, by_eye=by_eye)
+        refuse_open(one, told_figures, by_eye=by_eye, style=bench.shop.kit.length_style)
         note = note or (BY_EYE if len(told_figures) < 2 else "")
     if one.kind == "trial":
-        refuse_trial(one, told_figures)
+        refuse_trial(one, told_figures, bench.shop.kit.length_style)
     if one.kind == "glue":
         compare_letters(bench.making, one, letters)
     clamps = bench.clamps_for(one) if one.kind == "glue" else ()
@@ -550,25 +551,37 @@ def measure_again(bench: AtTheBench, one: Operation, mm: float) -> None:
     bench.shop.apply(f"{one.kind}: measured {mm:g}", log, *_measured(bench, one, {"mm": mm}))
 
 
-def refuse_open(one: Operation, figures: Mapping[str, float], *, by_eye: bool = False) -> None:
+def refuse_open(one: Operation, figures: Mapping[str, float], *, by_eye: bool = False, style: LengthStyle = "mm") -> None:
     """A fit with open ends is refused in every school, a middle that is more open than the shop allows too; ``by_eye`` what was not measured
     counts as seen to close. Raises Held."""
     if not by_eye and ("ends_mm" not in figures or "middle_mm" not in figures):
         raise Held(
-            Hold("order", "fit 0 0.04", "A fit is told as what is open at the ends and in the middle, such as fit 0 0.04.")
+            Hold(
+                "order",
+                "fit 0 0.04",
+                f"A fit is told as what is open at the ends and in the middle, such as fit 0 {tell_gap(0.05, style)}.",
+            )
         )
     if figures.get("ends_mm", 0.0) > CLOSED_MM:
         raise Held(
-            Hold("order", "shoot", f"{figures['ends_mm']:.2f} open at an end: it is refused at any width. Shoot the edges again.")
+            Hold(
+                "order",
+                "shoot",
+                f"{tell_gap(figures['ends_mm'], style)} open at an end: it is refused at any width. Shoot the edges again.",
+            )
         )
     most = float(one.settings.get("middle_mm", 0.0))
     if figures.get("middle_mm", 0.0) > most + 1e-9:
         raise Held(
-            Hold("order", "shoot", f"{figures['middle_mm']:.2f} open in the middle, at most {most:.2f}: shoot the edges again.")
+            Hold(
+                "order",
+                "shoot",
+                f"{tell_gap(figures['middle_mm'], style)} open in the middle, at most {tell_gap(most, style)}: shoot the edges again.",
+            )
         )
 
 
-def refuse_trial(one: Operation, figures: Mapping[str, float]) -> None:
+def refuse_trial(one: Operation, figures: Mapping[str, float], style: LengthStyle = "mm") -> None:
     """A trial cut holds its slot closed until it is within its limit. Raises Held."""
     most = float(one.settings.get("within_mm", 0.1))
     if "mm" not in figures:
@@ -581,7 +594,11 @@ def refuse_trial(one: Operation, figures: Mapping[str, float]) -> None:
         )
     if figures["mm"] > most + 1e-9:
         raise Held(
-            Hold("order", "trial", f"{figures['mm']:.2f} off, at most {most:g}: set the fence again and cut another trial.")
+            Hold(
+                "order",
+                "trial",
+                f"{tell_gap(figures['mm'], style)} off, at most {tell_gap(most, style)}: set the fence again and cut another trial.",
+            )
         )
 
 
@@ -669,7 +686,7 @@ def _refuse_tape(bench: AtTheBench, one: Operation) -> None:
     for fit in (bench.making.operation(n) for n in one.needs if bench.making.operation(n).kind == "fit"):
         row = bench.log.row(fit.id)
         if row is not None and (open_mm := row.figures.get("middle_mm", 0.0)) > CLOSED_MM:
-            text = f"Its fit was {open_mm:.2f} open in the middle, and tape closes only what two fingers close: shoot it and fit it again, or clamp it."
+            text = f"Its fit was {tell_gap(open_mm, bench.shop.kit.length_style)} open in the middle, and tape closes only what two fingers close: shoot it and fit it again, or clamp it."
             raise Held(Hold("order", "shoot", text))
 
 

@@ -8,9 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from datetime import date, datetime, time, timedelta
+from functools import partial
 from typing import TYPE_CHECKING
 
 from grainet.wood.rest import STILL_READINGS, RestState, rest_state, still_since
+from grainet.wood.units import tell_length
 from grainet.work.bench_log import StraightRead
 from grainet.work.operation import Operation
 
@@ -28,8 +30,9 @@ def read_straight(bench: AtTheBench, resting: Operation, mm: float, twist_mm: fl
     log = bench.log
     for name in resting.works_on:
         log = log.with_straight(StraightRead(workpiece=name, on=day, bow_mm=mm, twist_mm=twist_mm))
-    wind = f", {twist_mm:g} out of wind" if twist_mm is not None else ""
-    bench.shop.apply(f"rest: {mm:g} from straight{wind}", log)
+    as_read = partial(tell_length, style=bench.shop.kit.length_style, form="g")
+    wind = f", {as_read(twist_mm)} out of wind" if twist_mm is not None else ""
+    bench.shop.apply(f"rest: {as_read(mm)} from straight{wind}", log)
     from grainet.session.making import at_the_bench
 
     after = at_the_bench(bench.shop, log.id)

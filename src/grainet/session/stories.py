@@ -11,6 +11,7 @@ from grainet.session.reports import density, price_of, sawn_boards
 from grainet.session.shop import Shop
 from grainet.wood.defects import name_of
 from grainet.wood.piece import Piece
+from grainet.wood.units import tell_gap
 from grainet.wood.value import BadEntry
 from grainet.work.bench_log import instant
 from grainet.work.operation import Operation
@@ -178,7 +179,9 @@ def _joints(bench: AtTheBench, design: str) -> Iterator[StoryJoint]:
             words.append(
                 BY_EYE
                 if fit.note == BY_EYE
-                else f"{fit.figures.get('ends_mm', 0.0):.2f} open at the ends, {fit.figures.get('middle_mm', 0.0):.2f} in the middle"
+                else "{} open at the ends, {} in the middle".format(
+                    *(tell_gap(fit.figures.get(key, 0.0), bench.shop.kit.length_style) for key in ("ends_mm", "middle_mm"))
+                )
             )
         label = one.text.partition(" with ")[0].removeprefix("Glue ")
         yield StoryJoint(name=label, on=_day(row.at), words=", ".join(words))

@@ -174,6 +174,11 @@ def tell_length(mm: float, style: LengthStyle, form: str = ".0f") -> str:
     return f"{mm:{form}}" if style == "mm" else format_length(mm, style)
 
 
+def tell_gap(mm: float, style: LengthStyle) -> str:
+    """A gap that a feeler gauge reads: hundredths of a mm, or thousandths of an inch."""
+    return f"{mm:.2f}" if style == "mm" else f"{mm / MM_PER_INCH:.3f}"
+
+
 _BARE = re.compile(r"(?<![\w.,°-])[0-9]+(?:\.[0-9]+)?(?![\w.°]|,[0-9]|\s*%)")
 
 

@@ -10,7 +10,7 @@ from grainet.kit.gluing import SHIPPED_GLUES, Clamp, Glue
 from grainet.kit.machine import Machine
 from grainet.kit.shop_profile import SHIPPED_MACHINES
 from grainet.wood.species import SpeciesLibrary, library_with
-from grainet.wood.units import LengthStyle, format_mark
+from grainet.wood.units import LengthStyle, format_mark, tell_gap
 from grainet.work.operation import Said, ShopClamp
 
 NO_CLAMP = ("tape", "caul", "vacuum")  # presses, but is no clamp that stands at a place
@@ -48,8 +48,8 @@ class Bench:
         return f"{mm:{digits}}" if self.style == "mm" else format_mark(mm, self.style)
 
     def told_gap(self, mm: float) -> str:
-        """A gap as a feeler gauge has it; in mm everywhere, for a 32nd is wider than any that is meant."""
-        return f"{mm:.2f}" if self.style == "mm" else f"{mm:.2f} mm"
+        """A gap as a feeler gauge has it."""
+        return tell_gap(mm, self.style)
 
     @property
     def pace(self) -> float:

@@ -74,7 +74,7 @@ class Features:
         guessed = any(self.g.is_guessed(f"rod.{name}") for name in ("width_mm", "depth_mm"))
         words = f"Measure the rod: it is {'only guessed' if guessed else 'told'} as {told(rod.width_mm)} wide, {told(rod.depth_mm)} deep"
         measured = self._add("measure", made, "the rod", words, 2.0, routed=False, what="rod", guessed=guessed or None)
-        trial = self._add("trial", made, "slot", f"Trial slot in a scrap of the same wood: the rod goes in within {self.bench.told_gap(TRIAL_MM) if self.bench.style != 'mm' else f'{TRIAL_MM:g}'}", 6.0, within_mm=TRIAL_MM, slot_mm=[rod.width_mm, rod.depth_mm])  # fmt: skip
+        trial = self._add("trial", made, "slot", f"Trial slot in a scrap of the same wood: the rod goes in within {self.bench.told_gap(TRIAL_MM)}", 6.0, within_mm=TRIAL_MM, slot_mm=[rod.width_mm, rod.depth_mm])  # fmt: skip
         blade = min(BLADE_MM, rod.width_mm)
         deep = rod.depth_mm + rod.curve_mm
         slot = self._add(

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from grainet.wood.units import MM_PER_INCH, LengthStyle
+
 
 class Digits:
-    """A figure in mm to a tenth (or a hundredth), as its digits; the point stands still."""
+    """A figure in mm to a tenth (or a hundredth), or in inches to thousandths, as its digits; the point stands still."""
 
-    def __init__(self, mm: float, places: int = 1) -> None:
-        self.places = places
-        text = f"{max(0.0, mm):.{places}f}"
+    def __init__(self, mm: float, places: int = 1, style: LengthStyle = "mm") -> None:
+        self.places, self.unit_mm = (places, 1.0) if style == "mm" else (3, MM_PER_INCH)
+        text = f"{max(0.0, mm) / self.unit_mm:.{self.places}f}"
         self.digits = [int(c) for c in text if c.isdigit()]
         self.at = max(0, len(self.digits) - 1)
 
     @property
     def mm(self) -> float:
-        """The figure."""
-        return float(int("".join(map(str, self.digits))) / 10**self.places)
+        """The figure, mm."""
+        return float(int("".join(map(str, self.digits))) / 10**self.places) * self.unit_mm
 
     @property
     def text(self) -> str:

@@ -25,6 +25,7 @@ from grainet.session.learning import board_of
 from grainet.session.making import AtTheBench, at_the_bench, do, measure_again
 from grainet.session.resting import read_straight
 from grainet.store.shop_file import ShopUnusable
+from grainet.wood.units import MM_PER_INCH, LengthStyle
 from grainet.wood.value import BadEntry
 from grainet.work.holds import Held
 from grainet.work.operation import Operation
@@ -252,7 +253,7 @@ class Bench(QWidget):
         if not step.measures:
             self.said = "nothing is measured at this step"
         else:
-            self.digits = Digits(step.figure_mm or 0.0, 2 if step.operation.kind in GAPS else 1)
+            self.digits = Digits(step.figure_mm or 0.0, 2 if step.operation.kind in GAPS else 1, self._style)
             self.said = "" if step.operation.kind in NOT_BY_CALLIPERS else "F12 reads the callipers"
         self.refresh()
 
@@ -274,8 +275,8 @@ class Bench(QWidget):
             if isinstance(found, InstrumentFault):
                 self.said = str(found)
             else:
-                self.digits = Digits(found.value, 2)
-                self.said = f"{found.by}: {found.doubt}" if found.doubt else f"{found.by} says {found.value:.2f}; → keeps it"
+                self.digits = Digits(found.value, 2, self._style)
+                self.said = f"{found.by}: {found.doubt}" if found.doubt else f"{found.by} says {self.digits.text}; → keeps it"
             self.refresh()
 
         self.said = self.window_.bring_in.bench.read_size(step.figure_mm, came)
@@ -304,6 +305,22 @@ class Bench(QWidget):
                 return
         self.refresh()
 
+    @property
+    def _style(self) -> LengthStyle:
+        """How the figure of this step is turned: a moisture is no length."""
+        moisture = self.step is not None and self.step.operation.settings.get("what") == "moisture"
+        return "mm" if moisture else self.state.style
+
+    @property
+    def _unit(self) -> str:
+        if self.step is not None and self.step.operation.settings.get("what") == "moisture":
+            return "%"
+        return "mm" if self._style == "mm" else "inches"
+
+    def _in_digits(self, mm: float) -> str:
+        """A figure as it was turned."""
+        return f"{mm:g}" if self._style == "mm" else f"{mm / MM_PER_INCH:.3f}"
+
     def _keep(self, step: BenchStep, mm: float) -> None:
         """A figure that was measured: of a step that is not done it comes with it; of one that is done it is written to it."""
         assert self.bench is not None
@@ -315,12 +332,12 @@ class Bench(QWidget):
             self.said = read_straight(self.bench, one, mm)
         elif self.bench.log.row(one.id) is not None:
             measure_again(self.bench, one, mm)
-            self.said = f"{mm:g} is written to it"
+            self.said = f"{self._in_digits(mm)} is written to it"
         elif one.cut is None and not step.held and all(t.code in self.ticked for t in step.ticks):
             self._do(step, {"mm": mm})
             return
         else:
-            self.said = f"{mm:g}: agree to what comes first, then measure"
+            self.said = f"{self._in_digits(mm)}: agree to what comes first, then measure"
         self.refresh()
 
     # trouble ----------------------------------------------------------------------------------------------------------
@@ -518,7 +535,7 @@ class Bench(QWidget):
             )
             if self.digits is not None:
                 self._cursor(p, box.x(), base, px, number)
-            unit = step.measures if self.digits is not None else step.unit
+            unit = f"{self._unit}, {step.measures}" if self.digits is not None else step.unit
             at = base - px * 0.62
             for line in wrapped(unit, LEAST_PX, max(120.0, box.width() - wide - 20))[:3]:
                 draw.text_at(p, box.x() + wide + 18, at, line, theme.ink2, LEAST_PX, 500)

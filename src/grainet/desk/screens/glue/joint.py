@@ -11,6 +11,7 @@ from grainet.desk.services.pictures import plain_colour
 from grainet.desk.widgets.controls import wrapped
 from grainet.present.glue_view import InHand, face_of
 from grainet.session.making import letter_of
+from grainet.wood.units import LengthStyle, tell_gap
 from grainet.work.clamp_plan import is_taped
 from grainet.work.operation import Operation
 
@@ -101,7 +102,9 @@ def _number(p: QPainter, theme: Theme, x: float, y: float, number: int, *, small
     draw.text_at(p, x - draw.text_width(words, px, 600, figures=True) / 2, y + px / 2.8, words, theme.ink, px, 600, figures=True)
 
 
-def paint_fit(p: QPainter, theme: Theme, one: Operation, figures: dict[str, float], woods: list[str], at: QRectF) -> None:
+def paint_fit(
+    p: QPainter, theme: Theme, one: Operation, figures: dict[str, float], woods: list[str], at: QRectF, style: LengthStyle
+) -> None:
     """The gap of the dry fit, drawn tall: both ends hatched, the hollow in the middle against what it may be."""
     colours = [plain_colour(w) if w else theme.edge for w in woods] or [theme.edge]
     most = float(one.settings.get("middle_mm", 0.0))
@@ -128,7 +131,9 @@ def paint_fit(p: QPainter, theme: Theme, one: Operation, figures: dict[str, floa
         p.setPen(QPen(theme.wine, 1.4))
         p.setBrush(QBrush(theme.wine, Qt.BrushStyle.BDiagPattern))
         p.drawRect(QRectF(x, at.y() - 3, ends, at.height() + 6))
-    words = f"{middle:.2f}" if middle is not None else f"may be {most:.2f}" if most >= SEEN_MM else "no light"
+    words = (
+        tell_gap(middle, style) if middle is not None else f"may be {tell_gap(most, style)}" if most >= SEEN_MM else "no light"
+    )
     draw.label(p, theme, at.center().x(), at.center().y() - 12, words, px=15, weight=600, centred=True)
 
 

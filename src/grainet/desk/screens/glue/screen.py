@@ -27,7 +27,7 @@ from grainet.present.glue_view import ClampGroup, Gate, GlueTree, InHand, JointV
 from grainet.session.commands.command import Command
 from grainet.session.making import AtTheBench, at_the_bench, called, choose_way, do, methods_of, take_apart
 from grainet.store.shop_file import ShopUnusable
-from grainet.wood.units import entry_unit, format_length, parse_length
+from grainet.wood.units import entry_unit, format_length, parse_length, tell_gap
 from grainet.wood.value import BadEntry
 from grainet.work.clamp_plan import is_taped, pressed_with
 from grainet.work.cut_plan import UnderWay
@@ -457,12 +457,14 @@ class Glue(Page):
         assert hand is not None
         gate = next((g.operation for g in hand.gates if g.name == "fit"), None)
         if len(words) != 2 or gate is None:
-            raise BadEntry("fit needs two gaps, at the ends and in the middle, such as fit 0 0.04.")
+            raise BadEntry(
+                f"fit needs two gaps, at the ends and in the middle, such as fit 0 {tell_gap(0.05, self.state.style)}."
+            )
         unit = entry_unit(self.state.shop.kit.length_style)
         ends, middle = (0.0 if not w.strip("0.") else parse_length(w, unit).mm for w in words)
         one = gate
         return Command(
-            f"open {ends:.2f} at the ends, {middle:.2f} in the middle",
+            f"open {tell_gap(ends, self.state.style)} at the ends, {tell_gap(middle, self.state.style)} in the middle",
             does=lambda: self._do(one, figures={"ends_mm": ends, "middle_mm": middle}),
         )
 
@@ -662,7 +664,7 @@ class Glue(Page):
         lines = [
             pressed_with(one) if taped else f"{wanted} clamps" + (f", {rows} rows" if rows > 1 else ""),
             f"{each:.1f} kN each, {force:.1f} in all",
-            f"{float(one.settings.get('pressure_mpa', 0.0)):g} MPa, open {float(one.settings.get('opens_mm', 0.0)):.0f}",
+            f"{float(one.settings.get('pressure_mpa', 0.0)):g} MPa, open {self.state.told(float(one.settings.get('opens_mm', 0.0)))}",
         ]
         for line in lines:
             draw.text_at(p, box.x(), y, line, theme.ink, 14, 600, room=box.width())
@@ -708,6 +710,7 @@ class Glue(Page):
             dict(row.figures) if row is not None else {},
             self._woods(hand.joint.operation),
             QRectF(box.x(), box.y() + 38, box.width(), 56),
+            self.state.style,
         )
         if hand.joint.done:
             self._times(p, hand, box.x(), box.y() + 124, box.width())
