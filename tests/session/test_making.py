@@ -268,7 +268,9 @@ class AtTheBench(Begun):
                 self.assertNotEqual(told[one.id], in_mm[one.id])
                 self.assertFalse(re.search(r"(from the marked end|off face|to|wide,|deep,?) \d+\.\d", told[one.id]), told[one.id])
         fits = [o.text for o in self.bench.making.operations if o.kind == "fit" and "at most" in o.text]
-        self.assertTrue(fits and all(re.search(r"at most 0\.\d{3} open", text) for text in fits), "a gap is a gauge's, in thousandths")
+        self.assertTrue(
+            fits and all(re.search(r"at most 0\.\d{3} open", text) for text in fits), "a gap is a gauge's, in thousandths"
+        )
         settings = [row.number for row in batch_rows(days_of(self.shop, quick=True)) if row.number]
         self.assertTrue(settings and all("." not in number for number in settings), settings)
         self.shop.undo()

@@ -502,16 +502,8 @@ class OutlineScreen(Page):
             hollow = draw.path_of(cavity.polygon, to_x, to_y)
             self._zone(p, hollow, "removed", chosen=False)
             at = hollow.boundingRect().center()
-            draw.label(
-                p,
-                theme,
-                at.x(),
-                at.y() - 11,
-                f"{cavity.name} {self.state.told(cavity.depth_mm, 'g')} deep",
-                px=13,
-                figures=False,
-                centred=True,
-            )
+            words = f"{cavity.name} {self.state.told(cavity.depth_mm, 'g')} deep"
+            draw.label(p, theme, at.x(), at.y() - 11, words, px=13, figures=False, centred=True)
         pocket = pocket_of(g)
         if pocket is not None:
             draw.outline(p, draw.path_of(pocket.ring, to_x, to_y), theme.wine, 1.4)
@@ -522,16 +514,8 @@ class OutlineScreen(Page):
         draw.outline(p, path, theme.chalk if self.state.preview is not None else theme.ink, 2.4)
         if pocket is not None:  # over the rim, which may run where its words stand
             box = draw.path_of(pocket.ring, to_x, to_y).boundingRect()
-            draw.label(
-                p,
-                theme,
-                box.center().x(),
-                box.bottom() + 4,
-                _pocket_words(pocket, self.state.style),
-                px=13,
-                figures=False,
-                centred=True,
-            )
+            words = _pocket_words(pocket, self.state.style)
+            draw.label(p, theme, box.center().x(), box.bottom() + 4, words, px=13, figures=False, centred=True)
         if len(self.held) == 2:
             self._stretch_line(p, g)
         p.setPen(QPen(theme.chalk, 1.2, Qt.PenStyle.DashDotLine))
