@@ -113,13 +113,14 @@ class Changes(unittest.TestCase):
 
     def test_both_sides_are_held_against_one_another(self):
         alike = self.g.with_figure("body.outline", [[0, -150], [400, -150], [400, 150], [0, 150]])
-        self.assertEqual(audit(alike).sentences[0], ("Both sides are alike.", False))
+        self.assertEqual(audit(alike).sentences()[0], ("Both sides are alike.", False))
         apart = self.g.with_figure("body.outline", [[0, -150], [400, -150], [400, 154], [0, 154]])
-        self.assertIn("differ by up to 4.0", audit(apart).sentences[0][0])
+        self.assertIn("differ by up to 4.0", audit(apart).sentences()[0][0])
+        self.assertIn("differ by up to 5/32", audit(apart).sentences("fraction")[0][0])
         corner = self.g.with_figure(
             "body.outline", [[0, -150], [400, -150], [400, 150], [210, 150], [200, 100], [190, 150], [0, 150]]
         )
-        self.assertTrue(any("cutter of radius 6" in text for text, _ in audit(corner).sentences))
+        self.assertTrue(any("cutter of radius 6" in text for text, _ in audit(corner).sentences()))
 
 
 if __name__ == "__main__":

@@ -85,6 +85,8 @@ def _what(one: Operation, style: LengthStyle) -> str:
         side = "saw beyond" if one.marks[0].kerf == "after" else "saw short of it"
         where = f"{one.marks[0].from_} to the fence" if one.kind in ("rip", "resaw") else f"from {one.marks[0].from_}"
         return f"{some}: {where}, {side}"
+    if one.kind == "mark" and ": " in one.text:
+        return f"draw on {some}: {one.text.partition(': ')[2]}"
     words = {"mark": "mark", "flatten": "level", "thickness": "plane", "glue": "glue", "cure": "stays clamped:", "rest": "rests:", "shoot": "shoot", "joint": "straighten",
              "fit": "fit", "dry": "clamp", "outline": "saw along the line:", "shelve": "put back"}  # fmt: skip
     return f"{words.get(one.kind, TITLES[one.kind].lower())} {some}"

@@ -13,6 +13,7 @@ from grainet.design.outline_edit import blended, pulled, share_near
 from grainet.design.part import Zone, ZoneKind
 from grainet.design.parts import drawable
 from grainet.wood.piece import Piece
+from grainet.wood.units import LengthStyle, tell_length
 from grainet.wood.value import BadEntry, Point, Ring
 
 LETTERS = "BCDEFGH"  # A is the outline's own curve
@@ -171,23 +172,19 @@ class Audit:
     apart: tuple[tuple[float, float], ...]
     corners: tuple[tuple[Point, float], ...]
 
-    @property
-    def sentences(self) -> list[tuple[str, bool]]:
+    def sentences(self, style: LengthStyle = "mm") -> list[tuple[str, bool]]:
         """(words, whether a caution)."""
         worst = max(self.apart, key=lambda row: abs(row[1]), default=(0.0, 0.0))
         if abs(worst[1]) <= ALIKE_MM:
             found = [("Both sides are alike.", False)]
         else:
-            found = [
-                (
-                    f"The sides differ by up to {abs(worst[1]):.1f}, at {worst[0]:.0f} from the tail: meant so, or turn on both sides.",
-                    True,
-                )
-            ]
+            by, where = tell_length(abs(worst[1]), style, ".1f"), tell_length(worst[0], style)
+            found = [(f"The sides differ by up to {by}, at {where} from the tail: meant so, or turn on both sides.", True)]
         if self.corners:
             tight = min(r for _, r in self.corners)
             many = "one inside corner" if len(self.corners) == 1 else f"{len(self.corners)} inside corners"
-            found.append((f"{many} of radius {tight:.1f}: a cutter of radius {CUTTER_MM:g} leaves wood there to pare.", True))
+            radius, cutter = tell_length(tight, style, ".1f"), tell_length(CUTTER_MM, style, "g")
+            found.append((f"{many} of radius {radius}: a cutter of radius {cutter} leaves wood there to pare.", True))
         return found
 
 

@@ -573,7 +573,7 @@ class OutlineScreen(Page):
         room = self.width() - PANEL_W - AXIS_X - 12
         size = f"{long} long, {wide} wide, {abs(area_mm2(g.body.outline)) / 100:.0f} cm²"
         draw.text_at(p, AXIS_X, top + 84, size, theme.ink, 14, 600, room=room)
-        for k, (text, caution) in enumerate(found.sentences[:2]):
+        for k, (text, caution) in enumerate(found.sentences(self.state.style)[:2]):
             draw.text_at(p, AXIS_X, top + 103 + 18 * k, text, theme.ochre if caution else theme.ink2, 13.5, room=room)
 
 

@@ -606,7 +606,8 @@ class SawAndWait(Screen):
         told += [(c.grade, c.text) for c in step.cautions if c.topic != "glue"] if step is not None and not told else []
         for k, (grade, text) in enumerate(told):
             rows = wrapped(text, 13, room, 600 if grade == "A" else 400)
-            if k and y + 17 * (len(rows) - 1) > bottom + 4:  # a caution stands whole or not at all
+            more_below = 17 if k < len(told) - 1 else 0  # the line that says how many more there are wants its room too
+            if k and y + 17 * (len(rows) - 1) + more_below > bottom + 4:  # a caution stands whole or not at all
                 draw.text_at(p, x, y + 4, f"and {len(told) - k} more, told where the mouse rests", theme.ink2, 13, room=room)
                 return
             for line in rows:

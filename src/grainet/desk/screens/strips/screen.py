@@ -251,7 +251,8 @@ class StripsScreen(Page):
         found = lamination_of(g)
         p.fillRect(QRectF(0, PLAN_H, self.width(), SECTION_H), theme.ground)
         if not self.laminated:
-            words = ["Choose how many strips share its width, or type them from the bass side on: strips 12 a1.5 10 ="]
+            such = "strips 12 a1.5 10 =" if self.state.style == "mm" else "strips 1/2 a1/16 3/8 ="
+            words = [f"Choose how many strips share its width, or type them from the bass side on: {such}"]
             draw.empty(
                 p,
                 theme,
