@@ -33,7 +33,7 @@ class NarrowerStock(unittest.TestCase):
         found = centred(stock(112, knot(4)), way(92), 20, 120)
         self.assertEqual((found.real_mm, found.side_mm, found.y, found.word), (112, 10, 10, "passes"))
         self.assertEqual(found.outside, (("knot k1", 4.0),))
-        self.assertIn("112.0 wide here, the program needs 120: 10.0 on each side", found.told)
+        self.assertIn("112.0 wide here, the program needs 120: 10.0 on each side", found.told())
 
     def test_a_flaw_eight_from_the_edge_touches_only_what_it_reaches(self):
         self.assertEqual(centred(stock(112, knot(8, 1.5)), way(92), 20, 120).inside, ())
@@ -43,7 +43,7 @@ class NarrowerStock(unittest.TestCase):
         self.assertEqual(centred(stock(112), way(106), 20, 120).word, "passes with little to clamp")
         found = centred(stock(112), way(118), 20, 120)
         self.assertEqual(found.word, "does not pass")
-        self.assertIn("3.0 missing on each side", found.told)
+        self.assertIn("3.0 missing on each side", found.told())
 
     def test_tapering_stock_counts_where_it_is_narrowest_under_the_part(self):
         ring = [[0, 0], [500, 0], [500, 100], [0, 120]]

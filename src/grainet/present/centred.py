@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from shapely.geometry import LineString, Polygon, box
 
 from grainet.fit.orientation import Orientation
 from grainet.wood.piece import Piece
+from grainet.wood.units import LengthStyle, tell_length
 
 LEAST_SIDE_MM = 5.0  # what is wanted beside the part on either side, to clamp and to clean; judgement
 
@@ -32,16 +34,16 @@ class Centred:
             return "does not pass"
         return "passes" if self.side_mm >= LEAST_SIDE_MM else "passes with little to clamp"
 
-    @property
-    def told(self) -> str:
+    def told(self, style: LengthStyle = "mm") -> str:
         """It in a sentence."""
-        if self.side_mm < 0:
-            room = f"{-self.side_mm:.1f} missing on each side"
-        else:
-            room = f"{self.side_mm:.1f} on each side"
+        as_read = partial(tell_length, style=style, form=".1f")
+        room = f"{as_read(abs(self.side_mm))} {'missing' if self.side_mm < 0 else ''} on each side".replace("  ", " ")
         flaws = [f"{name} lies in the part" for name in self.inside]
-        flaws += [f"{name}, {mm:.0f} from the edge, lies outside" for name, mm in self.outside]
-        return f"{self.real_mm:.1f} wide here, the program needs {self.nominal_mm:g}: {room}; " + "; ".join([*flaws, self.word])
+        flaws += [f"{name}, {tell_length(mm, style)} from the edge, lies outside" for name, mm in self.outside]
+        return (
+            f"{as_read(self.real_mm)} wide here, the program needs {tell_length(self.nominal_mm, style, 'g')}: {room}; "
+            + "; ".join([*flaws, self.word])
+        )
 
 
 def centred(piece: Piece, way: Orientation, x: float, nominal_mm: float) -> Centred | None:

@@ -38,7 +38,7 @@ from grainet.present.plan_view import summary
 from grainet.session.commands.command import Command
 from grainet.wood.piece import Piece
 from grainet.wood.species import short_name
-from grainet.wood.units import parse_length
+from grainet.wood.units import entry_unit, parse_length
 from grainet.wood.value import BadEntry
 
 if TYPE_CHECKING:
@@ -365,14 +365,17 @@ class LayOut(Screen):
             return None
         if self.view is None or self.at is None or self.state.piece is None:
             raise BadEntry("There is no part in hand to centre; choose one of the build first.")
-        nominal = parse_length(rest).mm if rest.strip() else 0.0
+        nominal = parse_length(rest, entry_unit(self.state.style)).mm if rest.strip() else 0.0
         if not 1 <= nominal <= 2000:
-            raise BadEntry("centred: needs the width that the program was written for, as in: centred 120.")
+            raise BadEntry(
+                f"centred: needs the width that the program was written for, as in: centred {'120' if self.state.style == 'mm' else '4 3/4'}."
+            )
         found = centred(self.state.piece, self.view.orientations[self.orientation], self.at[0], nominal)
         if found is None:
             raise BadEntry("No wood lies under the whole length of the part there.")
         at = (self.at[0], found.y)
-        return Command(found.told, does=lambda: self._put(at, found.told))
+        told = found.told(self.state.style)
+        return Command(told, does=lambda: self._put(at, told))
 
     def _put(self, at: tuple[float, float], told: str) -> None:
         """Lay the part in hand elsewhere."""
