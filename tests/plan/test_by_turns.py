@@ -49,7 +49,7 @@ class Turns(unittest.TestCase):
             for board in sheets:
                 here = [c for c in found if c.piece == board]
                 told = conflicts(here, asked.kit)
-                self.assertEqual((told.cliques, told.pairs), ((), ()), (seed, board))
+                self.assertEqual((list(told.cliques), len(told.pairs)), ([], 0), (seed, board))
         self.assertGreater(gained, 0, "on racks this small another order gives more")
 
     def test_the_same_seed_gives_the_same_and_enough_is_enough(self):

@@ -428,7 +428,8 @@ class LookOver(Screen):
         style = self.state.shop.kit.length_style
         here = [s for s in verdict.stretches if s.from_mm <= self.state.cursor_mm <= s.to_mm]
         stretch = here[0] if here else min(verdict.stretches, key=lambda s: abs(s.from_mm - self.state.cursor_mm))
-        size = " × ".join(format_mark(v, style).removesuffix(" in") for v in (rule.length_mm, rule.width_mm, rule.thickness_mm))
+        told = format_length if style == "mm" else format_mark  # in inches as fine as the reasons are
+        size = " × ".join(told(v, style).removesuffix(" in") for v in (rule.length_mm, rule.width_mm, rule.thickness_mm))
         word = {"gives": "gives it as it lies", "if": "gives it once what stands below is done", "wont": "will not give it"}[
             stretch.verdict
         ]
