@@ -6,7 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from grainet.session.commands.bits import as_words
+from grainet.session.commands.examples import IN_INCHES, example_in
 from grainet.session.commands.line import read
+from grainet.session.commands.word_list import WORD_LIST
 from grainet.wood.piece import Piece
 from grainet.wood.value import BadEntry, Choose
 
@@ -43,6 +45,22 @@ class InInches(unittest.TestCase):
                 self.assertEqual([round(w.far_mm + w.near_mm, 3) for w in read_], [round(25.4 * w, 3) for w in widths])
         thick = typed("t 2 1/16 2 1/16 2", "fraction", self.BOARD).piece
         self.assertEqual([round(s.thickness_mm / 25.4, 4) for s in thick.stations], [2.0625, 2.0625, 2.0])
+
+    def test_a_length_of_sixteenths_takes_readings_to_its_very_end(self):
+        board = typed("94 1/8 x 9 x 2 white ash", "fraction").piece
+        for line in ("w 9 1/8 9 9 1/8", "e 4 1/2 4 1/2 4 1/2 4 3/8", "t 2 2 1/16 2"):
+            with self.subTest(line):
+                self.assertIsNotNone(typed(line, "fraction", board).piece)
+
+    def test_every_example_works_as_it_stands(self):
+        board = typed("30 k 1x1 d 1/2", "fraction", self.BOARD).piece
+        used = [w for w in WORD_LIST if example_in(w, "fraction") != w.example]
+        self.assertEqual({w.example for w in used}, set(IN_INCHES), "each stands for one that there is")
+        for one in used:
+            line = example_in(one, "fraction")
+            with self.subTest(line):
+                fresh = line.startswith("bundle")
+                self.assertTrue(typed(line, "fraction", Piece(id="90", racked=False) if fresh else board).gloss)
 
     def test_live_edges_are_pairs_of_whole_figures(self):
         """5 3/4 up and 7 1/2 down at one place, not 5 and 3/4 at one end and 7 and 1/2 at the other."""

@@ -12,6 +12,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, wrapped
 from grainet.desk.widgets.pick_list import Pick, PickList
+from grainet.session.commands.examples import example_in
 from grainet.session.commands.word_list import found_words
 
 WIDE, LINE_H, PAD = 760, 21, 14
@@ -58,7 +59,8 @@ class TapePanel(QWidget):
             if not wanted.strip() and one.group != group:
                 group = one.group
                 rows.append(Pick(group))
-            rows.append(Pick(one.form, one.does, one.example, one.example))
+            such = example_in(one, self.state.style)
+            rows.append(Pick(one.form, one.does, such, such))
         message = "Press a word to put its example into the line, or search: ? beam, ? paint, ? blank." if found or here else ""
         self._set(
             message or f"No word means “{wanted.strip()}”. Try another: ? lists them all.", caution=False, choices=(), rows=rows

@@ -82,7 +82,7 @@ class SizeWords(ReaderBase):
         if not end:
             raise BadEntry("Several figures at once want the length first: l 2390.")
         low, high = (inset, end - inset) if end > 4 * inset else (0.0, end)
-        return [round(low + (high - low) * k / (count - 1), 1) for k in range(count)] if count > 1 else [end / 2]
+        return [min(high, round(low + (high - low) * k / (count - 1), 1)) for k in range(count)] if count > 1 else [end / 2]
 
     def _with_edges(self, read: dict[float, tuple[float, float]], gloss: str, *, anew: bool = False) -> Command:
         if self.piece.length_mm and max(read) > self.piece.length_mm + 1e-6:

@@ -24,6 +24,7 @@ from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import ReadingButton, WordButton, count_of, left_words, wrapped
 from grainet.present.ring_edit import handle_points
 from grainet.session.commands.command import Command
+from grainet.session.commands.examples import example_in
 from grainet.session.commands.line import Reader
 from grainet.session.commands.sizes import grid_places
 from grainet.session.commands.word_list import WORD_LIST
@@ -592,8 +593,9 @@ class BringIn(Screen):
             y = top + 8 + (len(self.tasks) + k // 2) * 47 + 27
             half = (self._mouse_x() - AXIS_X - 30) / 2
             x = AXIS_X + (k % 2) * half
-            draw.label(p, theme, x, y - 16, word.example, px=14)
-            used = draw.text_width(word.example, 14, 500, figures=True)
+            such = example_in(word, self.state.style)
+            draw.label(p, theme, x, y - 16, such, px=14)
+            used = draw.text_width(such, 14, 500, figures=True)
             room = half - used - 34
             lines = wrapped(word.does, 13, room)
             if len(lines) > 2:
