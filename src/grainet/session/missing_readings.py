@@ -29,7 +29,7 @@ def tasks_of(piece: Piece, pin_depth_mm: float, question: str = "", style: Lengt
 
 
 def _doubts(piece: Piece, question: str) -> list[Task]:
-    found = [Task("Look again", question, "sp ")] if question else []
+    found = [Task("Look again", question.partition(": ")[2] or question, "sp ")] if question else []  # its species stands above
     if piece.species != "unknown" and not piece.species_sure:
         names = ", ".join((piece.species, *piece.candidates))
         found.append(Task("Species for certain", f"may be {names}; Ctrl+K weighs them", "surely "))

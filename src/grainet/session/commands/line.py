@@ -30,7 +30,7 @@ from grainet.wood.value import BadEntry
 
 FORMS = (
     Word("760", SIZES, "760", "moves the marker there", "760", "marker place along go position"),
-    Word("plank", SIZES, "plank L x W x T species", "a whole piece; in any order, its kind may be left out; where the piece in hand is measured already, the next one", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
+    Word("plank", SIZES, "plank L x W x T species", "a whole piece, in any order; after a measured one it begins the next", "plank 2390x231x52 white ash", "all beam board slab billet strip panel plate veneer blank fretboard furniture offcut reclaimed dimensions size ½ 1/2 × metres feet inch spaces"),
     Word("ask", SHOP, "ask size words", "asks the rack for wood", "ask 30 x 110 x 700 clear, quartered", "find search which where have", free=True),
     Word("#", SHOP, "#number", "opens a piece, as its label says; also no 18", "#18", "open go label scan number"),
     Word("air", SHOP, "air temperature humidity", "the shop's air now, °C (or F) and %", "air 20.5 46", "climate humidity rh temperature weather"),

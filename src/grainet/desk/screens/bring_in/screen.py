@@ -579,16 +579,10 @@ class BringIn(Screen):
                 p.fillRect(QRectF(AXIS_X - 14, y, self._mouse_x() - AXIS_X - 4, 44), theme.chalk_wash)
                 p.fillRect(QRectF(AXIS_X - 14, y, 6, 44), theme.chalk)
             draw.text_at(p, AXIS_X, y + 28, task.what, theme.ink, 15, 600, room=185)
-            for n, line in enumerate(wrapped(task.how, 13.5, max(40.0, room))[:2]):
-                draw.text_at(
-                    p,
-                    AXIS_X + 190,
-                    y + (28 if draw.text_width(task.how, 13.5) <= room else 19 + 17 * n),
-                    line,
-                    theme.ink2,
-                    13.5,
-                    room=max(30.0, room),
-                )
+            lines = wrapped(task.how, 13.5, max(40.0, room))[:3]
+            first, apart = ((28, 0), (19, 17), (14, 15))[len(lines) - 1] if lines else (28, 0)
+            for n, line in enumerate(lines):
+                draw.text_at(p, AXIS_X + 190, y + first + apart * n, line, theme.ink2, 13.5, room=max(30.0, room))
         for k, word in enumerate(WORD_LIST[: 2 * (ROWS - len(self.tasks)) if len(self.tasks) < ROWS else 0]):
             y = top + 8 + (len(self.tasks) + k // 2) * 47 + 27
             half = (self._mouse_x() - AXIS_X - 30) / 2
