@@ -204,6 +204,11 @@ class AtTheBench(Begun):
         bench = override(self.bench, tie, "the slot runs in a jig with its own fence")
         kept = next(t for t in bench.making.rules if (t.before, t.after, t.rule) == (tie.before, tie.after, tie.rule))
         self.assertEqual(kept.over, "the slot runs in a jig with its own fence")
+        shown = days_of(self.shop, quick=True)
+        printed = [row.caution for day in {r.starts.date() for r in shown.rows} for row in day_rows(shown, day) if row.caution]
+        self.assertEqual(
+            printed, [f"{tie.rule}: set aside, the slot runs in a jig with its own fence"], "once, at the step it is for"
+        )
         bench = bind_again(bench, tie)
         self.assertEqual(next(t.over for t in bench.making.rules if (t.before, t.after) == (tie.before, tie.after)), "")
 

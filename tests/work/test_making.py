@@ -178,6 +178,15 @@ class Whole(unittest.TestCase):
         bare = making_of(asked, plan, [g], Bench(clamps=CLAMPS), START, ways=[OtherWay(operation=seam.id, way="tape")])
         self.assertFalse([o for o in bare.operations if o.settings.get("way") == "tape"], "no tape in the shop")
 
+    def test_a_thin_plate_is_held_flat_on_a_board_and_its_mate_beside_it(self):
+        g, asked, plan = built("set")
+        made = making_of(asked, plan, [g], Bench(clamps=CLAMPS), START).operations
+        held = {o.works_on[0]: o.text for o in made if o.kind == "thickness" and "held flat on a board" in o.text}
+        self.assertLessEqual({"set.A1", "set.top", "set.G1"}, set(held))
+        self.assertFalse({"set.body", "set.F1", "set.B1"} & set(held), "thick, or a narrow board")
+        self.assertIn("with its mate and planed as one", held["set.A1"])
+        self.assertNotIn("mate", held["set.top"])
+
     def test_a_plate_too_wide_is_planed_piece_by_piece_with_dowels_and_only_scraped(self):
         g, asked, plan = built("set")
         small = tuple(

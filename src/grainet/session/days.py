@@ -147,8 +147,14 @@ def day_rows(days: Days, day: date) -> list[SheetRow]:
             mind = " ".join(f"!{letters[text]}" for text in grave[one.id])
             wait = f"then {one.wait_minutes / 60:.3g} h" if one.is_long else ""
             right = ", ".join(words for words in (mind, one.machine.partition(",")[0], wait) if words)
-            found.append(SheetRow(number=f"{row.starts:%H:%M}", text=said(one), right=right))
+            found.append(SheetRow(number=f"{row.starts:%H:%M}", text=said(one), right=right, caution=_set_aside(row.bench, one)))
     return found
+
+
+def _set_aside(bench: AtTheBench, one: Operation) -> str:
+    """The rules that a person set aside for a step, each with its reason; empty where none was."""
+    aside = dict.fromkeys(f"{t.rule}: set aside, {t.over}" for t in bench.making.rules if t.after == one.id and t.over)
+    return "; ".join(aside)
 
 
 def _letter(k: int) -> str:

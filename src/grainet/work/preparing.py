@@ -21,6 +21,7 @@ from grainet.work.sheet import Sheet
 from grainet.work.workpiece import Freed, by_part
 
 # hours that sawn wood rests before it is levelled, by how a part's role minds moving; shipped judgement
+PLATE_MM, WIDE_PLATE_MM = 15.0, 80.0  # what is as thin and as wide is a plate
 REST_H = {"neck": 72.0, "fretboard": 48.0, "body": 0.0}
 LEAF_REST_H = 48.0  # a leaf that was inside a board
 
@@ -79,11 +80,21 @@ def left_over_mm(sheet: Sheet, one: Freed) -> float:
 def level(sheet: Sheet, bench: Bench, names: Sequence[str], size: Size, takes: dict[str, float], board: str) -> Operation:
     """A face made level."""
     by = able(bench, Work.FACE, size)
-    words = f"Level {' and '.join(names)}: {bench.told(next(iter(takes.values())))} off {next(iter(takes))}"
+    words = (
+        f"Level {' and '.join(names)}: {bench.told(next(iter(takes.values())))} off {next(iter(takes))}{_held_flat(names, size)}"
+    )
     return sheet.add(
         "flatten", names, "", machine=by.machine, machine_kind=by.kind, settings=by.settings, takes_mm=takes, minutes=15.0 if by.kind == HAND else 5.0,
         cautions=by.cautions, board=board, text=words,
     )  # fmt: skip
+
+
+def _held_flat(names: Sequence[str], size: Size, *, mates: bool = False) -> str:
+    """What a thin plate asks for, or a pair of them: it bends under a plane, and two that lie apart come out unlike."""
+    _, wide, thick = size
+    if thick > PLATE_MM or wide < WIDE_PLATE_MM:
+        return ""
+    return ", held flat on a board" + (", side by side with its mate and planed as one" if mates or len(names) > 1 else "")
 
 
 def _edges(sheet: Sheet, bench: Bench, rows: Sequence[Freed]) -> None:
@@ -146,5 +157,5 @@ def to_thickness(
     return sheet.add(
         "thickness", names, f"{finished_mm:.1f}", machine=by.machine, machine_kind=by.kind, settings={"thickness_mm": round(finished_mm, 2), **by.settings},
         takes_mm={"thickness": round(take_mm, 2)}, minutes=passes, batch=batch, cautions=by.cautions, board=board,
-        text=f"Plane {' and '.join(names)} to {bench.told(finished_mm, '.1f')}" + (", at one setting" if len(names) > 1 or batch else ""),
+        text=f"Plane {' and '.join(names)} to {bench.told(finished_mm, '.1f')}" + (", at one setting" if len(names) > 1 or batch else "") + _held_flat(names, size, mates=bool(batch)),
     )  # fmt: skip
