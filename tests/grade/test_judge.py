@@ -5,7 +5,9 @@ import unittest
 import numpy as np
 
 from grainet.grade.conditions import conditions, density_of
+from grainet.grade.facts import Facts
 from grainet.grade.judge import judge
+from grainet.grade.rulebook import lines
 from grainet.kit.shop_profile import ShopProfile
 from grainet.wood.piece import MoistureReading, Piece
 from tests.jobs import job, piece
@@ -80,6 +82,17 @@ class Stretches(unittest.TestCase):
                 self.assertTrue(any(words in text for text in texts), texts)
                 self.assertEqual(len(texts), len(usual))
                 self.assertTrue(set(texts).isdisjoint(usual))
+
+    def test_a_rule_that_is_only_weighed_is_told_in_inches_too(self):
+        bowed, said = made(flatness={"bow_mm": 60}), {}
+        for style in ("mm", "fraction"):
+            kit = KIT.changed(length_style=style)
+            (said[style],) = (
+                x.text for x in lines(Facts(bowed, kit), kit.use("neck").with_strictness("bow", "weigh")) if x.rule == "bow"
+            )
+        self.assertRegex(said["mm"], r"^if that suits you: bowed: [\d.]+ over the part, at most \d")
+        self.assertRegex(said["fraction"], r"^if that suits you: bowed: [\d /]+ over the part, at most [\d /]+$")
+        self.assertNotEqual(said["mm"], said["fraction"])
 
     def test_a_board_that_narrows_is_not_said_to_be_too_short(self):
         tapering = made(outline=[[0, 0], [2000, 0], [2000, 150], [0, 200]])

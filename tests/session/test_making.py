@@ -10,10 +10,11 @@ from grainet.design.parts import design_of
 from grainet.present.bench_view import bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
 from grainet.session.days import SAID_ONCE, batch_rows, day_rows, days_of
-from grainet.session.making import BY_EYE, at_the_bench, bind_again, do, letters_on, moisture_gap, override
+from grainet.session.making import BY_EYE, at_the_bench, bind_again, do, letters_on, moisture_gap, override, refuse_open
 from grainet.session.scraps import boards_of, scrap_for
 from grainet.session.shop import Shop
 from grainet.wood.piece import MoistureReading, Piece
+from grainet.wood.units import tell_gap
 from grainet.work.bench_log import Warmth, ends_at, told
 from grainet.work.holds import Held
 from tests.work.test_making import WOOD, built
@@ -273,6 +274,13 @@ class AtTheBench(Begun):
                 self.assertNotEqual(told[one.id], in_mm[one.id])
                 self.assertFalse(re.search(r"(from the marked end|off face|to|wide,|deep,?) \d+\.\d", told[one.id]), told[one.id])
         fits = [o.text for o in self.bench.making.operations if o.kind == "fit" and "at most" in o.text]
+        fit = next(o for o in self.bench.making.operations if o.kind == "fit" and o.settings["middle_mm"] > 0)
+        for hundredths in range(1, 20):
+            one = fit.changed(settings={**fit.settings, "middle_mm": hundredths / 100})
+            allowed = 25.4 * float(tell_gap(hundredths / 100, "fraction"))
+            refuse_open(one, {"ends_mm": 0.0, "middle_mm": allowed}, style="fraction")  # what is told to be allowed is
+            with self.assertRaisesRegex(Held, "open in the middle, at most"):
+                refuse_open(one, {"ends_mm": 0.0, "middle_mm": allowed + 0.0254}, style="fraction")
         self.assertTrue(
             fits and all(re.search(r"at most 0\.\d{3} open", text) for text in fits), "a gap is a gauge's, in thousandths"
         )

@@ -130,6 +130,8 @@ class Said(unittest.TestCase):
             typed("doorish 2400x230x52")
         with self.assertRaises(Choose):
             typed("2400x230x52 ash")
+        with self.assertRaisesRegex(BadEntry, "old oakish wood"):
+            typed("old oakish wood 2400x230x52")
         with self.assertRaisesRegex(BadEntry, "two sizes"):
             typed("52x30")
         with self.assertRaisesRegex(BadEntry, "60.7 m"):

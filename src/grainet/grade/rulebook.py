@@ -29,7 +29,7 @@ def lines(facts: Facts, rule: UseRule) -> list[RuleResult]:
     """Every rule of a use on a piece, in the order in which a builder would look."""
     known = facts.last_results
     if known is None or known[0] is not rule:
-        found = [_in_house(_strictly(one, rule), facts) for look in LOOKS for one in look(facts, rule)]
+        found = [_strictly(_in_house(one, facts), rule) for look in LOOKS for one in look(facts, rule)]
         known = facts.last_results = (rule, found)
     return list(known[1])
 

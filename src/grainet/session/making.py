@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 from grainet.kept import Kept
 from grainet.session.kinds import BENCH
 from grainet.session.shop import Shop
-from grainet.wood.units import LengthStyle, tell_gap
+from grainet.wood.units import MM_PER_INCH, LengthStyle, tell_gap
 from grainet.wood.value import Value
 from grainet.work.bench_log import (
     BenchLog,
@@ -558,7 +558,7 @@ def refuse_open(one: Operation, figures: Mapping[str, float], *, by_eye: bool = 
         raise Held(
             Hold(
                 "order",
-                "fit 0 0.04",
+                f"fit 0 {tell_gap(0.05, style)}",
                 f"A fit is told as what is open at the ends and in the middle, such as fit 0 {tell_gap(0.05, style)}.",
             )
         )
@@ -571,7 +571,7 @@ def refuse_open(one: Operation, figures: Mapping[str, float], *, by_eye: bool = 
             )
         )
     most = float(one.settings.get("middle_mm", 0.0))
-    if figures.get("middle_mm", 0.0) > most + 1e-9:
+    if _is_over(figures.get("middle_mm", 0.0), most, style):
         raise Held(
             Hold(
                 "order",
@@ -579,6 +579,11 @@ def refuse_open(one: Operation, figures: Mapping[str, float], *, by_eye: bool = 
                 f"{tell_gap(figures['middle_mm'], style)} open in the middle, at most {tell_gap(most, style)}: shoot the edges again.",
             )
         )
+
+
+def _is_over(mm: float, most: float, style: LengthStyle) -> bool:
+    """Whether a gap is over its limit; in inches by what a gauge of thousandths tells, so that what is told to be allowed is."""
+    return mm > most + (1e-9 if style == "mm" else MM_PER_INCH / 2000)
 
 
 def refuse_trial(one: Operation, figures: Mapping[str, float], style: LengthStyle = "mm") -> None:
@@ -592,7 +597,7 @@ def refuse_trial(one: Operation, figures: Mapping[str, float], style: LengthStyl
                 "How far off is the trial cut? Measure it: the slot stays closed until it is within its limit.",
             )
         )
-    if figures["mm"] > most + 1e-9:
+    if _is_over(figures["mm"], most, style):
         raise Held(
             Hold(
                 "order",

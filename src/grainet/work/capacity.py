@@ -13,7 +13,7 @@ from typing import Any
 from grainet.kit.machine import Machine, MachineKind, Stuff, Work, refusals
 from grainet.work.bench import Bench
 from grainet.work.operation import Said
-from grainet.work.other_ways import AWAY, BY_HAND, CARRIER, OVER, PIECES, SLED, WAYS
+from grainet.work.other_ways import AWAY, BY_HAND, CARRIER, OVER, PIECES, PRESSED, SLED, WAYS
 from grainet.work.step_cautions import cautions_at
 
 HAND = "hand plane"
@@ -89,7 +89,7 @@ def ways_round(machine: Machine, work: Work, size: Size) -> tuple[tuple[str, ...
 
 def another_way(bench: Bench, kind: str, way: str, told: Mapping[str, Any]) -> dict[str, Any]:
     """What is told of an operation, done in a way that was chosen for it: machine, minutes, words, cautions of that machine."""
-    if kind == "glue" or way not in told.get("settings", {}).get("ways", ()):
+    if way in PRESSED or way not in told.get("settings", {}).get("ways", ()):
         return dict(told)
     machine, machine_kind = _machine(bench, kind, way, told)
     usual = cautions_at("", machine_kind, (), None, None)

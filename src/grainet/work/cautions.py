@@ -14,7 +14,7 @@ from grainet.wood.candidates import named_candidates, possible_flags
 from grainet.wood.coating import consequences
 from grainet.wood.piece import Piece
 from grainet.wood.species import SpeciesLibrary, library_with
-from grainet.wood.units import LengthStyle, format_length
+from grainet.wood.units import LengthStyle, tell_length
 from grainet.wood.value import Ring
 
 SHORT_STOCK_MM = 300.0
@@ -123,7 +123,7 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit, style: LengthStyle) -> list[C
                 "short_stock",
                 "machine",
                 "A",
-                f"{_told(length, style)} long, this shop's machines want {_told(limit, style)}: keep to the manual's least length, or use a carrier or hand tools.",
+                f"{tell_length(length, style)} long, this shop's machines want {tell_length(limit, style)}: keep to the manual's least length, or use a carrier or hand tools.",
             )
         )
     if cut.tool == "resaw":
@@ -132,7 +132,7 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit, style: LengthStyle) -> list[C
                 "resaw",
                 "machine",
                 "B",
-                f"{_told(width, style)} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.",
+                f"{tell_length(width, style)} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.",
             )
         )
     if cut.tool == "rip":
@@ -147,7 +147,3 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit, style: LengthStyle) -> list[C
     if cut.tool == "outline":
         found.append(Caution("outline", "machine", "B", "A flat reference face down first; plan the way out before sawing in."))
     return found
-
-
-def _told(mm: float, style: LengthStyle) -> str:
-    return f"{mm:.0f}" if style == "mm" else format_length(mm, style)

@@ -189,16 +189,7 @@ class ReaderBase:
 
 def several(text: str) -> list[str]:
     """Lengths that follow one another, each in words of its own: ``2 1/16 2 1/16 2`` are three; empty where something else stands there."""
-    found = [one[0] for one in _ONE.finditer(text)]
-    return found if re.fullmatch(rf"\s*{LENGTH}(?:(?:\s+|,\s+){LENGTH})*\s*", text, re.I) and _apart(text, found) else []
-
-
-def _apart(text: str, found: Sequence[str]) -> bool:
-    """Whether nothing but blanks and commas parts some words of a line."""
-    left = text
-    for word in found:
-        left = left.replace(word, "", 1)
-    return not left.strip(" ,")
+    return [] if _ONE.sub("", text).strip(" ,") else [one[0] for one in _ONE.finditer(text)]
 
 
 def _sure(text: str) -> tuple[str, bool]:

@@ -10,7 +10,7 @@ from grainet.wood.units import LENGTH
 TIMES = r"\s*(?:x|by(?=[\s0-9.]))\s*"  # between two sizes
 _TRIPLE = re.compile(rf"(?<!\S)({LENGTH}(?:{TIMES}{LENGTH}){{2}})(?=$|[\s,;])", re.I)
 _SPOKEN = {name: re.compile(rf"(?<!\S)({LENGTH})\s*{name}\b", re.I) for name in ("long", "wide", "thick")}
-_FILLER = frozenset({"a", "an", "the", "and", "of", "in", "old", "piece", "wood", "new"})
+_FILLER = frozenset({"a", "an", "the", "and", "of", "piece", "new"})
 
 
 @dataclass(frozen=True)

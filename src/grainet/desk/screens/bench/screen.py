@@ -25,7 +25,7 @@ from grainet.session.learning import board_of
 from grainet.session.making import AtTheBench, at_the_bench, do, measure_again
 from grainet.session.resting import read_straight
 from grainet.store.shop_file import ShopUnusable
-from grainet.wood.units import MM_PER_INCH, LengthStyle
+from grainet.wood.units import LengthStyle, tell_gap
 from grainet.wood.value import BadEntry
 from grainet.work.holds import Held
 from grainet.work.operation import Operation
@@ -306,20 +306,22 @@ class Bench(QWidget):
         self.refresh()
 
     @property
+    def _moisture(self) -> bool:
+        """Whether the figure of this step is a moisture, which is no length."""
+        return self.step is not None and self.step.operation.settings.get("what") == "moisture"
+
+    @property
     def _style(self) -> LengthStyle:
-        """How the figure of this step is turned: a moisture is no length."""
-        moisture = self.step is not None and self.step.operation.settings.get("what") == "moisture"
-        return "mm" if moisture else self.state.style
+        """How the figure of this step is turned."""
+        return "mm" if self._moisture else self.state.style
 
     @property
     def _unit(self) -> str:
-        if self.step is not None and self.step.operation.settings.get("what") == "moisture":
-            return "%"
-        return "mm" if self._style == "mm" else "inches"
+        return "%" if self._moisture else "mm" if self._style == "mm" else "inches"
 
     def _in_digits(self, mm: float) -> str:
         """A figure as it was turned."""
-        return f"{mm:g}" if self._style == "mm" else f"{mm / MM_PER_INCH:.3f}"
+        return f"{mm:g}" if self._style == "mm" else tell_gap(mm, self._style)
 
     def _keep(self, step: BenchStep, mm: float) -> None:
         """A figure that was measured: of a step that is not done it comes with it; of one that is done it is written to it."""
@@ -535,12 +537,13 @@ class Bench(QWidget):
             )
             if self.digits is not None:
                 self._cursor(p, box.x(), base, px, number)
-            unit = f"{self._unit}, {step.measures}" if self.digits is not None else step.unit
+            unit = self._unit if self.digits is not None else step.unit
             at = base - px * 0.62
             for line in wrapped(unit, LEAST_PX, max(120.0, box.width() - wide - 20))[:3]:
                 draw.text_at(p, box.x() + wide + 18, at, line, theme.ink2, LEAST_PX, 500)
                 at += 42
-            y = base
+            if self.digits is not None:
+                draw.text_at(p, box.x(), base + 56, step.measures, theme.ink2, LEAST_PX, 500, room=box.width())
         if step.then and self.digits is None:
             draw.text_at(p, box.x(), box.bottom() - 12, step.then, theme.ink2, LEAST_PX, 500, room=box.width())
 

@@ -29,7 +29,7 @@ from grainet.session.making import AtTheBench, at_the_bench, called, choose_way,
 from grainet.store.shop_file import ShopUnusable
 from grainet.wood.units import entry_unit, format_length, parse_length, tell_gap
 from grainet.wood.value import BadEntry
-from grainet.work.clamp_plan import is_taped, pressed_with
+from grainet.work.clamp_plan import THIN_SEAM_MM, is_taped, pressed_with
 from grainet.work.cut_plan import UnderWay
 from grainet.work.holds import Held
 from grainet.work.operation import Operation
@@ -420,8 +420,8 @@ class Glue(Page):
             return self._fit(words[1:])
         if word == "off" and len(words) <= 2:
             return self._off(words[1:])
-        if word == "way" and len(words) == 2:
-            return self._reads_way(words[1].lower())
+        if word == "way":
+            return self._reads_way(" ".join(words[1:]).lower())
         if word == "warm" and len(words) == 2:
             return self._warm(words[1])
         known = {w.upper() for w in hand.letters}
@@ -445,11 +445,16 @@ class Glue(Page):
         return Command("letters agree", does=act)
 
     def _reads_way(self, way: str) -> Command:
-        ways = self.pressed_ways
-        if way not in ways:
+        ways, hand = self.pressed_ways, self.hand
+        if hand is not None and hand.joint.done:
+            raise BadEntry("This joint is glued; how it is pressed is chosen before its clock starts.")
+        if len(ways) < 2:
+            most = self.state.told(THIN_SEAM_MM, "g")
             raise BadEntry(
-                f"way: found “{way}”; needs {' or '.join(ways) if ways else 'nothing: this joint is pressed in clamps'}."
+                f"This joint is pressed in clamps alone: tape is for seams of at most {most} that enough of its strips reach across."
             )
+        if way not in ways:
+            raise BadEntry(f"way: found “{way}”; needs {' or '.join(ways)}.")
         return Command(f"pressed {WAYS[way]}", does=lambda: self.press_with(way))
 
     def _fit(self, words: list[str]) -> Command:
