@@ -205,9 +205,9 @@ def yields(quick: bool) -> None:
         )
         row(f"{len(asked.builds)} builds that {len(asked.pieces)} boards do not give", time.perf_counter() - began, 120, told)
     room = [gain for gain, left in zip(gains, leaves) if left >= 10]
+    where = f"; where it leaves 10 % or more, on {len(room)} racks, {statistics.mean(room):+.1f} %" if room else ""
     print(
-        f"over hand's rule: {statistics.mean(gains):+.1f} % on the mean, {min(gains):+.1f} % at the least; the bound leaves {statistics.mean(leaves):.0f} %; "
-        f"where it leaves 10 % or more, on {len(room)} racks, {statistics.mean(room):+.1f} %"
+        f"over hand's rule: {statistics.mean(gains):+.1f} % on the mean, {min(gains):+.1f} % at the least; the bound leaves {statistics.mean(leaves):.0f} %{where}"
     )
     print(f"memory of this process: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB (budget 400)")
 
