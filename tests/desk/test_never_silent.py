@@ -95,6 +95,10 @@ class Line(WindowTest):
         self.assertEqual(self.find("tape.line").text(), "sp Black walnut")
         self.enter()
         self.assertEqual(self.shop.piece("8").species, "Black walnut")
+        self.typed("sp oak")
+        self.enter()  # whoever pressed Enter already need not press it again
+        self.click("tape.choice0")
+        self.assertEqual((self.shop.piece("8").species, self.find("tape.line").text()), ("European oak", ""))
         self.typed("l 2,390")
         self.assertEqual([b.text() for b in self.find("tape.panel").choices], ["2390", "2.390"])
 

@@ -156,6 +156,7 @@ class HeadBand(QWidget):
         """The panel that hangs below: whole sentences, choices and the list of words."""
         self.panel = panel
         panel.chosen.connect(self._insert)
+        panel.answered.connect(self._answer)
 
     def open_with(self, text: str) -> None:
         """Open the tape line with some words typed already."""
@@ -167,8 +168,15 @@ class HeadBand(QWidget):
             self.panel.words.step(by)
 
     def _insert(self, text: object) -> None:
-        """A word's example, or the line with what was meant in place of what was unclear."""
+        """A word's example."""
         self.open_with(str(text))
+
+    def _answer(self, text: str) -> None:
+        """The line with what was meant in place of what was unclear; whoever pressed Enter already need not press it again."""
+        entered = self.final
+        self.open_with(text)
+        if entered and self.meaning is not None:
+            self._keep()
 
     def _toggle_keypad(self) -> None:
         """Show or put away the keypad under the tape line."""

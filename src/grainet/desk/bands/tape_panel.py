@@ -20,9 +20,11 @@ MOST_LIST_H = 400
 
 
 class TapePanel(QWidget):
-    """Opens below the head where its line is too short for what is to be said; ``chosen`` is text for the tape line."""
+    """Opens below the head where its line is too short for what is to be said; ``chosen`` is text for the tape line, ``answered`` the line
+    with what was meant."""
 
     chosen = Signal(str)
+    answered = Signal(str)
 
     def __init__(self, state: State, parent: QWidget) -> None:
         super().__init__(parent)
@@ -86,7 +88,7 @@ class TapePanel(QWidget):
         for k, choice in enumerate(choices):
             button = WordButton(self.state, choice, "", chalk=False, parent=self, name=f"tape.choice{k}")
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            button.clicked.connect(lambda _=False, c=choice: self.chosen.emit(self._with(c)))
+            button.clicked.connect(lambda _=False, c=choice: self.answered.emit(self._with(c)))
             button.show()
             self.choices.append(button)
         self.words.show_rows(rows)

@@ -18,11 +18,12 @@ from grainet.session.commands.marks import ALL_DEFECTS, MarkWords
 from grainet.session.commands.marks import FORMS as MARK_FORMS
 from grainet.session.commands.reader_base import ReaderBase
 from grainet.session.commands.sizes import SizeWords
+from grainet.session.commands.spoken_mark import as_written
 from grainet.session.commands.stock import StockWords
 from grainet.session.commands.whole_piece import TIMES, Said, whole_piece
 from grainet.session.commands.wood import WoodWords
 from grainet.session.query import parse_query
-from grainet.wood.defects import ALIASES, KIND_OF_CODE, label_of
+from grainet.wood.defects import ALIASES, FAMILY, KIND_OF_CODE, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, with_readings
 from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, tell_length, with_plain_fractions
@@ -85,9 +86,17 @@ def read(
     reader = Reader(
         piece, at, unit, style, today, pin_depth_mm, by, house, kit or ShopProfile(), place is not None or cursor_mm > 0
     )
+    if is_mark(_singular(word).lower()):
+        place, rest = as_written(rest, place, unit, label_of(KIND_OF_CODE.get(word.lower(), _singular(word))))
+        reader.at, reader.placed = at if place is None else place, reader.placed or place is not None
     if place is not None:
         reader.on_the_board(place)
     return reader.read(word, rest, place)
+
+
+def is_mark(word: str) -> bool:
+    """Whether a word is a kind of trouble or figure, its code, or what builders call it."""
+    return word in KIND_OF_CODE or word in ALL_DEFECTS or word in ALIASES or word in FIGURE_KINDS
 
 
 SPACED = tuple(
@@ -157,8 +166,7 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
         word = _singular(word)
         meaning = self._of_word(word, rest)
         lower = word.lower()
-        marks = lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES or lower in FIGURE_KINDS
-        if place is None or lower in PLACED or marks:
+        if place is None or lower in PLACED or is_mark(lower):
             return meaning
         return replace(meaning, gloss=f"{meaning.gloss} (of the whole piece: {self.told(place)} says nothing here)")
 
@@ -184,9 +192,7 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
             read_it: Callable[[str], Command] = getattr(self, READ_BY[lower])
             return read_it(rest)
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES:
-            raise BadEntry(
-                f"a {label_of(KIND_OF_CODE.get(lower, lower))} needs its size, such as {label_of(lower)} 24x18, or 18 across."
-            )
+            raise BadEntry(_wants_its_size(lower))
         if lower in FIGURE_KINDS:
             raise BadEntry(f"{label_of(lower)} needs its size, such as {label_of(lower)} 300x120.")
         if len(lower) >= 4 and (kind := self.kind_named(lower)):
@@ -219,6 +225,13 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
         end = self.piece.length_mm or self.piece.extents[2]
         if end and place > end + 0.5:
             raise BadEntry(f"{self.told(place)} is off the board, which ends at {self.told(end)}.")
+
+
+def _wants_its_size(word: str) -> str:
+    """What a trouble without a size is answered, with sizes that such a thing has."""
+    kind = KIND_OF_CODE.get(word) or ALIASES.get(word) or word
+    such = {"metal": ("6x6", "6 across"), "breaks": ("250x3", "250 long, 3 wide")}.get(FAMILY[kind], ("24x18", "18 across"))
+    return f"A {label_of(KIND_OF_CODE.get(word, word))} needs its size, such as {label_of(word)} {such[0]}, or {such[1]}."
 
 
 READERS: tuple[type, ...] = (SizeWords, MarkWords, WoodWords, StockWords)

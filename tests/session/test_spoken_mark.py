@@ -1,0 +1,78 @@
+"""A trouble is told as its finder says it: a stretch, a place along and up, sizes with their names, in any order."""
+
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from grainet.session.commands.line import read
+from grainet.wood.piece import Piece
+from grainet.wood.value import BadEntry
+
+
+def typed(line, piece, style="mm", at=0.0):
+    return read(line, piece, at, style, "2026-11-29")
+
+
+SLAB = typed("slab 1180x430x52 white ash", Piece(id="1", kind="plank")).piece
+
+
+def mark(line, style="mm", at=0.0):
+    """Kind, box (x0, y0, x1, y1), face and depth of the mark that a line makes."""
+    found = typed(line, SLAB, style, at).piece.defects[-1]
+    xs, ys = [x for x, _ in found.polygon], [y for _, y in found.polygon]
+    return found.kind, tuple(round(v, 1) for v in (min(xs), min(ys), max(xs), max(ys))), found.face, found.depth_mm
+
+
+class AsItIsSaid(unittest.TestCase):
+    def test_a_groove_by_its_stretch(self):
+        wanted = "groove", (300, 53, 880, 67), "2", 9
+        for line in (
+            "groove 300 to 880 at 60 14 wide 9 deep f2",
+            "groove from 300 to 880 at 60, 14 wide, 9 deep, face 2",
+            "groove on face 2, 9 deep, 14 wide, from 300 to 880, 60 up",
+            "groove 880 to 300 14x9 60 up f 2",
+            "590 groove 580 long at 60, 14 wide, 9 deep, on the face 2",
+            "groove 580x14 9 at 590 60 f2",
+        ):
+            with self.subTest(line):
+                self.assertEqual(mark(line), wanted)
+
+    def test_a_place_is_along_then_up(self):
+        self.assertEqual(mark("nail at 640 200, 6 across"), ("nail", (637, 197, 643, 203), "1", None))
+        self.assertEqual(mark("nail 6x6 at 640, 200"), ("nail", (637, 197, 643, 203), "1", None))
+        self.assertEqual(mark("800 knot 24x18 at 60"), ("knot", (788, 51, 812, 69), "1", None))
+        self.assertEqual(mark("crack 200 to 520 at 210, 2 wide, through"), ("crack", (200, 209, 520, 211), "through", None))
+
+    def test_without_a_place_it_lies_at_the_marker(self):
+        self.assertEqual(mark("knot 20 across 60 up", at=500)[1], (490, 50, 510, 70))
+
+    def test_figure_is_told_so_too(self):
+        zone = typed("curl 300 to 700 at 120, 80 wide, s .6", SLAB).piece.figure[-1]
+        self.assertEqual((min(zone.polygon), max(zone.polygon), zone.strength), ((300, 80), (700, 160), 0.6))
+
+    def test_inches_with_their_fractions(self):
+        kind, box, face, depth = mark("groove 12 1/2 to 34 5/8 at 2 3/8, 1/2 wide, 3/8 deep, f2", "fraction")
+        self.assertEqual((kind, face, round(depth, 1)), ("groove", "2", 9.5))
+        self.assertEqual(box, (317.5, 54.0, 879.5, 66.7))
+
+    def test_what_is_missing_or_stands_twice_is_said(self):
+        for line, said in (
+            ("groove 300 to 880 at 60 9 deep", "needs its width too, such as 14 wide"),
+            ("crack 200 to 520", "needs its width too, such as 2 wide"),
+            ("groove 14 wide 9 deep", "needs its length too"),
+            ("590 groove 300 to 880 14 wide", "stands twice"),
+            ("groove 300 to 880 580 long 14 wide", "stands twice"),
+            ("nail at 640 200", "such as nail 6x6"),
+            ("knot 20 at 1500 60", "is off the board"),
+            ("knot 20 at 800 600", "is off the piece"),
+        ):
+            with self.subTest(line), self.assertRaisesRegex(BadEntry, said):
+                typed(line, SLAB)
+
+    @given(st.integers(0, 1000), st.integers(10, 170), st.integers(20, 400), st.integers(2, 18), st.permutations(range(4)))
+    def test_the_order_says_nothing(self, x, size, y, wide, order):
+        said = [f"{x} to {x + size}", f"{y} up", f"{wide} wide", "9 deep"]
+        plain = mark(f"groove {', '.join(said)}")
+        self.assertEqual(plain[1][0::2], (x, x + size))
+        self.assertEqual(mark("groove " + " ".join(said[k] for k in order)), plain)
