@@ -76,3 +76,40 @@ class AsItIsSaid(unittest.TestCase):
         plain = mark(f"groove {', '.join(said)}")
         self.assertEqual(plain[1][0::2], (x, x + size))
         self.assertEqual(mark("groove " + " ".join(said[k] for k in order)), plain)
+
+
+class ByTheNamesOnTheScreen(unittest.TestCase):
+    """What the screen calls a reading is understood too, and several moistures are read along like several thicknesses."""
+
+    def test_the_whole_name_is_the_word(self):
+        for said, short in (
+            ("moisture 8.4", "mc 8.4"), ("weight 19.2", "kg 19.2"), ("300 width 430", "300 w 430"), ("300 thickness 52", "300 t 52"),
+            ("length 1180", "l 1180"), ("species black cherry", "sp black cherry"), ("origin The Old Mill", "from The Old Mill"),
+            ("source The Old Mill", "from The Old Mill"), ("treatment none", "treated none"), ("edges 140 180", "e 140 180"),
+        ):  # fmt: skip
+            with self.subTest(said):
+                self.assertEqual(typed(said, SLAB), typed(short, SLAB))
+
+    def test_several_moistures_lie_evenly_along(self):
+        piece = typed("moisture 8.6, 8.4, 8.8 d 20", SLAB).piece
+        self.assertEqual(
+            [(r.x_mm, r.moisture_pct, r.depth_mm) for r in piece.moisture], [(196.7, 8.6, 20), (590, 8.4, 20), (983.3, 8.8, 20)]
+        )
+        again = typed("mc 8.5 8.4 8.9 d 20", piece).piece
+        self.assertEqual([r.moisture_pct for r in again.moisture], [8.5, 8.4, 8.9])
+        with self.assertRaisesRegex(BadEntry, "its length"):
+            typed("mc 8.6 8.4", Piece(id="1", kind="plank"))
+
+    def test_an_unsure_name_is_unsure_in_every_line(self):
+        oaks = typed("sp oak?", SLAB).piece
+        fresh = Piece(id="2", kind="plank")
+        for piece in (
+            typed("slab 1180x430x52 oak? reclaimed", fresh).piece,
+            typed("length 1180, width 430, thickness 52, oak?", fresh).piece,
+            typed("bundle 2x760x58x12 oak?", fresh).more[1],
+        ):
+            self.assertEqual((piece.species, piece.candidates, piece.species_sure), (oaks.species, oaks.candidates, False))
+        both = typed("sp oak or sweet chestnut", SLAB).piece
+        self.assertEqual((both.candidates[:-1], both.candidates[-1]), (oaks.candidates, "Sweet chestnut"))
+        with self.assertRaisesRegex(BadEntry, "not in the species library"):
+            typed("sp oak or nosuchwood", SLAB)

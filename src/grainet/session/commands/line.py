@@ -27,7 +27,7 @@ from grainet.wood.defects import ALIASES, FAMILY, KIND_OF_CODE, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, with_readings
 from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, tell_length, with_plain_fractions
-from grainet.wood.value import BadEntry
+from grainet.wood.value import BadEntry, Choose
 
 FORMS = (
     Word("760", SIZES, "760", "moves the marker there", "760", "marker place along go position"),
@@ -40,6 +40,11 @@ FORMS = (
 
 # a figure said before its word, as people say it: 165 wide, 58 thick, 3.4 kg, 8.2 %
 _SAID = {"long": "l", "wide": "w", "thick": "t", "kg": "kg", "kilos": "kg", "%": "mc", "percent": "mc", "moist": "mc"}
+# the names that stand on the screen, where the tape line's own word is shorter
+_NAMED = {
+    "length": "l", "width": "w", "thickness": "t", "weight": "kg", "moisture": "mc", "species": "sp", "origin": "from", "source": "from",
+    "treatment": "treated", "edges": "e",
+}  # fmt: skip
 _SPOKEN = re.compile(rf"({LENGTH}|[0-9.,]+)\s*%?\s*({'|'.join(_SAID)})", re.I)
 
 _WEIGHED = re.compile(r"[0-9][0-9.,]*\s*(?:lbs?|pounds?|oz|ounces?|g|grams?)", re.I)
@@ -128,7 +133,7 @@ def _split(line: str, unit: str) -> tuple[float | None, str, str]:
         if tail:
             raise BadEntry(f"“{line}” is not understood from “{tail}” on; ? lists the words.")
         return place, "", ""
-    return place, word[1], (word[2] or word[3] or "").strip()
+    return place, _NAMED.get(word[1].lower(), word[1]), (word[2] or word[3] or "").strip()
 
 
 def _whole_piece(line: str) -> Said | None:
@@ -212,13 +217,23 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
         assert kind is not None
         left = [w for w in told.words if w not in kinds[:1]]
         wood = " ".join(w for w in left if w.lower() != "reclaimed")
-        if wood and wood.lower() not in ("unknown", "?") and not self.library.matches(wood):
+        if wood and not self._known(wood):
             near = nearest(left[0].lower())
             hint = f" Near to it: {near}." if near else ""
             raise BadEntry(
                 f"“{wood}” is no kind of piece and no species of the library; the kit book (Ctrl+K) takes one, or leave it out.{hint}"
             )
         return self.sized_piece(kind, self.sizes(list(told.sizes)), " ".join(left))
+
+    def _known(self, wood: str) -> bool:
+        """Whether some species of the library is meant, however unsurely."""
+        try:
+            self.wood_of(wood)
+        except Choose:
+            return True
+        except BadEntry:
+            return False
+        return True
 
     def on_the_board(self, place: float) -> None:
         """Raises BadEntry where a place along lies off the board."""
@@ -258,4 +273,5 @@ def nearest(word: str) -> str:
 
 READ_BY = {one.word: one.reader for one in WORDS if one.reader}
 FREE = frozenset(one.word for one in WORDS if one.free)
+FREE |= {name for name, word in _NAMED.items() if word in FREE}
 PLACED = frozenset(one.word for one in WORDS if one.placed)

@@ -22,7 +22,7 @@ FACES = {"1": "1", "2": "2", "edge": "edge", "through": "through"}
 
 # every kind of trouble and figure is a word: its name, its code, or what builders call it; these rows tell of them
 FORMS = (
-    Word("knot", MARKS, "knot across at along up", "any trouble as you say it: 300 to 880, at 800 60, 14 wide, 9 deep, face 2", "knot 20 at 800 60, 12 deep", "along up where place spoken said stretch from to face"),
+    Word("knot", MARKS, "knot across at along up", "any defect as you say it: 300 to 880, at 800 60, 14 wide, 9 deep, face 2", "knot 20 at 800 60, 12 deep", "along up where place spoken said stretch from to face"),
     Word("k", MARKS, "k L x W, or k across", "a knot at the marker; y up, d deep, f 2, s 1 to 3, through", "k 24x18 y 40 d 12", "knot branch pin diameter round k 18"),
     Word("crack", MARKS, "crack L x W", "a crack; at 0 it begins at the end. Also split, check, shake, rot", "crack 250x3 through", "c split check shake rot decay break end honeycomb"),
     Word("m", MARKS, "m L x W", "metal: a nail. Also screw, staple, shot", "m 6x6", "nail screw staple metal iron shot"),

@@ -23,6 +23,26 @@ ALSO_CALLED: dict[str, PieceKind] = {
 }  # fmt: skip
 
 
+@dataclass(frozen=True)
+class Wood:
+    """A species as it was told, whether surely, and what else it may be."""
+
+    name: str
+    sure: bool = True
+    others: tuple[str, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """As a gloss says it."""
+        if self.name == "unknown":
+            return "species unknown"
+        return (
+            self.name
+            if self.sure
+            else f"{', '.join((self.name, *self.others))}: unsure; the strictest caution of what it may be counts"
+        )
+
+
 @dataclass
 class ReaderBase:
     """One word for one piece at one place; ``by`` names the instrument that speaks, empty for a person."""
@@ -64,6 +84,21 @@ class ReaderBase:
                 raise BadEntry(f"“{name}” names no species; needs a name such as sp white ash, or sp unknown.")
             raise BadEntry(f"“{name}” is not in the species library; add it in the kit book (Ctrl+K), or sp unknown.")
         return found[0]
+
+    def wood_of(self, text: str) -> Wood:
+        """What a piece is told to be: a species, *unknown*, or unsure: ``oak?`` is any of its family, ``oak or sweet chestnut`` any of both.
+
+        Raises BadEntry, and Choose where several species are called so and nothing says that it is unsure.
+        """
+        name = text.strip()
+        if name.lower() in ("unknown", "?"):
+            return Wood("unknown", sure=False)
+        parts = [part.strip("? ") for part in re.split(r"\s+or\s+", name, flags=re.I)]
+        if len(parts) == 1 and not name.endswith("?"):
+            return Wood(self.species_of(name).common)
+        found = [s.common for part in parts for s in self.library.matches(part) or [self.species_of(part)]]
+        first, *others = dict.fromkeys(found[:MOST_CHOICES])
+        return Wood(first, sure=False, others=tuple(others))
 
     def depth_in_the_wood(self, message: str | None) -> float:
         """How deep a reading lies: as said, else where the pins reach, and the middle of wood that is thinner than they are long."""

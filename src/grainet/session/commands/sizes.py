@@ -236,8 +236,8 @@ class SizeWords(ReaderBase):
     @word(
         "mc",
         SIZES,
-        "mc percent",
-        "moisture at the marker; d how deep; wet behind the figure where it is of the wet weight",
+        "mc percent ...",
+        "moisture at the marker, or several along; d how deep; wet behind where it is of the wet weight",
         "mc 8.4 d 20",
         "moisture meter damp wet dry humidity",
         placed=True,
@@ -247,13 +247,29 @@ class SizeWords(ReaderBase):
         told.all_used("mc needs a figure, then wet or d, such as mc 8.4 d 20.")
         known = [r.moisture_pct for r in self.piece.moisture_now]
         of_wet = "wet" in told.flags
+        deep = self.depth_in_the_wood(told.given.get("d"))
+        if len(figures := re.sub(r"\s*%|[,;]+(?=\s)", " ", told.first).split()) > 1:
+            return self._moistures(figures, deep, of_wet)
         value = self.number(told.first, "moisture", 0, 95 if of_wet else 200, PERCENT, beside=None if of_wet else _middle(known))
         message = f"{value:g} % of the wet weight is " if of_wet else ""
         value = round(dry_basis_pct(value), 2) if of_wet else value
-        deep = self.depth_in_the_wood(told.given.get("d"))
         return self._reading(
             value, deep, f"{message}{value:g} % at {self.told(self.inner)}, {self.told(deep, 'g')} deep{self._held_by(value)}"
         )
+
+    def _moistures(self, figures: list[str], deep: float, of_wet: bool) -> Command:
+        """Several readings, evenly along from the marked end and clear of both ends, where end grain dries first."""
+        end = self.piece.length_mm or self.piece.extents[2]
+        if not end:
+            raise BadEntry("Several moistures need the board first: its length, l 2390.")
+        values = [self.number(text, "moisture", 0, 95 if of_wet else 200, PERCENT) for text in figures]
+        values = [round(dry_basis_pct(v), 2) for v in values] if of_wet else values
+        places = [round(end * (k + 0.5) / len(values), 1) for k in range(len(values))]
+        piece = self.piece
+        for place, value in zip(places, values, strict=True):
+            piece = self._with_reading(piece, place, deep, value)
+        at = ", ".join(f"{value:g} % at {self.told(place)}" for place, value in zip(places, values, strict=True))
+        return Command(f"{at}; {self.told(deep, 'g')} deep", piece, label="moisture")
 
     def _held_by(self, moisture_pct: float) -> str:
         """Which air would hold the wood at that."""
@@ -269,15 +285,18 @@ class SizeWords(ReaderBase):
         return self._reading(value, round(thickness / 2, 2), f"core {value:g} % at {self.told(self.inner)}")
 
     def _reading(self, value: float, depth: float, gloss: str) -> Command:
-        y = sum(self.piece.extents[1::2]) / 2
-        new = MoistureReading(x_mm=self.inner, y_mm=y, depth_mm=depth, moisture_pct=value, on=self.today, by=self.by)
+        return Command(gloss, self._with_reading(self.piece, self.inner, depth, value), label="moisture")
+
+    def _with_reading(self, piece: Piece, x_mm: float, depth: float, value: float) -> Piece:
+        """The piece with one more reading in the middle of its width, in place of one of today at the same spot."""
+        new = MoistureReading(
+            x_mm=x_mm, y_mm=sum(piece.extents[1::2]) / 2, depth_mm=depth, moisture_pct=value, on=self.today, by=self.by
+        )
 
         def same(r: MoistureReading) -> bool:
-            return abs(r.x_mm - self.inner) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1 and r.on in (None, self.today)
+            return abs(r.x_mm - x_mm) <= SAME_PLACE_MM and abs(r.depth_mm - depth) <= 1 and r.on in (None, self.today)
 
-        return Command(
-            gloss, self.piece.changed(moisture=(*(r for r in self.piece.moisture if not same(r)), new)), label="moisture"
-        )
+        return piece.changed(moisture=(*(r for r in piece.moisture if not same(r)), new))
 
     @word(
         "ring",

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from grainet.session.commands.command import Command
 from grainet.session.commands.definition import SHOP, WOOD, word
-from grainet.session.commands.reader_base import ReaderBase
+from grainet.session.commands.reader_base import ReaderBase, Wood
 from grainet.wood.coating import FINISHES, TREATMENTS, CoatTest
 from grainet.wood.defects import label_of
 from grainet.wood.piece import Layer, Piece, PieceKind, Station, WidthStation, with_readings
@@ -42,10 +42,11 @@ class StockWords(ReaderBase):
             changes["reclaimed"] = True
             words = [w for w in words if w.lower() != "reclaimed"]
         if words:
-            changes["species"] = self.species_named(" ".join(words))
+            told = self.wood_of(" ".join(words))
+            changes |= {"species": told.name, "candidates": told.others, "species_sure": told.sure or told.name == "unknown"}
         begins = bool(words and self.piece.outline)
         piece = _boxed((Piece(id=self.piece.id, racked=False) if begins else self.piece).changed(**changes), figures, self.by)
-        wood = "" if piece.species == "unknown" else f", {piece.species}"
+        wood = "" if piece.species == "unknown" else f", {told.words if words else piece.species}"
         was = ", reclaimed: sweep it for metal" if changes.get("reclaimed") else ""
         new = "a new piece, " if begins else ""
         new += "read as thickness, width, length: " if turned else ""
@@ -60,16 +61,16 @@ class StockWords(ReaderBase):
             name = " ".join(_GROUP.sub(" ", rest).split())
             if re.search(r"[0-9]", name):
                 raise BadEntry(f"“{name}” is left over; {word} needs groups such as 5x760x58x12, then the species.")
-            species = self.species_named(name) if name else self.piece.species
-            items = self._items([(g["count"], g["sizes"]) for g in groups], kind, species)
+            told = self.wood_of(name) if name else Wood(self.piece.species, self.piece.species_sure, self.piece.candidates)
+            items = self._items([(g["count"], g["sizes"]) for g in groups], kind, told)
             lengths = len({i.length_mm for i in items})
-            wood = "" if species == "unknown" else f", {species}"
+            wood = "" if told.name == "unknown" else f", {told.words}"
             gloss = f"{len(items)} {label_of(kind)}s of {lengths} length{'s' if lengths > 1 else ''}{wood}"
             return Command(gloss, self.piece, label=gloss, more=tuple(items), replaces=True)
 
         return read
 
-    def _items(self, groups: list[tuple[str, str]], kind: PieceKind, species: str) -> list[Piece]:
+    def _items(self, groups: list[tuple[str, str]], kind: PieceKind, wood: Wood) -> list[Piece]:
         """The items of a bundle; a group that leaves width or thickness out has those of the one before."""
         if self.piece.outline:
             raise BadEntry(f"No. {self.piece.id} is measured already; a bundle needs a new piece: Ctrl+N.")
@@ -89,8 +90,9 @@ class StockWords(ReaderBase):
             for _ in range(count):
                 order = len(items) + 1
                 new = self.piece.changed(
-                    id=f"{self.piece.id}-{order}", kind=kind, species=species, bundle=self.piece.id, sawn_order=order, racked=True
-                )
+                    id=f"{self.piece.id}-{order}", kind=kind, species=wood.name, species_sure=wood.sure or wood.name == "unknown",
+                    candidates=wood.others, bundle=self.piece.id, sawn_order=order, racked=True,
+                )  # fmt: skip
                 items.append(_boxed(new, figures, self.by))
         return items
 

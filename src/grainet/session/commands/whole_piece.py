@@ -9,7 +9,10 @@ from grainet.wood.units import LENGTH
 
 TIMES = r"\s*(?:x|by(?=[\s0-9.]))\s*"  # between two sizes
 _TRIPLE = re.compile(rf"(?<!\S)({LENGTH}(?:{TIMES}{LENGTH}){{2}})(?=$|[\s,;])", re.I)
-_SPOKEN = {name: re.compile(rf"(?<!\S)({LENGTH})\s*{name}\b", re.I) for name in ("long", "wide", "thick")}
+_SPOKEN = {
+    name: re.compile(rf"(?<!\S)(?:({LENGTH})\s*{name}\b|{noun}\s+({LENGTH})(?=$|[\s,;]))", re.I)
+    for name, noun in (("long", "length"), ("wide", "width"), ("thick", "thickness"))
+}
 _FILLER = frozenset({"a", "an", "the", "and", "of", "piece", "new"})
 
 
@@ -32,7 +35,7 @@ def whole_piece(line: str) -> Said | None:
         told = {name: form.search(line) for name, form in _SPOKEN.items()}
         if any(one is None for one in told.values()):
             return None
-        sizes, left = [one[1] for one in told.values() if one is not None], line
+        sizes, left = [one[1] or one[2] for one in told.values() if one is not None], line
         for one in told.values():
             left = left.replace(one[0], " ", 1) if one is not None else left
     words = re.sub(r"[,;]+(?=\s|$)|(?<=\s)[,;]+", " ", left).split()

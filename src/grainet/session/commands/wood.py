@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from grainet.session.commands.command import Command
 from grainet.session.commands.definition import SHOP, SIZES, STORY, WOOD, word
-from grainet.session.commands.reader_base import MOST_CHOICES, ReaderBase
+from grainet.session.commands.reader_base import ReaderBase
 from grainet.wood.meters import corrected
 from grainet.wood.piece import MoistureReading, Piece
 from grainet.wood.place import SAME_PLACE_MM
@@ -31,31 +31,17 @@ class WoodWords(ReaderBase):
         "sp",
         WOOD,
         "sp species",
-        "the species; a ? behind it says unsure",
+        "the species; a ? behind it says unsure, so does or: oak or sweet chestnut",
         "sp white ash",
         "species wood kind name maple walnut oak ash",
     )
     def _species(self, rest: str) -> Command:
-        text = rest.strip()
-        if text.lower() in ("unknown", "?"):
-            return Command("species unknown", self._renamed("unknown", sure=False), label="species")
-        if text.endswith("?"):
-            return self._unsure(text.rstrip("? "))
-        found = self.species_of(text)
-        gloss = f"{found.common}, {found.scientific}" if found.scientific else found.common
-        return Command(gloss, self._renamed(found.common, sure=True), label="species")
-
-    def _unsure(self, text: str) -> Command:
-        """``sp walnut?``: unsure; a family's name keeps every one of the family as what it may be."""
-        found = self.library.matches(text)
-        if not found:
-            self.species_of(text)  # says why not
-        first, others = found[0].common, tuple(s.common for s in found[1:MOST_CHOICES])
-        new = self._renamed(first, sure=False)
-        if others:
-            new = new.changed(candidates=tuple(dict.fromkeys((*new.candidates, *others))))
-        may = ", ".join((first, *others))
-        return Command(f"{may}: unsure; the strictest caution of what it may be counts", new, label="species")
+        told = self.wood_of(rest)
+        new = self._renamed(told.name, sure=told.sure)
+        if told.others:
+            new = new.changed(candidates=tuple(dict.fromkeys((*new.candidates, *told.others))))
+        scientific = self.species_of(told.name).scientific if told.sure else ""
+        return Command(f"{told.words}, {scientific}" if scientific else told.words, new, label="species")
 
     def _renamed(self, name: str, *, sure: bool) -> Piece:
         """The piece under another name, with the old one in its story."""
