@@ -102,6 +102,21 @@ class Line(WindowTest):
         self.typed("l 2,390")
         self.assertEqual([b.text() for b in self.find("tape.panel").choices], ["2390", "2.390"])
 
+    def test_a_line_of_another_station_says_which_one_and_is_kept_there(self):
+        head = self.window.head
+        for line, station in (
+            ("fit 0 0.04", "Glue (F8)"), ("limit 1.5", "Match (F6)"), ("centred 120", "Lay out (F5)"),
+            ("new bolt-on Harrow 1", "Draw up (F4)"),
+        ):  # fmt: skip
+            self.key(Qt.Key.Key_F3)
+            self.typed(line)
+            self.assertIn(f"is a word of {station}: go there", head.gloss)
+        self.enter()
+        self.key(Qt.Key.Key_F4)
+        self.assertFalse(head.bad, head.gloss)
+        self.enter()
+        self.assertEqual(self.state.instrument.name, "Harrow 1")
+
     def test_the_words_are_searched_and_inserted_by_key_and_by_mouse(self):
         self.typed("?")
         words = self.find("tape.words")

@@ -241,6 +241,7 @@ class Window(QWidget):
         self.work.setCurrentWidget(self.screens[name])
         self.rail.show_screen(self.state.screen)
         self.refresh()
+        self.head.read_again()
 
     def go_to(self, screen: str, pieces: list[str]) -> None:
         """Show a screen with a piece in hand, as far as there are such ones."""

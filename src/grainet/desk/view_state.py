@@ -14,6 +14,7 @@ from grainet.desk.services.background import Background, Failed
 from grainet.desk.services.pictures import Pictures
 from grainet.kept import Kept
 from grainet.session.commands.command import Command
+from grainet.session.commands.elsewhere import station_of
 from grainet.session.commands.figures import FigureReader
 from grainet.session.commands.line import read
 from grainet.session.mates import mates_of
@@ -24,7 +25,7 @@ from grainet.turns import first
 from grainet.wood.climate import AirReading
 from grainet.wood.piece import Piece
 from grainet.wood.units import LengthStyle, tell_length
-from grainet.wood.value import BadEntry, Value
+from grainet.wood.value import BadEntry, NoSuchWord, Value
 from grainet.work.matching import Matched
 
 if TYPE_CHECKING:
@@ -413,17 +414,15 @@ class State(QObject):
             drawn = FigureReader(self.instrument, self.shop.instruments, kit.library, kit.length_style).read(line)
             if drawn is not None:
                 return Command(drawn.gloss, draws=drawn)
-        return read(
-            line,
-            piece or self.piece,
-            self.cursor_mm,
-            kit.length_style,
-            self.today.isoformat(),
-            kit.pin_depth_mm,
-            by,
-            kit.figure_words,
-            kit,
-        )
+        try:
+            return read(
+                line, piece or self.piece, self.cursor_mm, kit.length_style, self.today.isoformat(), kit.pin_depth_mm, by, kit.figure_words, kit,
+            )  # fmt: skip
+        except NoSuchWord:
+            if not (station := station_of(line)):
+                raise
+            text = f"“{line.split()[0]}” is a word of {station}: go there, and Enter keeps the line."
+            raise BadEntry(text) from None
 
     def _learnt(self, line: str) -> Command | None:
         """A figure that was measured, a mishap at the step in hand or on the piece in hand, an edge made sharp. Raises BadEntry."""

@@ -154,7 +154,12 @@ class Stuff:
 
 
 def _over(value: float, limit: float | None, what: str, name: str) -> list[str]:
-    return [f"{value:.0f} {what}, the {name} takes at most {limit:.0f}"] if limit is not None and value > limit + 1e-9 else []
+    if limit is None or value <= limit + 1e-9:
+        return []
+    form = (
+        ".0f" if round(value) > round(limit) else ".1f" if round(value, 1) > round(limit, 1) else ".4f"
+    )  # as fine as tells them apart
+    return [f"{value:{form}} {what}, the {name} takes at most {limit:{form}}"]
 
 
 def _under(value: float, limit: float | None, what: str, name: str) -> list[str]:

@@ -21,6 +21,10 @@ class BadEntry(ValueError):
     """An entry that cannot be used; the text says what was found and what is wanted, for a person to read."""
 
 
+class NoSuchWord(BadEntry):
+    """A line whose first word means nothing here."""
+
+
 class Choose(BadEntry):
     """An entry that may mean several things: ``found`` is the part of it that is unclear, ``choices`` what may stand in its place."""
 

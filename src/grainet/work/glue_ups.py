@@ -108,7 +108,7 @@ def of_the_glue(kit: ShopProfile, today: str) -> list[JointWarning]:
             JointWarning(
                 "warn",
                 "cold",
-                f"{kit.temperature_c:.0f} °C, {glue.name.lower()} at least {glue.least_c:.0f}",
+                f"{kit.temperature_c:g} °C, {glue.name.lower()} at least {glue.least_c:g}",
                 "warm wood, glue and room first",
             )
         )

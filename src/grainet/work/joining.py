@@ -269,7 +269,7 @@ class Gluing:
             text = f"{plan.wanted} clamps that open {self.bench.told(plan.opens_mm, '.0f')} are wanted, {len(plan.spots)} are here: {', '.join(plan.ways)}."
             found.append(Said(code="clamps", grade="B", text=text))
         if self.bench.temperature_c < glue.least_c:
-            text = f"{self.bench.temperature_c:.0f} °C; {glue.name.lower()} needs at least {glue.least_c:.0f}: warm wood, glue and room first."
+            text = f"{self.bench.temperature_c:g} °C; {glue.name.lower()} needs at least {glue.least_c:g}: warm wood, glue and room first."
             found.append(Said(code="cold", grade="B", text=text))
         flags = {flag for w in woods if (s := self.bench.library.find(self._species(w))) is not None for flag in s.flags}
         if OILY in flags:

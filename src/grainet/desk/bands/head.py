@@ -178,6 +178,11 @@ class HeadBand(QWidget):
         if entered and self.meaning is not None:
             self._keep()
 
+    def read_again(self) -> None:
+        """Another station is in front: each has words of its own, so a line that is typed already may mean something now."""
+        if self.tape.text().strip():
+            self._read(self.tape.text())
+
     def _toggle_keypad(self) -> None:
         """Show or put away the keypad under the tape line."""
         if self.keypad is None:

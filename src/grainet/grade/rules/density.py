@@ -12,7 +12,9 @@ from grainet.kit.uses import UseRule
 def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     """Whether it is as heavy as the use needs, weighed or by its species; a note where the weight speaks against the name."""
     low, high = rule.density_kg_m3
-    known = facts.density if facts.density is not None else facts.species.density_12_kg_m3 if facts.species else None
+    known: float | None = (
+        facts.density if facts.density is not None else facts.species.density_12_kg_m3 if facts.species else None
+    )
     measured = "weighed" if facts.density is not None else "the species' mean"
     if known is None:
         yield result(
@@ -27,6 +29,7 @@ def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             remedy="kg 31.4",
         )
         return
+    known = round(known)  # no weighing is finer, and the figure that is told is the one that is compared
     middle, half = (low + high) / 2, (high - low) / 2 or 1
     score = 1 - 0.5 * abs(known - middle) / half
     if known < low:
@@ -36,15 +39,15 @@ def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             "Density",
             "wont",
             0.0,
-            found=round(known),
+            found=known,
             wanted=low,
-            text=f"too soft: {known:.0f} kg/m³, at least {low:.0f}",
+            text=f"too soft: {known} kg/m³, at least {low:.0f}",
             source=rule.source,
         )
     elif known > high:
         yield result(
-            rule, "density", "Density", "wont", 0.0, found=round(known), wanted=high, source=rule.source,
-            text=f"too heavy: {known:.0f} kg/m³, at most {high:.0f}",
+            rule, "density", "Density", "wont", 0.0, found=known, wanted=high, source=rule.source,
+            text=f"too heavy: {known} kg/m³, at most {high:.0f}",
         )  # fmt: skip
     else:
         yield result(
@@ -53,9 +56,9 @@ def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             "Density",
             "holds",
             score,
-            found=round(known),
+            found=known,
             wanted=low,
-            text=f"{known:.0f} kg/m³, {measured}",
+            text=f"{known} kg/m³, {measured}",
             source=rule.source,
         )
     if facts.question:

@@ -27,7 +27,7 @@ from grainet.wood.defects import ALIASES, FAMILY, KIND_OF_CODE, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, with_readings
 from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, tell_length, with_plain_fractions
-from grainet.wood.value import BadEntry, Choose
+from grainet.wood.value import BadEntry, Choose, NoSuchWord
 
 FORMS = (
     Word("760", SIZES, "760", "moves the marker there", "760", "marker place along go position"),
@@ -206,7 +206,7 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
             return self._kind(kind)
         near = nearest(lower)
         hint = f" Near to it: {near}." if near else ""
-        raise BadEntry(
+        raise NoSuchWord(
             f"“{label_of(word)}” is not a word of the tape line; ? lists them, and finds them by what they mean.{hint}"
         )
 

@@ -249,7 +249,7 @@ class SizeWords(ReaderBase):
         of_wet = "wet" in told.flags
         deep = self.depth_in_the_wood(told.given.get("d"))
         if len(figures := re.sub(r"\s*%|[,;]+(?=\s)", " ", told.first).split()) > 1:
-            return self._moistures(figures, deep, of_wet)
+            return self._moistures(figures, deep, of_wet=of_wet)
         value = self.number(told.first, "moisture", 0, 95 if of_wet else 200, PERCENT, beside=None if of_wet else _middle(known))
         message = f"{value:g} % of the wet weight is " if of_wet else ""
         value = round(dry_basis_pct(value), 2) if of_wet else value
@@ -257,7 +257,7 @@ class SizeWords(ReaderBase):
             value, deep, f"{message}{value:g} % at {self.told(self.inner)}, {self.told(deep, 'g')} deep{self._held_by(value)}"
         )
 
-    def _moistures(self, figures: list[str], deep: float, of_wet: bool) -> Command:
+    def _moistures(self, figures: list[str], deep: float, *, of_wet: bool) -> Command:
         """Several readings, evenly along from the marked end and clear of both ends, where end grain dries first."""
         end = self.piece.length_mm or self.piece.extents[2]
         if not end:
