@@ -12,6 +12,7 @@ from grainet.demo.make import make_demo
 from grainet.design.shape import area, as_array
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.field import Layers
+from grainet.job.answer import Refusal
 from grainet.present import plan_view
 from grainet.present.fit_view import answer_at, fit_view, run_words, strokes
 from grainet.present.ring_edit import MOST_HANDLES, handle_points, moved_ring, nearest_handle
@@ -131,6 +132,22 @@ class Plans(unittest.TestCase):
         every, near = plan_view.refusals(self.job, self.plan), plan_view.near_refusals(self.job, self.plan)
         self.assertGreater(len(every), len(near))
         self.assertEqual(plan_view.near_refusals(self.job, self.plan.changed(refused=())), ["nothing"])
+
+    def test_one_reason_of_several_parts_and_boards_is_said_once(self):
+        one, two = self.job.parts[0], self.job.parts[1]
+        refused = [
+            Refusal(part=part.id, piece=board, code="moisture", why=why)
+            for board, part, why in (
+                ("1", one, "too wet"),
+                ("1", two, "too wet"),
+                ("2", one, "too wet"),
+                ("2", two, "too wet"),
+                ("2", one, "no"),
+            )
+        ]
+        letters = f"{one.letter}, {two.letter}"
+        told = plan_view.near_refusals(self.job, self.plan.changed(refused=tuple(refused)))
+        self.assertEqual(told, [f"{letters} on 1, 2: too wet", f"{one.letter} on 2: no"])
 
 
 class Stations(unittest.TestCase):

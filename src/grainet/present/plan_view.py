@@ -79,7 +79,13 @@ def _why(one: Refusal, style: LengthStyle) -> str:
 def near_refusals(job: Job, plan: Plan, style: LengthStyle = "mm") -> list[str]:
     """The refusals that a person could do something about, in short; a wood that nobody asked for is none of them."""
     near = [r for r in plan.refused if r.code not in ("species", "sawn") and not (r.code == "time" and plan.builds)]
-    return [f"{job.part(r.part).letter} on {r.piece}: {_why(r, style)}" for r in near] or ["nothing"]
+    letters: dict[tuple[str, str], dict[str, None]] = {}  # of those that one board refuses for one reason
+    for r in near:
+        letters.setdefault((r.piece, _why(r, style)), {})[job.part(r.part).letter] = None
+    boards: dict[tuple[str, str], list[str]] = {}  # that refuse the same parts for the same reason
+    for (board, why), some in letters.items():
+        boards.setdefault((", ".join(some), why), []).append(board)
+    return [f"{parts} on {', '.join(some)}: {why}" for (parts, why), some in boards.items()] or ["nothing"]
 
 
 def tearing(job: Job, plan: Plan) -> str:

@@ -228,6 +228,8 @@ class LayOut(Screen):
         if boards and self.state.piece_id not in boards:
             self.state.choose_piece(boards[0])
         self.state.notify(summary(plan, job))
+        if self.view is not None and self.taken is None and self.at == self.view.first_place():
+            self._take_view(self._asked, (self.view, self.sheet))  # nobody moved it by hand: it lies where the plan has it
         self.refresh()
 
     def show_warnings(self, *, on: bool | None = None) -> None:
@@ -430,7 +432,7 @@ class LayOut(Screen):
             return
         view, self.sheet = view
         self.view, self.orientation, self.veil = view, 0, veil_of(view)
-        taken = self.taken
+        taken = self.taken = self.taken or self._laid_of(view)
         if taken is not None and (taken.part, taken.piece) == (view.part.id, view.piece.id):
             from grainet.present.by_hand import nearest_way
 
@@ -441,12 +443,22 @@ class LayOut(Screen):
         self._ask()
         self.refresh()
 
+    def _laid_of(self, view: FitView) -> Placement | None:
+        """Where the shown plan has the part of a field on the field's own board."""
+        shown = self.shown_plan()
+        laid = shown[1].placements if shown is not None else ()
+        mine = (p for p in laid if (p.part, p.piece, p.leaf) == (view.part.id, view.piece.id, 1))
+        return next((p for p in mine if p.build in (None, self.state.design_id)), None)
+
     # layout -------------------------------------------------------------------------------------------------------
     def axis(self, width: int, height: int) -> Axis:
         """The axis that fits the board into so many px."""
         piece = self.state.piece
         _x0, y0, x1, y1 = piece.extents if piece and piece.outline else (0, 0, 2400, 200)
-        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), max(120, height - 420) / max(1.0, y1 - y0))
+        plan = self.shown_plan()
+        others = plan is not None and any(piece is None or o.piece != piece.id for o in plan[1].placements)
+        spare = 420 if others else 370  # the plan's boards want room below the one in hand
+        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), max(120, height - spare) / max(1.0, y1 - y0))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
 
     def set_axis(self, axis: Axis) -> None:
@@ -784,6 +796,8 @@ class LayOut(Screen):
         """Every board of the plan, with its parts, at one scale."""
         job, made = plan
         boards = list(dict.fromkeys(o.piece for o in made.placements))
+        if boards == [self.state.piece_id]:
+            return  # it is drawn above, larger
         top = self._board_bottom() + self._tags_high() + 36
         right -= 2 * COMPARE_W + 20  # beside it stands what is done with the part in hand
         room = bottom - top - 6
