@@ -113,3 +113,52 @@ class ByTheNamesOnTheScreen(unittest.TestCase):
         self.assertEqual((both.candidates[:-1], both.candidates[-1]), (oaks.candidates, "Sweet chestnut"))
         with self.assertRaisesRegex(BadEntry, "not in the species library"):
             typed("sp oak or nosuchwood", SLAB)
+
+
+class AMarkThatIsThere(unittest.TestCase):
+    """A line that begins with a mark's own tag changes it, and never makes a new one by mistake."""
+
+    def setUp(self):
+        piece = SLAB
+        for line in ("crack 0 to 260 at 215, 2 wide, through", "knot 20 at 800 60, 12 deep", "nail 6 at 640 200"):
+            piece = typed(line, piece).piece
+        self.piece = piece
+
+    def changed(self, line):
+        made = typed(line, self.piece).piece.defects
+        return next((d for d in made if d.id == line[:2]), None), len(made)
+
+    def box(self, line):
+        found, count = self.changed(line)
+        self.assertEqual(count, 3)
+        return tuple(f(axis) for f in (min, max) for axis in zip(*found.polygon, strict=True))
+
+    def test_its_stretch_width_and_place(self):
+        self.assertEqual(self.box("c1 0 to 420"), (0, 214, 420, 216))
+        self.assertEqual(self.box("c1 420 long"), (0, 214, 420, 216))
+        self.assertEqual(self.box("c1 300 long 4 wide"), (0, 213, 300, 217))
+        self.assertEqual(self.box("k1 30 long, 24 wide"), (785, 48, 815, 72))
+        self.assertEqual(self.box("k1 at 700 80"), (690, 70, 710, 90))
+        self.assertEqual(self.box("k1 y 40"), (790, 30, 810, 50))
+
+    def test_a_drawn_one_keeps_its_shape(self):
+        found = self.piece.defects[1].changed(polygon=((790, 60), (800, 50), (810, 60), (800, 70)))
+        piece = self.piece.changed(defects=(found,))
+        self.assertEqual(typed("k1 780 to 840", piece).piece.defects[0].polygon, ((780, 60), (810, 50), (840, 60), (810, 70)))
+
+    def test_its_depth_face_and_end(self):
+        for line, short in (
+            ("k1 30 deep", "depth k1 30"), ("k1 d 30", "depth k1 30"), ("k1 through", "face k1 through"), ("m1 out", "out m1"),
+            ("c1 ends far", "ends c1 far"), ("c1 mend dowels", "mend c1 dowels"), ("c1 drop", "drop c1"), ("k1 sev 3", "sev k1 3"),
+        ):  # fmt: skip
+            with self.subTest(line):
+                self.assertEqual(typed(line, self.piece), typed(short, self.piece))
+
+    def test_what_says_nothing_about_it_makes_no_new_one(self):
+        for line, said in (
+            ("c1 420", "marked already"), ("k1 18", "marked already"), ("c1 deeper", "marked already"),
+            ("c1 0 to 4200", "reaches beyond the piece"), ("c1 0 to 420 3 deep", "one thing at a time"),
+        ):  # fmt: skip
+            with self.subTest(line), self.assertRaisesRegex(BadEntry, said):
+                typed(line, self.piece)
+        self.assertEqual(typed("k18", self.piece).piece.defects[-1].id, "k2")

@@ -12,7 +12,7 @@ IN_INCHES = {
     "twist 2 over 600": "twist 1/16 over 24", "k 24x18 y 40 d 12": "k 1 x 3/4 y 1 1/2 d 1/2", "crack 250x3 through": "crack 10 x 1/8 through", "m 6x6": "m 1/4 x 1/4",
     "groove 200x40x12": "groove 8 x 1 1/2 x 1/2", "wane 300x15 far": "wane 12 x 5/8 far", "inbark 20x10": "inbark 3/4 x 3/8", "pith 300x8": "pith 12 x 5/16",
     "stain 60x40": "stain 2 3/8 x 1 1/2", "curl 300x120 s .6": "curl 12 x 5 s .6", "depth k1 12": "depth k1 1/2",
-    "knot 20 at 800 60, 12 deep": "knot 3/4 at 31 1/2 2 3/8, 1/2 deep",
+    "c1 0 to 420": "c1 0 to 16 1/2", "knot 20 at 800 60, 12 deep": "knot 3/4 at 31 1/2 2 3/8, 1/2 deep",
     "rest 2.0 twist .4": "rest 1/16 twist 1/64", "ask 30 x 110 x 700 clear, quartered": "ask 1 1/4 x 4 3/8 x 27 1/2 clear, quartered",
     "bundle 5x760x58x12 4x700 3x620 black cherry": "bundle 5x30x2 1/4x1/2 4x27 1/2 3x24 black cherry", "cut 900": "cut 36", "rip 60": "rip 2 3/8", "resaw 12": "resaw 1/2",
     "layers 0.6 black cherry 18 lime across 0.6 black cherry": "layers 1/32 black cherry 3/4 lime across 1/32 black cherry",

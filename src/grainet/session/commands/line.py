@@ -14,6 +14,7 @@ from grainet.kit.shop_profile import ShopProfile
 from grainet.session.air_words import air_reading
 from grainet.session.commands.command import Command
 from grainet.session.commands.definition import SHOP, SIZES, Word, words_in
+from grainet.session.commands.mark_changes import as_a_word, of_a_mark, reshaped
 from grainet.session.commands.marks import ALL_DEFECTS, MarkWords
 from grainet.session.commands.marks import FORMS as MARK_FORMS
 from grainet.session.commands.reader_base import ReaderBase
@@ -23,7 +24,7 @@ from grainet.session.commands.stock import StockWords
 from grainet.session.commands.whole_piece import TIMES, Said, whole_piece
 from grainet.session.commands.wood import WoodWords
 from grainet.session.query import parse_query
-from grainet.wood.defects import ALIASES, FAMILY, KIND_OF_CODE, label_of
+from grainet.wood.defects import ALIASES, FAMILY, KIND_OF_CODE, Defect, label_of
 from grainet.wood.figure import FIGURE_KINDS, HOUSE_WORDS
 from grainet.wood.piece import PIECE_KINDS, Piece, with_readings
 from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, tell_length, with_plain_fractions
@@ -60,23 +61,14 @@ def read(
         line = with_plain_fractions(line.replace("×", "x"))
     if not line:
         raise BadEntry("Type a figure: 760 moves the marker, t 52.4 is a thickness there, ? lists the words.")
-    if line.startswith("?"):
-        return Command("the words of the tape line", lists=line[1:].strip())
-    if opened := re.fullmatch(r"(?:#|no\b\.?|number\b)\s*(.*)", line, re.I):
-        if not opened[1]:
-            raise BadEntry(f"{line} needs the number of a piece, such as no 42.")
-        return Command(f"opens No. {opened[1]}", opens=opened[1])
-    if re.match(r"ask\b", line, re.I):
-        query = parse_query(line[3:], style, house, kit.library if kit else None)
-        return Command(f"asks the rack for {query.message(style) or 'every piece'}", asks=query)
-    if re.match(r"air\b", line, re.I):
-        made = air_reading(line[3:], today, by)
-        gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"
-        return Command(gloss, air=made)
+    kit = kit or ShopProfile()
+    if (asked := _of_the_shop(line, style, today, by, house, kit)) is not None:
+        return asked
     if piece is not None and (told := _whole_piece(line)) is not None:
-        return Reader(piece, cursor_mm, entry_unit(style), style, today, pin_depth_mm, by, house, kit or ShopProfile()).whole(
-            told
-        )
+        return Reader(piece, cursor_mm, entry_unit(style), style, today, pin_depth_mm, by, house, kit).whole(told)
+    if piece is not None and (tagged := of_a_mark(line, piece)) is not None:
+        reader = Reader(piece, cursor_mm, entry_unit(style), style, today, pin_depth_mm, by, house, kit)
+        return reader.of_mark(*tagged)
     if said := _SPOKEN.fullmatch(line):
         line = f"{_SAID[said[2].lower()]} {said[1].strip()}"
     elif said := _WEIGHED.fullmatch(line):
@@ -88,15 +80,31 @@ def read(
         return _bare(at, piece, style)
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
-    reader = Reader(
-        piece, at, unit, style, today, pin_depth_mm, by, house, kit or ShopProfile(), place is not None or cursor_mm > 0
-    )
+    reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, kit, place is not None or cursor_mm > 0)
     if is_mark(_singular(word).lower()):
         place, rest = as_written(rest, place, unit, label_of(KIND_OF_CODE.get(word.lower(), _singular(word))))
         reader.at, reader.placed = at if place is None else place, reader.placed or place is not None
     if place is not None:
         reader.on_the_board(place)
     return reader.read(word, rest, place)
+
+
+def _of_the_shop(line: str, style: LengthStyle, today: str, by: str, house: tuple[str, ...], kit: ShopProfile) -> Command | None:
+    """What a line asks of the whole shop: the words, a piece by its number, wood by its size, its air; None for a word about a piece."""
+    if line.startswith("?"):
+        return Command("the words of the tape line", lists=line[1:].strip())
+    if opened := re.fullmatch(r"(?:#|no\b\.?|number\b)\s*(.*)", line, re.I):
+        if not opened[1]:
+            raise BadEntry(f"{line} needs the number of a piece, such as no 42.")
+        return Command(f"opens No. {opened[1]}", opens=opened[1])
+    if re.match(r"ask\b", line, re.I):
+        query = parse_query(line[3:], style, house, kit.library)
+        return Command(f"asks the rack for {query.message(style) or 'every piece'}", asks=query)
+    if re.match(r"air\b", line, re.I):
+        made = air_reading(line[3:], today, by)
+        gloss = f"{made.temperature_c:g} °C, {100 * made.humidity:.0f} %: wood in it heads for {made.equilibrium_pct:.1f} %"
+        return Command(gloss, air=made)
+    return None
 
 
 def is_mark(word: str) -> bool:
@@ -224,6 +232,13 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
                 f"“{wood}” is no kind of piece and no species of the library; the kit book (Ctrl+K) takes one, or leave it out.{hint}"
             )
         return self.sized_piece(kind, self.sizes(list(told.sizes)), " ".join(left))
+
+    def of_mark(self, mark: Defect, rest: str) -> Command:
+        """What is so now of a mark that is there."""
+        if (ring := reshaped(mark, rest, self.unit)) is not None:
+            return self.reshape(mark, ring)
+        word, _, more = as_a_word(mark, rest).partition(" ")
+        return self.read(word, more)
 
     def _known(self, wood: str) -> bool:
         """Whether some species of the library is meant, however unsurely."""

@@ -23,6 +23,7 @@ FACES = {"1": "1", "2": "2", "edge": "edge", "through": "through"}
 # every kind of trouble and figure is a word: its name, its code, or what builders call it; these rows tell of them
 FORMS = (
     Word("knot", MARKS, "knot across at along up", "any defect as you say it: 300 to 880, at 800 60, 14 wide, 9 deep, face 2", "knot 20 at 800 60, 12 deep", "along up where place spoken said stretch from to face"),
+    Word("c1", MARKS, "mark and what is so now", "changes a mark: 0 to 420, 320 long, 14 wide, at 800 60, 12 deep, through, out, drop", "c1 0 to 420", "longer deeper wider grown change correct moved stretch"),
     Word("k", MARKS, "k L x W, or k across", "a knot at the marker; y up, d deep, f 2, s 1 to 3, through", "k 24x18 y 40 d 12", "knot branch pin diameter round k 18"),
     Word("crack", MARKS, "crack L x W", "a crack; at 0 it begins at the end. Also split, check, shake, rot", "crack 250x3 through", "c split check shake rot decay break end honeycomb"),
     Word("m", MARKS, "m L x W", "metal: a nail. Also screw, staple, shot", "m 6x6", "nail screw staple metal iron shot"),
@@ -137,10 +138,8 @@ class MarkWords(ReaderBase):
         )
         on = "through" if face == "through" else f"on face {face}" if face in "12" else "on the edge"
         grave = f", {SEVERITY_WORDS[severity - 1]}" if severity else ""
-        xs, ys = [x for x, _ in ring], [y for _, y in ring]
-        at = f"{self.told(min(xs))} to {self.told(max(xs))} along, {self.told(min(ys))} to {self.told(max(ys))} up"
         return Command(
-            f"{label_of(note or kind)} {tag} {on}{where}, {at}{deep}{grave}",
+            f"{label_of(note or kind)} {tag} {on}{where}, {self._where(ring)}{deep}{grave}",
             self.piece.changed(defects=(*self.piece.defects, new)),
             label=f"{label_of(kind)} {tag}",
         )
@@ -192,6 +191,22 @@ class MarkWords(ReaderBase):
     def _replace(self, old: Defect, new: Defect | None, gloss: str) -> Command:
         kept = tuple(new if d.id == old.id else d for d in self.piece.defects if new is not None or d.id != old.id)
         return Command(gloss, self.piece.changed(defects=tuple(d for d in kept if d is not None)), label=gloss)
+
+    def reshape(self, found: Defect, ring: Ring) -> Command:
+        """A mark with another outline. Raises BadEntry where it would lie beyond the wood."""
+        x0, y0, x1, y1 = self.piece.extents
+        xs, ys = [x for x, _ in ring], [y for _, y in ring]
+        if min(xs) < x0 - 0.5 or max(xs) > x1 + 0.5 or min(ys) < y0 - 0.5 or max(ys) > y1 + 0.5:
+            raise BadEntry(
+                f"{self._where(ring)} reaches beyond the piece, which goes to {self.told(x1)} along and {self.told(y1)} up."
+            )
+        self._on_the_piece(ring)
+        return self._replace(found, found.changed(polygon=ring), f"{found.id} now {self._where(ring)}")
+
+    def _where(self, ring: Ring) -> str:
+        """From where to where a mark lies, in words."""
+        xs, ys = [x for x, _ in ring], [y for _, y in ring]
+        return f"{self.told(min(xs))} to {self.told(max(xs))} along, {self.told(min(ys))} to {self.told(max(ys))} up"
 
     def _two(self, rest: str, want: str) -> tuple[Defect, str]:
         tag, _, more = rest.strip().partition(" ")

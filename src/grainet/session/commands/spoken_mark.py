@@ -21,7 +21,7 @@ _SPOKEN = re.compile(r"(?<![a-z])(?:to|at|from|face|f[12]|on|long|wide|deep|acro
 
 
 @dataclass
-class _Heard:
+class Heard:
     """What is not yet understood of a line, and what was, in mm; each may be said once."""
 
     left: str
@@ -29,11 +29,13 @@ class _Heard:
     said: dict[str, float] = field(default_factory=dict)
 
     def keep(self, name: str, text: str) -> None:
+        """Keep what a size is. Raises BadEntry where it was said already."""
         if name in self.said:
             raise BadEntry(f"How far a mark is {name} stands twice on the line; needs it once.")
         self.said[name] = parse_length(text, self.unit).mm
 
     def take(self, form: re.Pattern[str]) -> re.Match[str] | None:
+        """Take something out of the line where it stands there."""
         found = form.search(self.left)
         if found is not None:
             self.left = f"{self.left[: found.start()]} {self.left[found.end() :]}".strip()
@@ -48,13 +50,9 @@ def as_written(rest: str, place: float | None, unit: str, kind: str) -> tuple[fl
     """
     if not _SPOKEN.search(rest):
         return place, rest
-    heard = _Heard(rest, unit)
+    heard = Heard(rest, unit)
     options = _sides(heard)
-    for name, form in _SIZED.items():
-        if (found := heard.take(form)) is not None:
-            heard.keep(name, found[1])
-    if (found := heard.take(_UP)) is not None:
-        heard.keep("up", found[1] or found[2])
+    _named_sizes(heard)
     place = _along(heard, place)
     left = re.sub(r"\s*[,;]+(?=\s|$)", " ", heard.left).strip()
     sizes, left = _sizes(heard, left, kind)
@@ -62,38 +60,57 @@ def as_written(rest: str, place: float | None, unit: str, kind: str) -> tuple[fl
     return place, " ".join((sizes, left, *said, *options)).strip()
 
 
-def _sides(heard: _Heard) -> list[str]:
+def stretch_of(heard: Heard) -> tuple[tuple[float, float] | None, float | None]:
+    """From where to where along, and a place along, in mm, each None where it is not told; sizes and how far up stay in ``heard.said``."""
+    _named_sizes(heard)
+    found = heard.take(_FROM_TO)
+    if found is not None:
+        low, high = sorted(parse_length(text, heard.unit).mm for text in found.groups())
+        if (spot := _one_of(heard)) is not None:
+            heard.keep("up", spot[1])
+        return (low, high), None
+    spot = heard.take(_AT)
+    if spot is not None and spot[2]:
+        heard.keep("up", spot[2])
+    return None, parse_length(spot[1], heard.unit).mm if spot is not None else None
+
+
+def _named_sizes(heard: Heard) -> None:
+    """How long, wide, deep, across and how far up."""
+    for name, form in _SIZED.items():
+        if (found := heard.take(form)) is not None:
+            heard.keep(name, found[1])
+    if (found := heard.take(_UP)) is not None:
+        heard.keep("up", found[1] or found[2])
+
+
+def _sides(heard: Heard) -> list[str]:
     """The face or edge, as options."""
     face, edge = heard.take(_FACE), heard.take(_ON_THE_EDGE)
     return ([f"f {face[1]}"] if face is not None else []) + (["edge"] if edge is not None else [])
 
 
-def _along(heard: _Heard, place: float | None) -> float | None:
+def _along(heard: Heard, place: float | None) -> float | None:
     """Where it lies along: half way of a stretch that was told, or the first figure after *at*; the other one is how far up."""
-    stretch = heard.take(_FROM_TO)
-    if stretch is not None:
-        if place is not None:
-            raise BadEntry("Where a mark lies along stands twice on the line; needs it once.")
-        low, high = sorted(parse_length(text, heard.unit).mm for text in stretch.groups())
-        heard.keep("long", f"{high - low:.6g} mm")
-        place = (low + high) / 2
-    spot = heard.take(_AT) if place is None else _one_of(heard)
-    if spot is None:
-        return place
     if place is not None:
-        heard.keep("up", spot[1])
+        if (spot := _one_of(heard)) is not None:
+            heard.keep("up", spot[1])
+        if heard.take(_FROM_TO) is not None:
+            raise BadEntry("Where a mark lies along stands twice on the line; needs it once.")
         return place
-    if spot[2]:
-        heard.keep("up", spot[2])
-    return parse_length(spot[1], heard.unit).mm
+    stretch, along = stretch_of(heard)
+    if stretch is None:
+        return along
+    heard.keep("long", f"{stretch[1] - stretch[0]:.6g} mm")
+    return sum(stretch) / 2
 
 
-def _one_of(heard: _Heard) -> re.Match[str] | None:
+def _one_of(heard: Heard) -> re.Match[str] | None:
     """The one figure after *at* where the stretch along is known already."""
     return heard.take(re.compile(rf"(?<!\S)at\s+{_L}(?=$|[\s,;])", re.I))
 
 
-def _sizes(heard: _Heard, left: str, kind: str) -> tuple[str, str]:
+def _sizes(heard: Heard, left: str, kind: str) -> tuple[str, str]:
     """Length x width of what was told, else as it stands in ``left``; and what is left then."""
     said = heard.said
     across = said.pop("across", None)
