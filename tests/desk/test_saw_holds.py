@@ -17,6 +17,21 @@ class Guessed(WindowTest):
         self.window.show_screen("saw_and_wait")
         self.settle()
 
+    def test_a_note_begins_behind_the_board_and_behind_a_slip_that_is_longer(self):
+        from grainet.desk.painting import draw
+
+        screen = self.window.screens["saw_and_wait"]
+        for wide, high in ((1280, 840), (1000, 640)):
+            self.window.resize(wide, high)
+            self.settle()
+            for lane in screen.lanes:
+                if not lane.isHidden():
+                    slip = lane._slip_x() + draw.text_width(lane.step.text, 14, 500) + 14
+                    self.assertGreater(lane.note_x(), slip)
+                    self.assertGreater(lane.note_x(), screen.axis_now.x(lane.piece.extents[2]))
+            board = screen._board_high()
+            self.assertLessEqual(board + 2 * 40, screen.height() - screen._wait_high(), "steps stand under the widest board")
+
     def test_one_press_says_that_it_is_measured(self):
         screen, button = self.window.screens["saw_and_wait"], self.find("saw.measured")
         for _ in range(40):

@@ -228,8 +228,13 @@ class LayOut(Screen):
         if boards and self.state.piece_id not in boards:
             self.state.choose_piece(boards[0])
         self.state.notify(summary(plan, job))
-        if self.view is not None and self.taken is None and self.at == self.view.first_place():
-            self._take_view(self._asked, (self.view, self.sheet))  # nobody moved it by hand: it lies where the plan has it
+        view, was = self.view, self.taken
+        if view is not None and self.at == (view.first_place() if was is None else (was.x, was.y)):
+            mine = [p for p in plan.placements if was is not None and (p.part, p.piece) == (was.part, was.piece)]
+            stays = [p for p in mine if was is not None and (p.x, p.y) == (was.x, was.y)]
+            again = [p for p in mine if was is not None and p.key == was.key]
+            self.taken = next(iter(stays or again), None)
+            self._take_view(self._asked, (view, self.sheet))  # nobody moved it by hand: it lies where the plan has it
         self.refresh()
 
     def show_warnings(self, *, on: bool | None = None) -> None:

@@ -49,7 +49,9 @@ if TYPE_CHECKING:
     from grainet.session.lost_part import Again
     from grainet.work.steps import Step
 
-STRIP_H, LANE_H, WAIT_H = 54, 40, 168
+STRIP_H, LANE_H = 54, 40
+LEAST_LANES = 5  # of them stand under the board, however wide it is
+MOST_WAITS, NO_WAIT_H = 3, 40  # what settles that is drawn, and the height where nothing does
 RUNNING_H = 24  # the row of running sizes over the wood
 MOST_NOTES = 6  # the gravest; all of them stand in Lay out (Ctrl+G)
 MAP_FORMS = {  # what a cut map may be written as, and the paper it tiles over
@@ -112,7 +114,7 @@ class StepLane(QAbstractButton):
         self._wood(p)
         grave = next((c for c in step.cautions if c.grade == "A"), None)
         axis = self.screen.axis_now
-        x = axis.x(self.piece.extents[2]) + 12
+        slip, x = self._slip_x(), self.note_x()
         room = axis.right - x
         if room > 90:
             note = grave.text if grave and self.next else step.note
@@ -126,9 +128,15 @@ class StepLane(QAbstractButton):
                 600 if grave and self.next else 400,
                 room=room,
             )
-        draw.label(p, theme, self._slip_x(), 9, step.text, figures=False, px=14)
+        draw.label(p, theme, slip, 9, step.text, figures=False, px=14)
         if self.hasFocus():
             draw.focus_ring(p, state.theme, QRectF(self.rect()))
+
+    def note_x(self) -> float:
+        """Where its note begins: behind the board, and behind the slip of a cut on a board shorter than the slip."""
+        assert self.step is not None and self.piece is not None
+        slip = self._slip_x() + draw.text_width(self.step.text, 14, 500) + 14
+        return max(self.screen.axis_now.x(self.piece.extents[2]), slip) + 12
 
     def _slip_x(self) -> float:
         """Beside the cut, kept on the axis."""
@@ -417,7 +425,8 @@ class SawAndWait(Screen):
             return Axis(0, 2400, width)
         piece = under_way.job.piece(board)
         x1, across = piece.extents[2], piece.extents[3] - piece.extents[1]
-        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), 110 / max(1.0, across))
+        most = max(110, height - STRIP_H - RUNNING_H - 16 - LEAST_LANES * LANE_H - self._wait_high())
+        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), most / max(1.0, across))
         scale = min(scale, 0.72 * (width - AXIS_X - RIGHT) / max(1.0, x1))  # room for the notes beside the lanes
         return Axis(0, (width - AXIS_X - RIGHT) / scale, width)
 
@@ -425,6 +434,11 @@ class SawAndWait(Screen):
         """Show the board on an axis."""
         self.axis_now = axis
         self.refresh()
+
+    def _wait_high(self) -> int:
+        """How high the foot is where what settles stands."""
+        shown = len(self.waits()[:MOST_WAITS])
+        return 48 + 40 * shown if shown else NO_WAIT_H
 
     def _board_high(self) -> float:
         under_way, board = self.under_way, self.board_id
@@ -455,7 +469,7 @@ class SawAndWait(Screen):
         flow.column(self.lanes[: len(steps)], 0, 0, self.width(), high=LANE_H, gap=0)
         top = int(STRIP_H + RUNNING_H + self._board_high() + 16)
         notes = len(self.before_gluing())
-        bottom = self.height() - WAIT_H - (notes * 19 + 12 if notes else 0)
+        bottom = self.height() - self._wait_high() - (notes * 19 + 12 if notes else 0)
         flow.fill(self.scroll, 0, top, self.width(), max(top + 40, bottom))
         self.scroll.set_size(self.width(), len(steps) * LANE_H)
         if upcoming is not None and getattr(self, "_shown_step", None) != (board, upcoming.n):
@@ -518,7 +532,7 @@ class SawAndWait(Screen):
         p.fillRect(self.rect(), theme.bench)
         under_way, board = self.under_way, self.board_id
         if under_way is None or board is None:
-            room = QRectF(AXIS_X, STRIP_H + 10, self.width() - AXIS_X - RIGHT, self.height() - WAIT_H - STRIP_H - 20)
+            room = QRectF(AXIS_X, STRIP_H + 10, self.width() - AXIS_X - RIGHT, self.height() - self._wait_high() - STRIP_H - 20)
             not_kept = self.planning.fresh is not None and bool(self.planning.fresh[1].placements)
             first = (
                 "A plan is made, but not kept: F5, then Alt+S" if not_kept else "Nothing is laid out yet. Plan a build first: F5"
@@ -625,8 +639,9 @@ class SawAndWait(Screen):
         theme, notes = self.state.theme, self.before_gluing()
         if not notes:
             return
-        top = self.height() - WAIT_H - len(notes) * 19 - 10
-        p.fillRect(QRectF(0, top, self.width(), self.height() - WAIT_H - top), theme.ground)
+        foot = self.height() - self._wait_high()
+        top = foot - len(notes) * 19 - 10
+        p.fillRect(QRectF(0, top, self.width(), foot - top), theme.ground)
         draw.text_at(p, LEFT, top + 18, "Before gluing", theme.ink, 15, 700)
         for k, note in enumerate(notes):
             ink = {"A": theme.wine, "B": theme.ochre}.get(note.grade, theme.ink)
@@ -685,12 +700,13 @@ class SawAndWait(Screen):
 
     def _waiting(self, p: QPainter) -> None:
         theme = self.state.theme
-        top = self.height() - WAIT_H
-        p.fillRect(QRectF(0, top, self.width(), WAIT_H), theme.bench)
+        high = self._wait_high()
+        top = self.height() - high
+        p.fillRect(QRectF(0, top, self.width(), high), theme.bench)
         p.setPen(QPen(theme.hair, 1))
         p.drawLine(QPointF(0, top), QPointF(self.width(), top))
         draw.text_at(p, LEFT, top + 24, "Waiting", theme.ink, 16, 700)
-        waits = self.waits()[:3]
+        waits = self.waits()[:MOST_WAITS]
         if not waits:
             settled = "Nothing waits: every piece that was read is settled."
             draw.text_at(p, AXIS_X, top + 24, settled if self.state.shop.pieces() else "Nothing waits yet.", theme.ink2, 15)
@@ -710,7 +726,7 @@ class SawAndWait(Screen):
         flag = x_of(today)
         for pen in (QPen(theme.bench, 4), QPen(theme.chalk, 2)):
             p.setPen(pen)
-            p.drawLine(QPointF(flag, top + 30), QPointF(flag, top + WAIT_H - 4))
+            p.drawLine(QPointF(flag, top + 30), QPointF(flag, top + high - 4))
         text = f"{today:%a} {today.day}"
         wide = draw.text_width(text, 14, 600, figures=True) + 12
         p.fillRect(QRectF(flag - wide / 2, top + 8, wide, 20), theme.chalk)
