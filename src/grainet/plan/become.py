@@ -17,7 +17,7 @@ from grainet.design.parts import alike, design_of
 from grainet.design.ways import WAYS, way_of, ways_for, with_way
 from grainet.job.job import Exclusion, Job
 from grainet.kit.cut_kit import CutKit
-from grainet.plan.becoming import THICKEST_MM, Becoming, Shortfall
+from grainet.plan.becoming import THICKEST_MM, Becoming, RoleBar, Shortfall
 from grainet.plan.by_hand import by_hand, without_builds
 from grainet.plan.greedy import greedy_plan, worth_of
 from grainet.plan.planner import PlanFault, Planner, PlannerCache
@@ -57,18 +57,32 @@ def wished_elsewhere(parts: Sequence[Part], pieces: Sequence[Piece]) -> tuple[Ex
 class Heap:
     """Pieces that may become something, with the geometry that every question asks for made once."""
 
-    def __init__(self, pieces: Sequence[Piece], kit: CutKit) -> None:
+    def __init__(self, pieces: Sequence[Piece], kit: CutKit, bars: Sequence[RoleBar] = ()) -> None:
+        """``bars``: what the house takes from no piece, by role; those that only ask for something first do not count here."""
         self.pieces = [p for p in pieces if p.outline and p.all_thicknesses_mm]
         self.kit = kit
+        self.bars = {(bar.role, bar.piece): bar for bar in bars if bar.surely}
         self.patience_s = 1.5  # how long the planner is asked about another way where hand's rule fails
         self.memory = PlannerCache()
+
+    def sawn_with(self, kit: CutKit) -> None:
+        """Other cuts from now on: the rough margin goes by the thickest part that is asked for."""
+        if kit != self.kit:
+            self.kit, self.memory = kit, PlannerCache()
 
     def job_of(self, g: Instrument) -> Job:
         """The job that asks for one instrument, made as it is drawn. Wood of a species that it does not wish for is left out."""
         design = design_of(g)
-        barred = wished_elsewhere(design.parts, self.pieces)
+        barred = wished_elsewhere(design.parts, self.pieces) + tuple(self._barred(design.parts))
         build = design.build.changed(recipes=(design.recipes[-1],))
         return Job(kit=self.kit, pieces=tuple(self.pieces), parts=design.parts, builds=(build,), barred=barred)
+
+    def _barred(self, parts: Sequence[Part]) -> Iterator[Exclusion]:
+        """What the house does not take, as the job says it."""
+        for part in parts:
+            for piece in self.pieces:
+                if (bar := self.bars.get((part.role, piece.id))) is not None:
+                    yield Exclusion(part=part.id, piece=piece.id, why=bar.why, code=bar.code)
 
     # answers ------------------------------------------------------------------------------------------------------
     def becomes(self, g: Instrument) -> Iterator[Becoming]:
@@ -140,6 +154,7 @@ class Heap:
     def _short_of(self, blank: Blank) -> Shortfall | None:
         needed, wished = needed_mm(blank), {s.lower() for s in blank.species}
         best: tuple[float, Shortfall] | None = None
+        refused: Shortfall | None = None
         for piece in self.pieces:
             if wished and piece.species.lower() not in wished:
                 continue
@@ -147,10 +162,16 @@ class Heap:
             # a part may lie along the grain only, so length is length
             k = min(range(3), key=lambda i: sizes[i] - needed[i])
             room = sizes[k] - needed[k]
-            if room >= -1e-6:
+            bar = self.bars.get((blank.role, piece.id))
+            if room >= -1e-6 and bar is None:
                 return None
+            if room >= -1e-6 and bar is not None:
+                refused = refused or Shortfall(blank.part, bar.code, bar.found, bar.wanted, f"No. {piece.id} {bar.why}")
+                continue
             if best is None or room > best[0]:
                 best = (room, Shortfall(blank.part, MEASURES[k], round(sizes[k], 2), round(needed[k], 2)))
+        if refused is not None:  # the wood is there, and the house does not take it
+            return refused
         return best[1] if best is not None else Shortfall(blank.part, "length", 0.0, round(needed[0], 2))
 
     def _together(self, g: Instrument) -> Shortfall:

@@ -12,13 +12,31 @@ THICKEST_MM = 90.0  # how far a thicker body is looked for
 
 
 @dataclass(frozen=True)
+class RoleBar:
+    """Why the house takes no part of a role from a piece, with the figures that were found and wanted where the rule has some.
+
+    Where it is not ``surely``, only not before something is done: then the piece counts, and what is to be done is told.
+    """
+
+    role: str
+    piece: str
+    why: str
+    code: str = ""
+    surely: bool = True
+    found: float = 0.0
+    wanted: float = 0.0
+
+
+@dataclass(frozen=True)
 class Shortfall:
-    """Why something fails: the part, the measure, what the best piece has and what is wanted, as stock sizes in mm."""
+    """Why something fails: the part, the measure, what the best piece has and what is wanted, as stock sizes in mm; where it is the house
+    that takes no such wood, its rule's code and figures, and ``why`` in words."""
 
     part: str
     what: str
     found: float
     wanted: float
+    why: str = ""
 
 
 @dataclass(frozen=True)

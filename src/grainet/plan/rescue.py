@@ -28,7 +28,7 @@ from grainet.fit.exact import Exact
 from grainet.fit.field import Layers
 from grainet.fit.orientation import orientations_of
 from grainet.job.answer import Plan
-from grainet.job.job import Job
+from grainet.job.job import Exclusion, Job
 from grainet.plan.become import wished_elsewhere
 from grainet.plan.by_hand import by_hand
 from grainet.plan.places import candidates_for
@@ -342,11 +342,25 @@ class Rescuer:
         prefix = f"{g.id}."
         rest = tuple(p for p in self.job.parts if not p.id.startswith(prefix))
         builds = tuple(b if b.id != g.id else Build(id=b.id, recipes=(design.recipes[-1],)) for b in self.job.builds)
-        barred = wished_elsewhere((*rest, *design.parts), self.job.pieces)
+        barred = self._barred((*rest, *design.parts))
         job = self._narrowed(self.job.changed(parts=(*rest, *design.parts), builds=builds, barred=barred))
         same = [p.id for p in design.parts if p.id == self.part.id]
         if same:
             yield Try(kind, job, same[0], seams, 1 if seams else 0, bool(seams), keeps, guitar=g)
+
+    def _barred(self, parts: Sequence[Part]) -> tuple[Exclusion, ...]:
+        """What changed parts may not come from: wood that they are not wished in, and what the job bars for a part of their role."""
+        wished = wished_elsewhere(parts, self.job.pieces)
+        said = {(bar.part, bar.piece) for bar in wished}
+        roles = {p.id: p.role for p in self.whole.parts}
+        house = [(roles.get(bar.part, ""), bar) for bar in self.whole.barred if bar.code != "species"]
+        more = {
+            (part.id, bar.piece): bar.changed(part=part.id)
+            for part in parts
+            for role, bar in house
+            if role == part.role and (part.id, bar.piece) not in said
+        }
+        return (*wished, *more.values())
 
     def _narrowed(self, job: Job) -> Job:
         """The job with what must be made: all of it, or the part with what is new beside it."""

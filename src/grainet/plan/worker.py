@@ -27,7 +27,7 @@ from grainet.job.job import Job
 from grainet.kit.cut_kit import CutKit
 from grainet.plan.alternatives import aims_for, alternatives
 from grainet.plan.become import Heap
-from grainet.plan.becoming import from_data, to_data
+from grainet.plan.becoming import RoleBar, from_data, to_data
 from grainet.plan.planner import PlanFault, PlannerCache, plan_job
 from grainet.plan.rescue import Rescuer
 from grainet.plan.rescuing import rest_to_data, way_to_data
@@ -95,11 +95,18 @@ def _serve(line: str, memory: PlannerCache) -> None:
 _heap: list[Heap] = []
 
 
+def _heap_of(asked: dict[str, Any]) -> Heap:
+    """The pieces that may be used, the shop's cuts, and what the house takes from none of them."""
+    pieces = [Piece.model_validate_json(json.dumps(p)) for p in asked["pieces"]]
+    return Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"])), [RoleBar(**bar) for bar in asked.get("bars", ())])
+
+
 def _become(asked: dict[str, Any]) -> list[dict[str, Any]]:
     """What a heap can become, for one guitar."""
     if "pieces" in asked:
-        pieces = [Piece.model_validate_json(json.dumps(p)) for p in asked["pieces"]]
-        _heap[:] = [Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"])))]
+        _heap[:] = [_heap_of(asked)]
+    elif "kit" in asked:
+        _heap[0].sawn_with(CutKit.model_validate_json(json.dumps(asked["kit"])))
     if "reach" in asked:
         return [to_data(_heap[0].with_reach(from_data(asked["reach"])))]
     g = Instrument.model_validate_json(json.dumps(asked["guitar"]))
@@ -108,9 +115,8 @@ def _become(asked: dict[str, Any]) -> list[dict[str, Any]]:
 
 def _rescuer(asked: dict[str, Any]) -> Rescuer:
     """Who looks for ways out for one part of a guitar on one piece of what may be used."""
-    pieces = [Piece.model_validate_json(json.dumps(p)) for p in asked["pieces"]]
     g = Instrument.model_validate_json(json.dumps(asked["guitar"]))
-    job = Heap(pieces, CutKit.model_validate_json(json.dumps(asked["kit"]))).job_of(g)
+    job = _heap_of(asked).job_of(g)
     return Rescuer(job, asked["part"], asked["piece"], [g], seconds=WAYS_OUT_S, alone=True)
 
 

@@ -9,6 +9,7 @@ from grainet.design.part import Part
 from grainet.grade.counted import as_counted
 from grainet.job.job import Claim, Exclusion, Job
 from grainet.kit.uses import rule_for_role, use_of_role
+from grainet.plan.becoming import RoleBar
 from grainet.session.judgements import Judgements
 from grainet.session.promises import Promises
 from grainet.turns import in_turn
@@ -52,8 +53,6 @@ class Jobs:
 
     def _bar(self, piece: Piece, part: Part, owners: frozenset[str]) -> Exclusion | None:
         """Why the shop would not take a part from a piece, geometry apart."""
-        from grainet.grade.rulebook import asked_first
-
         if piece.unswept_faces:
             return Exclusion(
                 part=part.id, piece=piece.id, why=f"face {piece.unswept_faces[0]} is not swept for metal", code="metal"
@@ -73,10 +72,20 @@ class Jobs:
         upright = not part.tilt_deg and all(t % 180 == 0 for t in part.turns_deg)
         if upright and plainly_too_small(piece, part, self.judgements.kit.cuts) is not None:
             return None  # the planner says so by the figures, and nobody needs to judge the wood
-        rule = rule_for_role(self.judgements.kit.every_use, part.role)
-        unknown = "" if use_of_role(part.role) else " (it has no role: judged as strictly as a neck)"
+        said = self.of_role(piece, part.role)
+        if said is None:
+            return None
+        return Exclusion(part=part.id, piece=piece.id, why=said.why if said.surely else f"only if {said.why}", code=said.code)
+
+    def of_role(self, piece: Piece, role: str) -> RoleBar | None:
+        """What the house rules say against a part of a role from a piece, or ask for first; None where nothing."""
+        from grainet.grade.rulebook import asked_first
+
+        rule = rule_for_role(self.judgements.kit.every_use, role)
+        unknown = "" if use_of_role(role) else " (it has no role: judged as strictly as a neck)"
         for one in asked_first(self.judgements.facts(piece.id), rule):
             if one.outcome == "wont" or one.rule in ("moisture", "core", "rest"):
-                only = "" if one.outcome == "wont" else "only if "
-                return Exclusion(part=part.id, piece=piece.id, why=only + one.phrase + unknown, code=one.rule)
+                sure = one.outcome == "wont"
+                figures = {name: float(v) for name in ("found", "wanted") if isinstance(v := one.details.get(name), int | float)}
+                return RoleBar(role, piece.id, one.phrase + unknown, one.rule, sure, **figures)
         return None

@@ -14,7 +14,7 @@ from typing_extensions import override
 from grainet.design.blanks import blanks_of
 from grainet.design.drawing import plan_of, whole_length_mm
 from grainet.design.instrument import Instrument
-from grainet.design.parts import alike, label_of
+from grainet.design.parts import alike, design_of, label_of
 from grainet.design.starting_points import POINTS, begin
 from grainet.design.ways import WAYS
 from grainet.desk.painting import draw
@@ -28,7 +28,8 @@ from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.plan.becoming import THICKEST_MM, Becoming, from_data, to_data
-from grainet.wood.units import format_length
+from grainet.session.heap_question import HeapQuestion, cuts_for, heap_question
+from grainet.wood.units import format_length, lengths_in
 
 ROW_H, TOP = 60, 58
 LONGEST_SCALE = 1000.0  # the right end of the scale's reach
@@ -62,7 +63,10 @@ class BecomeRow(QAbstractButton):
         if a.fits:
             tight, margin = min(((part, min(m.values())) for part, m in a.margin_mm.items()), key=lambda row: row[1])
             woods = "; ".join(f"{names.get(part, part)} No. {where}" for part, where in a.pieces.items())
-            return first, f"{woods}. Tightest: {names.get(tight, tight)}, {margin:.1f} to spare."
+            told = (
+                f"{self.before()}{woods}. Tightest: {names.get(tight, tight)}, {format_length(round(margin, 1), style)} to spare."
+            )
+            return first, told
         if a.fails is None:
             return first, "no"
         if a.fails.what == "parts laid":
@@ -70,8 +74,24 @@ class BecomeRow(QAbstractButton):
                 first,
                 f"{a.fails.found:.0f} of {a.fails.wanted:.0f} parts can be laid; the {names.get(a.fails.part, a.fails.part)} is the tightest",
             )
+        if a.fails.why:
+            return first, f"{names.get(a.fails.part, a.fails.part)}: {lengths_in(a.fails.why, style)}"
         shown = [format_length(round(v, 1), style) for v in (a.fails.found, a.fails.wanted)]
         return first, f"{names.get(a.fails.part, a.fails.part)}: {a.fails.what} {shown[0]}, at least {shown[1]}"
+
+    def before(self) -> str:
+        """What is to be done with the wood first, before laying out takes it; empty where nothing is."""
+        asked, g = self.screen.question, self.answer.instrument
+        if asked is None:
+            return ""
+        roles = {blank.part: blank.role for blank, _ in alike(blanks_of(g, self.screen.state.shop.kit.cuts.allowances))}
+        rows = [
+            (n, asked.first(roles.get(part, ""), n, g.id))
+            for part, where in self.answer.pieces.items()
+            for n in where.split(", ")
+        ]
+        told = "; ".join(dict.fromkeys(f"No. {number} only if {why}" for number, why in rows if why))
+        return f"{told}. " if told else ""
 
     @override
     @draw.painted
@@ -157,7 +177,8 @@ class BecomeScreen(Screen):
         self.rows: list[BecomeRow] = []
         self._left: list[Instrument] = []
         self._reaching: Becoming | None = None  # the answer whose body's reach is looked for
-        self._wood = ""
+        self.question: HeapQuestion | None = None  # what the house says of the wood that is asked about
+        self._told = False  # whether the program that answers has the wood
         self.fault = ""
         self.worker = WorkerClient()
         self.worker.setParent(self)
@@ -179,11 +200,22 @@ class BecomeScreen(Screen):
         self.worker.cancel()
         self.answers, self._asked_at, self.fault, self._reaching = [], shop.version, "", None
         self._left = [*shop.instruments.all(), *(begin(point, f"begin-{point}", point) for point in POINTS)]
-        pieces = self.heap.pieces()
+        pieces, version = self.heap.pieces(), shop.version
+        self.question, self._told = None, False
         if not pieces:
             self._left = []
-        self._wood = f'"pieces": [{",".join(p.model_dump_json(by_alias=True) for p in pieces)}], "kit": {shop.kit.cuts.model_dump_json()}, '
-        self._next()
+            self._next()
+            return
+        self.refresh()
+        self.state.background.start(
+            lambda: shop.steady(lambda: heap_question(shop, pieces)), lambda found: self._judged(version, found), 1
+        )
+
+    def _judged(self, version: int, found: object) -> None:
+        """The house has said what it takes of the wood."""
+        if isinstance(found, HeapQuestion) and version == self._asked_at and self._left:
+            self.question = found
+            self._next()
 
     def choose_heap(self) -> None:
         """Offer what may be used; another heap is asked about at once."""
@@ -192,10 +224,12 @@ class BecomeScreen(Screen):
 
     def _next(self) -> None:
         self.refresh()
-        if self._left and not self.state.closing:
-            guitar = self._left[0].model_dump_json(exclude_unset=True, by_alias=True)
-            self.worker.become(f'{{{self._wood}"guitar": {guitar}}}')
-            self._wood = ""
+        if self._left and self.question is not None and not self.state.closing:
+            g = self._left[0]
+            kit = cuts_for(self.state.shop, design_of(g))
+            wood = f'"kit": {kit.model_dump_json()}' if self._told else self.question.as_json(kit)
+            self.worker.become(f'{{{wood}, "guitar": {g.model_dump_json(exclude_unset=True, by_alias=True)}}}')
+            self._told = True
         elif not self._left:
             self._ask_reach()
 

@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QHideEvent, QKeyEvent, QPainter, QPainterPath,
 from PySide6.QtWidgets import QWidget
 from typing_extensions import override
 
+from grainet.design.parts import design_of
 from grainet.desk.painting import draw
 from grainet.desk.painting.axis import Axis
 from grainet.desk.painting.tokens import AXIS_X, LEFT, RIGHT
@@ -24,6 +25,7 @@ from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.plan.rescuing import Rescue, way_from_data
 from grainet.present.draw_up import Lane, lanes_of
 from grainet.present.rescue import card_of, missing_words
+from grainet.session.heap_question import HeapQuestion, cuts_for, heap_question
 from grainet.session.stock_answers import free_pieces
 from grainet.wood.piece import Piece
 from grainet.wood.units import format_length
@@ -90,11 +92,14 @@ class RescueScreen(Page):
         if piece.id not in {p.id for p in pieces}:
             self.fault = f"No. {piece.id} is not measured yet, or an accepted plan holds it. Take another piece in hand."
             return
-        self.worker.rescue(
-            f'{{"guitar": {g.model_dump_json(exclude_unset=True, by_alias=True)}, "part": {json.dumps(lane.part.id)}, '
-            f'"piece": {json.dumps(piece.id)}, "pieces": [{",".join(p.model_dump_json(by_alias=True) for p in pieces)}], '
-            f'"kit": {shop.kit.cuts.model_dump_json()}}}'
-        )
+        said = f'"guitar": {g.model_dump_json(exclude_unset=True, by_alias=True)}, "part": {json.dumps(lane.part.id)}, "piece": {json.dumps(piece.id)}'
+        kit, asked = cuts_for(shop, design_of(g)), self._asked
+
+        def judged(found: object) -> None:
+            if isinstance(found, HeapQuestion) and self._asked == asked:
+                self.worker.rescue(f"{{{said}, {found.as_json(kit)}}}")
+
+        self.state.background.start(lambda: shop.steady(lambda: heap_question(shop, pieces)), judged, 1)
 
     def _found(self, data: dict[str, object]) -> None:
         self.ways.append(way_from_data(data))
