@@ -54,6 +54,8 @@ class Asked(unittest.TestCase):
         self.assertLess(told.fails.found, 640)
         self.assertEqual(told.fails.why, f"No. 1 too soft: {told.fails.found:.0f} kg/m³, at least 640")
         self.assertEqual(from_data(to_data(told)), told)
+        self.assertEqual((told.nearly, [one.part for one in told.lacks]), (True, ["fretboard"]), "one buys a fretboard for it")
+        self.assertEqual(set(told.pieces.values()), {"1"})
         refused = {(bar.part, bar.piece, bar.code) for bar in heap.job_of(self.g).barred}
         self.assertIn(("wren.fretboard", "1", "density"), refused)
 
@@ -75,6 +77,12 @@ class Asked(unittest.TestCase):
         self.assertIn("its core is read", question.first("neck", "1", "wren"))
         self.assertEqual(question.first("fretboard", "2", "wren"), "")
         self.assertIn("only if its core is read", " ".join(b.why for b in self.shop.jobs.job_for([design_of(self.g)]).barred))
+
+    def test_what_is_not_bought_by_itself_is_a_no(self):
+        told, _ = self.answer(self.asked(board("1", "Sapele", 3600, 400, 60, 600).changed(grain_slope_deg=30.0)))
+        self.assertEqual((told.nearly, told.fails.part, told.fails.what), (False, "neck", "grain"))
+        told, _ = self.answer(self.asked(board("1", "Sapele", 3600, 80, 60, 600)))
+        self.assertEqual((told.nearly, told.fails.part, told.fails.what), (False, "body.bass", "width"))
 
     def test_other_cuts_are_used_from_then_on(self):
         heap = Heap([board("1", "Sapele", 3600, 400, 60, 600)], CutKit())

@@ -79,8 +79,8 @@ def _become(options: argparse.Namespace) -> int:
     answers = tuple(
         BecomeAnswer(
             guitar=a.instrument.id, scale_mm=a.instrument.scale_mm[0] if len(a.instrument.scale_mm) == 1 else a.instrument.scale_mm, ways=a.ways,
-            fits=a.fits, pieces=a.pieces, margin_mm=a.margin_mm, largest_scale_mm=a.largest_scale_mm,
-            thickest_body_mm=a.thickest_body_mm, widest_body_mm=a.widest_body_mm,
+            fits=a.fits, pieces=a.pieces if a.fits else {}, margin_mm=a.margin_mm if a.fits else {}, largest_scale_mm=a.largest_scale_mm if a.fits else None,
+            thickest_body_mm=a.thickest_body_mm if a.fits else None, widest_body_mm=a.widest_body_mm if a.fits else None, lacks=tuple(one.part for one in a.lacks),
             fails=Failing(part=a.fails.part, what=a.fails.what, found=a.fails.found, wanted=a.fails.wanted) if a.fails is not None else None,
         )
         for a in found

@@ -33,6 +33,7 @@ class BecomeAnswer(Value):
     largest_scale_mm: float | None = None
     thickest_body_mm: float | None = Field(default=None, alias="x-thickest_body_mm")
     widest_body_mm: float | None = Field(default=None, alias="x-widest_body_mm")
+    lacks: tuple[str, ...] = Field(default=(), alias="x-lacks")  # parts that are often bought, where all else fits
 
 
 class Become(Value):

@@ -14,6 +14,7 @@ from grainet.design.instrument import Instrument
 from grainet.design.outline_body import scaled_body
 from grainet.design.part import Part
 from grainet.design.parts import alike, design_of
+from grainet.design.role import Role, role_of
 from grainet.design.ways import WAYS, way_of, ways_for, with_way
 from grainet.job.job import Exclusion, Job
 from grainet.kit.cut_kit import CutKit
@@ -27,6 +28,8 @@ Sizes = tuple[float, float, float]
 MEASURES = ("length", "width", "thickness")
 VARIED = ("body", "neck", "head", "cap", "plate")  # components whose other ways are tried where the drawn one does not fit
 WIDEST = 1.6  # how far a wider body is looked for, as a multiple of the drawn one
+BOUGHT = frozenset({Role.FRETBOARD, Role.HEAD_PLATE, Role.BINDING, Role.INLAY})  # what is often bought for a guitar by itself
+NOTHING: frozenset[str] = frozenset()
 MOST_WAYS = 8  # other ways that are tried of one instrument
 
 
@@ -70,12 +73,26 @@ class Heap:
         if kit != self.kit:
             self.kit, self.memory = kit, PlannerCache()
 
-    def job_of(self, g: Instrument) -> Job:
-        """The job that asks for one instrument, made as it is drawn. Wood of a species that it does not wish for is left out."""
+    def job_of(self, g: Instrument, without: frozenset[str] = NOTHING) -> Job:
+        """The job that asks for one instrument, made as it is drawn, but for parts that are bought elsewhere. Wood of a species that it does
+        not wish for is left out."""
         design = design_of(g)
-        barred = wished_elsewhere(design.parts, self.pieces) + tuple(self._barred(design.parts))
+        gone = {f"{g.id}.{part}" for part in without}
+        parts = tuple(p for p in design.parts if p.id not in gone)
+        barred = wished_elsewhere(parts, self.pieces) + tuple(self._barred(parts))
         build = design.build.changed(recipes=(design.recipes[-1],))
-        return Job(kit=self.kit, pieces=tuple(self.pieces), parts=design.parts, builds=(build,), barred=barred)
+        rest = build.remade(lambda needs: {part: n for part, n in needs.items() if part not in gone}) if gone else build
+        assert rest is not None  # a guitar is never only what is bought for it
+        return Job(kit=self.kit, pieces=tuple(self.pieces), parts=parts, builds=(rest,), barred=barred)
+
+    def _blanks(self, g: Instrument, without: frozenset[str] = NOTHING) -> list[tuple[Blank, int]]:
+        """Each kind of blank with how many there are of it."""
+        return [row for row in alike(blanks_of(g, self.kit.allowances)) if row[0].part not in without]
+
+    def lacking(self, g: Instrument) -> dict[str, Shortfall]:
+        """What is often bought by itself and no piece gives, by the part."""
+        small = [blank for blank, _ in self._blanks(g) if role_of(blank.role) in BOUGHT]
+        return {blank.part: short for blank in small if (short := self._short_of(blank)) is not None}
 
     def _barred(self, parts: Sequence[Part]) -> Iterator[Exclusion]:
         """What the house does not take, as the job says it."""
@@ -89,36 +106,39 @@ class Heap:
         """The instrument as it is drawn; where that fails, the other ways of single components that would do."""
         drawn = self.as_drawn(g)
         yield drawn
-        if drawn.fits:
+        if drawn.nearly:
             return
-        tried = 0
+        lacks, tried = frozenset(self.lacking(g)), 0
         for component in VARIED:
             for way in ways_for(g).get(component, ()):
                 if way == way_of(g, component) or tried >= MOST_WAYS:
                     continue
                 other = with_way(g, component, way)
-                if self._plainly_fails(other) is None:
+                if self._plainly_fails(other, lacks) is None:
                     tried += 1
                     answer = self.as_drawn(other, self.patience_s)
-                    if answer.fits:
+                    if answer.nearly:
                         yield answer
 
     def as_drawn(self, g: Instrument, seconds: float = 4.0) -> Becoming:
-        """One instrument by its own ways. Where hand's rule fails, the planner itself is asked for so many seconds."""
+        """One instrument by its own ways, but for what is often bought by itself and no piece gives. Where hand's rule fails, the planner itself is asked for so many seconds."""
         ways = {component: way_of(g, component) for component in WAYS if component in ways_for(g)}
-        short = self._plainly_fails(g)
+        lacks = self.lacking(g)
+        without = frozenset(lacks)
+        short = self._plainly_fails(g, without)
         if short is not None:
             return Becoming(g, ways, fits=False, fails=short)
-        job = self.job_of(g)
-        made = self._laid(job, seconds)
+        made = self._laid(self.job_of(g, without), seconds)
         if made is None:
-            return Becoming(g, ways, fits=False, fails=self._together(g))
+            return Becoming(g, ways, fits=False, fails=self._together(g, without))
         pieces: dict[str, list[str]] = {}
         for part, piece in made:
             pieces.setdefault(part, []).append(piece)
         margins = dict(self._margins(g, pieces))
         named = {part: ", ".join(dict.fromkeys(where)) for part, where in pieces.items()}
-        return Becoming(g, ways, fits=True, pieces=named, margin_mm=margins, fails=None, largest_scale_mm=self.largest_scale(g))
+        fails = next(iter(lacks.values()), None)
+        reach = self.largest_scale(g, without)
+        return Becoming(g, ways, not lacks, named, margins, fails, reach, lacks=tuple(lacks.values()))
 
     def _laid(self, job: Job, seconds: float) -> list[tuple[str, str]] | None:
         """(part, piece) of a plan that makes the build and that the verifier takes; None where there is none."""
@@ -142,10 +162,10 @@ class Heap:
             yield part, {name: round(min(sizes[p][k] for p in where) - needed[k], 2) for k, name in enumerate(MEASURES)}
 
     # failing ------------------------------------------------------------------------------------------------------
-    def _plainly_fails(self, g: Instrument) -> Shortfall | None:
+    def _plainly_fails(self, g: Instrument, without: frozenset[str] = NOTHING) -> Shortfall | None:
         """The part that no piece gives by its plain sizes, and the one number that fails; the worst of them."""
         worst: tuple[float, Shortfall] | None = None
-        for blank, _ in alike(blanks_of(g, self.kit.allowances)):
+        for blank, _ in self._blanks(g, without):
             short = self._short_of(blank)
             if short is not None and (worst is None or short.wanted - short.found > worst[0]):
                 worst = (short.wanted - short.found, short)
@@ -174,12 +194,12 @@ class Heap:
             return refused
         return best[1] if best is not None else Shortfall(blank.part, "length", 0.0, round(needed[0], 2))
 
-    def _together(self, g: Instrument) -> Shortfall:
+    def _together(self, g: Instrument, without: frozenset[str]) -> Shortfall:
         """Each part fits some piece by its plain sizes, but they do not all fit, for defects or for want of wood: the tightest part, and
         how many of all parts can be laid."""
-        rows = alike(blanks_of(g, self.kit.allowances))
+        rows = self._blanks(g, without)
         tight, _ = min(rows, key=lambda row: max((self._room(p, row[0]) for p in self.pieces), default=-1e9))
-        job = self.job_of(g)
+        job = self.job_of(g, without)
         needs = job.builds[0].recipes[0].needs
         single = without_builds(job)
         planner = Planner(single, memory=self.memory)
@@ -198,56 +218,56 @@ class Heap:
     # reach ----------------------------------------------------------------------------------------------------------
     def with_reach(self, answer: Becoming) -> Becoming:
         """An answer with how thick and how wide its body might be: asked for once the answers themselves are there."""
-        if not answer.fits:
+        if not answer.nearly:
             return answer
-        g = answer.instrument
-        return replace(answer, thickest_body_mm=self.thickest_body(g), widest_body_mm=self.widest_body(g))
+        g, without = answer.instrument, frozenset(one.part for one in answer.lacks)
+        return replace(answer, thickest_body_mm=self._thickest_body(g, without), widest_body_mm=self._widest_body(g, without))
 
-    def thickest_body(self, g: Instrument) -> float:
+    def _thickest_body(self, g: Instrument, without: frozenset[str]) -> float:
         """The thickest body that this wood allows as the rest is drawn, mm to a tenth."""
-        return self._reach(g.body.thickness_mm, THICKEST_MM, lambda mm: g.with_figure("body.thickness_mm", round(mm, 2)))
+        return self._reach(g.body.thickness_mm, THICKEST_MM, lambda mm: g.with_figure("body.thickness_mm", round(mm, 2)), without)
 
-    def widest_body(self, g: Instrument) -> float:
+    def _widest_body(self, g: Instrument, without: frozenset[str]) -> float:
         """The widest body that this wood allows, its length as it is drawn, mm to a tenth."""
         xs, ys = zip(*g.body.outline)
         long, wide = max(xs) - min(xs), max(ys) - min(ys)
-        return self._reach(wide, WIDEST * wide, lambda mm: scaled_body(g, long, mm))
+        return self._reach(wide, WIDEST * wide, lambda mm: scaled_body(g, long, mm), without)
 
-    def _reach(self, now: float, most: float, made: Callable[[float], Instrument]) -> float:
+    def _reach(self, now: float, most: float, made: Callable[[float], Instrument], without: frozenset[str]) -> float:
         """How far a figure reaches: by plain sizes first, then with every part laid by hand's rule; never less than it is."""
         low, high = now, most
-        if self._plainly_fails(made(most)) is None:
+        if self._plainly_fails(made(most), without) is None:
             low = most
         else:
             for _ in range(9):
                 mid = (low + high) / 2
-                low, high = (mid, high) if self._plainly_fails(made(mid)) is None else (low, mid)
+                low, high = (mid, high) if self._plainly_fails(made(mid), without) is None else (low, mid)
         for share in (1.0, 0.5):
             value = float(int((now + share * (low - now)) * 10) / 10)
-            if value - now > 0.3 and self._all_laid(made(value)):
+            if value - now > 0.3 and self._all_laid(made(value), without):
                 return value
         return round(now, 1)
 
     # scale --------------------------------------------------------------------------------------------------------
-    def largest_scale(self, g: Instrument) -> float | None:
+    def largest_scale(self, g: Instrument, without: frozenset[str] = NOTHING) -> float | None:
         """The largest scale that the longest pieces allow, with this head, these frets and ways; found by plain sizes, then laid by
         hand's rule with all other parts. One scale only."""
         low, high = g.scale, 1200.0
-        for _ in range(12 if self._scale_fails(g, high) is not None else 0):
+        for _ in range(12 if self._scale_fails(g, high, without) is not None else 0):
             mid = (low + high) / 2
-            low, high = (mid, high) if self._scale_fails(g, mid) is None else (low, mid)
-        best, top = g.scale, low if self._scale_fails(g, high) is not None else high
+            low, high = (mid, high) if self._scale_fails(g, mid, without) is None else (low, mid)
+        best, top = g.scale, low if self._scale_fails(g, high, without) is not None else high
         for scale in (best + share * (top - best) for share in (1.0, 0.5, 0.2)):
-            if scale - best > 0.5 and self._all_laid(_scaled(g, scale)):
+            if scale - best > 0.5 and self._all_laid(_scaled(g, scale), without):
                 return float(int(scale * 10) / 10)
         return float(int(best * 10) / 10)
 
-    def _scale_fails(self, g: Instrument, scale: float) -> Shortfall | None:
-        return self._plainly_fails(_scaled(g, scale))
+    def _scale_fails(self, g: Instrument, scale: float, without: frozenset[str]) -> Shortfall | None:
+        return self._plainly_fails(_scaled(g, scale), without)
 
-    def _all_laid(self, g: Instrument) -> bool:
+    def _all_laid(self, g: Instrument, without: frozenset[str]) -> bool:
         """Whether hand's rule lays every part of an instrument at once, those that do not grow with its scale too."""
-        job = self.job_of(g)
+        job = self.job_of(g, without)
         full = sum(max(r.value for r in b.recipes) for b in job.builds)
         for asked in (job, without_builds(job)):
             planner = Planner(job, memory=self.memory)
@@ -264,5 +284,5 @@ def _scaled(g: Instrument, scale: float) -> Instrument:
 
 
 def best_first(answers: Sequence[Becoming]) -> list[Becoming]:
-    """Answers that fit before those that fail."""
-    return sorted(answers, key=lambda a: not a.fits)
+    """Answers that fit, then those that lack only what is often bought, then those that fail."""
+    return sorted(answers, key=lambda a: (not a.fits, not a.nearly))

@@ -52,6 +52,12 @@ class Becoming:
     largest_scale_mm: float | None = None
     thickest_body_mm: float | None = None
     widest_body_mm: float | None = None
+    lacks: tuple[Shortfall, ...] = ()  # what is often bought by itself, such as a fretboard, where all else fits
+
+    @property
+    def nearly(self) -> bool:
+        """Whether it fits, or lacks only what is often bought by itself."""
+        return self.fits or bool(self.lacks)
 
 
 def to_data(answer: Becoming) -> dict[str, Any]:
@@ -63,4 +69,5 @@ def from_data(data: dict[str, Any]) -> Becoming:
     """The answer again. Raises ValueError where it is none."""
     g = Instrument.model_validate_json(json.dumps(data["instrument"]))
     fails = Shortfall(**data["fails"]) if data.get("fails") else None
-    return Becoming(**{**data, "instrument": g, "fails": fails})
+    lacks = tuple(Shortfall(**one) for one in data.get("lacks", ()))
+    return Becoming(**{**data, "instrument": g, "fails": fails, "lacks": lacks})

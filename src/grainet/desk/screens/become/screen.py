@@ -27,7 +27,7 @@ from grainet.desk.view_state import State
 from grainet.desk.widgets import flow
 from grainet.desk.widgets.controls import WordButton, count_of
 from grainet.desk.widgets.scroll import ScrolledColumn
-from grainet.plan.becoming import THICKEST_MM, Becoming, from_data, to_data
+from grainet.plan.becoming import THICKEST_MM, Becoming, Shortfall, from_data, to_data
 from grainet.session.heap_question import HeapQuestion, cuts_for, heap_question
 from grainet.wood.units import format_length, lengths_in
 
@@ -60,13 +60,16 @@ class BecomeRow(QAbstractButton):
             blank.part: label_of(blank, count)
             for blank, count in alike(blanks_of(a.instrument, self.screen.state.shop.kit.cuts.allowances))
         }
-        if a.fits:
+        if a.nearly:
             tight, margin = min(((part, min(m.values())) for part, m in a.margin_mm.items()), key=lambda row: row[1])
-            woods = "; ".join(f"{names.get(part, part)} No. {where}" for part, where in a.pieces.items())
-            told = (
-                f"{self.before()}{woods}. Tightest: {names.get(tight, tight)}, {format_length(round(margin, 1), style)} to spare."
-            )
-            return first, told
+            boards: dict[str, list[str]] = {}
+            for part, where in a.pieces.items():
+                boards.setdefault(where, []).append(names.get(part, part).replace(", ", " "))
+            woods = "; ".join(f"No. {where}: {', '.join(some)}" for where, some in boards.items())
+            lacks = "; ".join(f"{names.get(one.part, one.part)} ({self.why_not(one)})" for one in a.lacks)
+            but = f"All but its {lacks}. " if lacks else ""
+            spare = f"Tightest: {names.get(tight, tight)}, {format_length(round(margin, 1), style)} to spare."
+            return first, f"{but}{self.before()}{woods}. {spare}"
         if a.fails is None:
             return first, "no"
         if a.fails.what == "parts laid":
@@ -74,10 +77,15 @@ class BecomeRow(QAbstractButton):
                 first,
                 f"{a.fails.found:.0f} of {a.fails.wanted:.0f} parts can be laid; the {names.get(a.fails.part, a.fails.part)} is the tightest",
             )
-        if a.fails.why:
-            return first, f"{names.get(a.fails.part, a.fails.part)}: {lengths_in(a.fails.why, style)}"
-        shown = [format_length(round(v, 1), style) for v in (a.fails.found, a.fails.wanted)]
-        return first, f"{names.get(a.fails.part, a.fails.part)}: {a.fails.what} {shown[0]}, at least {shown[1]}"
+        return first, f"{names.get(a.fails.part, a.fails.part)}: {self.why_not(a.fails)}"
+
+    def why_not(self, one: Shortfall) -> str:
+        """Why no piece gives a part, as the house reads lengths."""
+        style = self.screen.state.shop.kit.length_style
+        if one.why:
+            return lengths_in(one.why, style)
+        found, wanted = (format_length(round(v, 1), style) for v in (one.found, one.wanted))
+        return f"{one.what} {found}, at least {wanted}"
 
     def before(self) -> str:
         """What is to be done with the wood first, before laying out takes it; empty where nothing is."""
@@ -104,8 +112,8 @@ class BecomeRow(QAbstractButton):
         first, second = self.words()
         room = self.width() - RIGHT - 330 - AXIS_X
         draw.text_at(p, AXIS_X, 25, first, theme.ink, 15.5, 700, room=room)
-        draw.text_at(p, AXIS_X, 46, second, theme.ink2 if a.fits else theme.wine, 14, room=room)
-        if a.fits:
+        draw.text_at(p, AXIS_X, 46, second, theme.ink2 if a.fits else theme.ochre if a.lacks else theme.wine, 14, room=room)
+        if a.nearly:
             self._reach(p)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()))
@@ -126,7 +134,7 @@ class BecomeRow(QAbstractButton):
             colour = wood(prefix)
             if colour is not None:
                 p.fillPath(path, colour)
-            draw.outline(p, path, theme.ink if self.answer.fits else theme.edge, 1.2)
+            draw.outline(p, path, theme.ink if self.answer.nearly else theme.edge, 1.2)
 
     def _reach(self, p: QPainter) -> None:
         """How far the scale reaches: from the drawn one to the largest that this wood allows."""
@@ -235,7 +243,7 @@ class BecomeScreen(Screen):
 
     def _ask_reach(self) -> None:
         """Once every answer is there: how thick and wide the bodies of those that fit might be, one after the other."""
-        self._reaching = next((a for a in self.answers if a.fits and a.thickest_body_mm is None), None)
+        self._reaching = next((a for a in self.answers if a.nearly and a.thickest_body_mm is None), None)
         if self._reaching is not None and not self.state.closing and self._asked_at == self.state.shop.version:
             self.worker.become(f'{{"reach": {json.dumps(to_data(self._reaching))}}}')
 
@@ -305,7 +313,7 @@ class BecomeScreen(Screen):
         if self._asked_at < 0 and self.state.shop.pieces():
             self.primary_action()
             return
-        shown = sorted(self.answers, key=lambda a: not a.fits)
+        shown = sorted(self.answers, key=lambda a: (not a.fits, not a.nearly))
         if [row.answer for row in self.rows] != shown:
             for row in self.rows:
                 row.hide()
@@ -334,7 +342,10 @@ class BecomeScreen(Screen):
         fits = len({a.instrument.id for a in self.answers if a.fits})
         if self.fault:
             return self.fault
+        nearly = len({a.instrument.id for a in self.answers if a.nearly}) - fits
+        bought = dict.fromkeys(one.part.rpartition(".")[2] for a in self.answers for one in a.lacks)
         words = f"{count_of(len(heap), 'piece')} can become {fits} of {len({a.instrument.id for a in self.answers})} instruments"
+        words += f", {nearly} more but for the {' or '.join(bought)}" if nearly else ""
         if self.asking:
             return f"{words}; {len(self._left)} more are being looked at"
         stale = "; the shop has changed since: ask anew" if self._asked_at != shop.version else ""
