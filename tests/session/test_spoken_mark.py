@@ -100,6 +100,12 @@ class ByTheNamesOnTheScreen(unittest.TestCase):
         with self.assertRaisesRegex(BadEntry, "its length"):
             typed("mc 8.6 8.4", Piece(id="1", kind="plank"))
 
+    def test_a_face_is_said_in_three_ways(self):
+        wanted = typed("bow 4 over 1180 f 1 cup 0.5 f 1", SLAB).piece
+        for line in ("bow 4 over 1180 f1 cup 0.5", "bow 4 over 1180, hollow face 1, cup 0.5, f1"):
+            self.assertEqual(typed(line, SLAB).piece, wanted, line)
+        self.assertEqual(typed("k 24x18, face 2, s 2", SLAB), typed("k 24x18 f 2 s 2", SLAB))
+
     def test_an_unsure_name_is_unsure_in_every_line(self):
         oaks = typed("sp oak?", SLAB).piece
         fresh = Piece(id="2", kind="plank")

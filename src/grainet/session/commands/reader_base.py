@@ -222,6 +222,12 @@ class ReaderBase:
         )
 
 
+def faces_in_short(text: str) -> str:
+    """A line's tail with the face as the words have it: ``f1``, ``face 1`` and ``hollow face 1`` are f 1; no comma behind a figure."""
+    plain_tail = re.sub(r"[,;]+(?=\s|$)", " ", text)
+    return re.sub(r"(?<!\S)(?:on\s+)?(?:the\s+)?(?:hollow\s+)?(?:face\s*|f)([12])(?!\S)", r"f \1", plain_tail, flags=re.I)
+
+
 def several(text: str) -> list[str]:
     """Lengths that follow one another, each in words of its own: ``2 1/16 2 1/16 2`` are three; empty where something else stands there."""
     return [] if _ONE.sub("", text).strip(" ,") else [one[0] for one in _ONE.finditer(text)]
@@ -261,7 +267,7 @@ class Options:
         left: list[str] = []
         given: dict[str, str] = {}
         found: list[str] = []
-        words = text.split()
+        words = faces_in_short(text).split() if "f" in names else text.split()
         k = 0
         while k < len(words):
             word = words[k].lower()
