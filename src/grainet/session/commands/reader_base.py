@@ -278,7 +278,11 @@ class Options:
                     raise BadEntry(f"“{word}” stands twice on the line.")
                 k += 2
                 given[word] = words[k - 1]
-                while k < len(words) and re.fullmatch(r"[0-9]+/[0-9]+|mm|cm|in|inch|ft|%|°|hz|s", words[k], re.I):
+                while (
+                    k < len(words)
+                    and words[k].lower() not in names
+                    and re.fullmatch(r"[0-9]+/[0-9]+|mm|cm|in|inch|ft|%|°|hz|s", words[k], re.I)
+                ):
                     given[word] += f" {words[k]}"  # y 2 1/16, d 9 mm
                     k += 1
                 continue
