@@ -9,8 +9,10 @@ from pathlib import Path
 from grainet.design.parts import design_of
 from grainet.present.bench_view import bench_step
 from grainet.session.bench_place import BenchPlace, keep_place, kept_place
+from grainet.session.commands.line import read
 from grainet.session.days import SAID_ONCE, batch_rows, day_rows, days_of
 from grainet.session.making import BY_EYE, at_the_bench, bind_again, do, letters_on, moisture_gap, override, refuse_open
+from grainet.session.sawing import board_steps
 from grainet.session.scraps import boards_of, scrap_for
 from grainet.session.shop import Shop
 from grainet.wood.piece import MoistureReading, Piece
@@ -315,6 +317,32 @@ class AtTheBench(Begun):
         for piece in WOOD:  # turned: the plan's faces are no longer its faces
             self.shop.apply("turned", self.shop.piece(piece.id).changed(picture_sign=(-1, -1, 1)))
         self.assertEqual(told(), [])
+
+
+class NotReadFlat(Begun):
+    """A board on which nobody laid a straightedge goes along no fence; once read flat it does, and what was done stays done."""
+
+    def rips(self):
+        making = self.bench.making
+        return {o.id: (o.machine, o.text) for o in making.operations if o.kind == "rip" and o.board}
+
+    def read(self, line):
+        for piece in self.shop.pieces():
+            self.shop.apply("read", read(line, piece, 0.0, "mm", "2026-11-27").piece)
+
+    def test_it_is_a_band_saw_s_until_it_is_read(self):
+        before = self.rips()
+        self.assertTrue(before)
+        self.assertEqual({machine for machine, _ in before.values()} - {"band saw, wide blade", "band saw"}, set())
+        self.read("bow 0 cup 0")
+        after = self.rips()
+        self.assertEqual(after.keys(), before.keys())
+        self.assertIn("table saw", {machine for machine, _ in after.values()})
+        under_way = self.bench.under_way
+        for board in {p.piece for p in under_way.plan.placements}:
+            self.assertFalse([s for s in board_steps(self.shop, under_way, board) if "not read whether" in s.note])
+        self.read("bow 4 cup 0")
+        self.assertEqual({machine for machine, _ in self.rips().values()} & {"table saw"}, set())
 
 
 class Place(unittest.TestCase):

@@ -35,16 +35,25 @@ def board_steps(shop: Shop, under_way: UnderWay, piece_id: str) -> list[Step]:
     return steps
 
 
+def flat_unread(shop: Shop, piece_id: str) -> bool:
+    """Whether nobody has laid a straightedge on a piece, along or across: 0 is then no reading."""
+    if not shop.has_piece(piece_id):
+        return False
+    piece = shop.piece(piece_id)
+    flat = (("bow", piece.flatness.bow_mm), ("cup", piece.flatness.cup_mm))
+    return any(not mm and word not in piece.flat_read for word, mm in flat)
+
+
 def _plain_steps(shop: Shop, under_way: UnderWay, piece: Piece) -> list[Step]:
     """The steps as plan and machines have them, worked out once for as long as those are the same."""
     from grainet.work.steps import steps_for  # brings in Shapely: not at the start
 
-    kit = shop.kit
+    kit, unread = shop.kit, flat_unread(shop, piece.id)
     rests_on = (under_way.job, under_way.plan, piece, kit.library, kit.machines)
-    key = (kit.length_style, *map(id, rests_on))
+    key = (kit.length_style, unread, *map(id, rests_on))
     if (known := _kept.get(key)) is not None:
         return list(known[1])
-    steps = steps_for(under_way.job, under_way.plan, piece, kit.length_style, kit.library, kit.machines)
+    steps = steps_for(under_way.job, under_way.plan, piece, kit.length_style, kit.library, kit.machines, unread_flat=unread)
     return list(_kept.put(key, (rests_on, tuple(steps)))[1])
 
 

@@ -78,8 +78,13 @@ def steps_for(
     style: LengthStyle = "mm",
     library: SpeciesLibrary | None = None,
     machines: Sequence[Machine] = (),
+    *,
+    unread_flat: bool = False,
 ) -> list[Step]:
-    """The steps of one piece in order, each at the shop's machine; ``after`` are all the pieces in hand once the step is done."""
+    """The steps of one piece in order, each at the shop's machine; ``after`` are all the pieces in hand once the step is done.
+
+    ``unread_flat``: nobody has laid a straightedge on it, so that its 0 of bow and cup is no reading and no fence is trusted.
+    """
     hands: dict[str, Workpiece] = {one.id: Workpiece(one) for one in in_hand.hands_after(piece, (), job.kit)}
     footprints = [(job.part(p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
     offcuts = {o.id: o for o in plan.offcuts if o.piece == piece.id}
@@ -91,7 +96,7 @@ def steps_for(
         for new in in_hand.results_of(cut, hand.hand, job.kit):
             part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.polygon)), None)
             hands[new.id] = Workpiece(new, _mark(part, new, job), part.id if part else "")
-        machine, why = _machine(machines, cut, hand, piece)
+        machine, why = _machine(machines, cut, hand, piece, unread_flat=unread_flat)
         notes = [why, _note(cut, hands, offcuts, style)]
         steps.append(
             Step(
@@ -102,17 +107,17 @@ def steps_for(
     return steps
 
 
-def _machine(machines: Sequence[Machine], cut: Cut, hand: Workpiece, piece: Piece) -> tuple[str, str]:
+def _machine(machines: Sequence[Machine], cut: Cut, hand: Workpiece, piece: Piece, *, unread_flat: bool) -> tuple[str, str]:
     """What does a cut, by the shop's name for it or what usually does it, and why it is not the usual one: a fence wants a straight edge
     and a flat face down, and before there are such a rip is a band saw's."""
-    if cut.tool == "rip" and (lacking := _no_fence(hand, piece)):
+    if cut.tool == "rip" and (lacking := _no_fence(hand, piece, unread_flat=unread_flat)):
         found = next((m for m in machines if m.kind is MachineKind.BAND_SAW), None)
         return found.name if found is not None else TOOL_NAMES["resaw"], f"{lacking}: band saw, or on a sled"
     machine = machine_for(machines, Work(cut.tool))
     return (machine.name if machine is not None else TOOL_NAMES[cut.tool]), ""
 
 
-def _no_fence(hand: Workpiece, piece: Piece) -> str:
+def _no_fence(hand: Workpiece, piece: Piece, *, unread_flat: bool) -> str:
     """Why a piece in hand cannot run along a table saw's fence yet; empty where it can."""
     _, y0, _, y1 = hand.hand.polygon.bounds
     if not (straight_edge(hand.hand.polygon, y0) or straight_edge(hand.hand.polygon, y1)):
@@ -120,7 +125,7 @@ def _no_fence(hand: Workpiece, piece: Piece) -> str:
     flat = piece.flatness
     if flat is not None and max(flat.bow_mm or 0.0, flat.cup_mm or 0.0, flat.rock_mm or 0.0) > FLAT_MM:
         return "no flat face to lay down yet"
-    return ""
+    return "not read whether it lies flat" if unread_flat else ""
 
 
 def _mark(part: Part | None, hand: in_hand.Workpiece, job: Job) -> str:

@@ -225,8 +225,9 @@ class LayOut(Screen):
     def show_made(self, job: Job, plan: Plan) -> None:
         """Show a plan that was just made, not kept yet."""
         boards = list(dict.fromkeys(p.piece for p in plan.placements))
-        if boards and self.state.piece_id not in boards:
-            self.state.choose_piece(boards[0])
+        holds = [p.piece for p in plan.placements if self.part is not None and p.part == self.part.id]
+        if boards and self.state.piece_id not in (holds or boards):
+            self.state.choose_piece((holds or boards)[0])  # the board that gives the part in hand
         self.state.notify(summary(plan, job))
         view, was = self.view, self.taken
         if view is not None and self.at == (view.first_place() if was is None else (was.x, was.y)):
