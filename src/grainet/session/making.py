@@ -60,14 +60,14 @@ def bench_of(kit: ShopProfile) -> Bench:
 def making_for(shop: Shop, under_way: UnderWay) -> Making:
     """The operations of a plan with this shop's machines, clamps, glue and warmth; kept while those stay as they are."""
     from grainet.session.mishaps import said_before
-    from grainet.session.sawing import flat_unread
+    from grainet.session.sawing import no_face
     from grainet.work.making import making_of
 
     guitars = tuple(g for d in under_way.designs if (g := shop.instruments.find(d)) is not None)
     log = log_of(shop, under_way.id)
     boards = tuple(_as_read_now(shop, p) for p in under_way.job.pieces)
     again = said_before(shop)
-    unread = frozenset(p.id for p in boards if flat_unread(shop, p.id))
+    faces = tuple((p.id, why) for p in boards if (why := no_face(shop, p.id)))
     rests_on = (under_way.cut_plan, shop.kit, *guitars, *boards)
     key = (
         under_way.id,
@@ -75,7 +75,7 @@ def making_for(shop: Shop, under_way: UnderWay) -> Making:
         log.over,
         log.moved,
         log.ways,
-        unread,
+        faces,
         again,
     )  # what a key names is kept beside its answer, so that no id is given again
     found = _kept.get(key)
@@ -84,7 +84,7 @@ def making_for(shop: Shop, under_way: UnderWay) -> Making:
             under_way.job,
             under_way.plan,
             guitars,
-            replace(bench_of(shop.kit), again=again, unread_flat=unread),
+            replace(bench_of(shop.kit), again=again, no_face=faces),
             over=log.over,
             moved=log.moved,
             ways=log.ways,

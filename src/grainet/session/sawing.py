@@ -35,25 +35,30 @@ def board_steps(shop: Shop, under_way: UnderWay, piece_id: str) -> list[Step]:
     return steps
 
 
-def flat_unread(shop: Shop, piece_id: str) -> bool:
-    """Whether nobody has laid a straightedge on a piece, along or across: 0 is then no reading."""
+def no_face(shop: Shop, piece_id: str) -> str:
+    """Why a piece has no flat face to lay down: it is bent by what was read since it was planned, or nobody has laid a straightedge on it,
+    along and across, so that 0 is no reading; empty where it lies flat."""
+    from grainet.work.steps import NO_FACE, off_flat
+
     if not shop.has_piece(piece_id):
-        return False
+        return ""
     piece = shop.piece(piece_id)
+    if off_flat(piece):
+        return NO_FACE
     flat = (("bow", piece.flatness.bow_mm), ("cup", piece.flatness.cup_mm))
-    return any(not mm and word not in piece.flat_read for word, mm in flat)
+    return "not read whether it lies flat" if any(not mm and word not in piece.flat_read for word, mm in flat) else ""
 
 
 def _plain_steps(shop: Shop, under_way: UnderWay, piece: Piece) -> list[Step]:
     """The steps as plan and machines have them, worked out once for as long as those are the same."""
     from grainet.work.steps import steps_for  # brings in Shapely: not at the start
 
-    kit, unread = shop.kit, flat_unread(shop, piece.id)
+    kit, lacking = shop.kit, no_face(shop, piece.id)
     rests_on = (under_way.job, under_way.plan, piece, kit.library, kit.machines)
-    key = (kit.length_style, unread, *map(id, rests_on))
+    key = (kit.length_style, lacking, *map(id, rests_on))
     if (known := _kept.get(key)) is not None:
         return list(known[1])
-    steps = steps_for(under_way.job, under_way.plan, piece, kit.length_style, kit.library, kit.machines, unread_flat=unread)
+    steps = steps_for(under_way.job, under_way.plan, piece, kit.length_style, kit.library, kit.machines, no_face=lacking)
     return list(_kept.put(key, (rests_on, tuple(steps)))[1])
 
 

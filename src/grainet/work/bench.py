@@ -40,7 +40,7 @@ class Bench:
     paces: tuple[tuple[str, float], ...] = ()  # of kinds of steps: how long they take here against the usual minutes
     # what went wrong three times: at which kinds of steps (none: any), in which wood or at which machine, and what is said
     again: tuple[tuple[tuple[str, ...], str, str, Said], ...] = ()
-    unread_flat: frozenset[str] = frozenset()  # boards on which nobody laid a straightedge
+    no_face: tuple[tuple[str, str], ...] = ()  # boards without a flat face by what is known of them now, and why
     library: SpeciesLibrary = field(default_factory=library_with)
     style: LengthStyle = "mm"  # how the sentences of operations say lengths
 

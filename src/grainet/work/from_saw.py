@@ -72,7 +72,7 @@ class _Board:
             self.bench.style,
             library=self.bench.library,
             machines=self.bench.machines,
-            unread_flat=self.board in self.bench.unread_flat,
+            no_face=dict(self.bench.no_face).get(self.board, ""),
         )
         for code in dict.fromkeys(k.defect for f in self.freed for k in f.part.keep if k.piece in (None, self.board)):
             make_firm(self.sheet, self.job.piece(self.board), code, self.freed, kept=True)

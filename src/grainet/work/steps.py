@@ -26,6 +26,7 @@ from grainet.work.cautions import Caution, cautions_for
 
 TOOL_NAMES = {"crosscut": "Crosscut saw", "rip": "Table saw", "resaw": "Band saw", "outline": "Band saw"}
 FLAT_MM = 0.5  # how far a face may be out and still lie flat on a table
+NO_FACE = "no flat face to lay down yet"
 
 
 @dataclass(frozen=True)
@@ -79,11 +80,11 @@ def steps_for(
     library: SpeciesLibrary | None = None,
     machines: Sequence[Machine] = (),
     *,
-    unread_flat: bool = False,
+    no_face: str = "",
 ) -> list[Step]:
     """The steps of one piece in order, each at the shop's machine; ``after`` are all the pieces in hand once the step is done.
 
-    ``unread_flat``: nobody has laid a straightedge on it, so that its 0 of bow and cup is no reading and no fence is trusted.
+    ``no_face``: why it has no flat face to lay down by what is known of it now, where the plan's own figures do not say so.
     """
     hands: dict[str, Workpiece] = {one.id: Workpiece(one) for one in in_hand.hands_after(piece, (), job.kit)}
     footprints = [(job.part(p.part), Polygon(p.polygon)) for p in plan.placements if p.piece == piece.id and p.leaf == 1]
@@ -96,7 +97,7 @@ def steps_for(
         for new in in_hand.results_of(cut, hand.hand, job.kit):
             part = None if new.id in offcuts else next((p for p, shape in footprints if _same(shape, new.polygon)), None)
             hands[new.id] = Workpiece(new, _mark(part, new, job), part.id if part else "")
-        machine, why = _machine(machines, cut, hand, piece, unread_flat=unread_flat)
+        machine, why = _machine(machines, cut, hand, piece, no_face)
         notes = [why, _note(cut, hands, offcuts, style)]
         steps.append(
             Step(
@@ -107,25 +108,28 @@ def steps_for(
     return steps
 
 
-def _machine(machines: Sequence[Machine], cut: Cut, hand: Workpiece, piece: Piece, *, unread_flat: bool) -> tuple[str, str]:
+def _machine(machines: Sequence[Machine], cut: Cut, hand: Workpiece, piece: Piece, no_face: str) -> tuple[str, str]:
     """What does a cut, by the shop's name for it or what usually does it, and why it is not the usual one: a fence wants a straight edge
     and a flat face down, and before there are such a rip is a band saw's."""
-    if cut.tool == "rip" and (lacking := _no_fence(hand, piece, unread_flat=unread_flat)):
+    if cut.tool == "rip" and (lacking := _no_fence(hand, piece) or no_face):
         found = next((m for m in machines if m.kind is MachineKind.BAND_SAW), None)
         return found.name if found is not None else TOOL_NAMES["resaw"], f"{lacking}: band saw, or on a sled"
     machine = machine_for(machines, Work(cut.tool))
     return (machine.name if machine is not None else TOOL_NAMES[cut.tool]), ""
 
 
-def _no_fence(hand: Workpiece, piece: Piece, *, unread_flat: bool) -> str:
+def _no_fence(hand: Workpiece, piece: Piece) -> str:
     """Why a piece in hand cannot run along a table saw's fence yet; empty where it can."""
     _, y0, _, y1 = hand.hand.polygon.bounds
     if not (straight_edge(hand.hand.polygon, y0) or straight_edge(hand.hand.polygon, y1)):
         return "no straight edge for the fence yet"
+    return NO_FACE if off_flat(piece) else ""
+
+
+def off_flat(piece: Piece) -> bool:
+    """Whether a piece rocks on a table, or bends over it."""
     flat = piece.flatness
-    if flat is not None and max(flat.bow_mm or 0.0, flat.cup_mm or 0.0, flat.rock_mm or 0.0) > FLAT_MM:
-        return "no flat face to lay down yet"
-    return "not read whether it lies flat" if unread_flat else ""
+    return max(flat.bow_mm or 0.0, flat.cup_mm or 0.0, flat.rock_mm or 0.0) > FLAT_MM
 
 
 def _mark(part: Part | None, hand: in_hand.Workpiece, job: Job) -> str:
