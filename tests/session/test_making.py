@@ -333,6 +333,10 @@ class NotReadFlat(Begun):
     def test_it_is_a_band_saw_s_until_it_is_read(self):
         before = self.rips()
         self.assertTrue(before)
+        saws = [s for b in self.bench.under_way.job.pieces for s in board_steps(self.shop, self.bench.under_way, b.id)]
+        said = [c.text for s in saws if s.cut.tool == "rip" for c in s.cautions]
+        self.assertTrue(any("Never at a table saw's fence" in text for text in said))
+        self.assertFalse(any("riving knife" in text for text in said), "that is another machine's")
         self.assertEqual({machine for machine, _ in before.values()} - {"band saw, wide blade", "band saw"}, set())
         self.read("bow 0 cup 0")
         after = self.rips()

@@ -49,11 +49,24 @@ class Caution:
         return f"Before gluing {self.joint}: {self.text}" if self.topic == "glue" else self.text
 
 
+AT_A_FENCE = Caution(
+    "rip", "machine", "B", "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence."
+)
+OFF_FLAT = Caution(
+    "rip_off_flat",
+    "machine",
+    "B",
+    "Never at a table saw's fence before a face is flat: band saw, its guard down to the wood, wedged so that it cannot rock, or on a sled.",
+)
+
+
 def cautions_for(
-    cut: Cut, piece: Piece, hand: Ring, kit: CutKit, library: SpeciesLibrary | None = None, style: LengthStyle = "mm"
-) -> tuple[Caution, ...]:
-    """The cautions of one cut, the gravest first; ``library`` holds the shop's own species too."""
+    cut: Cut, piece: Piece, hand: Ring, kit: CutKit, library: SpeciesLibrary | None = None, style: LengthStyle = "mm", *, fence: bool = True,
+) -> tuple[Caution, ...]:  # fmt: skip
+    """The cautions of one cut, the gravest first; ``library`` holds the shop's own species too. ``fence``: a rip runs along a fence."""
     found: list[Caution] = [*_of_the_wood(piece, library or library_with()), *_of_the_cut(cut, hand, kit, style)]
+    if cut.tool == "rip":
+        found.append(AT_A_FENCE if fence else OFF_FLAT)
     return tuple(sorted(found, key=lambda c: c.grade))
 
 
@@ -133,15 +146,6 @@ def _of_the_cut(cut: Cut, hand: Ring, kit: CutKit, style: LengthStyle) -> list[C
                 "machine",
                 "B",
                 f"{tell_length(width, style)} high to resaw: tall fence, sharp wide blade, support in and out; stop if the kerf closes.",
-            )
-        )
-    if cut.tool == "rip":
-        found.append(
-            Caution(
-                "rip",
-                "machine",
-                "B",
-                "Guard, riving knife and push tools as the saw's manual asks; a straight edge against the fence.",
             )
         )
     if cut.tool == "outline":

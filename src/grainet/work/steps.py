@@ -102,7 +102,7 @@ def steps_for(
         steps.append(
             Step(
                 n=len(steps) + 1, cut=cut, tool=machine, text=_text(cut, hand, style), note="; ".join(n for n in notes if n),
-                worked_on=hand, after=tuple(hands.values()), cautions=cautions_for(cut, piece, hand.ring, job.kit, library, style),
+                worked_on=hand, after=tuple(hands.values()), cautions=cautions_for(cut, piece, hand.ring, job.kit, library, style, fence=not why),
             )
         )  # fmt: skip
     return steps
