@@ -259,7 +259,10 @@ class HeadBand(QWidget):
         if self.panel is None:
             return
         left = self.keypad.width() + 8 if self.keypad is not None and self.keypad.isVisible() else 0
-        self.panel.under(self._below() - QPoint(left, 0))
+        box = self.tape_box()
+        corner = self.mapTo(self.window(), QPoint(0, 0))
+        beside = QRectF(corner.x() + 12, corner.y() + 3, box.left() - 22, HEAD_H - 6)
+        self.panel.under(self._below() - QPoint(left, 0), beside)
         typed = self.tape.text()
         if typed.strip().startswith("?"):
             self.panel.list_words(typed.strip()[1:])

@@ -15,7 +15,7 @@ from grainet.desk.widgets.pick_list import Pick, PickList
 from grainet.session.commands.examples import example_in
 from grainet.session.commands.word_list import found_words
 
-WIDE, LINE_H, PAD = 760, 21, 14
+WIDE, LINE_H, PAD, TIGHT = 760, 21, 14, 4
 MOST_LIST_H = 400
 
 
@@ -36,7 +36,7 @@ class TapePanel(QWidget):
         self.words = PickList(state, 190, self, "tape.words")
         self.words.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the tape line keeps the keys
         self.words.picked.connect(self.chosen.emit)
-        self.right_edge, self.top_edge = 0, 0
+        self.right_edge, self.top_edge, self.room_beside = 0, 0, QRectF()
         self.hide()
 
     def say(self, text: str, *, caution: bool) -> None:
@@ -103,13 +103,27 @@ class TapePanel(QWidget):
         at = self.typed.rfind(self.found)
         return f"{self.typed[:at]}{choice}{self.typed[at + len(self.found) :]}" if at >= 0 else f"{self.typed} {choice}"
 
-    def under(self, corner: QPoint) -> None:
-        """Hang the panel with its upper right corner there."""
-        self.right_edge, self.top_edge = corner.x(), corner.y()
+    def under(self, corner: QPoint, beside: QRectF) -> None:
+        """Hang the panel with its upper right corner there; a sentence that fits ``beside`` the tape line stands there, so that no button of
+        the screen is covered."""
+        self.right_edge, self.top_edge, self.room_beside = corner.x(), corner.y(), beside
         if self.isVisible():
             self._place()
 
+    def _stands_beside(self) -> bool:
+        """Whether there is nothing to press, and the sentence fits in two lines beside the tape line."""
+        room = self.room_beside
+        alone = not self.choices and not self.words.rows.rows
+        return alone and len(wrapped(self.text, 15, room.width() - 2 * PAD)) * LINE_H + 2 * TIGHT <= room.height()
+
     def _place(self) -> None:
+        if self._stands_beside():
+            room = self.room_beside
+            wide = room.width()  # the name below it is covered whole, or, by a short one, not at all
+            if len(wrapped(self.text, 15, wide - 2 * PAD)) == 1:
+                wide = draw.text_width(self.text, 15) + 2 * PAD + 4
+            flow.row([(self, wide)], room.right() - wide, room.top(), high=room.height())
+            return
         room = self.parentWidget().size()
         wide = min(WIDE, room.width() - 40)
         lines = wrapped(self.text, 15, wide - 2 * PAD) if self.text else []
@@ -130,5 +144,7 @@ class TapePanel(QWidget):
         p.setBrush(theme.slip)
         p.setPen(QPen(theme.wine if self.caution else theme.edge, 1.5))
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        for k, line in enumerate(wrapped(self.text, 15, self.width() - 2 * PAD)):
-            draw.text_at(p, PAD, PAD + LINE_H * k + 13, line, theme.wine if self.caution else theme.ink, 15)
+        lines = wrapped(self.text, 15, self.width() - 2 * PAD)
+        top = (self.height() - LINE_H * len(lines)) / 2 if self._stands_beside() else PAD - 2
+        for k, line in enumerate(lines):
+            draw.text_at(p, PAD, top + LINE_H * k + 15, line, theme.wine if self.caution else theme.ink, 15)
