@@ -120,6 +120,23 @@ class Cuts(unittest.TestCase):
                 self.assertEqual(len(crosscuts), 2, crosscuts)
                 self.assertAlmostEqual(min(abs(x - between) for x in crosscuts), 0.0, delta=1e-6)
 
+    def test_strips_side_by_side_leave_one_block_and_not_an_end_of_each(self):
+        made = job([piece("A", 1100, 110, 30)], [part("strip", 630, 23)], kit=SAW)
+        sheet, found = laid(made, *((0, 4, y) for y in (1, 27.5, 54, 80.5)))
+        sawn = saw(sheet, found)
+        kept = [Polygon(o.polygon).bounds for o in sawn.offcuts if o.keep]
+        self.assertEqual([tuple(round(v) for v in b) for b in kept], [(637, 0, 1100, 110)])
+        self.assertEqual([c.tool for c in sawn.cuts].count("crosscut"), 2, "each end once, for all of them")
+        self.assertAlmostEqual(
+            sawn.kerf_mm3 + sawn.parts_mm3 + sawn.offcut_mm3 + sawn.waste_mm3 + sawn.skims_mm3, whole_volume(sheet), delta=1
+        )
+
+    def test_a_long_side_is_kept_long_where_that_is_more_wood(self):
+        made = job([piece("A", 1100, 200, 30)], [part("b", 240, 80)], kit=SAW)
+        sheet, found = laid(made, (0, 4, 4), (0, 260, 4), (0, 520, 4), (0, 780, 4))
+        kept = [Polygon(o.polygon).bounds for o in saw(sheet, found).offcuts if o.keep]
+        self.assertIn(1100, [round(b[2] - b[0]) for b in kept])
+
     def test_no_cut_comes_near_live_metal(self):
         nail = {"id": "m1", "kind": "nail", "polygon": [[350, 150], [354, 150], [354, 154], [350, 154]]}
         made = job([piece("A", 700, 200, 30, defects=[nail])], [part()], {**SAW, "cutting": "straight", "metal_clear_mm": 15})

@@ -7,6 +7,7 @@ by the verifier.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
@@ -17,6 +18,7 @@ from shapely.geometry import LineString, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import nearest_points, substring
 
+from grainet.design.clip import area_mm2
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.job.answer import Cut, Mark, Offcut, Shares, Tool
 from grainet.plan.in_hand import Workpiece, in_order, kerf_band
@@ -29,6 +31,7 @@ EPS = 1e-6
 FREE_MM = 0.01  # what a blank that is sawn already may stray from its part: the chords of a curve
 LEAST_OFFCUT_MM = (150.0, 30.0)
 LEAST_OFFCUT_THICKNESS_MM = 3.0
+LARGER_IS_WORTH = 1.3  # an offcut of twice the wood is worth two and a half times as much; judgement
 LEAST_RESAWN_REST_MM = 5.0  # a thinner rest is planed away rather than sawn off
 
 
@@ -93,24 +96,52 @@ def saw(
     begun: Begun | None = None,
 ) -> Sawn:
     """The cuts that free all members of one piece, from where it was begun. Raises CannotSaw in "straight" cutting when none do; its members
-    may be numbered beyond the given ones, which is wood that is kept."""
+    may be numbered beyond the given ones, which is wood that is kept.
+
+    It is tried with and without shortening and narrowing first what several parts lie in: what leaves the better wood counts.
+    """
+    best: Sawn | None = None
+    for rough_first in (True, False) if len(members) > 1 else (False,):
+        try:
+            made = _sawn(_Sawing(sheet, members, least_offcut_mm, begun or Begun(()), rough_first=rough_first), begun)
+        except CannotSaw:
+            if best is None and not rough_first:
+                raise
+            continue
+        if best is None or _better(made, best):
+            best = made
+    assert best is not None  # the second way has either sawn or raised
+    return best
+
+
+def _sawn(job: _Sawing, begun: Begun | None) -> Sawn:
     if begun is None:
-        job = _Sawing(sheet, members, least_offcut_mm, Begun(()))
-        job.part(Workpiece(sheet.piece.id, sheet.outline), list(range(len(members))))
+        job.part(Workpiece(job.sheet.piece.id, job.sheet.outline), list(range(len(job.members))))
         return job.done
-    job = _Sawing(sheet, members, least_offcut_mm, begun)
     for hand in begun.hands:
         job.part(hand, job.inside(hand))
     job.done.kerf_mm3 += job.taken_already()
     return job.done
 
 
+def _better(one: Sawn, other: Sawn) -> bool:
+    """Whether one sawing leaves better wood than another: more of it, in larger pieces; of two alike the one with fewer cuts."""
+    worths = [
+        math.fsum((abs(area_mm2(o.polygon)) * o.thickness_mm) ** LARGER_IS_WORTH for o in sawn.offcuts if o.keep)
+        for sawn in (one, other)
+    ]
+    if abs(worths[0] - worths[1]) > 1e-3 * max(worths):
+        return worths[0] > worths[1]
+    return len(one.cuts) < len(other.cuts)
+
+
 class _Sawing:
     def __init__(
-        self, sheet: BoardGeometry, members: Sequence[Candidate], least_offcut_mm: tuple[float, float], begun: Begun
-    ) -> None:
+        self, sheet: BoardGeometry, members: Sequence[Candidate], least_offcut_mm: tuple[float, float], begun: Begun, *, rough_first: bool,
+    ) -> None:  # fmt: skip
+        """``rough_first``: what several parts lie in is shortened and narrowed before straight cuts part them, not only before outlines."""
         self.sheet, self.members, self.kit = sheet, members, sheet.kit
-        self.begun = begun
+        self.begun, self.rough_first = begun, rough_first
         self.least = least_offcut_mm
         self.straight = self.kit.cutting == "straight"
         self.done = Sawn()
@@ -154,6 +185,8 @@ class _Sawing:
             self.free_one(hand, inside[0])
 
     def separate(self, hand: Workpiece, inside: list[int]) -> None:
+        if self.rough_first:
+            hand = self._roughed(hand, inside)
         tools: tuple[Tool, ...] = ("crosscut", "rip")
         for tool in tools:
             for at in self._gaps(inside, tool):
@@ -344,10 +377,13 @@ class _Sawing:
         return height is not None and hand.polygon.bounds[3] - hand.polygon.bounds[1] > height + EPS
 
     def _roughed(self, hand: Workpiece, inside: Sequence[int]) -> Workpiece:
-        """What is swung round the band saw for an outline, shortened and narrowed before where that leaves something worth keeping."""
+        """What several parts lie in, shortened and narrowed before they are parted, where that leaves something worth keeping: one block goes
+        back instead of an end or a side of each of them. Ends that all of them have in common are sawn once."""
         boxes = np.array([self.boxes[k] for k in inside])
         around = (*boxes[:, :2].min(axis=0), *boxes[:, 2:].max(axis=0))
-        return self._cut_to(hand, around, max(inside, key=lambda k: self.shapes[k].area), close=())
+        sawn_straight = all(k < len(self.members) and (self.straight or _is_box(self.shapes[k])) for k in inside)
+        in_common = [k for k in (0, 2) if sawn_straight and np.ptp(boxes[:, k]) < EPS]
+        return self._cut_to(hand, around, max(inside, key=lambda k: self.shapes[k].area), ends=in_common)
 
     def _is_resawn(self, hand: Workpiece, member: int) -> bool:
         """Whether a footprint that lies in a piece in hand is still to be resawn."""
@@ -399,9 +435,10 @@ class _Sawing:
         return self._cut_to(hand, self.boxes[member], member, close)
 
     def _cut_to(
-        self, hand: Workpiece, around: tuple[float, float, float, float], member: int, close: Sequence[Tool]
-    ) -> Workpiece:
-        """Cut off what lies beyond a box, on each side where enough lies there; with the tools of ``close`` whatever lies there."""
+        self, hand: Workpiece, around: tuple[float, float, float, float], member: int, close: Sequence[Tool] | None = None, ends: Sequence[int] = (),
+    ) -> Workpiece:  # fmt: skip
+        """Cut off what lies beyond a box, on each side where enough lies there; with the tools of ``close`` whatever lies there, and so at
+        the ``ends`` (0 the marked one, 2 the far one) that are named. Without ``close`` nothing must come off."""
         x0, y0, x1, y1 = around
         trims: tuple[tuple[Tool, float, int], ...] = (("crosscut", x0, -1), ("crosscut", x1, 1), ("rip", y0, -1), ("rip", y1, 1))
         for tool, side, sign in trims:
@@ -410,11 +447,12 @@ class _Sawing:
             limit = bounds[(0 if sign < 0 else 2) if tool == "crosscut" else (1 if sign < 0 else 3)]
             room = (limit - side) * sign
             least = kerf + (self.least[0] if tool == "crosscut" else 2 * self.least[1])
-            if not (room > (EPS if self.straight else FREE_MM) if tool in close else room >= least):
+            whole = tool in (close or ()) or (tool == "crosscut" and (0 if sign < 0 else 2) in ends)
+            if not (room > (EPS if self.straight else FREE_MM) if whole else room >= least):
                 continue
             at = side + sign * kerf / 2
             if not self._clear_of_metal(hand, tool, at):
-                if self.straight:
+                if self.straight and close is not None:
                     raise CannotSaw([member])
                 continue
             low, high = self.cut_straight(hand, tool, at)
