@@ -3,9 +3,10 @@
 from datetime import timedelta
 
 from grainet.design.starting_points import begin
-from grainet.present.learnt_view import edges
+from grainet.present.learnt_view import edges, lane_view
 from grainet.session.kinds import DESIGNS, MISHAPS, RECORDS
 from grainet.session.learning import changes, keep, lanes, plan_with, take_back, title_of, typed
+from grainet.session.learning_words import reads
 from grainet.session.making import do, letters_on, measure_again
 from grainet.session.mishaps import mishaps_of, note_on, repeated, sentence, sharpen, wear
 from grainet.session.mishaps import typed as mishap
@@ -113,6 +114,26 @@ class Learnt(InAShop):
         ):  # fmt: skip
             with self.subTest(words), self.assertRaisesRegex(BadEntry, why):
                 typed(self.shop, words)
+
+    def test_a_house_of_inches_tells_and_is_told_in_inches(self):
+        self.shop.apply("inches", self.shop.kit.changed(length_style="fraction"))
+        for text in ("3/32", ".09", "0.1", "3/32", "7/64"):
+            self.shop.apply("told", typed(self.shop, f"planer {text} on 2"))
+        lane = self.lane("skim")
+        self.assertEqual([round(v, 2) for v in lane.values], [2.38, 2.29, 2.54, 2.38, 2.78])
+        view = lane_view(self.shop, lane)
+        self.assertIn("takes 0.094", view.words)
+        self.assertEqual(view.take, "Plan with 0.094")
+        self.shop.apply("told", typed(self.shop, "lean band saw 1.5"))
+        self.assertEqual(self.lane("lean").values[0], 1.5, "degrees are degrees")
+        one = mishap(self.shop, "tear-out 16 1/2 2 3/8 because fed wrong", "2")
+        self.assertEqual((round(one.x_mm, 1), round(one.y_mm, 1)), (419.1, 60.3))
+        self.assertIn("at 16 1/2, 2 3/8 up", sentence(one, "fraction"))
+        for line, said in (("took planer 3/32 on 2", "0.094"), ("took planer much on 2", "planer 3/32")):
+            try:
+                self.assertIn(said, reads(self.shop, line).gloss)
+            except BadEntry as fault:
+                self.assertIn(said, str(fault))
 
     def test_the_bench_measures_and_the_clock_learns_minutes(self):
         level = self.go_on(lambda one: one.kind == "flatten", pace=1.5)

@@ -22,6 +22,7 @@ from grainet.picture.solid import look_of
 from grainet.present.by_hand import Hand
 from grainet.present.match_view import as_far_as
 from grainet.wood.piece import Piece
+from grainet.wood.units import LengthStyle, tell_length
 
 EITHER_MM2 = 50.0  # of wood beyond an outline, from which its halves are told to be sawn larger
 
@@ -81,12 +82,12 @@ class Joined:
         """How deep in the board the face lies that shows."""
         return self.one.z_top_mm + (0.0 if self.one.face_up == "1" else self.one.finished_mm)
 
-    @property
-    def told(self) -> str:
-        """What it is and what is lost, in a sentence."""
+    def told(self, style: LengthStyle = "mm") -> str:
+        """What it is and what is lost, in a sentence, as the house reads lengths."""
+        lost = tell_length(self.lost_mm, style, ".1f")
         if self.folded:
-            return f"Ripped apart and moved together: {self.lost_mm:.1f} of the face is lost at the seam"
-        return f"Sawn apart and laid side by side: the picture repeats, {self.lost_mm:.1f} was lost between them"
+            return f"Ripped apart and moved together: {lost} of the face is lost at the seam"
+        return f"Sawn apart and laid side by side: the picture repeats, {lost} was lost between them"
 
     @cached_property
     def rings_lost(self) -> float | None:

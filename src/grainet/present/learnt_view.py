@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from grainet.present.bench_view import TITLES
-from grainet.session.learning import learnt_of, title_of
+from grainet.session.learning import learnt_of, title_of, told_figure
 from grainet.session.mishaps import mishaps_of, repeated, sentence, wear
 from grainet.session.shop import Shop
 from grainet.work.learning import FROM, RATIOS, Lane
@@ -42,14 +41,19 @@ class LaneView:
 def lane_view(shop: Shop, lane: Lane) -> LaneView:
     """A lane in words."""
     unit = UNITS.get(lane.what, "")
-    figure = f"{lane.figure:g}"
+    style = shop.kit.length_style
+
+    def told(value: float, form: str = "g") -> str:
+        return told_figure(lane.what, value, style, form)
+
+    figure, form = told(lane.figure), ".2f" if lane.what in RATIOS else ".1f"
     n = len(lane.records)
     below = ", ".join(w for w in (lane.species if lane.what != "settling" else "", f"{n} record{'s' if n > 1 else ''}") if w)
-    spread = f"{lane.median:.2f}" if lane.what in RATIOS else f"{lane.median:.1f}"
+    spread = told(lane.median, form)
     took = "within" if lane.what == "miss" else "is" if lane.what in ("lean", "settling") else "takes"
     shown = figure if lane.what == "miss" else spread
-    off = f"{lane.spread:.2f}" if lane.what in RATIOS else f"{lane.spread:.1f}"
-    words = f"planned {lane.assumed:g}, {took} {shown} ± {off}" if lane.assumed is not None else f"{took} {shown} ± {off}"
+    off = told(lane.spread, form)
+    words = f"planned {told(lane.assumed)}, {took} {shown} ± {off}" if lane.assumed is not None else f"{took} {shown} ± {off}"
     words += f" {unit}" if unit and unit != "°" else unit
     change = learnt_of(shop).taken(lane.key)
     more = {
@@ -57,11 +61,11 @@ def lane_view(shop: Shop, lane: Lane) -> LaneView:
         "proposes": "nothing changes till you say so", "asks": lane.cause, "kept": "kept as it was; it speaks again with five more records",
     }[lane.stand]  # fmt: skip
     if change is not None and lane.stand == "agrees":
-        more = f"planned with {change.now:g} since {change.on}, was {change.was:g}"
+        more = f"planned with {told(change.now)} since {change.on}, was {told(change.was)}"
     proposes = lane.stand == "proposes"
     return LaneView(
         lane, _title(lane), below, words + SPREAD_WORDS[lane.stand], more, f"Plan with {figure}" if proposes else "",
-        f"Keep {lane.assumed:g}" if proposes and lane.assumed is not None else "", f"Take {change.now:g} back" if change is not None else "",
+        f"Keep {told(lane.assumed)}" if proposes and lane.assumed is not None else "", f"Take {told(change.now)} back" if change is not None else "",
     )  # fmt: skip
 
 
@@ -73,7 +77,7 @@ def _title(lane: Lane) -> str:
 def went_wrong(shop: Shop) -> tuple[list[str], list[str]]:
     """What repeats, and every mishap, the last one first."""
     rows = mishaps_of(shop)
-    return [r.text for r in repeated(rows)], [f"{m.on}  {sentence(m)}" for m in rows]
+    return [r.text for r in repeated(rows)], [f"{m.on}  {sentence(m, shop.kit.length_style)}" for m in rows]
 
 
 def edges(shop: Shop) -> list[tuple[str, str, bool]]:
@@ -84,12 +88,3 @@ def edges(shop: Shop) -> list[tuple[str, str, bool]]:
         counts = f", counts {one.counts:.0f} in such wood" if one.counts > one.metres + 0.5 else ""
         found.append((one.tool.capitalize(), f"{one.metres:.1f} m {since}{counts}", one.counts >= shop.kit.rules.dull_m))
     return found
-
-
-def speaks(lanes: Sequence[Lane]) -> str:
-    """What the lanes have to say at a glance, for other screens; empty where they have nothing."""
-    proposing = [f for f in lanes if f.stand == "proposes"]
-    asking = [f for f in lanes if f.stand == "asks"]
-    if proposing:
-        return f"{_title(proposing[0])}: {proposing[0].figure:g} in place of {proposing[0].assumed:g}?" + (f" And {len(proposing) - 1} more." if len(proposing) > 1 else "")  # fmt: skip
-    return f"{_title(asking[0])}: too spread to plan with" if asking else ""

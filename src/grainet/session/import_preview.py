@@ -9,6 +9,7 @@ from typing import Literal
 from grainet.exchange.stock import StockRow, row_of
 from grainet.session.shop import Shop
 from grainet.wood.piece import Piece
+from grainet.wood.units import LengthStyle, tell_length
 
 Outcome = Literal["new", "same", "changes", "broken"]
 WORDS: dict[str, str] = {"new": "comes in", "same": "is here already", "changes": "would change", "broken": "cannot be used"}
@@ -51,10 +52,10 @@ def _outcome(shop: Shop, row: StockRow) -> Row:
                 row.where, piece.id, "broken", f"number {piece.id} belongs to a piece that is set aside in this shop", None
             )
         piece, unsure = _family(shop, piece)
-        return Row(row.where, piece.id, "new", _size(piece) + unsure, piece)
+        return Row(row.where, piece.id, "new", _size(piece, shop.kit.length_style) + unsure, piece)
     here = shop.piece(piece.id)
     if here == piece:
-        return Row(row.where, piece.id, "same", _size(piece), piece)
+        return Row(row.where, piece.id, "same", _size(piece, shop.kit.length_style), piece)
     return Row(row.where, piece.id, "changes", differences(here, piece), piece)
 
 
@@ -68,11 +69,13 @@ def _family(shop: Shop, piece: Piece) -> tuple[Piece, str]:
     return new, f"; “{piece.species}” may be {', '.join(names)}: unsure until you say which"
 
 
-def _size(piece: Piece) -> str:
+def _size(piece: Piece, style: LengthStyle) -> str:
     x0, y0, x1, y1 = piece.extents
     thick = piece.least_thickness_mm
-    size = f"{x1 - x0:.0f} × {y1 - y0:.0f}" if piece.outline else "size not read"
-    return f"{piece.kind.replace('_', ' ')}, {piece.species}, {size}" + (f" × {thick:.1f}" if thick else ", thickness not read")
+    size = f"{tell_length(x1 - x0, style)} × {tell_length(y1 - y0, style)}" if piece.outline else "size not read"
+    return f"{piece.kind.replace('_', ' ')}, {piece.species}, {size}" + (
+        f" × {tell_length(thick, style, '.1f')}" if thick else ", thickness not read"
+    )
 
 
 def differences(old: Piece, new: Piece) -> str:

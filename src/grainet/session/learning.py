@@ -14,9 +14,10 @@ from typing import TYPE_CHECKING
 from grainet.session.kinds import LEARNT, RECORDS
 from grainet.session.making import AtTheBench, making_for
 from grainet.session.shop import Shop
+from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, tell_gap
 from grainet.wood.value import BadEntry, Value
 from grainet.work.bench_log import BenchLog, instant
-from grainet.work.learning import Lane, lanes_of
+from grainet.work.learning import RATIOS, Lane, lanes_of
 from grainet.work.operation import SAWING, Operation
 from grainet.work.record import KeptAsItWas, Learnt, PlannedWith, Record, What
 
@@ -88,23 +89,29 @@ def typed(shop: Shop, words: str) -> Record:
     """A figure that is told by hand: ``jointer 2.4``, ``edge 1.8``, ``kerf table saw 3.1``, ``lean band saw 1.5``. The wood is that of
     the piece in hand, where the line ends in ``on 42``. Raises BadEntry."""
     told, _, number = words.strip().partition(" on ")
-    name, _, text = told.strip().rpartition(" ")
-    try:
-        mm = float(text.replace(",", "."))
-    except ValueError:
-        raise BadEntry(
-            f"“{words}”: needs what and a figure, such as planer 2.4, kerf table saw 3.1, lean band saw 1.5."
-        ) from None
+    style = shop.kit.length_style
+    found = re.fullmatch(rf"(.*?)\s+(-?)({LENGTH})", told.strip(), re.I)
+    if found is None:
+        such = "planer 2.4, kerf table saw 3.1" if style == "mm" else "planer 3/32, kerf table saw 1/8"
+        raise BadEntry(f"“{words}”: needs what and a figure, such as {such}, lean band saw 1.5.")
     species = _species_on(shop, number.strip())
-    what, machine = _what_and_tool(shop.kit, name.strip().lower())
+    what, machine = _what_and_tool(shop.kit, found[1].strip().lower())
+    size = parse_length(found[3], "mm" if what == "lean" else entry_unit(style)).mm if found[3].strip("0.,") else 0.0
+    mm = -size if found[2] else size
     value = assumed(shop.kit, what, machine, species)
     records = shop.items.all(RECORDS)
     number_free = next(n for n in range(1, 1_000_000) if not any(r.id == f"typed/{n}" for r in records[-2000:]))
     if not (-1e-9 <= mm <= 200):
-        raise BadEntry(f"“{words}”: found {mm:g}; needs 0 to 200.")
+        raise BadEntry(f"“{words}”: found {told_figure(what, mm, style)}; needs 0 to {told_figure(what, 200, style)}.")
     return Record(
         id=f"typed/{number_free}", what=what, tool=machine, species=species, planned=value or 0.0, measured=mm, on=shop.today.isoformat(), board=number.strip()
     )  # fmt: skip
+
+
+def told_figure(what: str, value: float, style: LengthStyle, form: str = "g") -> str:
+    """A figure that was learnt, as the house reads it: a size in mm or in thousandths of an inch, a lean in degrees, a ratio as it is."""
+    length = what != "lean" and what not in RATIOS
+    return tell_gap(value, style) if length and style != "mm" else f"{value:{form}}"
 
 
 def _species_on(shop: Shop, number: str) -> str:
@@ -248,7 +255,9 @@ def plan_with(shop: Shop, lane: Lane, value: float | None = None) -> float:
     row = PlannedWith(lane=lane.key, was=lane.assumed or 0.0, now=now, count=len(lane.records), on=shop.today.isoformat())
     new = with_figure(shop.kit, lane.what, lane.tool, lane.species, now)
     told = learnt.changed(planned_with=(*learnt.planned_with, row))
-    shop.apply(f"{title_of(lane)}: planned with {now:g}", new, told, *_drawn_anew(shop, new))
+    shop.apply(
+        f"{title_of(lane)}: planned with {told_figure(lane.what, now, shop.kit.length_style)}", new, told, *_drawn_anew(shop, new)
+    )
     return now
 
 

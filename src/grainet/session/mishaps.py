@@ -10,9 +10,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from grainet.session.commands.reader_base import several
 from grainet.session.kinds import BENCH, MISHAPS
 from grainet.session.learning import learnt_of
 from grainet.session.shop import Shop
+from grainet.wood.units import LENGTH, LengthStyle, entry_unit, parse_length, tell_length
 from grainet.wood.value import BadEntry
 from grainet.work.bench_log import BenchLog, told
 from grainet.work.operation import SAWING, Said
@@ -44,7 +46,7 @@ def typed(shop: Shop, words: str, board: str, *, tool: str = "", step: str = "",
     cause, _, fix = re.sub(r",?\s*helped:?\s*", "\0", rest, count=1).partition("\0") if rest else ("", "", "")
     if not rest and " helped" in head:
         head, _, fix = re.sub(r",?\s+helped:?\s*", "\0", head, count=1).partition("\0")
-    found = re.fullmatch(r"(.*?)(?:\s+(-?\d+(?:[.,]\d+)?))?(?:\s+(-?\d+(?:[.,]\d+)?))?", head.strip())
+    found = re.fullmatch(rf"(.*?)(?:\s+(?:at\s+)?({LENGTH}(?:[,\s]+{LENGTH})?))?(?:\s+up)?", head.strip(), re.I)
     kind = found[1].strip().lower() if found else ""
     if not kind or not any(c.isalpha() for c in kind):
         raise BadEntry(
@@ -53,8 +55,9 @@ def typed(shop: Shop, words: str, board: str, *, tool: str = "", step: str = "",
     if len(kind) > 40:
         raise BadEntry("What went wrong in a word or two; the rest after because and helped.")
     if found is not None and found[2]:
-        x_mm = float(found[2].replace(",", "."))
-        y_mm = float(found[3].replace(",", ".")) if found[3] else y_mm
+        unit = entry_unit(shop.kit.length_style)
+        x_mm, *up = (parse_length(text, unit).mm for text in several(found[2]))
+        y_mm = up[0] if up else y_mm
     piece = next((p for p in shop.pieces(everything=True) if p.id == board), None)
     taken = {m.id for m in shop.items.all(MISHAPS)}
     number = next(str(n) for n in range(1, 1_000_000) if str(n) not in taken)
@@ -66,11 +69,12 @@ def typed(shop: Shop, words: str, board: str, *, tool: str = "", step: str = "",
     )  # fmt: skip
 
 
-def sentence(one: Mishap) -> str:
-    """A mishap in a line."""
+def sentence(one: Mishap, style: LengthStyle = "mm") -> str:
+    """A mishap in a line, its place as the house reads lengths."""
     where = f" on No. {one.board}" if one.board else ""
     if one.x_mm is not None:
-        where += f" at {one.x_mm:.0f}" + (f", {one.y_mm:.0f} up" if one.y_mm is not None else "")
+        up = f", {tell_length(one.y_mm, style)} up" if one.y_mm is not None else ""
+        where += f" at {tell_length(one.x_mm, style)}{up}"
     why = f"; because {one.cause}" if one.cause else ""
     return f"{one.kind.capitalize()}{where}{f', {one.tool}' if one.tool else ''}{why}" + (
         f"; helped: {one.fix}" if one.fix else ""

@@ -53,7 +53,7 @@ def story_of(shop: Shop, design: str) -> Story | None:
         forecast_kg=kg[0], forecast_spread_kg=kg[1], weighed_kg=log.weighed_kg, hours=round(sum(r.minutes for r in rows) / 60, 1), litres=round(litres, 2),
         shares={s: round(sum(getattr(r, s) for r in rows) / litres, 4) for s in SHARES} if litres else {}, boards=boards, joints=tuple(_joints(bench, design)),
         mends=tuple(said(o) for o in bench.making.operations if o.kind in ("stabilise", "insert") and o.board in (design, *under_way.boards) and bench.done(o)),
-        mishaps=tuple(sentence(m) for m in went_wrong), mishap_photos=tuple(m.photo for m in went_wrong if m.photo),
+        mishaps=tuple(sentence(m, shop.kit.length_style) for m in went_wrong), mishap_photos=tuple(m.photo for m in went_wrong if m.photo),
         part_photos=_part_photos(bench, design), set_aside=tuple(f"{o.rule}: {o.why}" for o in log.over), offcuts=tuple(_offcuts(shop, under_way.boards)), events=tuple(_events(bench, boards, everyone, days)),
         left_off=log.left_off,
     )  # fmt: skip

@@ -13,6 +13,7 @@ from grainet.desk.painting import draw
 from grainet.desk.painting.tokens import LEFT, RIGHT
 from grainet.desk.services.pictures import plain_colour
 from grainet.present.learnt_view import LaneView
+from grainet.session.learning import told_figure
 
 if TYPE_CHECKING:
     from grainet.desk.screens.learnt.screen import LearntScreen
@@ -92,7 +93,7 @@ class LaneButton(QAbstractButton):
             p.setPen(QPen(theme.chalk, 2.4))
             p.drawLine(QPointF(at(lane.median), 6), QPointF(at(lane.median), base))
         for value in (low, (low + high) / 2, high):
-            words = f"{value:g}"
+            words = told_figure(lane.what, value, self.screen.state.style)
             wide = draw.text_width(words, 13, figures=True)
             draw.text_at(
                 p,

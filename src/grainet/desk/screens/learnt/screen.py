@@ -24,7 +24,7 @@ from grainet.desk.widgets.controls import WordButton, count_of, wrapped
 from grainet.desk.widgets.pick_list import Pick, PickList
 from grainet.desk.widgets.scroll import ScrolledColumn
 from grainet.present.learnt_view import LaneView, edges, lane_view, went_wrong
-from grainet.session.learning import Change, changes, keep, lanes, plan_with, take_back
+from grainet.session.learning import Change, changes, keep, lanes, plan_with, take_back, told_figure
 from grainet.session.mishaps import mishaps_of, repeated, sentence
 from grainet.store.photos import read_photo
 from grainet.store.shop_file import ShopUnusable
@@ -108,8 +108,14 @@ class LearntScreen(Page):
             self.state.warn("no lane in hand proposes a figure")
             return
         self._does(
-            lambda: f"{view.title}: planned with {plan_with(self.state.shop, view.lane):g}; Ctrl+Z or “Take back” undoes it"
+            lambda: (
+                f"{view.title}: planned with {self._told(plan_with(self.state.shop, view.lane))}; Ctrl+Z or “Take back” undoes it"
+            )
         )
+
+    def _told(self, value: float) -> str:
+        """A figure of the lane in hand, as the house reads it."""
+        return told_figure(self.in_hand.lane.what if self.in_hand is not None else "", value, self.state.style)
 
     def keep_as_it_was(self) -> None:
         """Go on with what is assumed."""
@@ -124,7 +130,7 @@ class LearntScreen(Page):
     def take_it_back(self) -> None:
         """What the lane changed is as it was before."""
         if (view := self.in_hand) is not None:
-            self._does(lambda: f"{view.title}: {take_back(self.state.shop, view.lane):g} again")
+            self._does(lambda: f"{view.title}: {self._told(take_back(self.state.shop, view.lane))} again")
 
     def _choose_mishap(self, found: object) -> None:
         """A mishap is in hand."""
@@ -201,7 +207,9 @@ class LearntScreen(Page):
         self.photo_it.setVisible(bool(rows))
         if not rows:
             return
-        self.mishaps.show_rows([Pick(sentence(m), m.on, "photo" if m.photo else "", m) for m in rows], choose=False)
+        self.mishaps.show_rows(
+            [Pick(sentence(m, self.state.style), m.on, "photo" if m.photo else "", m) for m in rows], choose=False
+        )
         top = WRONG_Y + (34 + 22 * min(MOST_REPEATS, len(repeated(rows))) if repeated(rows) else 0)
         flow.fill(self.mishaps, LEFT - 8, top, self.width() - RIGHT - PHOTO_W - 20, max(top + 60, self.height() - 12))
         flow.row([(self.photo_it, PHOTO_W)], self.width() - RIGHT - PHOTO_W, self.height() - 60)
@@ -268,7 +276,7 @@ class LearntScreen(Page):
             for k, line in enumerate(wrapped(f"{view.words}; {view.more}.", 14.5, self.width() - LEFT - RIGHT)[:3]):
                 draw.text_at(p, LEFT, top + 56 + 22 * k, line, theme.ink2, 14.5)
             return
-        draw.text_at(p, LEFT, top + 30, f"Planning with {view.lane.figure:g} would move at once", theme.ink, 16, 700)
+        draw.text_at(p, LEFT, top + 30, f"Planning with {self._told(view.lane.figure)} would move at once", theme.ink, 16, 700)
         if self.moves is None:
             draw.text_at(p, LEFT, top + 56, "it is worked out ...", theme.ink2, 14.5)
             return

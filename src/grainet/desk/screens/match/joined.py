@@ -82,7 +82,7 @@ class JoinedPage(QAbstractButton):
             return room_to_slide(pair, BoardGeometry(pair.piece, kit), others)
 
         self.screen.state.background.start(work, lambda room: self._take(pair, room), 2)
-        self.setAccessibleName(f"{pair.part.shown_name}: {pair.told}")
+        self.setAccessibleName(f"{pair.part.shown_name}: {pair.told(self.screen.state.style)}")
         self.update()
 
     def _take(self, asked: Joined, room: object) -> None:
@@ -199,7 +199,7 @@ class JoinedPage(QAbstractButton):
     def _joined(self, p: QPainter, pair: Joined, scale: _Scale) -> None:
         """Both halves moved together, each with its own wood."""
         theme, state = self.screen.state.theme, self.screen.state
-        words = pair.told
+        words = pair.told(state.style)
         if pair.rings_lost is not None:
             words += f", about {pair.rings_lost:.1f} rings of it"
         draw.text_at(p, AXIS_X, scale.top - 12, words, theme.ink, 15, 600, room=self.width() - AXIS_X - RIGHT)
