@@ -477,21 +477,15 @@ class PutBack(Screen):
         draw.outline(p, whole, theme.edge, 1.2)
         under_way = self.plan_of(parent)
         bench = at_the_bench(self.state.shop, under_way.id) if under_way is not None else None
+        parts: list[tuple[QRectF, str]] = []
         if under_way is not None:
             for one in under_way.plan.placements:
                 if one.piece == parent.id and one.leaf == 1:
                     path = draw.path_of(one.polygon, axis.x, to_y)
                     draw.outline(p, path, theme.ink2, 1.4, dashed=True)
-                    draw.label(
-                        p,
-                        theme,
-                        path.boundingRect().center().x(),
-                        path.boundingRect().center().y() - 11,
-                        (bench.state_of(one) if bench is not None else "") or under_way.job.part(one.part).letter,
-                        centred=True,
-                        figures=False,
-                        px=13,
-                    )
+                    told = (bench.state_of(one) if bench is not None else "") or under_way.job.part(one.part).letter
+                    parts.append((path.boundingRect(), told))
+        offcuts: list[tuple[QPointF, str]] = []
         for piece in self.offcuts(parent):
             shape = draw.path_of(piece.parent_outline, axis.x, to_y)
             draw.wood_texture(p, theme, shape, picture, target, plain_colour(parent.species))
@@ -502,7 +496,8 @@ class PutBack(Screen):
                 2.4 if piece.id == self.state.piece_id else 1.6,
             )
             spot = inner_spot(piece.parent_outline)
-            draw.label(p, theme, axis.x(spot[0]), to_y(spot[1]) - 11, piece.id, centred=True, px=16, weight=600)
+            offcuts.append((QPointF(axis.x(spot[0]), to_y(spot[1])), piece.id))
+        self._names(p, parts, offcuts)
         p.fillRect(QRectF(axis.left - 7, top, 6, target.height()), theme.chalk)
         self._needles(p, parent, target)
         left_words(
@@ -518,6 +513,25 @@ class PutBack(Screen):
             for piece in pieces:
                 self._sliver(p, parent, piece, y, target, picture)
             y += 26
+
+    def _names(self, p: QPainter, parts: list[tuple[QRectF, str]], offcuts: list[tuple[QPointF, str]]) -> None:
+        """What lies where: the offcuts' numbers, then the parts, each by what became of it where that fits on its place, else by its mark. A name
+        that would lie on another one is left out; all of them stand below."""
+        theme = self.state.theme
+        taken: list[QRectF] = []
+
+        def put(x: float, y: float, text: str, px: int, *, figures: bool) -> None:
+            wide = draw.text_width(text, px, 600 if figures else 500, figures=figures) + 16
+            box = QRectF(x - wide / 2, y - 12, wide, 24)
+            if not any(box.intersects(one) for one in taken):
+                taken.append(box)
+                draw.label(p, theme, x, y - 11, text, centred=True, px=px, figures=figures, weight=600 if figures else 500)
+
+        for spot, number in offcuts:
+            put(spot.x(), spot.y(), number, 16, figures=True)
+        for place, told in parts:
+            fits = draw.text_width(told, 13, 500) + 20 <= place.width() and place.height() > 20
+            put(place.center().x(), place.center().y(), told if fits else told.partition(" ")[0], 13, figures=False)
 
     def _needles(self, p: QPainter, parent: Piece, target: QRectF) -> None:
         """Where a crosscut missed its mark: a needle as long as the miss, twenty times over, with what was planned and where it was cut."""
