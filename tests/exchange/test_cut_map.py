@@ -129,6 +129,7 @@ class Printing(Plans):
                 pages = paged.sizes[-tiles.pages :]
                 self.assertTrue(all(abs(p[0] - tiles.page_mm[0] * MM) < 0.01 for p in pages))
                 first = len(paged.sizes) - tiles.pages
+                self.assertEqual([t.words for t in paged.outside() if t.page == first - 1], [], "the map of the pages")
                 for word in drawing.words:
                     places = [t for t in paged.texts if t.page >= first and t.words == word.text]
                     self.assertEqual(len({t.page for t in places}), tiles.pages, "drawn on every page, clipped to it")
@@ -164,6 +165,13 @@ class Printing(Plans):
 
 
 class Written(Plans):
+    def test_no_line_runs_through_a_figure(self):
+        for asked, plan, one in list(self.boards())[:3]:
+            drawing = drawing_of(asked, plan, one, "mm", "T")
+            svg = cut_map_svg(drawing)
+            self.assertEqual(svg.count('<rect class="behind"'), len(drawing.words))
+            self.assertLess(svg.rindex("<path"), svg.index('<rect class="behind"'), "words lie over every line")
+
     def test_svg_and_dxf_hold_the_same_lines_in_mm(self):
         for asked, plan, one in list(self.boards())[:6]:
             drawing = drawing_of(asked, plan, one)

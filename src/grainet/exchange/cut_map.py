@@ -102,6 +102,10 @@ def cut_map_svg(drawing: CutDrawing) -> str:
         )
     for one in drawing.words:
         weight = ' font-weight="bold"' if one.bold else ""
+        x0, y0, x1, y1 = one.box
+        lines.append(
+            f'<rect class="behind" x="{x0:.3f}" y="{-y1:.3f}" width="{x1 - x0:.3f}" height="{y1 - y0:.3f}" fill="white"/>'
+        )
         lines.append(
             f'<text class="{one.layer}" x="{one.x:.3f}" y="{-one.y:.3f}" font-family="sans-serif" font-size="{one.high:.2f}"{weight}>{escape(one.text)}</text>'
         )
@@ -190,6 +194,11 @@ def _draw(canvas: Any, drawing: CutDrawing, scale: float, shift: tuple[float, fl
             path.close()
         canvas.drawPath(path)
     canvas.setDash([])
+    canvas.setFillGray(1)
+    for one in drawing.words:  # no line runs through a figure
+        x0, y0, x1, y1 = one.box
+        canvas.rect((x0 + shift[0]) * scale, (y0 + shift[1]) * scale, (x1 - x0) * scale, (y1 - y0) * scale, stroke=0, fill=1)
+    canvas.setFillGray(0)
     for one in drawing.words:
         canvas.setFont("Words-Bold" if one.bold else "Words", one.high * scale)
         canvas.drawString((one.x + shift[0]) * scale, (one.y + shift[1]) * scale, one.text)

@@ -7,6 +7,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from grainet.wrapping import wrap
+
 MM = 72 / 25.4  # points a millimetre
 PAPERS: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "letter": (215.9, 279.4)}
 MARGIN_MM, OVERLAP_MM, FOOT_MM = 8.0, 10.0, 12.0
@@ -64,13 +66,13 @@ def _page(canvas: Any, title: str, draw: Draw, origin: tuple[float, float], tile
     c, r = at
     low = (origin[0] + c * tiles.step_mm[0], origin[1] + r * tiles.step_mm[1])
     shift = (MARGIN_MM - low[0], MARGIN_MM + FOOT_MM - low[1])
+    _register(canvas, tiles)  # below the drawing: a figure there stays whole
     canvas.saveState()
     clip = canvas.beginPath()
     clip.rect(MARGIN_MM * MM, (MARGIN_MM + FOOT_MM) * MM, tiles.shown_mm[0] * MM, tiles.shown_mm[1] * MM)
     canvas.clipPath(clip, stroke=0, fill=0)
     draw(canvas, MM, shift)
     canvas.restoreState()
-    _register(canvas, tiles)
     canvas.setFont("Words", 8)
     number = r * tiles.columns + c + 1
     words = f"{title}: page {number} of {tiles.pages}, column {c + 1} of {tiles.columns}, row {r + 1} of {tiles.rows}; lay the crosses on one another"
@@ -109,11 +111,12 @@ def _map(
     canvas.drawString(MARGIN_MM * MM, (page[1] - 14) * MM, f"{title}: full size on {tiles.pages} pages of {tiles.paper}")
     canvas.setFont("Words", 9)
     words = f"{told} Pages overlap by {OVERLAP_MM:.0f}; lay the crosses on one another and check the bar."
-    canvas.drawString(MARGIN_MM * MM, (page[1] - 20) * MM, words)
-    for k, note in enumerate(notes):
-        canvas.drawString(MARGIN_MM * MM, (page[1] - 26 - 5 * k) * MM, note)
+    room = (page[0] - 2 * MARGIN_MM) * MM
+    rows = [row for text in (words, *notes) for row in wrap(text, room, lambda some: canvas.stringWidth(some, "Words", 9))]
+    for k, row in enumerate(rows):
+        canvas.drawString(MARGIN_MM * MM, (page[1] - 20 - 5 * k) * MM, row)
     whole = (tiles.step_mm[0] * tiles.columns + OVERLAP_MM, tiles.step_mm[1] * tiles.rows + OVERLAP_MM)
-    scale = min((page[0] - 2 * MARGIN_MM) / whole[0], (page[1] - 50 - 5 * len(notes)) / whole[1])
+    scale = min((page[0] - 2 * MARGIN_MM) / whole[0], (page[1] - 45 - 5 * len(rows)) / whole[1])
     canvas.saveState()
     canvas.translate(MARGIN_MM * MM, 20 * MM)
     draw(canvas, scale * MM, (-origin[0], -origin[1]))
