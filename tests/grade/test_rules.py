@@ -1,5 +1,6 @@
 """Rules line by line, strictness and presets, readiness, ranking, and the quick fields that judging thousands needs."""
 
+import re
 import unittest
 from datetime import date, timedelta
 
@@ -40,6 +41,27 @@ def made(**more) -> Piece:
 class EveryRule(unittest.TestCase):
     def words(self, board, use="neck", kit=KIT):
         return {line.rule: line.outcome for line in lines(Facts(board, kit), kit.use(use))}
+
+    @settings(max_examples=120, deadline=None)
+    @given(st.data())
+    def test_a_refused_figure_is_told_beyond_its_limit(self, data):
+        """No "9.5 %, at most 9.5": what is told to be too much is more than what is told to be allowed, however near it came."""
+        near = st.integers(-120, 120).map(lambda k: k / 1000)
+        use = KIT.use(data.draw(st.sampled_from(("neck", "body_half", "fretboard", "core"))))
+        target = KIT.target_moisture_pct
+        mc = target + data.draw(st.sampled_from((-use.moisture_over_pct, use.moisture_over_pct))) + data.draw(near)
+        density = data.draw(st.sampled_from(use.density_kg_m3)) + 8 * data.draw(near)
+        board = made(
+            moisture=[{"x_mm": 100, "y_mm": 50, "depth_mm": 25, "moisture_pct": max(0.0, mc)}],
+            mass_kg=density * 2000 * 200 * 52 / 1e9,
+            grain_slope_deg=use.most_slope_deg + data.draw(near),
+            flatness={name: max(0.0, (getattr(use, f"most_{word}_mm") or 3.0) + data.draw(near)) for name, word in (("bow_mm", "bow"), ("cup_mm", "cup"), ("rock_mm", "twist"))},
+        )  # fmt: skip
+        for line in lines(Facts(board, KIT), use):
+            told = re.search(r"([0-9.]+)[^0-9,]*(?:,[^0-9]*)? at (most|least) ([0-9.]+)", line.text)
+            if line.outcome in ("if", "wont") and told is not None:
+                found, limit = float(told[1]), float(told[3].rstrip("."))
+                self.assertTrue(found > limit if told[2] == "most" else found < limit, line.text)
 
     def test_each_line_says_what_was_found_wanted_and_whose_rule(self):
         board = made(

@@ -174,6 +174,15 @@ def tell_length(mm: float, style: LengthStyle, form: str = ".0f") -> str:
     return f"{mm:{form}}" if style == "mm" else format_length(mm, style)
 
 
+def told_apart(found: float, limit: float, digits: int) -> tuple[str, str]:
+    """A figure that is beyond its limit, and the limit: with so many decimals, or as many more as it takes that they differ as told."""
+    for more in range(digits, digits + 6):
+        pair = f"{found:.{more}f}", f"{limit:.{more}f}"
+        if pair[0] != pair[1]:
+            break
+    return pair[0], f"{limit:g}" if float(pair[1]) == limit else pair[1]
+
+
 def tell_gap(mm: float, style: LengthStyle) -> str:
     """A gap that a feeler gauge reads: hundredths of a mm, or thousandths of an inch."""
     return f"{mm:.2f}" if style == "mm" else f"{mm / MM_PER_INCH:.3f}"

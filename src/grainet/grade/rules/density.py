@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from grainet.grade.facts import Facts
 from grainet.grade.rules.result import RuleResult, result
 from grainet.kit.uses import UseRule
+from grainet.wood.units import told_apart
 
 
 def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
@@ -29,7 +30,6 @@ def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             remedy="kg 31.4",
         )
         return
-    known = round(known)  # no weighing is finer, and the figure that is told is the one that is compared
     middle, half = (low + high) / 2, (high - low) / 2 or 1
     score = 1 - 0.5 * abs(known - middle) / half
     if known < low:
@@ -39,15 +39,15 @@ def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             "Density",
             "wont",
             0.0,
-            found=known,
+            found=round(known),
             wanted=low,
-            text=f"too soft: {known} kg/m³, at least {low:.0f}",
+            text="too soft: {} kg/m³, at least {}".format(*told_apart(known, low, 0)),
             source=rule.source,
         )
     elif known > high:
         yield result(
-            rule, "density", "Density", "wont", 0.0, found=known, wanted=high, source=rule.source,
-            text=f"too heavy: {known} kg/m³, at most {high:.0f}",
+            rule, "density", "Density", "wont", 0.0, found=round(known), wanted=high, source=rule.source,
+            text="too heavy: {} kg/m³, at most {}".format(*told_apart(known, high, 0)),
         )  # fmt: skip
     else:
         yield result(
@@ -56,9 +56,9 @@ def density(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             "Density",
             "holds",
             score,
-            found=known,
+            found=round(known),
             wanted=low,
-            text=f"{known} kg/m³, {measured}",
+            text=f"{known:.0f} kg/m³, {measured}",
             source=rule.source,
         )
     if facts.question:

@@ -8,6 +8,7 @@ from grainet.grade.facts import Facts
 from grainet.grade.rules.result import RuleResult, result
 from grainet.kit.uses import UseRule
 from grainet.wood.rings import describe, least_angle
+from grainet.wood.units import told_apart
 
 
 def rings(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
@@ -30,7 +31,8 @@ def rings(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
             remedy="ring 38 36",
         )
         return
-    ends = "/".join(f"{a:.0f}°" for a in angles or () if a is not None) + f" {describe(angles)}"
+    form = ".1f" if angle < wanted and f"{angle:.0f}" == f"{wanted:.0f}" else ".0f"
+    ends = "/".join(f"{a:{form}}°" for a in angles or () if a is not None) + f" {describe(angles)}"
     if angle >= wanted:
         yield result(rule, "rings", "Rings", "holds", 1.0, found=angle, wanted=wanted, text=ends, source=rule.source)
         return
@@ -62,7 +64,7 @@ def slope(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     if abs(slope) > most:
         yield result(
             rule, "slope", "Slope", "wont", score, found=slope, wanted=most, source=rule.source, remedy="lay the part along the grain",
-            text=f"grain runs off: {abs(slope):.1f}°, at most {most:.0f}°",
+            text="grain runs off: {}°, at most {}°".format(*told_apart(abs(slope), most, 1)),
         )  # fmt: skip
     else:
         yield result(

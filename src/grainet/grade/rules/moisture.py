@@ -9,8 +9,9 @@ from grainet.grade.rules.result import Outcome, RuleResult, result
 from grainet.kit.uses import UseRule
 from grainet.wood.movement import face_change_mm
 from grainet.wood.rings import least_angle
-from grainet.wood.units import tell_length
+from grainet.wood.units import tell_length, told_apart
 
+EPS_PCT = 1e-6  # sums of decimals that are equal on paper
 METER_RULE = "moisture against the shop's equilibrium"
 
 
@@ -18,7 +19,7 @@ def moisture(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     """The reading furthest from the shop's air against what the use allows."""
     target, state, ready = facts.kit.target_moisture_pct, facts.moisture, facts.ready_or_not
     over = rule.moisture_over_pct
-    limit = target + over
+    least, limit = target - over, target + over
     if state.worst_pct is None:
         yield result(
             rule, "moisture", "Moisture", "if", 0.0, wanted=f"{target:.1f} %", text="its moisture is read", source=METER_RULE, remedy="mc 8.4"
@@ -31,15 +32,15 @@ def moisture(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
         else max((r.moisture_pct for r in facts.piece.moisture_now), key=lambda m: abs(m - target))
     )
     score = 1 - abs(worst - target) / (2 * over or 1)
-    if worst > limit and not settled:
+    if worst > limit + EPS_PCT and not settled:
         yield result(
             rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(limit, 1), source=METER_RULE, remedy=_days(facts, worst),
-            text=f"it dries first: {worst:.1f} %, at most {limit:.1f}",
+            text="it dries first: {} %, at most {}".format(*told_apart(worst, limit, 1)),
         )  # fmt: skip
-    elif worst < target - over and not settled:
+    elif worst < least - EPS_PCT and not settled:
         yield result(
-            rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(target - over, 1), source=METER_RULE, remedy=_days(facts, worst),
-            text=f"it takes up moisture first: {worst:.1f} %, at least {target - over:.1f}",
+            rule, "moisture", "Moisture", "if", score, found=worst, wanted=round(least, 1), source=METER_RULE, remedy=_days(facts, worst),
+            text="it takes up moisture first: {} %, at least {}".format(*told_apart(worst, least, 1)),
         )  # fmt: skip
     else:
         text = f"{worst:.1f} % in air of {target:.1f}" + (f", spread {state.spread_pct:.1f}" if state.spread_pct >= 0.5 else "")

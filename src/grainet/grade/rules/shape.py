@@ -10,7 +10,7 @@ from grainet.kit.uses import UseRule
 from grainet.wood.flatness import twist_over
 from grainet.wood.movement import face_change_mm
 from grainet.wood.rings import least_angle
-from grainet.wood.units import format_length
+from grainet.wood.units import told_apart
 
 
 def shape(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
@@ -28,7 +28,7 @@ def shape(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
         if value > most:
             yield result(
                 rule, name, label, "wont", 0.0, found=round(value, 2), wanted=most, source=rule.source, remedy="shorten or rip before flattening",
-                text=f"{word}: {format_length(value)} over the part, at most {most:g}",
+                text=word + ": {} over the part, at most {}".format(*told_apart(value, most, 1)),
             )  # fmt: skip
         else:
             yield result(
@@ -45,7 +45,8 @@ def shape(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
     if rule.most_cup_mm is not None:
         cup = flat.cup_mm * (wide / (flat.cup_span_mm or wide)) ** 2  # a plate is taken whole, so its whole cup counts
         word_: Outcome = "wont" if cup > rule.most_cup_mm else "holds"
-        text = f"cup too deep: {cup:.1f}, a plate allows {rule.most_cup_mm:.1f}" if word_ == "wont" else f"{cup:.1f}"
+        told = told_apart(cup, rule.most_cup_mm, 1)
+        text = f"cup too deep: {told[0]}, a plate allows {told[1]}" if word_ == "wont" else f"{cup:.1f}"
         yield result(
             rule,
             "cup",
@@ -69,9 +70,8 @@ def movement(facts: Facts, rule: UseRule) -> Iterator[RuleResult]:
         rule.width_mm, *both, year.driest_pct, year.dampest_pct, angle if angle is not None else 0.0, facts.piece.heart_mm
     )
     word: Outcome = "wont" if moves > rule.most_movement_mm else "holds"
-    text = f"moves {moves:.1f} a year across {rule.width_mm:.0f}" + (
-        f", at most {rule.most_movement_mm:g}" if word == "wont" else ""
-    )
+    found, most = told_apart(moves, rule.most_movement_mm, 1) if word == "wont" else (f"{moves:.1f}", "")
+    text = f"moves {found} a year across {rule.width_mm:.0f}" + (f", at most {most}" if most else "")
     yield result(
         rule, "movement", "Movement", word, 1 - moves / (2 * rule.most_movement_mm), found=round(moves, 2), wanted=rule.most_movement_mm,
         text=text, source="the shop's year of air", remedy="quartered wood moves about half as much",

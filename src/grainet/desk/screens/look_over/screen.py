@@ -24,7 +24,7 @@ from grainet.grade.verdict import Stretch, Verdict, after_work
 from grainet.kit.uses import UseRule
 from grainet.wood.piece import Piece
 from grainet.wood.rings import describe
-from grainet.wood.units import LengthStyle, format_length, format_mark, tell_length
+from grainet.wood.units import LengthStyle, format_length, format_mark, tell_length, told_apart
 
 LANE_H, KEY_H, WONT_H, MOIST_H, WHY_H = 40, 26, 48, 24, 52
 MOST_LANES = 5  # more of them scroll; the board keeps its size
@@ -374,7 +374,9 @@ class LookOver(Screen):
         message, right = False, 0.0
         for reading in sorted(piece.moisture_now, key=lambda r: r.x_mm):
             over = reading.moisture_pct > limit
-            text = f"{reading.moisture_pct:g} %" + (f" over {limit:.1f}" if over and not message else "")
+            text = f"{reading.moisture_pct:g} %" + (
+                f" over {told_apart(reading.moisture_pct, limit, 1)[1]}" if over and not message else ""
+            )
             message = message or over
             x = max(min(axis.x(reading.x_mm), axis.right - 90), right + 12)
             right = x + draw.text_at(p, x, y, text, theme.ochre if over else theme.ink, 15, 600 if over else 500, figures=True)
