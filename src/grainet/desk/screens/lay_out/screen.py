@@ -653,7 +653,10 @@ class LayOut(Screen):
 
     def _progress(self, p: QPainter, bottom: float) -> None:
         theme = self.state.theme
-        box = QRectF(AXIS_X, bottom - 34, self.width() - AXIS_X - RIGHT, 28)
+        right = self.width() - RIGHT
+        if any(b.isVisible() and b.geometry().bottom() > bottom - 36 for b in (self.tears_it, self.cutting)):
+            right -= COMPARE_W + 8  # beside what is done with the part in hand
+        box = QRectF(AXIS_X, bottom - 34, right - AXIS_X, 28)
         p.fillRect(box, theme.chalk_wash)
         p.fillRect(QRectF(box.x(), box.bottom() - 4, box.width() * self.planning.share, 4), theme.chalk)
         draw.text_at(p, box.x() + 8, box.y() + 18, self.planning.told, theme.ink, 14, room=box.width() - 16)
@@ -739,6 +742,8 @@ class LayOut(Screen):
         for run, text in run_words(self.view, self.state.shop.kit.length_style):
             x = max(axis.x(run[0]), right + 14)
             if x < axis.right - 60:
+                # strokes of a part along the far edge rise above the wood
+                p.fillRect(QRectF(x - 3, self._board_top() - 23, draw.text_width(text, 14, 600) + 6, 19), theme.bench)
                 right = x + draw.text_at(p, x, self._board_top() - 9, text, theme.chalk, 14, 600)
 
     def _hand(self, p: QPainter) -> None:
