@@ -135,6 +135,16 @@ class Learnt(InAShop):
             except BadEntry as fault:
                 self.assertIn(said, str(fault))
 
+    def test_a_pause_is_no_work(self):
+        self.go_on(lambda one: one.kind == "mark" and len(self.bench.log.rows) > 4, pace=1.0)
+        known = len([r for f in lanes(self.shop) if f.what == "minutes" for r in f.records])
+        one = self.bench.ready[0]
+        self.assertLess(one.minutes, 10)
+        self.do_one(one, pace=100.0)  # a meal between
+        self.assertEqual(len([r for f in lanes(self.shop) if f.what == "minutes" for r in f.records]), known)
+        self.do_one(self.bench.ready[0], pace=3.0)
+        self.assertEqual(len([r for f in lanes(self.shop) if f.what == "minutes" for r in f.records]), known + 1)
+
     def test_the_bench_measures_and_the_clock_learns_minutes(self):
         level = self.go_on(lambda one: one.kind == "flatten", pace=1.5)
         with self.assertRaises(Held):

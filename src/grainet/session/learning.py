@@ -34,6 +34,7 @@ NAMES: dict[str, str] = {
     "lean": "leans", "snipe": "snipe at the ends", "minutes": "minutes", "settling": "settles",
 }  # fmt: skip
 SHORTEST_MIN, LONGEST_MIN = 0.3, 180.0  # between two ticks: less is a habit, more is a pause
+PAUSE_MIN, PAUSE_TIMES = 15.0, 8.0  # a step that took longer than both, in minutes and against the book, was no work all along
 
 
 def learnt_of(shop: Shop) -> Learnt:
@@ -183,6 +184,8 @@ def _minutes(shop: Shop) -> Iterator[Record]:
             if one is None or one.kind in ("cure", "rest") or not SHORTEST_MIN <= took <= LONGEST_MIN:
                 continue
             book = one.minutes / paces.get(one.kind, 1.0)
+            if took > max(PAUSE_MIN, PAUSE_TIMES * book):
+                continue  # somebody was called away
             yield Record(
                 id=f"{under_way.id}/{one.id}/minutes"[-200:], what="minutes", tool=one.kind, planned=round(book, 2), measured=round(took, 2), on=row.at[:10]
             )  # fmt: skip
