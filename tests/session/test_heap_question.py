@@ -44,7 +44,7 @@ class Asked(unittest.TestCase):
         """By the way of the window: through the question's text."""
         kit = cuts_for(self.shop, design_of(self.g))
         heap = _heap_of(json.loads("{" + question.as_json(kit) + "}"))
-        return heap.as_drawn(self.g), heap
+        return next(heap.becomes(self.g)), heap
 
     def test_wood_that_the_house_refuses_is_no_yes(self):
         soft = board("1", "Sapele", 3600, 400, 60, 600)
@@ -77,6 +77,18 @@ class Asked(unittest.TestCase):
         self.assertIn("its core is read", question.first("neck", "1", "wren"))
         self.assertEqual(question.first("fretboard", "2", "wren"), "")
         self.assertIn("only if its core is read", " ".join(b.why for b in self.shop.jobs.job_for([design_of(self.g)]).barred))
+
+    def test_ready_wood_is_taken_before_wood_that_asks_for_something(self):
+        wet = (MoistureReading(x_mm=400, y_mm=50, depth_mm=8, moisture_pct=8.4, on="2026-11-20"),)
+        rosewood = board("3", "Indian rosewood", 700, 90, 12, 830)
+        question = self.asked(
+            board("1", "Sapele", 2400, 400, 60, 600, moisture=wet), board("2", "Sapele", 2600, 400, 60, 600), rosewood
+        )
+        told, heap = self.answer(question)
+        self.assertTrue(told.fits)
+        self.assertEqual({where for part, where in told.pieces.items() if part in ("neck", "body.bass")}, {"2"})
+        self.assertEqual(heap.bars, heap.surely)
+        self.assertGreaterEqual(heap.with_reach(told).widest_body_mm, 300)
 
     def test_what_is_not_bought_by_itself_is_a_no(self):
         told, _ = self.answer(self.asked(board("1", "Sapele", 3600, 400, 60, 600).changed(grain_slope_deg=4.0)))

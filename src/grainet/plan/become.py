@@ -61,10 +61,12 @@ class Heap:
     """Pieces that may become something, with the geometry that every question asks for made once."""
 
     def __init__(self, pieces: Sequence[Piece], kit: CutKit, bars: Sequence[RoleBar] = ()) -> None:
-        """``bars``: what the house takes from no piece, by role; those that only ask for something first do not count here."""
+        """``bars``: what the house takes from no piece, by role. Where one only asks for something first, other wood is looked for before."""
         self.pieces = [p for p in pieces if p.outline and p.all_thicknesses_mm]
         self.kit = kit
-        self.bars = {(bar.role, bar.piece): bar for bar in bars if bar.surely}
+        self.surely = {(bar.role, bar.piece): bar for bar in bars if bar.surely}
+        self.every = {(bar.role, bar.piece): bar for bar in bars}
+        self.bars = self.surely  # what counts at the moment
         self.patience_s = 1.5  # how long the planner is asked about another way where hand's rule fails
         self.memory = PlannerCache()
 
@@ -104,7 +106,7 @@ class Heap:
     # answers ------------------------------------------------------------------------------------------------------
     def becomes(self, g: Instrument) -> Iterator[Becoming]:
         """The instrument as it is drawn; where that fails, the other ways of single components that would do."""
-        drawn = self.as_drawn(g)
+        drawn = self._first_of_ready(g)
         yield drawn
         if drawn.nearly:
             return
@@ -116,9 +118,21 @@ class Heap:
                 other = with_way(g, component, way)
                 if self._plainly_fails(other, lacks) is None:
                     tried += 1
-                    answer = self.as_drawn(other, self.patience_s)
+                    answer = self._first_of_ready(other, self.patience_s)
                     if answer.nearly:
                         yield answer
+
+    def _first_of_ready(self, g: Instrument, seconds: float = 4.0) -> Becoming:
+        """As it is drawn, of wood that is ready as it lies; where that is too little, of wood that asks for something first too."""
+        if self.every != self.surely:
+            self.bars = self.every
+            try:
+                found = self.as_drawn(g, seconds)
+            finally:
+                self.bars = self.surely
+            if found.fits:
+                return found
+        return self.as_drawn(g, seconds)
 
     def as_drawn(self, g: Instrument, seconds: float = 4.0) -> Becoming:
         """One instrument by its own ways, but for what is often bought by itself and no piece gives. Where hand's rule fails, the planner itself is asked for so many seconds."""
@@ -221,7 +235,19 @@ class Heap:
         if not answer.nearly:
             return answer
         g, without = answer.instrument, frozenset(one.part for one in answer.lacks)
-        return replace(answer, thickest_body_mm=self._thickest_body(g, without), widest_body_mm=self._widest_body(g, without))
+        self.bars = (
+            self.every if self._is_ready(answer) else self.surely
+        )  # an answer of ready wood reaches as far as ready wood does
+        try:
+            thick, wide = self._thickest_body(g, without), self._widest_body(g, without)
+        finally:
+            self.bars = self.surely
+        return replace(answer, thickest_body_mm=thick, widest_body_mm=wide)
+
+    def _is_ready(self, answer: Becoming) -> bool:
+        """Whether nothing must be done first to the wood that an answer takes."""
+        roles = {blank.part: blank.role for blank, _ in self._blanks(answer.instrument)}
+        return not any((roles.get(part, ""), n) in self.every for part, where in answer.pieces.items() for n in where.split(", "))
 
     def _thickest_body(self, g: Instrument, without: frozenset[str]) -> float:
         """The thickest body that this wood allows as the rest is drawn, mm to a tenth."""

@@ -27,7 +27,7 @@ class HeapQuestion:
     def as_json(self, kit: CutKit) -> str:
         """The fields of a question about this wood, without the braces."""
         pieces = ",".join(p.model_dump_json(by_alias=True) for p in self.pieces)
-        bars = json.dumps([asdict(bar) for bar in self.bars if bar.surely])
+        bars = json.dumps([asdict(bar) for bar in self.bars])
         return f'"pieces": [{pieces}], "bars": {bars}, "kit": {kit.model_dump_json()}'
 
     def first(self, role: str, piece: str, build: str) -> str:

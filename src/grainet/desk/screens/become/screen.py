@@ -98,8 +98,11 @@ class BecomeRow(QAbstractButton):
             for part, where in self.answer.pieces.items()
             for n in where.split(", ")
         ]
-        told = "; ".join(dict.fromkeys(f"No. {number} only if {why}" for number, why in rows if why))
-        return f"{told}. " if told else ""
+        asks: dict[str, dict[str, None]] = {}
+        for number, why in rows:
+            if why:
+                asks.setdefault(why.partition(":")[0], {})[number] = None
+        return "".join(f"Only if {what}: No. {', '.join(numbers)}. " for what, numbers in asks.items())
 
     @override
     @draw.painted
