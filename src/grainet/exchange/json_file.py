@@ -17,7 +17,7 @@ V = TypeVar("V", bound=Value)
 OURS = frozenset(
     {
         "x-depth_mm", "x-bound_all", "x-barred", "x-hints", "x-code", "x-source", "x-remedy", "x-slides_mm", "x-rules", "x-label", "x-why", "x-guessed",
-        "x-thickest_body_mm", "x-widest_body_mm", "x-clearance_mm", "x-layer_mm", "x-grain", "x-templates", "x-mends", "x-off", "x-plates",
+        "x-thickest_body_mm", "x-widest_body_mm", "x-lacks", "x-clearance_mm", "x-layer_mm", "x-grain", "x-templates", "x-mends", "x-off", "x-plates",
         "x-rim_mm", "x-heel_block", "x-stiffener", "x-recess_mm", "x-shaping", "x-board", "x-text",
     }
 )  # fmt: skip
