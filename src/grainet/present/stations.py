@@ -91,7 +91,7 @@ def _match(shown: tuple[Job, Plan] | None, matched: Sequence[Matched]) -> Statio
         folded = next((p for p in shown[1].placements if shown[0].part(p.part).fold), None)
         if folded is not None:
             return StationLine(fitting(f"{shown[0].part(folded.part).letter}: folded from {folded.piece}", "folded"), waits=False)
-        return StationLine("no pair of leaves", waits=False)
+        return StationLine("no pair yet", waits=False)
     kept = [of_pair(matched, part, number, first=k == 0) for k, (_, part, number) in enumerate(pairs)]
     for (letter, _, _), one in zip(pairs, kept):
         if one is None:
@@ -105,7 +105,8 @@ def _saw(shop: Shop, waiting: int) -> StationLine:
     left = sum(one.left() for one in accepted)
     cuts = counted(left, "cut")
     if accepted:
-        return StationLine(fitting(f"{cuts}, {waiting} waiting", cuts), left > 0)
+        both = fitting(f"{waiting} waiting, {cuts}" if left else f"{cuts}, {waiting} waiting", cuts)  # what matters stands last
+        return StationLine(both if waiting else cuts, left > 0)
     return StationLine(f"{waiting} waiting" if shop.pieces() else "nothing laid out", waits=False)
 
 
@@ -119,10 +120,10 @@ def _glue(shop: Shop, design_id: str | None) -> StationLine:
     off = sum(r.operation.startswith("cure ") for r in log.rows) if log is not None else 0
     if glued > off:
         return StationLine(fitting(f"{counted(glued - off, 'joint')} in clamps"), waits=True)
-    return StationLine(f"{counted(glued, 'joint')} glued" if glued else "nothing glued yet", waits=False)
+    return StationLine(f"{counted(glued, 'joint')} glued" if glued else "nothing glued", waits=False)
 
 
 def _put_back(shop: Shop) -> StationLine:
     loose = shop.rack.loose()
-    text = fitting(f"{counted(loose, 'offcut')} to shelve", f"{loose} to shelve") if loose else "nothing to put back"
+    text = fitting(f"{counted(loose, 'offcut')} to shelve", f"{loose} to shelve") if loose else "no offcuts yet"
     return StationLine(text, loose > 0)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
@@ -54,7 +56,11 @@ class NavButton(QAbstractButton):
         draw.text_at(p, x, 27, self.label, theme.ink if here else theme.rail_ink, 16, 700, room=self.width() - x - 4)
         ochre = theme.ochre if here else theme.rail_ochre
         told = ochre if self.waits else theme.ink2 if here else theme.rail_status
-        draw.text_at(p, INSET, 48, self.line, told, 13, room=self.width() - 2 * INSET)
+        room = self.width() - 2 * INSET
+        line = self.line
+        if draw.in_room(line, room, 13, 400, figures=False)[0] != line:  # too narrow: what matters stands last
+            line = re.split(r"[,:] ", line)[-1]
+        draw.text_at(p, INSET, 48, line, told, 13, room=room)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.bench if here else theme.rail)
 

@@ -197,6 +197,7 @@ class SawAndWait(Screen):
         state.part_lost.connect(self.look_again)
         self.again: Again | None = None  # whether a lost part can be made again; None while that is looked for
         self._again_asked: object = None
+        self._no_answer = ""  # why nothing could be looked for
         self.running: list[str] = []  # the running sizes that found room over the wood
         self.setObjectName("sawAndWait")
         self.axis_now = Axis(0, 2400, 1280)
@@ -365,7 +366,7 @@ class SawAndWait(Screen):
         asked = (under_way.id, under_way.progress.lost)
         if design is None or self._again_asked == asked:
             return
-        self._again_asked, self.again = asked, None
+        self._again_asked, self.again, self._no_answer = asked, None, ""
 
         def work() -> object:
             from grainet.desk.services.plan_apart import plan_apart
@@ -389,6 +390,7 @@ class SawAndWait(Screen):
                 self.planned.emit(found.job, found.plan)
             self.state.notify(found.words)
         elif isinstance(found, str):
+            self._no_answer = found
             self.state.warn(found)
         self.refresh()
 
@@ -476,6 +478,8 @@ class SawAndWait(Screen):
             self._shown_step = (board, upcoming.n)
             self.scroll.ensureVisible(10, upcoming.n * LANE_H - LANE_H // 2, 0, 2 * LANE_H)
         self._surprised = self.surprise()
+        if self._surprised:
+            self.look_again()  # a shop that was closed meanwhile asks again
         words = (
             "Plan the rest again" if self._surprised else "Step done" if upcoming else "All sawn" if steps else "Nothing to saw"
         )
@@ -616,7 +620,8 @@ class SawAndWait(Screen):
         theme = self.state.theme
         told = [("A", f"{self._surprised} What is cut stays; plan the rest again.")] if self._surprised else []
         if told and self.under_way is not None and self.under_way.progress.lost:
-            told.append(("B", self.again.words if self.again is not None else "Whether the rack makes another is looked for ..."))
+            waits = self._no_answer or "Whether the rack makes another is looked for ..."
+            told.append(("B", self.again.words if self.again is not None else waits))
         told += [(c.grade, c.text) for c in step.cautions if c.topic != "glue"] if step is not None and not told else []
         for k, (grade, text) in enumerate(told):
             rows = wrapped(text, 13, room, 600 if grade == "A" else 400)
