@@ -55,6 +55,7 @@ from grainet.wood.units import LengthStyle, format_length, tell_length
 from grainet.wood.value import BadEntry, Point, why_not
 
 PANEL_W, FOOT_H = 360, 132
+COLUMN_H = 40  # of what stands at the left, so that all of it stays above the foot
 MOST_LINES = 8  # of what is said about the shaping
 EXAMPLES = {"bevel": "bevel 10 in 14", "carve": "carve 8 in 60"}
 PLAIN = QColor("#dcc59c")
@@ -398,11 +399,11 @@ class OutlineScreen(Page):
         self._place_handles(g)
         flow.row([(self.bring, 116), (self.both, 102), (self.print_it, 100)], x, 40, gap=6)
         flow.row_to_right([(self.keep_it, 240)], self.width() - RIGHT, self.height() - 54)
-        below = flow.column(self.kinds.values(), LEFT, 50, 130, gap=4)
-        flow.row([(self.away, 130)], LEFT, below)
-        self._shape_top = below + 58
-        below = flow.column(self.contours.values(), LEFT, self._shape_top + 8, 130, gap=4)
-        flow.row([(button, 63) for button in self.rims.values()], LEFT, below, gap=4)
+        below = flow.column(self.kinds.values(), LEFT, 50, 130, high=COLUMN_H, gap=4)
+        flow.row([(self.away, 130)], LEFT, below, high=COLUMN_H)
+        self._shape_top = below + COLUMN_H + 16
+        below = flow.column(self.contours.values(), LEFT, self._shape_top + 8, 130, high=COLUMN_H, gap=4)
+        flow.row([(button, 63) for button in self.rims.values()], LEFT, below, high=COLUMN_H, gap=4)
         top = 96
         self.scroll.setVisible(bool(self.cards))
         flow.fill(self.scroll, x - 6, top, self.width(), self.height() - 66 - self._shape_room())
