@@ -8,7 +8,6 @@ from pathlib import Path
 from grainet.demo.make import make_demo
 from grainet.demo.past import past_values
 from grainet.plan.verify import check
-from grainet.present.learnt_view import speaks
 from grainet.session.learning import lanes
 from grainet.session.making import at_the_bench
 from grainet.session.mishaps import mishaps_of
@@ -41,7 +40,7 @@ class Past(unittest.TestCase):
         self.assertEqual(surprise_of(self.shop, laid), "")
 
     def test_it_proposes_one_figure_and_days_lie_before_now(self):
-        self.assertIn("2.4 in place of", speaks(lanes(self.shop)))
+        self.assertEqual([lane.figure for lane in lanes(self.shop) if lane.stand == "proposes"], [2.4])
         self.assertEqual(len(mishaps_of(self.shop)), 1)
         rows = sawn_boards(self.shop)
         self.assertEqual({r.instrument for r in rows}, {"Heron 5", "Heron 6"})
