@@ -14,6 +14,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from grainet.job.answer import Cut
+from grainet.kept import Kept
 from grainet.kit.cut_kit import CutKit
 from grainet.wood.piece import Piece
 
@@ -22,6 +23,9 @@ DUST_MM2 = 1e-2
 SAME_MM = 0.05
 FAR_MM = 9e4
 HAIR_MM = 1e-6
+_sawn: Kept[tuple[object, ...], tuple[Cut, tuple[Workpiece, ...]]] = Kept(
+    512
+)  # the cut is held, so that its id is not given twice
 
 
 @dataclass(frozen=True)
@@ -50,7 +54,19 @@ def hands_after(piece: Piece, cuts: Iterable[Cut], kit: CutKit) -> list[Workpiec
 
 def results_of(cut: Cut, hand: Workpiece, kit: CutKit) -> list[Workpiece]:
     """What one cut gives, by name: of a resaw the upper side first, of an outline the blank, else the side nearer the marked end or the
-    near edge. What is less than a splinter has no name."""
+    near edge. What is less than a splinter has no name. Steps, balance and what comes free each saw a plan again, so it is kept."""
+    key = (id(cut), getattr(kit.kerf_mm, cut.tool), hand)
+    if (known := _sawn.get(key)) is not None:
+        return list(known[1])
+    return list(_sawn.put(key, (cut, tuple(_results(cut, hand, kit))))[1])
+
+
+def forget() -> None:
+    """Let go of every cut that was replayed, so that the next asking is timed like a first one."""
+    _sawn.clear()
+
+
+def _results(cut: Cut, hand: Workpiece, kit: CutKit) -> list[Workpiece]:
     if cut.tool == "resaw":
         half, depth = kit.kerf_mm.resaw / 2, cut.depth_mm or 0.0
         upper = Workpiece(cut.gives[0], hand.polygon, hand.top_mm, depth - half)
