@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 
 from grainet.design.design import Design
 from grainet.design.role import FACTS
@@ -51,9 +51,11 @@ def cuts_for(shop: Shop, design: Design) -> CutKit:
 
 
 def _bars(shop: Shop, pieces: Sequence[Piece]) -> Iterator[RoleBar]:
+    first = {facts.use: role for role, facts in reversed(FACTS.items())}  # roles of one use are judged alike: one of them is asked
     for piece in pieces:
-        for role in FACTS:
-            if piece.unswept_faces:
-                yield RoleBar(role, piece.id, f"face {piece.unswept_faces[0]} is swept for metal", "metal", surely=False)
-            elif (bar := shop.jobs.of_role(piece, role)) is not None:
-                yield bar
+        if piece.unswept_faces:
+            why = f"face {piece.unswept_faces[0]} is swept for metal"
+            yield from (RoleBar(role, piece.id, why, "metal", surely=False) for role in FACTS)
+            continue
+        said = {use: shop.jobs.of_role(piece, role) for use, role in first.items()}
+        yield from (replace(bar, role=role) for role, facts in FACTS.items() if (bar := said[facts.use]) is not None)
