@@ -51,7 +51,9 @@ def cuts_for(shop: Shop, design: Design) -> CutKit:
 
 
 def _bars(shop: Shop, pieces: Sequence[Piece]) -> Iterator[RoleBar]:
-    first = {facts.use: role for role, facts in reversed(FACTS.items())}  # roles of one use are judged alike: one of them is asked
+    first = {
+        facts.use: role for role, facts in reversed(FACTS.items())
+    }  # roles of one use are judged alike: one of them is asked
     for piece in pieces:
         if piece.unswept_faces:
             why = f"face {piece.unswept_faces[0]} is swept for metal"
