@@ -395,6 +395,15 @@ class Clamps(unittest.TestCase):
         ):
             self.assertIsNone(taped(other, strips))
 
+    def test_every_joint_says_what_keeps_it_from_sliding(self):
+        g, asked, plan = built("set")
+        glued = [o for o in making_of(asked, plan, [g], Bench()).operations if o.kind == "glue"]
+        self.assertGreater(len(glued), 3)
+        told = {o.settings["slip"] for o in glued}
+        self.assertTrue(all(told), told)
+        self.assertTrue(any("end stop" in words for words in told), "its head is a scarf")
+        self.assertTrue(any("along the seam" in words for words in told), "its halves are an edge joint")
+
     def test_pressure_open_time_and_stages(self):
         yellow, epoxy = (next(g for g in SHIPPED_GLUES if g.id == name) for name in ("yellow", "epoxy"))
         self.assertEqual(pressure_of("face", 0.9, yellow), 0.7)
