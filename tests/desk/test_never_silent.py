@@ -15,6 +15,7 @@ from grainet.desk.main_window import Window
 from grainet.desk.screens.lay_out.screen import whole_rows
 from grainet.desk.screens.table import STATIONS
 from grainet.desk.services.background import Failed
+from grainet.session.commands.elsewhere import _OF_ONE
 from grainet.session.shop import Shop
 from tests.desk.app import WindowTest, demo_copy
 
@@ -101,6 +102,13 @@ class Line(WindowTest):
         self.assertEqual((self.shop.piece("8").species, self.find("tape.line").text()), ("European oak", ""))
         self.typed("l 2,390")
         self.assertEqual([b.text() for b in self.find("tape.panel").choices], ["2390", "2.390"])
+
+    def test_the_words_of_other_stations_are_those_that_they_tell(self):
+        screens = {"Match": "match", "Glue": "glue", "Lay out": "lay_out", "the kit book": "kit_book"}
+        for first, station in _OF_ONE.items():
+            screen = screens[station.partition(" (")[0]]
+            told = {form.split()[0] for form, _, _ in self.window.screens[screen].typed_here()}
+            self.assertIn(first, told, station)
 
     def test_a_line_of_another_station_says_which_one_and_is_kept_there(self):
         head = self.window.head

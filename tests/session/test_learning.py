@@ -129,11 +129,12 @@ class Learnt(InAShop):
         one = mishap(self.shop, "tear-out 16 1/2 2 3/8 because fed wrong", "2")
         self.assertEqual((round(one.x_mm, 1), round(one.y_mm, 1)), (419.1, 60.3))
         self.assertIn("at 16 1/2, 2 3/8 up", sentence(one, "fraction"))
-        for line, said in (("took planer 3/32 on 2", "0.094"), ("took planer much on 2", "planer 3/32")):
-            try:
-                self.assertIn(said, reads(self.shop, line).gloss)
-            except BadEntry as fault:
-                self.assertIn(said, str(fault))
+        self.assertIn("0.094", reads(self.shop, "took planer 3/32 on 2").gloss)
+        with self.assertRaisesRegex(BadEntry, "planer 3/32"):
+            reads(self.shop, "took planer much on 2")
+        for line in ("tear-out 420 60 30", "tear-out -5"):
+            with self.assertRaisesRegex(BadEntry, "left over"):
+                mishap(self.shop, line, "2")
 
     def test_a_pause_is_no_work(self):
         self.go_on(lambda one: one.kind == "mark" and len(self.bench.log.rows) > 4, pace=1.0)

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from grainet.session.commands.line import read
 from grainet.wood.piece import Piece
-from grainet.wood.value import BadEntry
+from grainet.wood.value import BadEntry, Choose
 
 
 def typed(line, piece, style="mm", at=0.0):
@@ -97,6 +97,10 @@ class ByTheNamesOnTheScreen(unittest.TestCase):
         )
         again = typed("mc 8.5 8.4 8.9 d 20", piece).piece
         self.assertEqual([r.moisture_pct for r in again.moisture], [8.5, 8.4, 8.9])
+        with self.assertRaises(Choose) as asked:
+            typed("mc 8.4 20", SLAB)  # a depth, most likely
+        self.assertEqual(asked.exception.choices, ("8.4 d 20", "8.4 20!"))
+        self.assertEqual([r.moisture_pct for r in typed("mc 8.4 20!", SLAB).piece.moisture], [8.4, 20])
         with self.assertRaisesRegex(BadEntry, "its length"):
             typed("mc 8.6 8.4", Piece(id="1", kind="plank"))
 
@@ -163,7 +167,7 @@ class AMarkThatIsThere(unittest.TestCase):
     def test_what_says_nothing_about_it_makes_no_new_one(self):
         for line, said in (
             ("c1 420", "marked already"), ("k1 18", "marked already"), ("c1 deeper", "marked already"),
-            ("c1 0 to 4200", "reaches beyond the piece"), ("c1 0 to 420 3 deep", "one thing at a time"),
+            ("c1 0 to 4200", "reaches beyond the piece"), ("c1 0 to 420 3 deep", "one thing at a time"), ("c1 0 to 420, 300 long", "stands twice"),
         ):  # fmt: skip
             with self.subTest(line), self.assertRaisesRegex(BadEntry, said):
                 typed(line, self.piece)

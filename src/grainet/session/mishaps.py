@@ -52,6 +52,10 @@ def typed(shop: Shop, words: str, board: str, *, tool: str = "", step: str = "",
         raise BadEntry(
             f"“mishap {words}”: needs what went wrong, such as mishap tear-out 420 60 because fed wrong, helped scraped."
         )
+    if extra := re.search(r"(?<!\S)-?[0-9][0-9.,/]*(?!\S)", kind):
+        raise BadEntry(
+            f"“{extra[0]}” is left over: a mishap has its place along and up at the most, such as mishap tear-out 420 60."
+        )
     if len(kind) > 40:
         raise BadEntry("What went wrong in a word or two; the rest after because and helped.")
     if found is not None and found[2]:

@@ -50,6 +50,8 @@ def reshaped(mark: Defect, rest: str, unit: str) -> Ring | None:
     up = heard.said.pop("up", None)
     if stretch is None and spot is None and long is None and wide is None and up is None:
         return None
+    if stretch is not None and long is not None:
+        raise BadEntry(f"How long {mark.id} is stands twice on the line; needs it once, such as {mark.id} 0 to 420.")
     if (more := heard.left.strip(" ,;")) or heard.said:
         left = more or "how deep it is"
         raise BadEntry(

@@ -18,6 +18,8 @@ from grainet.wood.quantity import ANGLE, PERCENT, SLOPE, WEIGHT, parse_slope
 from grainet.wood.units import nominal_words, parse_length
 from grainet.wood.value import BadEntry, Choose, real_day
 
+FAR_APART = 1.6  # of two moistures on one line: then the second one may be a depth
+
 
 class SizeWords(ReaderBase):
     """Reads what is measured."""
@@ -263,6 +265,10 @@ class SizeWords(ReaderBase):
         if not end:
             raise BadEntry("Several moistures need the board first: its length, l 2390.")
         values = [self.number(text, "moisture", 0, 95 if of_wet else 200, PERCENT) for text in figures]
+        if len(values) == 2 and values[1] > FAR_APART * values[0] and not figures[1].endswith("!"):
+            one, other = figures
+            text = f"{other} beside {one} %: {one} d {other} is a depth; {one} {other}! keeps two readings."
+            raise Choose(text, f"{one} {other}", (f"{one} d {other}", f"{one} {other}!"))
         values = [round(dry_basis_pct(v), 2) for v in values] if of_wet else values
         places = [round(end * (k + 0.5) / len(values), 1) for k in range(len(values))]
         piece = self.piece
