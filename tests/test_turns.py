@@ -28,13 +28,13 @@ class Turns(unittest.TestCase):
                 worker, came = self.off_thread(3)
                 time.sleep(0.03)
                 self.assertEqual(came, [])
-            worker.join(5)
+            worker.join(60)
         self.assertEqual(len(came), 3)
 
     def test_it_goes_on_where_the_window_stays_busy(self):
         with first():
             worker, came = self.off_thread(200)
-            worker.join(5)
+            worker.join(60)
             self.assertEqual(len(came), 200, "one wait in all, not one for each")
 
     def test_the_window_does_not_wait_for_itself(self):

@@ -216,7 +216,10 @@ class Failing(WindowTest):
             other = type(self.window)(self.shop)
             self.assertFalse(start.called)
             self.assertLess(other.PLANNER_AFTER_MS, 2000)
-            QTest.qWait(other.PLANNER_AFTER_MS + 100)
+            for _ in range(600):  # a busy machine is late with its timers
+                if start.called:
+                    break
+                QTest.qWait(50)
             self.assertTrue(start.called)
             other.close()
 
