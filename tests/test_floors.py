@@ -72,6 +72,6 @@ class Floors(unittest.TestCase):
         import subprocess
         import sys
 
-        code = "import sys, grainet.desk.main_window; print([m for m in ('ortools', 'scipy', 'cv2', 'shapely', 'ezdxf', 'reportlab') if m in sys.modules])"
+        code = "import sys, grainet.desk.main_window; print([m for m in ('ortools', 'scipy', 'cv2', 'shapely', 'ezdxf', 'reportlab', 'numba') if m in sys.modules])"
         out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120)
         self.assertEqual(out.stdout.strip(), "[]", out.stderr)

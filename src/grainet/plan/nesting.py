@@ -17,9 +17,11 @@ from numpy.typing import NDArray
 
 from grainet.design.part import Part, sets_each, stands, ways_laid
 from grainet.fit.board_geometry import with_clean_up
+from grainet.fit.depth_loops import COARSE, OF_ONE_WAY, STEP_MM, find_depths, move
+from grainet.fit.depths import Depths, Reading
 from grainet.fit.exact import Exact, seats
 from grainet.fit.field import Field, Layers, fit_field
-from grainet.fit.no_fit import BAYS_MM, COARSE, SIMPLER_MM, STEP_MM, Depths, bays_filled, convex_pieces, no_fit
+from grainet.fit.no_fit import BAYS_MM, SIMPLER_MM, bays_filled, convex_pieces, no_fit
 from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.raster import Grid
 from grainet.kit.cut_kit import CutKit
@@ -33,60 +35,48 @@ PATIENCE = 60  # rounds without less in the way, after which two parts change pl
 # after so many rounds times parts, with so many mm a part in the way, it is given up: what goes has hardly ever more then
 HOPELESS = ((60, 26.0), (80, 17.0), (100, 13.0), (130, 10.0), (180, 7.5), (270, 5.0), (480, 3.0), (900, 1.5))
 MOST_PARTS, MOST_LOOKED_AT = 16, 12
-# coarse places of a part in one way, places in whatever way that are made finer, and steps within which a place is the same again
-OF_ONE_WAY, MOST_LOOKED_ROUND, BESIDE = 4, 4, 2
-MOST_BYTES = 60_000_000  # of tables that are kept
-SHUT = 1e6  # what a place costs that the board does not give
-
-
-def _window(step: float, many: int) -> Array:
-    along = np.arange(-many, many + 1) * step
-    return np.stack(np.meshgrid(along, along), axis=-1).reshape(-1, 2)
-
-
-WINDOWS = (_window(1.5, 3), _window(0.3, 3), _window(0.06, 3))  # shifts round a place, finer and finer
-
-
+MOST_BYTES = 56_000_000  # of tables that are kept
 Lying = tuple[str, float, bool]  # an outline by the part that has it, its angle, and whether it lies turned over
 
 
 @dataclass
 class NoFits:
     """Depth tables of every two ways of lying that were asked for, whatever the board. What is turned or mirrored with both shapes alike is
-    worked out once."""
+    worked out once, and read backwards."""
 
     kit: CutKit
     shapes: dict[Orientation, tuple[bytes, Lying]] = field(default_factory=dict)
     pieces: dict[Lying, list[Array]] = field(default_factory=dict)
-    tables: dict[tuple[Lying, Lying], Depths] = field(default_factory=dict)
-    size: int = 0  # of all tables, bytes
+    depths: Depths = field(default_factory=Depths)
+    readings: dict[tuple[Lying, Lying], Reading] = field(default_factory=dict)
 
-    def of(self, one: Orientation, other: Orientation) -> Depths:
-        """How deep the other one lies in the first, by its shift against it."""
-        if self.size > MOST_BYTES:  # the older half makes room
-            for key in list(self.tables)[: len(self.tables) // 2]:
-                del self.tables[key]
-            self.size = sum({id(found.table): found.table.nbytes for found in self.tables.values()}.values())
-        return self._table(self._lying(one), self._lying(other))
+    def make_room(self) -> None:
+        """Forget all tables where there are too many. Those of one search must stay as long as it lasts."""
+        if self.depths.nbytes > MOST_BYTES:
+            self.depths.clear()
+            self.readings.clear()
+
+    def of(self, one: Orientation, other: Orientation) -> Reading:
+        """How it is read how deep the other one lies in the first, by its shift against it."""
+        return self._reading(self._lying(one), self._lying(other))
 
     def shape(self, way: Orientation) -> bytes:
         """What is sawn for a part in a way of lying, as a name that is the same for the same shape in the same place."""
         self._lying(way)
         return self.shapes[way][0]
 
-    def _table(self, a: Lying, b: Lying) -> Depths:
-        if (a, b) not in self.tables:
-            if (b, a) in self.tables:
-                found = self.tables[b, a].turned
+    def _reading(self, a: Lying, b: Lying) -> Reading:
+        if (a, b) not in self.readings:
+            if (b, a) in self.readings:
+                found = self.readings[b, a].turned
             elif a[1] >= 180:
-                found = self._table(self._half_turned(a), self._half_turned(b)).turned
+                found = self._reading(self._half_turned(a), self._half_turned(b)).turned
             elif a[2]:
-                found = self._table(self._mirrored(a), self._mirrored(b)).mirrored
+                found = self._reading(self._mirrored(a), self._mirrored(b)).mirrored
             else:
-                found = Depths.of(no_fit(self.pieces[a], self.pieces[b], self.kit.kerf_mm.outline + MARGIN_MM))
-                self.size += found.table.nbytes
-            self.tables[a, b] = found
-        return self.tables[a, b]
+                found = self.depths.add(no_fit(self.pieces[a], self.pieces[b], self.kit.kerf_mm.outline + MARGIN_MM))
+            self.readings[a, b] = found
+        return self.readings[a, b]
 
     def _half_turned(self, lying: Lying) -> Lying:
         turned = (lying[0], (lying[1] + 180) % 360, lying[2])
@@ -155,11 +145,6 @@ class _Lattice:
         found[near[mine, 1], near[mine, 0]] = np.minimum(np.maximum(free[mine], self.low), self.high)
         return found
 
-    @cached_property
-    def closed(self) -> NDArray[np.float32]:
-        """A great depth wherever it may not lie about a coarse place."""
-        return np.where(np.isnan(self.stands[..., 0]), SHUT, 0).astype(np.float32)
-
     def allows(self, shifts: Array) -> NDArray[np.bool_]:
         """Whether the board lets it lie at some shifts, to a step of its field."""
         if self.open:
@@ -179,6 +164,33 @@ class _Lattice:
         """The last cell, column and row."""
         rows, columns = self.fits.shape
         return np.array([columns - 1, rows - 1])
+
+
+@dataclass(frozen=True)
+class _Board:
+    """What a board gives to parts in some ways, as the loops read it."""
+
+    spots: Array
+    nodes: NDArray[np.int64]
+    stands: Array
+    fits: NDArray[np.uint8]
+    ground: NDArray[np.float32]  # room for what every coarse place costs in one way
+
+    @classmethod
+    def of(cls, ways: Sequence[_Lattice]) -> _Board:
+        """Of so many ways."""
+        shut = [way for way in ways if not way.open]
+        stands_at = np.cumsum([0, *(way.stands.size // 2 for way in shut)]).tolist()
+        fits_at = np.cumsum([0, *(way.fits.size for way in shut)]).tolist()
+        begins = {id(way): at for way, *at in zip(shut, stands_at, fits_at)}
+        nodes = [(*map(len, way.nodes), way.open, *begins.get(id(way), (0, 0)), *way.fits.shape) for way in ways]
+        return cls(
+            np.array([(*way.low, *way.high, *way.grid_corner, way.grid.step) for way in ways], float),
+            np.array(nodes, np.int64),
+            np.concatenate([np.empty((0, 2)), *(way.stands.reshape(-1, 2) for way in shut)]),
+            np.concatenate([np.empty(0, np.uint8), *(way.fits.view(np.uint8).ravel() for way in shut)]),
+            np.empty(max(row[0] * row[1] for row in nodes), np.float32),
+        )
 
 
 class Nest:
@@ -251,7 +263,7 @@ class Nest:
         """The parts where the search has them, if exact answers allow it."""
         sheet = self.layers.sheet
         found: list[Candidate] = []
-        for lattice, at in zip(search.lying, search.at):
+        for lattice, at in search.lying:
             shifts = at[None, :] + np.array(NUDGES_MM, float)
             tried = ((way, seat) for way in lattice.twins for seat in seats(Exact(sheet, way), shifts) if seat is not None)
             new = (Candidate(way.part, sheet.piece.id, way, seat) for way, seat in tried)
@@ -269,48 +281,35 @@ class _Search:
         self.rng, self.count = rng, len(choices)
         self.ways = list({id(one): one for rows in choices for one in rows}.values())
         index = {id(one): k for k, one in enumerate(self.ways)}
-        self.choices = [[index[id(one)] for one in rows] for rows in choices]
-        self.tables = [[no_fits.of(a.way, b.way) for b in self.ways] for a in self.ways]
-        self._string_together()
-        self.at = np.zeros((self.count, 2))
-        self.way_of = np.array([rows[0] for rows in self.choices])
+        self.choices = [np.array([index[id(one)] for one in rows]) for rows in choices]
+        no_fits.make_room()
+        self.pair = np.array([[no_fits.of(a.way, b.way) for b in self.ways] for a in self.ways])
+        self.fine, self.coarse = no_fits.depths.fine, no_fits.depths.coarse
+        self.board = _Board.of(self.ways)
+        self.lies = np.array([[0.0, 0.0, rows[0]] for rows in self.choices])
         self.weights = np.ones((self.count, self.count))
+        self.depths = np.zeros((self.count, self.count))
+        self.found = np.empty((1 + OF_ONE_WAY * max(len(rows) for rows in choices), 4))
         self.least = self.ever = np.inf
         self.idle = 0
-        self.kept: tuple[Array, NDArray[np.int_]] = (self.at.copy(), self.way_of.copy())
-
-    def _string_together(self) -> None:
-        """All tables in one row of figures, so that any depths of any pairs are read at once; and where each begins and which way it runs."""
-        own = {id(t.table): t.table for row in self.tables for t in row}
-        sizes = np.cumsum([0, *(table.size for table in own.values())])
-        begins = dict(zip(own, sizes.tolist()))
-        self.flat = np.concatenate([table.ravel() for table in own.values()])
-        rows = [[self._figures(t, begins[id(t.table)]) for t in row] for row in self.tables]
-        self.columns, self.rows, self.wide, self.high, self.begins, self.along, self.across = np.moveaxis(np.array(rows), -1, 0)
-
-    @staticmethod
-    def _figures(t: Depths, begin: int) -> tuple[int, ...]:
-        high, wide = t.table.shape
-        first = begin + (0 if t.along > 0 else wide - 1) + (0 if t.across > 0 else (high - 1) * wide)
-        return t.column, t.row, wide, high, first, t.along, t.across * wide
+        self.kept = self.lies.copy()
 
     @property
-    def lying(self) -> list[_Lattice]:
-        """The way of each part."""
-        return [self.ways[k] for k in self.way_of]
+    def lying(self) -> list[tuple[_Lattice, Array]]:
+        """The way of each part, and where it lies."""
+        return [(self.ways[int(way)], np.array([x, y])) for x, y, way in self.lies]
 
     def begin(self, start: Sequence[Candidate]) -> None:
         """The first parts where they lie now, the others wherever they are least in the way of those."""
         for k, one in enumerate(start):
             same = (w for w in self.choices[k] if any(_lies_as(o, one.orientation) for o in self.ways[w].twins))
-            self.way_of[k] = next(same, self.choices[k][0])
-            self.at[k] = one.seat.x, one.seat.y
+            self.lies[k] = one.seat.x, one.seat.y, next(same, self.choices[k][0])
         for k in range(len(start), self.count):
-            self._move(k, range(k))
+            self._move(k, k)
 
     def settled(self) -> bool:
         """Whether nothing is in the way of anything."""
-        self.depths = self._depths()
+        self._look()
         return bool(self.depths.max() < LEAST_DEPTH_MM)
 
     def round(self) -> None:
@@ -321,12 +320,12 @@ class _Search:
         total = float(deep.sum())
         self.idle += 1
         if total < self.least:
-            self.least, self.idle, self.kept = total, 0, (self.at.copy(), self.way_of.copy())
+            self.least, self.idle, self.kept = total, 0, self.lies.copy()
         if self.idle > PATIENCE:
             self.shake()
         bad = np.flatnonzero(deep.max(axis=1) >= LEAST_DEPTH_MM)
         for k in self.rng.permutation(bad).tolist():
-            self._move(k, range(self.count))
+            self._move(k, self.count)
 
     def hopeless(self, rounds: int) -> bool:
         """Whether so many rounds should have come further: what still lies in each other is too much."""
@@ -335,119 +334,26 @@ class _Search:
 
     def shake(self) -> None:
         """Two parts change places in the best arrangement so far, and the pairs weigh alike again."""
-        self.at, self.way_of = self.kept[0].copy(), self.kept[1].copy()
+        self.lies = self.kept.copy()
         a, b = self.rng.choice(self.count, 2, replace=False)
-        self.at[[a, b]] = self.at[[b, a]]
+        self.lies[[a, b], :2] = self.lies[[b, a], :2]
         for k in (a, b):
-            self.way_of[k] = self.rng.choice(self.choices[k])
-            one = self.ways[self.way_of[k]]
-            self.at[k] = np.clip(self.at[k], one.low, one.high)
+            way = self.rng.choice(self.choices[k])
+            self.lies[k] = *np.clip(self.lies[k, :2], self.ways[way].low, self.ways[way].high), way
         self.weights[:] = 1
         self.least, self.idle = np.inf, 0
-        self.depths = self._depths()
+        self._look()
 
-    def _depths(self) -> Array:
-        """How deep every two lie in each other."""
-        found = np.array([self._deep(w, at[None, :], np.arange(self.count))[0] for w, at in zip(self.way_of, self.at)])
-        np.fill_diagonal(found, 0)
-        return np.asarray(np.maximum(found, found.T))
+    def _look(self) -> None:
+        find_depths(self.depths, self.fine, self.pair, self.lies)
 
-    def _deep(self, way: int, shifts: Array, others: NDArray[np.int_]) -> Array:
-        """How deep a part would lie in others at some shifts: (shifts, others), mm."""
-        w = self.way_of[others]
-        at, wide, high = self.at[others], self.wide[w, way], self.high[w, way]
-        u = shifts[:, 0, None] * (1 / STEP_MM) - (at[:, 0] / STEP_MM + self.columns[w, way])
-        v = shifts[:, 1, None] * (1 / STEP_MM) - (at[:, 1] / STEP_MM + self.rows[w, way])
-        m, q = np.nonzero((u >= 0) & (v >= 0) & (u < wide - 1) & (v < high - 1))
-        found = np.zeros(u.shape)
-        u, v = u[m, q], v[m, q]
-        i, j = u.astype(int), v.astype(int)
-        on, up = self.along[w, way][q], self.across[w, way][q]
-        u, v, first = u - i, v - j, self.begins[w, way][q] + j * up + i * on
-        flat = self.flat
-        low = flat[first] * (1 - u) + flat[first + on] * u
-        high = flat[first + up] * (1 - u) + flat[first + up + on] * u
-        found[m, q] = np.maximum(low * (1 - v) + high * v, 0)
-        return found
-
-    def _move(self, k: int, among: range) -> None:
-        """Lay a part where it is least in the way of some others, in whichever way."""
-        others = np.array([q for q in among if q != k], int)
-        weights = self.weights[k, others] if len(others) else np.ones(0)
-        way, at = int(self.way_of[k]), self.at[k]
-        now = self.ways[way].allows(at[None, :])[0]
-        tried = [(float(self._deep(way, at[None, :], others)[0] @ weights), way, at)] if now else []
-        tried += [place for way in self.choices[k] for place in self._places(way, others, weights)]
-        tried.sort(key=lambda place: place[0])
-        best = (np.inf, way, at)
-        for cost, way, at in tried[:MOST_LOOKED_ROUND]:
-            if cost < SHUT and best[0] > 0:
-                cost, at = self._looked_round(way, at, cost, others, weights)
-                best = min(best, (cost, way, at), key=lambda place: place[0])
-        if best[0] < SHUT:
-            _, self.way_of[k], self.at[k] = best
-
-    def _places(self, way: int, others: NDArray[np.int_], weights: Array) -> list[tuple[float, int, Array]]:
-        """The best coarse places of a part in one way, none beside another: what each costs, and where it is."""
-        one = self.ways[way]
-        ground = self._ground(one, way, others, weights)
-        found = []
-        for _ in range(OF_ONE_WAY):
-            at = int(np.argmin(ground))
-            if ground.flat[at] == 0:  # any free place, or all would begin crowded at one end
-                at = int(self.rng.choice(np.flatnonzero(ground == 0)))
-            j, i = divmod(at, ground.shape[1])
-            if ground[j, i] >= SHUT:
-                break
-            found.append(one.stands[j, i])
-            ground[max(0, j - BESIDE) : j + BESIDE + 1, max(0, i - BESIDE) : i + BESIDE + 1] = SHUT
-        if not found:
-            return []
-        costs = self._deep(way, np.array(found), others) @ weights
-        return [(float(cost), way, at) for cost, at in zip(costs, found)]
-
-    def _ground(self, one: _Lattice, way: int, others: NDArray[np.int_], weights: Array) -> NDArray[np.float32]:
-        """What every coarse place costs."""
-        xs, ys = one.nodes
-        ground = one.closed.copy()
-        along, across = ((0, xs[0], len(xs) - 1), (len(xs) - 1, xs[-1], 1)), ((0, ys[0], len(ys) - 1), (len(ys) - 1, ys[-1], 1))
-        for q, weight in zip(others.tolist(), weights.astype(np.float32)):
-            table, (x, y) = self.tables[self.way_of[q]][way], self.at[q].tolist()
-            deep = table.coarse
-            # the nearest entry of the coarse table: up to a step beside, which is less than from one coarse place to the next
-            columns = [(n, round(((first - x) / STEP_MM - table.column) / COARSE), count) for n, first, count in along]
-            rows = [(n, round(((first - y) / STEP_MM - table.row) / COARSE), count) for n, first, count in across]
-            for i, u, wide in columns:
-                a, b = max(0, -u), min(wide, deep.shape[1] - u)
-                for j, v, high in rows:
-                    c, d = max(0, -v), min(high, deep.shape[0] - v)
-                    if a < b and c < d:
-                        ground[j + c : j + d, i + a : i + b] += weight * deep[v + c : v + d, u + a : u + b]
-        return ground
-
-    def _looked_round(self, way: int, at: Array, cost: float, others: NDArray[np.int_], weights: Array) -> tuple[float, Array]:
-        """A place made better within a few millimetres, as far as the board allows."""
-        one = self.ways[way]
-        near = self._near(way, at, others)
-        others, weights = others[near], weights[near]
-        for window in WINDOWS:
-            if cost <= 0:
-                break
-            round_it = np.minimum(np.maximum(at + window, one.low), one.high)
-            costs = self._deep(way, round_it, others) @ weights
-            if not one.open:
-                costs += np.where(one.allows(round_it), 0.0, SHUT)
-            least = int(np.argmin(costs))
-            if costs[least] < cost:
-                at, cost = round_it[least], float(costs[least])
-        return cost, at
-
-    def _near(self, way: int, at: Array, others: NDArray[np.int_]) -> NDArray[np.bool_]:
-        """Which of some parts a part could meet within a look round a place."""
-        w, reach = self.way_of[others], COARSE
-        u = (at[0] - self.at[others, 0]) / STEP_MM - self.columns[w, way]
-        v = (at[1] - self.at[others, 1]) / STEP_MM - self.rows[w, way]
-        return np.asarray((u > -reach) & (v > -reach) & (u < self.wide[w, way] + reach) & (v < self.high[w, way] + reach))
+    def _move(self, k: int, among: int) -> None:
+        """Lay a part where it is least in the way of the first so many others, in whichever way."""
+        board, chance = self.board, self.rng.random(len(self.found))
+        move(
+            k, among, self.choices[k], chance, self.lies, self.weights, self.fine, self.coarse, self.pair,
+            board.spots, board.nodes, board.stands, board.fits, board.ground, self.found,
+        )  # fmt: skip
 
 
 def _lies_as(one: Orientation, other: Orientation) -> bool:

@@ -12,6 +12,7 @@ from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import partial
+from typing import TYPE_CHECKING
 
 from shapely.geometry import Polygon
 
@@ -31,11 +32,13 @@ from grainet.plan.places import candidates_for
 from grainet.plan.rectangles import Rectangles
 from grainet.plan.sawing import Begun, CannotSaw, Sawn, saw, separable, whole_volume
 from grainet.plan.selection import Budget, Choice, Selection, smallest_bad, worth
-from grainet.plan.squeezing import Arrangement, Squeezer
 from grainet.plan.standing import Standing
 from grainet.plan.verify import check
 from grainet.plan.writing import Writer, as_told, numbered
 from grainet.wood.piece import Piece
+
+if TYPE_CHECKING:
+    from grainet.plan.squeezing import Arrangement, Squeezer
 
 Tell = Callable[[str, float], None]
 Progress = Callable[[float, float], None]
@@ -605,6 +608,8 @@ class Planner:
 
     def _laid_closer(self, choice: Choice, most: float) -> Choice:
         """The choice, or a better one among places that were not in the pool. What was tried on the way is forgotten: it takes much memory."""
+        from grainet.plan.squeezing import Squeezer  # most plans do without it, and what it compiles takes memory
+
         budget = min(SQUEEZES, SQUEEZES_A_PART * len(choice.chosen)) * self.effort
         squeezer = Squeezer(self.job, self.layers, budget, self.seed, stop=partial(self._late, 0.8))
         better = choice

@@ -81,6 +81,8 @@ class Squeezer:
     def __post_init__(self) -> None:
         self.hardness = Hardness(self.job.parts)
         self.no_fits = NoFits(self.job.kit)
+        self.areas = {part.id: area(part.ring) for part in self.job.parts}
+        self.room = {piece: max(1.0, float(layers.sheet.usable.area)) for piece, layers in self.layers.items()}
         self.barred = {(bar.part, bar.piece) for bar in self.job.barred}
 
     @property
@@ -203,7 +205,7 @@ class Squeezer:
 
     def _fullness(self, one: _Attempt) -> float:
         """How full a board would be."""
-        return float(sum(area(part.ring) for part in one.parts) / max(1.0, self.layers[one.piece].sheet.usable.area))
+        return sum(self.areas[part.id] for part in one.parts) / self.room[one.piece]
 
     def _tried(self, one: _Attempt, rounds: int) -> list[Candidate] | None:
         """The board with all of them, or None. What was found before is found again; what failed is not tried again, nor what is harder, but
