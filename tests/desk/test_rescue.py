@@ -74,7 +74,7 @@ class Rescue(Case):
 
     def test_another_board_is_taken_in_hand_and_asked_about_at_once(self):
         self.rack(board("1", 1240.0, 120.0, 50.0))
-        self.state.keep("more", board("2", 2400.0, 240.0, 50.0, "European ash"))
+        self.state.keep("more", board("2", 2400.0, 240.0, 50.0, "European ash").changed(reclaimed=True))
         self.state.rescue_part = self.screen.chosen
         self.state.choose_piece("1")
         self.key(Qt.Key.Key_R, CTRL | SHIFT, self.window)
@@ -82,6 +82,9 @@ class Rescue(Case):
         self.wait_until(lambda: found.rest is not None)
         self.assertIn("another piece", [w.kind for w in found.ways])
         found.choose([w.kind for w in found.ways].index("another piece") + 1)
+        card = found.cards[found.chosen - 1]
+        self.assertIn("first, on No. 2: face 1 is swept for metal", card.accessibleName())
+        self.grab()
         before = self.g
         self.key(Qt.Key.Key_Return, CTRL, self.window)
         self.settle()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from grainet.design.allowances import Allowances
@@ -32,7 +33,8 @@ TITLES = {
 
 @dataclass(frozen=True)
 class WayCard:
-    """A way out as its card says it; ``joints_mm`` where the body is joined then, beside the centre line."""
+    """A way out as its card says it; ``joints_mm`` where the body is joined then, beside the centre line; ``first`` what is to be done to its
+    wood before."""
 
     title: str
     what: str
@@ -42,15 +44,30 @@ class WayCard:
     spare: str
     joints_mm: tuple[float, ...]
     guitar: Instrument
+    first: tuple[tuple[str, str], ...] = ()  # piece, what is to be done to it
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """What it costs and leaves, and what comes first, each in a few words."""
+        if not self.first:
+            return self.seams, self.days, self.wood, self.spare
+        (number, what), *others = self.first
+        where = " and ".join(f"No. {n}" for n, _ in self.first)
+        before = f"first, {where} ask for something: rest the mouse here" if others else f"first, No. {number}: {what}"
+        return self.seams, self.days, self.wood, self.spare, before
 
     @property
     def told(self) -> str:
         """All of it, for those who listen."""
-        return f"{self.title}: {self.what}; {self.seams}; {self.days}; {self.wood}; {self.spare}"
+        first = [f"first, on No. {number}: {what}" for number, what in self.first]
+        return "; ".join((f"{self.title}: {self.what}", *self.lines[:4], *first))
 
 
-def card_of(way: Rescue, g: Instrument, piece: str, style: LengthStyle) -> WayCard:
-    """A way's card; ``g`` is the instrument as it is, ``piece`` the one that does not give the part."""
+def card_of(
+    way: Rescue, g: Instrument, piece: str, style: LengthStyle, first: Callable[[str], str] = lambda _piece: ""
+) -> WayCard:
+    """A way's card; ``g`` is the instrument as it is, ``piece`` the one that does not give the part; ``first``: what is to be done to a
+    piece before it may be used."""
     title, what = TITLES[way.kind]
     after = way.guitar or g
     new = {*after.body.species, *after.body.cap_species} - {*g.body.species, *g.body.cap_species}
@@ -78,7 +95,9 @@ def card_of(way: Rescue, g: Instrument, piece: str, style: LengthStyle) -> WayCa
     )
     spare = f"{format_length(max(0.0, way.margin_mm), style)} thick to spare"
     joints = tuple(joints_of(blanks_of(after, Allowances())))
-    return WayCard(title, what, seams, days, wood, spare, joints, after)
+    asked = dict.fromkeys((n for n, _ in way.wood) if way.wood else (piece,))
+    before = tuple((n, why) for n in asked if (why := first(n)))
+    return WayCard(title, what, seams, days, wood, spare, joints, after, before)
 
 
 def missing_words(short_mm: float | None, what: str, style: LengthStyle, count: int = 1) -> str:

@@ -49,9 +49,9 @@ class RescueCard(QAbstractButton):
         self._strokes(p, x, 56)
         p.setPen(QPen(theme.edge, 1.3))
         p.setBrush(theme.chalk if self.way.days else Qt.BrushStyle.NoBrush)
-        p.drawRect(QRectF(x, 80, 12, 12))
-        words = ((self.card.seams, 62), (self.card.days, 91), (self.card.wood, 120), (self.card.spare, 145))
-        for text, y in words:
+        p.drawRect(QRectF(x, 74 if len(self.card.lines) > 4 else 80, 12, 12))
+        tight = len(self.card.lines) > 4
+        for text, y in zip(self.card.lines, (62, 85, 107, 128, 149) if tight else (62, 91, 120, 145)):
             draw.text_at(p, x + 40, y, text, theme.ink, 14, 600, room=room - 40)
         if self.hasFocus():
             draw.focus_ring(p, theme, QRectF(self.rect()), theme.chalk_wash if on else theme.ground)

@@ -45,6 +45,7 @@ class RescueScreen(Page):
         self.ways: list[Rescue] = []
         self.cards: list[RescueCard] = []
         self.rest: dict[str, object] | None = None
+        self.question: HeapQuestion | None = None  # the wood as it was asked about
         self.fault = ""
         self.chosen = 1
         self._asked: object = None
@@ -97,6 +98,7 @@ class RescueScreen(Page):
 
         def judged(found: object) -> None:
             if isinstance(found, HeapQuestion) and self._asked == asked:
+                self.question = found
                 self.worker.rescue(f"{{{said}, {found.as_json(kit)}}}")
 
         self.state.background.start(lambda: shop.steady(lambda: heap_question(shop, pieces)), judged, 1)
@@ -221,10 +223,17 @@ class RescueScreen(Page):
             card.deleteLater()
         g, style = self.state.instrument, self.state.shop.kit.length_style
         assert g is not None
-        made = [(way, card_of(way, g, self.state.piece_id, style)) for way in self.ways]
+        made = [(way, card_of(way, g, self.state.piece_id, style, self._first)) for way in self.ways]
         self.cards = [RescueCard(self, k, way, card) for k, (way, card) in enumerate(made, 1)]
         for card in self.cards:
             card.setChecked(card.number == self.chosen)
+
+    def _first(self, piece: str) -> str:
+        """What is to be done before the part may come from a piece."""
+        lane, g = self.lane, self.state.instrument
+        if lane is None or g is None or self.question is None:
+            return ""
+        return self.question.first(lane.part.role, piece, g.id)
 
     @property
     def sentences(self) -> tuple[str, str]:
