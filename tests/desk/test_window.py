@@ -59,6 +59,35 @@ class BringIn(WindowTest):
         self.assertEqual(line.text(), "zz 123")
         QTest.keyClick(line, Qt.Key.Key_Escape)
 
+    def test_after_a_refused_board_the_next_line_is_not_written_over_the_one_before(self):
+        line, before = self.find("tape.line"), self.state.piece
+        self.window.show_screen("bring_in")
+
+        def enter(text):
+            QTest.keyClicks(line, text)
+            QTest.keyClick(line, Qt.Key.Key_Return)
+            self.settle()
+
+        line.setFocus()
+        enter("plank 1180x430x52 rosewod")
+        enter("mc 8.4")
+        self.assertEqual(self.state.piece, before, "asked first")
+        self.assertIn(f"would go to No. {before.id}", self.find("head").gloss)
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        self.settle()
+        self.assertEqual(self.state.piece.moisture[-1].moisture_pct, 8.4, "Enter once more keeps it there")
+        enter("plank 1180x430x52 rosewod")
+        enter("kg 4")
+        QTest.keyClick(line, Qt.Key.Key_Escape)
+        QTest.keyClick(line, Qt.Key.Key_Up)
+        self.assertEqual(line.text(), "plank 1180x430x52 rosewod")
+        QTest.keyClick(line, Qt.Key.Key_Escape)
+        enter("plank 1180x430x52 rosewod")
+        enter("plank 1180x430x52 walnut?")
+        self.assertNotEqual(self.state.piece_id, before.id, "a board that is begun after all asks nothing")
+        enter("kg 4")
+        self.assertEqual(self.state.piece.mass_kg, 4)
+
     def test_marks_by_mouse_move_by_arrows_and_go_by_delete(self):
         self.click("rail.bringIn")
         self.state.choose_piece("9")

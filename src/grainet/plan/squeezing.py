@@ -21,11 +21,11 @@ from grainet.plan.greedy import Whole, made_of, wanted_for, wholes_of, worth_of,
 from grainet.plan.hardness import Hardness, Load, no_harder
 from grainet.plan.nesting import MOST_PARTS, Nest, NoFits
 
-ROUNDS, ROUNDS_OF_A_BUILD = 200, 30  # of one attempt, and of one on the way to a whole build
+ROUNDS, ROUNDS_OF_A_BUILD = 400, 80  # of one attempt, and of one on the way to a whole build
 MANY = 6
 LEAST_ROUNDS = 10  # fewer are no attempt
-NEAR, MOST_TRIES = 30, 2  # rounds after which an attempt that was not hopeless came near, and how often such a one is tried
-PATIENCE, MOST_TAKEN_UP = 200, 3  # turns without more, and builds taken up in one
+NEAR, MOST_TRIES = 40, 3  # rounds after which an attempt that was not hopeless came near, and how often such a one is tried
+PATIENCE, MOST_TAKEN_UP = 400, 3  # turns without more, and builds taken up in one
 WORTH_NOISE, ROOM_NOISE = 0.15, 0.4  # how far a turn strays from the dearest build and the roomiest board first
 SPARING = 0.0, 1.2  # the power of the wood that a build takes by which its worth is divided
 SPARE_MM = 10.0  # boards that are so much thicker than a part are alike for it

@@ -20,6 +20,7 @@ from grainet.desk.widgets.controls import WordButton, wrapped
 from grainet.desk.widgets.keypad import Keypad
 from grainet.present.draw_up import key_figures
 from grainet.session.commands.command import Command
+from grainet.session.commands.whole_piece import whole_piece
 from grainet.wood.piece import Piece
 from grainet.wood.rings import least_angle
 from grainet.wood.units import LengthStyle, format_length
@@ -144,6 +145,7 @@ class HeadBand(QWidget):
         self.keypad: Keypad | None = None
         self.gloss, self.bad, self.final = "", False, False
         self.fault: BadEntry | None = None
+        self.unbegun = ""  # the piece in hand when a line that begins another was refused
         self.panel: TapePanel | None = None
         self.meaning: Command | None = None
         state.changed.connect(self.refresh)
@@ -228,18 +230,33 @@ class HeadBand(QWidget):
                 self._read(self.tape.text())
             self.final = True  # now the person has finished typing, and what is wrong may be said in red
             self.tape.refuse()
+            if self.state.piece is not None and self.state.piece.outline and whole_piece(self.tape.text()) is not None:
+                self.unbegun = self.state.piece_id
             self._look()
             return
         meaning = self.meaning
-        if meaning.lists is not None:
+        if meaning.lists is not None or self._meant_for_another(meaning):
             return
         self.state.tape_by = ""
         self.tape.clear()
         self.tape.refused = ""
         self.state.keep_meaning(meaning)
 
+    def _meant_for_another(self, meaning: Command) -> bool:
+        """Whether it would go to the piece before one whose line was refused; asked once. Who types without looking would write over a board."""
+        earlier, self.unbegun = self.unbegun, ""
+        if not earlier or earlier != self.state.piece_id or meaning.piece is None or meaning.begins:
+            return False
+        self.gloss = (
+            f"“{self.tape.refused}” was refused, so this would go to No. {earlier}. Enter once more keeps it there; "
+            "Esc and then an arrow up brings that line back."
+        )
+        self.bad = self.final = True
+        self._look()
+        return True
+
     def _close(self) -> None:
-        self.state.tape_by = ""
+        self.state.tape_by = self.unbegun = ""
         self.gloss = ""
         self.state.show_preview(None)
         if self.panel is not None:
