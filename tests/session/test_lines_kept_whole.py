@@ -107,7 +107,7 @@ class Marks(unittest.TestCase):
         self.assertEqual(after("500 k 20x20 grave edge").defects[-1].severity, 3)
         for line in (
             "500 k 20x20 40", "500 k 20x20 y 40 foo", "500 groove 60x140 12 d 9", "500 k 20x20 through d 4", "500 k 20x20 y 40 y 50", "500 k 20x20 y",
-            "500 curl 300x120 lively", "t 52 foo", "part 700x90 foo", "turn now", "interlocked maybe", "sev k1 1.9", "grid 5x3x2",
+            "500 curl 300x120 lovely", "t 52 foo", "part 700x90 foo", "turn now", "interlocked maybe", "sev k1 1.9", "grid 5x3x2",
         ):  # fmt: skip
             with self.subTest(line), self.assertRaises(BadEntry):
                 meaning(line, after("900 k 20x20"))

@@ -51,6 +51,27 @@ class AsItIsSaid(unittest.TestCase):
         zone = typed("curl 300 to 700 at 120, 80 wide, s .6", SLAB).piece.figure[-1]
         self.assertEqual((min(zone.polygon), max(zone.polygon), zone.strength), ((300, 80), (700, 160), 0.6))
 
+    def test_figure_of_which_no_size_is_told_is_all_over(self):
+        whole = SLAB.outline
+        for line, kind, strength, word in (
+            ("figure curl", "curl", None, ""), ("curly", "curl", None, ""), ("figured quilt loud", "quilt", None, "loud"),
+            ("flamed .6", "flame", 0.6, "loud"), ("fiddleback 40 %", "curl", 0.4, "lively"), ("figure ray fleck", "ray_fleck", None, ""),
+            ("bird's eye", "birdseye", None, ""), ("figure birds eye face 1", "birdseye", None, ""),
+        ):  # fmt: skip
+            with self.subTest(line):
+                zone = typed(line, SLAB).piece.figure[-1]
+                self.assertEqual((zone.kind, zone.strength, zone.word, zone.polygon), (kind, strength, word, whole))
+        zone = typed("curl 300 to 700 .6", SLAB).piece.figure[-1]
+        self.assertEqual((min(zone.polygon), max(zone.polygon), zone.strength), ((300, 0), (700, 430), 0.6), "from edge to edge")
+        zone = typed("curl 12 to 24 1/2", SLAB, "fraction").piece.figure[-1]
+        self.assertEqual((round(min(zone.polygon)[0], 1), round(max(zone.polygon)[0], 1)), (304.8, 622.3))
+        for line, said in (
+            ("figured", "of which kind is not told"), ("figure fish", "“fish” is no kind of figure"), ("500 curl", "needs its size there"),
+            ("curl at 500", "needs its size there"), ("curl all over", "left over"),
+        ):  # fmt: skip
+            with self.subTest(line), self.assertRaisesRegex(BadEntry, said):
+                typed(line, SLAB)
+
     def test_inches_with_their_fractions(self):
         kind, box, face, depth = mark("groove 12 1/2 to 34 5/8 at 2 3/8, 1/2 wide, 3/8 deep, f2", "fraction")
         self.assertEqual((kind, face, round(depth, 1)), ("groove", "2", 9.5))

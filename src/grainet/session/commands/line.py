@@ -19,6 +19,7 @@ from grainet.session.commands.marks import ALL_DEFECTS, MarkWords
 from grainet.session.commands.marks import FORMS as MARK_FORMS
 from grainet.session.commands.reader_base import ReaderBase
 from grainet.session.commands.sizes import SizeWords
+from grainet.session.commands.spoken_figure import extent_of_figure, named_figure
 from grainet.session.commands.spoken_mark import as_written
 from grainet.session.commands.stock import StockWords
 from grainet.session.commands.whole_piece import TIMES, Said, whole_piece
@@ -81,6 +82,9 @@ def read(
     if piece is None:
         raise BadEntry("There is no piece in hand yet; press Ctrl+N for a new one.")
     reader = Reader(piece, at, unit, style, today, pin_depth_mm, by, house, kit, place is not None or cursor_mm > 0)
+    word, rest = named_figure(word, rest)
+    if word in FIGURE_KINDS:
+        rest = extent_of_figure(rest, piece, place, house)
     if is_mark(_singular(word).lower()):
         place, rest = as_written(rest, place, unit, label_of(KIND_OF_CODE.get(word.lower(), _singular(word))))
         reader.at, reader.placed = at if place is None else place, reader.placed or place is not None
@@ -132,6 +136,7 @@ def _split(line: str, unit: str) -> tuple[float | None, str, str]:
             text = re.sub(r"\s*m$", "", text, flags=re.I)  # metal at a place, not metres
         place = parse_length(text.removesuffix("!"), unit).mm
         tail = line[found.start(1) + len(text) :].strip()
+    tail = re.sub(r"^bird'?s eye\b", "birdseye", tail, flags=re.I)
     lower = tail.lower()
     for name in SPACED:
         if lower == name or lower.startswith(f"{name} "):
@@ -207,7 +212,7 @@ class Reader(SizeWords, MarkWords, StockWords, WoodWords, ReaderBase):
         if lower in KIND_OF_CODE or lower in ALL_DEFECTS or lower in ALIASES:
             raise BadEntry(_wants_its_size(lower))
         if lower in FIGURE_KINDS:
-            raise BadEntry(f"{label_of(lower)} needs its size, such as {label_of(lower)} 300x120.")
+            return self.figure(lower, None, rest)
         if len(lower) >= 4 and (kind := self.kind_named(lower)):
             if rest:
                 raise BadEntry(f"“{rest}” is not a size; needs length x width x thickness, such as {label_of(kind)} 2390x231x52.")

@@ -8,6 +8,7 @@ from typing import get_args
 from grainet.session.commands.command import Command
 from grainet.session.commands.definition import MARKS, Word, word
 from grainet.session.commands.reader_base import ReaderBase
+from grainet.session.commands.spoken_figure import options_of_figure
 from grainet.session.suggesting import accepted, without
 from grainet.wood.defects import DEEPEST_MM, FAMILY, SEVERITY_WORDS, Defect, DefectKind, label_of, next_defect_id
 from grainet.wood.figure import FigureZone, house_word, next_figure_id
@@ -32,7 +33,7 @@ FORMS = (
     Word("inbark", MARKS, "inbark L x W", "bark grown in", "inbark 20x10", "bark pocket inclusion"),
     Word("pith", MARKS, "pith L x W", "pith, wild grain, run out: what moves", "pith 300x8", "heart centre wild grain moves"),
     Word("stain", MARKS, "sap, stain, streak, worm, pitch", "what only shows", "stain 60x40", "sapwood resin gum colour streak worm holes"),
-    Word("curl", MARKS, "curl L x W", "figure; also flame, quilt, birdseye, ray fleck, burl, spalt, ribbon, cathedral, plain; s strength, wl wave", "curl 300x120 s .6", "figure flame quilt birdseye cathedral fleck burl ribbon spalt"),
+    Word("curl", MARKS, "curl L x W", "figure, all over where no size is told; also flame, quilt, birdseye, ray fleck, burl, spalt, ribbon, cathedral, plain; s strength, wl wave", "curl 300x120 s .6", "figure curly flamed quilted figured flame quilt birdseye cathedral fleck burl ribbon spalt"),
 )  # fmt: skip
 
 
@@ -144,9 +145,9 @@ class MarkWords(ReaderBase):
             label=f"{label_of(kind)} {tag}",
         )
 
-    def figure(self, kind: str, sizes: list[float], rest: str) -> Command:
-        """A figure zone by its size: strength, wavelength, angle and the house's word."""
-        told = self.options(rest, ("y", "f", "s", "wl", "a", "word"), ("through",))
+    def figure(self, kind: str, sizes: list[float] | None, rest: str) -> Command:
+        """A figure zone by its size, or all over the piece: strength, wavelength, angle and the house's word."""
+        told = self.options(options_of_figure(rest, self.house), ("y", "f", "s", "wl", "a", "word"), ("through",))
         given = told.given
         if told.first or told.left:
             raise BadEntry(
@@ -155,7 +156,9 @@ class MarkWords(ReaderBase):
         face = given.get("f", "through")
         if face not in ("1", "2", "through"):
             raise BadEntry(f"f {face}: figure lies on face 1, on 2, or goes through.")
-        ring = self.box_here(sizes, given.get("y"))
+        if sizes is None and (not self.piece.outline or "y" in given):
+            raise BadEntry(f"{label_of(kind)} needs its size, such as {label_of(kind)} 300x120.")
+        ring = self.piece.outline if sizes is None else self.box_here(sizes, given.get("y"))
         self._on_the_piece(ring)
         strength = self.number(given["s"], "strength", 0, 1, SHARE) if "s" in given else None
         zone = FigureZone(
@@ -166,7 +169,7 @@ class MarkWords(ReaderBase):
             word=given.get("word", "") or house_word(strength, self.house), by=self.by,
         )  # fmt: skip
         return Command(
-            f"{label_of(kind)} {zone.id}" + (f", {zone.word}" if zone.word else ""),
+            f"{label_of(kind)} {zone.id}" + (", all over the piece" if sizes is None else "") + (f", {zone.word}" if zone.word else ""),
             self.piece.changed(figure=(*self.piece.figure, zone)), label=f"{label_of(kind)} {zone.id}",
         )  # fmt: skip
 
