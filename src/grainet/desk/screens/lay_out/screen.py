@@ -300,7 +300,7 @@ class LayOut(Screen):
     def choose_part(self, part_id: str) -> None:
         """Show where another part can lie."""
         self.part_id, self.at, self.orientation, self.taken = part_id, None, 0, None
-        self.refresh()
+        self.state.changed.emit()  # a larger one asks for another axis
 
     def nudge(self, dx: float, dy: float) -> None:
         """Move the part in hand and ask the exact placement; an answer comes within the frame."""
@@ -464,8 +464,16 @@ class LayOut(Screen):
         plan = self.shown_plan()
         others = plan is not None and any(piece is None or o.piece != piece.id for o in plan[1].placements)
         spare = 420 if others else 370  # the plan's boards want room below the one in hand
-        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1), max(120, height - spare) / max(1.0, y1 - y0))
+        long, wide = self._part_size()  # a part in hand that the board is too small for is drawn whole as well
+        scale = min((width - AXIS_X - RIGHT) / max(1.0, x1, long), max(120, height - spare) / max(1.0, y1 - y0, wide))
         return Axis(0, (width - AXIS_X - RIGHT) / max(scale, 0.02), width)
+
+    def _part_size(self) -> tuple[float, float]:
+        """Length and width of the part in hand as it is drawn, mm."""
+        if self.part is None:
+            return 0.0, 0.0
+        xs, ys = zip(*self.part.outline)
+        return max(xs) - min(xs), max(ys) - min(ys)
 
     def set_axis(self, axis: Axis) -> None:
         """Show the board on an axis."""
@@ -473,7 +481,9 @@ class LayOut(Screen):
         self.refresh()
 
     def _board_top(self) -> float:
-        return STRIP_H + 26
+        piece = self.state.piece
+        high = piece.extents[3] - piece.extents[1] if piece and piece.outline else 0.0
+        return STRIP_H + 26 + max(0.0, self._part_size()[1] - high) * self.axis_now.px_per_mm
 
     def _y(self, mm: float) -> float:
         piece = self.state.piece
@@ -615,7 +625,7 @@ class LayOut(Screen):
         x0, y0, x1, y1 = self.view.orientations[self.orientation].bounds
         left, right = self.axis_now.x(x0 + self.at[0]), self.axis_now.x(x1 + self.at[0])
         top, bottom = self._y(y1 + self.at[1]), self._y(y0 + self.at[1])
-        flow.fill(self.ghost, left - 2, top - 2, right + 2, bottom + 2)
+        flow.fill(self.ghost, left - 2, max(STRIP_H, top - 2), right + 2, bottom + 2)
         self.ghost.setAccessibleName(f"{self.view.part.shown_name} in hand: {self.answer}")
         self.ghost.show()
 
