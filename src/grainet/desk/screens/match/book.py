@@ -203,7 +203,8 @@ class Book(QAbstractButton):
             _triangle(p, theme.chalk, x, y, sign)
             text = format_length(max(0.0, mm), screen.state.shop.kit.length_style)
             wide = draw.text_width(text, 15, 500, figures=True) + 12
-            draw.label(p, theme, x - wide - 12 if sign < 0 else x + 12, y - 11, text)
+            beside = x - wide - 12 if sign < 0 and x - wide - 12 >= 2 else x + 12  # near the end there is no room before it
+            draw.label(p, theme, beside, y - 11, text)
 
 
 def _triangle(p: QPainter, colour: QColor, x: float, y: float, sign: int) -> None:
