@@ -125,7 +125,8 @@ def _what_ifs(shop: Shop, benches: Sequence[AtTheBench], found: Days) -> list[Wh
         ("clamps enough for every joint at once", _scheduled(benches, now, hands, hours, free, clamps=False)),
         ("an hour more each day", _scheduled(benches, now, hands, longer, free)),
     )
-    return [WhatIf(words, (last - done(entries)).total_seconds() / 86400) for words, entries in tries]
+    # with more of anything the same days can still be kept, so what the solver found in its budget counts only where it is sooner
+    return [WhatIf(words, max(0.0, (last - done(entries)).total_seconds() / 86400)) for words, entries in tries]
 
 
 # on paper, and in a person's own calendar ---------------------------------------------------------------------------------
