@@ -145,7 +145,9 @@ class HeadBand(QWidget):
         self.keypad: Keypad | None = None
         self.gloss, self.bad, self.final = "", False, False
         self.fault: BadEntry | None = None
-        self.unbegun = ""  # the piece in hand when a line that begins another was refused
+        self.unbegun = self.asked_of = (
+            ""  # the piece in hand when a line that begins another was refused; the line that was asked about
+        )
         self.panel: TapePanel | None = None
         self.meaning: Command | None = None
         state.changed.connect(self.refresh)
@@ -243,15 +245,19 @@ class HeadBand(QWidget):
         self.state.keep_meaning(meaning)
 
     def _meant_for_another(self, meaning: Command) -> bool:
-        """Whether it would go to the piece before one whose line was refused; asked once. Who types without looking would write over a board."""
-        earlier, self.unbegun = self.unbegun, ""
-        if not earlier or earlier != self.state.piece_id or meaning.piece is None or meaning.begins:
+        """Whether it would go to the piece before one whose line was refused: asked until it is entered twice. Who types without looking would write over a board."""
+        earlier, line = self.unbegun, self.tape.text()
+        theirs = not earlier or earlier != self.state.piece_id or meaning.piece is None or meaning.begins
+        if theirs or line == self.asked_of:
+            self.unbegun = self.asked_of = ""
             return False
+        self.asked_of = line  # another line is asked about too, until one is entered twice
         self.gloss = (
             f"“{self.tape.refused}” was refused, so this would go to No. {earlier}. Enter once more keeps it there; "
             "Esc and then an arrow up brings that line back."
         )
         self.bad = self.final = True
+        self.tape.selectAll()
         self._look()
         return True
 
