@@ -128,6 +128,8 @@ class Plans(unittest.TestCase):
     def test_worth_and_refusals_are_said(self):
         self.assertIn("Worth 170 of at most 170 over every way there is", plan_view.worth(self.plan))
         self.assertEqual(plan_view.worth(self.plan.changed(placements=(), cuts=())), "Nothing could be laid")
+        several = self.plan.changed(builds={"a": "as drawn", "b": "as drawn", "c": "halves of one board"})
+        self.assertTrue(plan_view.worth(several).startswith("2 builds as drawn, one halves of one board.  Worth"))
         self.assertIn("see what was refused", plan_view.summary(self.plan.changed(builds={})))
         every, near = plan_view.refusals(self.job, self.plan), plan_view.near_refusals(self.job, self.plan)
         self.assertGreater(len(every), len(near))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from grainet.design.shape import area, as_array
 from grainet.fit.exact import OF_LENGTHS
 from grainet.job.answer import Plan, Refusal
@@ -59,7 +61,9 @@ def worth(plan: Plan) -> str:
     ways = [
         w for told in plan.builds.values() for w in ([told] if isinstance(told, str) else [f"{c}: {w}" for c, w in told.items()])
     ]
-    built = ", ".join(ways)
+    each = Counter(ways) if len(plan.builds) > 1 else {}
+    several = (f"{n} builds {way}" if n > 1 else f"one {way}" for way, n in each.items())
+    built = ", ".join(several if len(ways) == len(plan.builds) and each else ways)
     if plan.displaced:
         built = f"{', '.join(plan.displaced)} cannot be made now; what stays is shown"
     told = f"Worth {plan.value:g} of at most {plan.bound:g} {scope}{capped}; {plan.seconds:.1f} s"

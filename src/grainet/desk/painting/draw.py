@@ -417,6 +417,8 @@ def part_pattern(
     p.drawPath(ring_path)
     box = ring_path.boundingRect()
     name = f"{letter} {arrow}".strip()
+    if not name:
+        return
     label(p, theme, box.center().x(), box.center().y() - 12, name, px=16, weight=600, height=24, centred=True, chosen=ghost)
 
 

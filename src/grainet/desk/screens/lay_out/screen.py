@@ -69,6 +69,11 @@ def whole_rows(told: list[str], most: int, room: float) -> list[str]:
     return rows[:most]
 
 
+def _leaves_of(part: Part) -> str:
+    """How many a footprint gives, behind a part's letter."""
+    return f" ×{part.leaves}" if part.leaves > 1 else ""
+
+
 def _in_columns(pieces: list[Piece], columns: int) -> list[list[Piece]]:
     """Boards in their order, in so many columns of about as many each."""
     each = -(-len(pieces) // columns)
@@ -109,6 +114,7 @@ class LayOut(Screen):
         self.at: tuple[float, float] | None = None
         self.answer, self.holds = "", False
         self.taken: Placement | None = None  # of the plan, what the part in hand is
+        self._slips: list[QRectF] = []  # with letters, on the boards that are drawn small
         self._laid: list[tuple[QPainterPath, Placement]] = []  # where the mouse takes parts of the plan
         self._torn: tuple[Plan, str] | None = None
         self.tears: Literal["", "up", "over"] = ""  # whether it is drawn where the part in hand tears, as it lies or turned over
@@ -649,7 +655,7 @@ class LayOut(Screen):
         if piece is not None and piece.outline:
             self._board(p, piece)
         plan = self.shown_plan()
-        self._laid = []
+        self._laid, self._slips = [], []
         bottom = self.height() - BOTTOM_H
         p.fillRect(QRectF(0, bottom, self.width(), BOTTOM_H), theme.ground)
         if plan is not None:
@@ -736,7 +742,10 @@ class LayOut(Screen):
         assert self.view is not None
         axis = self.axis_now
         for one in strokes(self.view, self.orientation, STROKE_GAP_PX / axis.px_per_mm):
-            sx, a, b = axis.x(one.x), self._y(one.high) - 3, self._y(one.low) + 3
+            # a pin outside the part's own wood may stand beyond the board, where words are
+            sx, a, b = axis.x(one.x), self._y(one.high) - 3, min(self._y(one.low) + 3, self._board_bottom() + 5)
+            if b - a < 6:
+                continue
             p.setPen(QPen(PAPER, 4.5))
             p.drawLine(QPointF(sx, a), QPointF(sx, b))
             pen = QPen(draw.LIGHT_ON_WOOD.ochre if one.covered else draw.LIGHT_ON_WOOD.chalk, 2.2)
@@ -854,9 +863,12 @@ class LayOut(Screen):
         x = words + draw.text_at(p, words, middle, f"No. {piece.id}", theme.ink, 16, 600, figures=True) + 8
         name = draw.fitted_name(short_name(piece.species).lower(), left - 14 - x, 13)
         draw.text_at(p, x, middle, name, theme.ink2, 13)
-        for one in made.placements:
-            if one.piece == piece.id and one.leaf == 1:
-                self._laid_part(p, job, one, to_x, to_y, short=True)
+        here = [one for one in made.placements if one.piece == piece.id and one.leaf == 1]
+        for one in here:
+            self._laid_part(p, job, one, to_x, to_y, short=True)
+        for path, one in self._laid[-len(here) :] if here else ():
+            part = job.part(one.part)
+            self._small_slip(p, path.boundingRect(), part.letter + _leaves_of(part))
 
     def _laid_part(self, p: QPainter, job: Job, one: Placement, to_x: Any, to_y: Any, *, short: bool = False) -> None:
         part = job.part(one.part)
@@ -870,7 +882,6 @@ class LayOut(Screen):
         several = len(job.builds) > 1 and not short
         owner = next((b.id for b in job.builds if b.id == one.build), "") if several else ""
         names = {d.id: d.name for d in self.state.shop.designs()} if several else {}
-        leaves = " ×2" if part.leaves == 2 else f" ×{part.leaves}" if part.leaves > 2 else ""
         fixed = one.key in {q.key for q in self.pins.get(self.state.design_id or "", ())}
         draw.part_pattern(
             p,
@@ -878,9 +889,22 @@ class LayOut(Screen):
             part,
             path,
             zones,
-            part.letter + leaves + (f" {names.get(owner, owner)}" if owner else "") + (" pinned" if fixed else ""),
+            ""
+            if short
+            else part.letter + _leaves_of(part) + (f" {names.get(owner, owner)}" if owner else "") + (" pinned" if fixed else ""),
             "",
         )
+
+    def _small_slip(self, p: QPainter, box: QRectF, name: str) -> None:
+        """A part's letter on a board that is drawn small: in its middle, or beside it where another's slip lies there."""
+        high = 24 if box.height() >= 24 else 17
+        wide = draw.text_width(name, high * 2 / 3, 600, figures=True) + 12
+        for away in (0.0, wide + 1, -wide - 1, 2 * wide + 2):
+            slip = QRectF(box.center().x() - wide / 2 + away, box.center().y() - high / 2, wide, high)
+            if not any(slip.intersects(other) for other in self._slips):
+                self._slips.append(slip)
+                draw.label(p, self.state.theme, slip.x(), slip.y(), name, px=high * 2 / 3, weight=600, height=high)
+                return
 
     def _sums(self, p: QPainter, plan: tuple[Job, Plan], bottom: float, right: float) -> None:
         """Where the wood goes, what it is worth against the bound, and what was refused."""
