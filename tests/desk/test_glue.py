@@ -17,6 +17,7 @@ from grainet.desk.screens.bench.digits import Digits
 from grainet.desk.screens.saw import screen as saw_screen
 from grainet.desk.screens.saw.screen import MAP_FORMS
 from grainet.present.running_sizes import running_sizes
+from grainet.session import days as of_days
 from grainet.session.bench_place import kept_place
 from grainet.session.making import at_the_bench, called, do, letters_on
 from grainet.session.sawing import tick
@@ -412,7 +413,17 @@ class OnDays(Laid):
         self.assertEqual(days.day, self.clock.now.date())
         self.assertGreater(len(days.listed), 5)
         self.assertEqual([w.words for w in days.days.what_ifs][:1], ["one more hand"])
-        self.assertTrue(all(w.days > -1e-9 for w in days.days.what_ifs))
+        real, day = of_days._scheduled, timedelta(days=3)
+
+        def worse(benches, now, hands, *rest, **named):
+            """A solver whose budget ends before it finds with more what it found with less."""
+            found = real(benches, now, hands, *rest, **named)
+            return [e.changed(ends=(datetime.fromisoformat(e.ends) + day).isoformat()) for e in found] if hands > 1 else found
+
+        with mock.patch.object(of_days, "_scheduled", worse):
+            hand, *others = of_days.days_of(self.shop).what_ifs
+        self.assertEqual(hand.days, 0.0, "the same days can still be kept")
+        self.assertEqual(others, list(days.days.what_ifs[1:]))
         with printed() as paper:
             days.print_map(str(self.folder / "day.pdf"))
             days.print_batches(str(self.folder / "batches.pdf"))

@@ -85,7 +85,13 @@ class BringIn(WindowTest):
         QTest.keyClick(line, Qt.Key.Key_Up)
         self.assertEqual(line.text(), "plank 1180x430x52 rosewod")
         QTest.keyClick(line, Qt.Key.Key_Escape)
+        mass = self.state.piece.mass_kg
         enter("plank 1180x430x52 rosewod")
+        enter("kg 4")
+        self.assertEqual(self.state.piece.mass_kg, mass, "what was asked of an earlier one is asked again")
+        enter("plank 1180x430x52 rosewod")
+        enter("kg 4")
+        self.assertEqual(self.state.piece.mass_kg, mass, "so it is where the board is refused once more")
         enter("plank 1180x430x52 walnut?")
         self.assertNotEqual(self.state.piece_id, before.id, "a board that is begun after all asks nothing")
         enter("kg 4")

@@ -18,6 +18,7 @@ from grainet.fit.depth_loops import PER_MM, STEP_MM, cost_at, find_depths
 from grainet.fit.depths import Depths
 from grainet.fit.no_fit import convex_pieces, no_fit
 from grainet.plan.nesting import _Search
+from tests.fit.depth_tables import table
 from tests.jobs import half_ring
 from tests.plan.test_nesting import hooks, nest_of
 
@@ -63,12 +64,12 @@ class Reading(unittest.TestCase):
         pair = np.array([[way] * 4 for way in ways])  # the first part's way of lying tells which table is read
         for _ in range(300):
             way, (x, y) = int(r.integers(4)), r.uniform(-300, 300, 2)
-            table, read = depths.table(ways[way]), ways[way]
+            depth, read = table(depths, ways[way]), ways[way]
             u, v = x / STEP_MM - read.column, y / STEP_MM - read.row
             wanted = 0.0
             if 0 <= u < read.wide - 1 and 0 <= v < read.high - 1:
                 i, j = int(u), int(v)
-                square, on, up = table[j : j + 2, i : i + 2], u - i, v - j
+                square, on, up = depth[j : j + 2, i : i + 2], u - i, v - j
                 wanted = max(0.0, float(np.array([1 - up, up]) @ square @ np.array([1 - on, on])))
             lies = np.array([[10.0, 20.0, way], [10 + x, 20 + y, 0]])
             told = cost_at(depths.fine, pair, lies, np.full((2, 2), 3.0), 1, 0, 10 + x, 20 + y, 2, np.inf)

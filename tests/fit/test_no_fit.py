@@ -9,6 +9,7 @@ from shapely.geometry import Point, Polygon
 from grainet.fit.depth_loops import BAND, COARSE, STEP_MM, fill_near
 from grainet.fit.depths import Depths
 from grainet.fit.no_fit import SIMPLER_MM, bays_filled, convex_pieces, no_fit
+from tests.fit.depth_tables import coarse_table, table
 from tests.jobs import half_ring, rect
 
 HALF = Polygon(half_ring())
@@ -66,17 +67,17 @@ class NearAndFar(unittest.TestCase):
         shape = no_fit(convex_pieces(HALF), convex_pieces(BAYED), 3)
         depths = Depths()
         reading = depths.add(shape)
-        table = depths.table(reading)
+        whole = table(depths, reading)
         r = np.random.default_rng(1)
-        rows, columns = table.shape
+        rows, columns = whole.shape
         for _ in range(300):
             i, j = int(r.integers(columns)), int(r.integers(rows))
             point = Point((i + reading.column) * STEP_MM, (j + reading.row) * STEP_MM)
             wanted = shape.exterior.distance(point) * (1 if shape.contains(point) else -1)
             slack = 0.01 if abs(wanted) < STEP_MM else 1.5 * STEP_MM + 0.08 * abs(wanted)
             told = max(wanted, -BAND * STEP_MM)  # further off it is only said that it is off
-            self.assertAlmostEqual(float(table[j, i]), told, delta=slack)
-        self.assertTrue((depths.coarse_table(reading) == np.maximum(table[::COARSE, ::COARSE], 0)).all())
+            self.assertAlmostEqual(float(whole[j, i]), told, delta=slack)
+        self.assertTrue((coarse_table(depths, reading) == np.maximum(whole[::COARSE, ::COARSE], 0)).all())
 
     def test_a_lattice_is_told_inside_and_near_as_a_slow_method_does(self):
         r = np.random.default_rng(3)
@@ -109,11 +110,11 @@ class NearAndFar(unittest.TestCase):
         )
         for told, wanted in cases:
             for i, j in ((0, 0), (13, 20), (-40, 10), (66, -26), (-100, -33)):
-                a, b = (depths.table(t)[j - t.row, i - t.column] for t in (told, wanted))
+                a, b = (table(depths, t)[j - t.row, i - t.column] for t in (told, wanted))
                 self.assertAlmostEqual(float(a), float(b), delta=0.05)
         for way in (reading.turned, reading.mirrored, reading.turned.mirrored):
-            whole = np.maximum(depths.table(way)[::COARSE, ::COARSE], 0)
-            self.assertTrue((depths.coarse_table(way) == whole).all(), "backwards it is every third one of the same")
+            every = np.maximum(table(depths, way)[::COARSE, ::COARSE], 0)
+            self.assertTrue((coarse_table(depths, way) == every).all(), "backwards it is every so-many-th one of the same")
 
 
 if __name__ == "__main__":

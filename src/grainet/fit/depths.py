@@ -94,18 +94,6 @@ class Depths:
             column, row, wide, high, begin, 1, wide, coarse_begin, coarse.shape[1], coarse.shape[0], 1, coarse.shape[1]
         )
 
-    def table(self, reading: Reading) -> Array:
-        """The depths of a table as they are read, mm: (rows, columns)."""
-        rows, columns = np.arange(reading.high)[:, None], np.arange(reading.wide)
-        return np.asarray(self.fine[reading.begin + rows * reading.across + columns * reading.along] / PER_MM)
-
-    def coarse_table(self, reading: Reading) -> Array:
-        """Every so-many-th of them, 0 outside."""
-        rows, columns = np.arange(reading.coarse_high)[:, None], np.arange(reading.coarse_wide)
-        return np.asarray(
-            self.coarse[reading.coarse_begin + rows * reading.coarse_across + columns * reading.coarse_along] / PER_MM
-        )
-
 
 def _whole(count: int) -> int:
     return count + (1 - count) % COARSE

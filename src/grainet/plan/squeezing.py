@@ -114,7 +114,7 @@ class Squeezer:
             if whole.build.id in made or self.spent:
                 continue
             wanted = [row for ways in whole.choices for row in wanted_for(self.job, ways[0])]
-            found = self._with_all(now, sorted(wanted, key=lambda row: -row[0].thickness_mm * area(row[0].ring)), mood)
+            found = self._with_all(now, sorted(wanted, key=lambda row: -row[0].thickness_mm * self.areas[row[0].id]), mood)
             if found is not None:
                 now = found
                 made.add(whole.build.id)
@@ -131,7 +131,7 @@ class Squeezer:
     def _wood_of(self, whole: Whole) -> float:
         """How much wood the dearest ways of a build take, mm3."""
         needs = [need for ways in whole.choices for need in ways[0].needs.items()]
-        return sum(area(self.job.part(p).ring) * self.job.part(p).thickness_mm * n for p, n in needs)
+        return sum(self.areas[p] * self.job.part(p).thickness_mm * n for p, n in needs)
 
     def exchanged(self, laid: Arrangement) -> Arrangement:
         """What is laid with builds more, then with some taken up and laid anew among those that are missing, in ever new orders; what is worth

@@ -145,9 +145,8 @@ class HeadBand(QWidget):
         self.keypad: Keypad | None = None
         self.gloss, self.bad, self.final = "", False, False
         self.fault: BadEntry | None = None
-        self.unbegun = self.asked_of = (
-            ""  # the piece in hand when a line that begins another was refused; the line that was asked about
-        )
+        self.unbegun = ""  # the piece in hand when a line that begins another was refused
+        self.asked_of = ""  # the line that was asked about since
         self.panel: TapePanel | None = None
         self.meaning: Command | None = None
         state.changed.connect(self.refresh)
@@ -233,7 +232,7 @@ class HeadBand(QWidget):
             self.final = True  # now the person has finished typing, and what is wrong may be said in red
             self.tape.refuse()
             if self.state.piece is not None and self.state.piece.outline and whole_piece(self.tape.text()) is not None:
-                self.unbegun = self.state.piece_id
+                self.unbegun, self.asked_of = self.state.piece_id, ""
             self._look()
             return
         meaning = self.meaning
@@ -247,8 +246,8 @@ class HeadBand(QWidget):
     def _meant_for_another(self, meaning: Command) -> bool:
         """Whether it would go to the piece before one whose line was refused: asked until it is entered twice. Who types without looking would write over a board."""
         earlier, line = self.unbegun, self.tape.text()
-        theirs = not earlier or earlier != self.state.piece_id or meaning.piece is None or meaning.begins
-        if theirs or line == self.asked_of:
+        harmless = earlier != self.state.piece_id or meaning.piece is None or meaning.begins
+        if not earlier or harmless or line == self.asked_of:
             self.unbegun = self.asked_of = ""
             return False
         self.asked_of = line  # another line is asked about too, until one is entered twice
@@ -262,7 +261,7 @@ class HeadBand(QWidget):
         return True
 
     def _close(self) -> None:
-        self.state.tape_by = self.unbegun = ""
+        self.state.tape_by = self.unbegun = self.asked_of = ""
         self.gloss = ""
         self.state.show_preview(None)
         if self.panel is not None:
