@@ -8,7 +8,7 @@ from grainet.design.part import Part
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.exact import Exact, ExactPlacement
 from grainet.fit.orientation import orientations_of
-from grainet.plan.hardness import Hardness, lies_within, no_harder
+from grainet.plan.hardness import Hardness, lies_within, no_harder, steps_harder, where_within
 from tests.jobs import half_ring, job, part, piece, rect
 
 
@@ -49,6 +49,20 @@ class Within(unittest.TestCase):
             self.assertFalse(lies_within(made("s", rect(190, 80), **ways), large), change)
         self.assertFalse(lies_within(made("s", rect(190, 80), 21, turns_deg=[0, 90], tilt_deg=1), large))
 
+    def test_where_it_lies_within_it_does(self):
+        self.assertEqual(where_within(made("s", rect(190, 80)), made("l", rect(200, 80))), (0.0, 0.0))
+        off = made("s", rect(190, 80, 500, 300))
+        dx, dy = where_within(off, made("l", rect(200, 80)))
+        self.assertAlmostEqual(dx, -500, delta=0.05)
+        self.assertAlmostEqual(dy, -300, delta=0.05)
+        self.assertIsNone(where_within(made("s", rect(210, 80)), made("l", rect(200, 80))))
+
+    def test_what_lies_by_a_rule_of_its_own_is_a_family_of_its_own(self):
+        for rule in ({"fold": True, "per_set": 2, "mirror": True}, {"leaves_max": 3}):
+            one, other = made("s", rect(190, 80), **rule), made("l", rect(200, 80), **rule)
+            self.assertFalse(lies_within(one, other), rule)
+            self.assertTrue(lies_within(one, one))
+
     def test_zones_count(self):
         zoned = {"zones": [{"kind": "critical", "polygon": "rest"}]}
         self.assertFalse(lies_within(made("s", rect(190, 80), **zoned), made("l", rect(200, 80))))
@@ -64,6 +78,17 @@ class Loads(unittest.TestCase):
         self.assertFalse(no_harder(hardness.of([c]), hardness.of([a, b])))
         self.assertFalse(no_harder(hardness.of([a, a, a]), hardness.of([c, c])))
         self.assertFalse(no_harder(hardness.of([h, h]), hardness.of([h, a])))
+
+    def test_a_step_is_harder_by_one_size_or_one_part(self):
+        parts = [*(made(f"a{n}", rect(200 + 10 * n, 80)) for n in range(4)), made("h", half_ring(), 40)]
+        hardness = Hardness(parts)
+        load = hardness.of([parts[0], parts[2], parts[2]])
+        steps = steps_harder(load, hardness.ranks())
+        for step in steps:
+            self.assertTrue(no_harder(load, step) and not no_harder(step, load), step)
+        # the small one larger, one of the middle ones larger (in either place the same), one small more, a half
+        self.assertEqual(len({str(sorted((f, *row) for f, row in step.items())) for step in steps}), 4)
+        self.assertEqual(steps_harder({}, hardness.ranks()), [hardness.of([parts[0]]), hardness.of([parts[4]])])
 
 
 if __name__ == "__main__":

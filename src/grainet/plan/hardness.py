@@ -33,6 +33,13 @@ class Hardness:
                 largest[family] = part, rank + (not lies_within(part, last))
             self.rank[part.id] = family, largest[family][1]
 
+    def ranks(self) -> dict[int, list[int]]:
+        """Of each family the ranks that its members have, the smallest first."""
+        found: dict[int, set[int]] = defaultdict(set)
+        for family, rank in self.rank.values():
+            found[family].add(rank)
+        return {family: sorted(ranks) for family, ranks in found.items()}
+
     def of(self, parts: Iterable[Part]) -> Load:
         """How hard some parts are to lay together."""
         found: Load = defaultdict(list)
@@ -50,8 +57,21 @@ def no_harder(one: Load, other: Load) -> bool:
     )
 
 
+def steps_harder(load: Load, ranks: dict[int, list[int]]) -> list[Load]:
+    """Loads that are one step harder: one part the next larger of its family, or one part more, the smallest of some family."""
+    found: list[Load] = []
+    for family, row in load.items():
+        for k, rank in enumerate(row):
+            larger = next((r for r in ranks.get(family, ()) if r > rank), None)
+            if larger is not None:
+                found.append({**load, family: sorted([*row[:k], larger, *row[k + 1 :]], reverse=True)})
+    return found + [{**load, family: sorted([*load.get(family, ()), row[0]], reverse=True)} for family, row in ranks.items()]
+
+
 def lies_within(small: Part, large: Part) -> bool:
     """Whether a part lies wherever another does: no thicker, no larger, and free to lie in all the ways in which that may."""
+    if small is not large and (lies_by_rule(small) or lies_by_rule(large)):
+        return False
     if small.thickness_mm > large.thickness_mm + 1e-9 or small.leaves != large.leaves or small.tilt_deg < large.tilt_deg - 1e-9:
         return False
     if not (set(large.turns_deg) <= set(small.turns_deg) and set(large.faces_up) <= set(small.faces_up)):
@@ -59,7 +79,12 @@ def lies_within(small: Part, large: Part) -> bool:
     plain = not (small.zones or large.zones or small.has_block or large.has_block or small.on_edge or large.on_edge)
     if not plain and _but_for_size(small) != _but_for_size(large):
         return False
-    return large.mirror <= small.mirror and small.clean <= large.clean and _outline_within(small, large)
+    return large.mirror <= small.mirror and small.clean <= large.clean and where_within(small, large) is not None
+
+
+def lies_by_rule(part: Part) -> bool:
+    """Whether where its copies lie, or how many of them, follows from more than its outline: pairs, and leaves that one footprint gives."""
+    return part.in_pairs or part.leaves_max is not None
 
 
 def _but_for_size(part: Part) -> Part:
@@ -69,10 +94,12 @@ def _but_for_size(part: Part) -> Part:
     )  # fmt: skip
 
 
-def _outline_within(small: Part, large: Part) -> bool:
-    """Whether an outline lies within another, with their origins together or flush at the lower left."""
+def where_within(small: Part, large: Part) -> tuple[float, float] | None:
+    """By how much a part is shifted to lie within the outline of another, as both are drawn: not at all, or flush at the lower left; None where it
+    stands out of it."""
     room, shape = Polygon(large.outline).buffer(EQUAL_MM, join_style="mitre"), Polygon(small.outline)
     if room.contains(shape):
-        return True
+        return 0.0, 0.0
     (x0, y0, *_), (a0, b0, *_) = room.bounds, shape.bounds
-    return bool(room.contains(affinity.translate(shape, x0 + EQUAL_MM - a0, y0 + EQUAL_MM - b0)))
+    dx, dy = x0 + EQUAL_MM - a0, y0 + EQUAL_MM - b0
+    return (dx, dy) if room.contains(affinity.translate(shape, dx, dy)) else None

@@ -48,7 +48,9 @@ LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 BOX_TRIES = 1_500  # orders of rectangles at effort 1
 SQUEEZES, SQUEEZES_A_PART = 108_000, 3_900  # parts times rounds at effort 1 of laying a board's parts anew with more
-FOR_HANDS = 0.45  # of them for what hand's rule lays at once
+FOR_EXCHANGE = 0.3  # of them for exchanging builds, from each of two beginnings; the rest for sharing boards out
+SHARING_BUDGET = 12.0  # deterministic seconds at effort 1 of choosing how boards are shared out
+MOST_SHARED = 60  # boards: of a larger rack too much would have to be known
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 4_500  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
@@ -614,7 +616,7 @@ class Planner:
         squeezer = Squeezer(self.job, self.layers, budget, self.seed, stop=partial(self._late, 0.8))
         better = choice
         if self.job.builds and self._may_squeeze() and better.value < most:
-            better = self._exchanged(squeezer, better)
+            better = self._exchanged(squeezer, better, most)
         while not self.job.builds and better.value < most and self._may_squeeze() and not squeezer.spent:
             now = dict(laid := self._arranged(better))
             for one in squeezer.with_parts(laid, partial(self._wanted, better, lifted=None)):
@@ -640,20 +642,36 @@ class Planner:
         mine.bound = max(choice.bound, mine.value)
         return mine
 
-    def _exchanged(self, squeezer: Squeezer, choice: Choice) -> Choice:
+    def _exchanged(self, squeezer: Squeezer, choice: Choice, most: float) -> Choice:
         """The choice with builds exchanged for others that are worth more, or what comes of what hand's rule lays at once in that way: it fills
-        board after board, which leaves more room in one than a choice that spares wood. Two beginnings come further than one for twice as long."""
+        board after board, which leaves more room in one than a choice that spares wood. Last of all the boards are shared out anew."""
         by_hand: Arrangement = defaultdict(tuple)
         for one in (one for row in self._hand_laid.values() for one in row):
             by_hand[one.piece] += (one,)
-        better = choice
-        squeezer.kept_back = round(squeezer.left * (1 - FOR_HANDS))
-        for laid in (by_hand, self._arranged(choice)):
+        better, arrangements = choice, []
+        whole = squeezer.left
+        for turn, laid in enumerate((by_hand, self._arranged(choice)), 1):
+            squeezer.kept_back = round(whole * (1 - turn * FOR_EXCHANGE))
             if laid:
                 now = squeezer.exchanged(laid)
-                better = self._better_of(better, self._beside_what_stands([one for row in now.values() for one in row]))
-            squeezer.kept_back = 0
-        return better
+                better = self._better_laid(better, now)
+                arrangements += [laid, now]
+        squeezer.kept_back = 0
+        return self._shared_out(squeezer, better, arrangements, most)
+
+    def _shared_out(self, squeezer: Squeezer, choice: Choice, arrangements: Sequence[Arrangement], most: float) -> Choice:
+        """The choice, or what comes of sharing all boards out among the builds anew, which knows what each was found to hold."""
+        from grainet.plan.by_shares import SharingOut
+
+        if choice.value >= most or len(self.job.pieces) > MOST_SHARED:
+            return choice
+        now = self._arranged(choice)
+        sharing = SharingOut(squeezer, [*arrangements, now], SHARING_BUDGET * self.effort)
+        return self._better_laid(choice, sharing.improved(now, most))
+
+    def _better_laid(self, choice: Choice, laid: Arrangement) -> Choice:
+        """What may be chosen of what is laid, where that is worth more than a choice; else that choice."""
+        return self._better_of(choice, self._beside_what_stands([one for row in laid.values() for one in row]))
 
     def _arranged(self, choice: Choice) -> Arrangement:
         """What a choice lays, by board."""
