@@ -128,7 +128,7 @@ class OnARack(unittest.TestCase):
         for one in greedy_plan(self.asked, self.sheets):
             laid[one.piece] += (one,)
         most = sum(b.most_worth for b in self.asked.builds)
-        return laid, SharingOut(squeezer, [laid], budget).improved(laid, most)
+        return laid, SharingOut(squeezer, [laid], budget).improved(laid, most, budget)
 
     def worth(self, laid):
         return worth_of(self.asked, [one for row in laid.values() for one in row])

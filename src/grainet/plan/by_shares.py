@@ -21,14 +21,41 @@ from grainet.plan.greedy import worth_of
 from grainet.plan.hardness import Load, lies_by_rule, no_harder, steps_harder, where_within
 from grainet.plan.nesting import MOST_PARTS, Nest
 from grainet.plan.sharing import Holding, Shares, Sharing
-from grainet.plan.squeezing import FULLEST, NEAR, ROUNDS, Arrangement, Squeezer
+from grainet.plan.squeezing import FULLEST, NEAR, ROUNDS, Arrangement, Squeezer, all_of
 
-A_TURN, LEAST_A_TURN = 0.5, 0.1  # deterministic seconds to choose shares in, and what even a choice that takes less counts
+TURNS, FOR_EXCHANGE = 4, 0.4  # of exchanging and sharing by turns; the share of the squeezer's budget that is for exchanging
+SHARING_BUDGET = 14.0  # deterministic seconds at effort 1 of choosing how boards are shared out
+MOST_SHARED = 60  # boards: of a larger rack too much would have to be known
+# by turns: how much less a load is liked for not having been tried, of a build's worth, and on how many boards it may be: more give more, and go less often
+MOODS = (0.04, 3), (0.08, 2), (0.015, 5)
+A_TURN, LEAST_A_TURN = 0.3, 0.1  # deterministic seconds to choose shares in, and what even a choice that takes less counts
 MOST_STEPS = 4  # harder than anything known
 MOST_AGAIN = 3  # times that all is asked for anew, once there is nothing more to ask for
 MOST_UNTRIED_LOADS = 400  # of one board
-CHANCES, MOST_HOPELESS = 8, 5  # tries of one load, and how many of them may end early
+CHANCES, MOST_HOPELESS = 5, 3  # tries of one load, and how many of them may end early
 Held = tuple[tuple[int, tuple[int, ...]], ...]  # a load as a key
+
+
+def exchanged_and_shared(squeezer: Squeezer, beginnings: Sequence[Arrangement], enough: float, effort: int = 1) -> Arrangement:
+    """The best of what comes of exchanging builds, from each beginning and then from the best so far, with boards shared out after each time:
+    exchanging finds what boards hold, sharing makes the most of it. No further once it is worth ``enough``."""
+
+    def worth(laid: Arrangement) -> float:
+        return worth_of(squeezer.job, all_of(laid))
+
+    whole, best = squeezer.left, max(beginnings, key=worth)
+    sharing = SharingOut(squeezer, beginnings, SHARING_BUDGET * effort)
+    for turn in range(TURNS):
+        squeezer.left = round(whole * FOR_EXCHANGE / TURNS)
+        now = squeezer.exchanged(beginnings[turn] if turn < len(beginnings) else best, turn)
+        best = max(best, now, key=worth)
+        if len(squeezer.job.pieces) <= MOST_SHARED and worth(best) < enough and not squeezer.stop():
+            squeezer.left = round(whole * (1 - FOR_EXCHANGE) / TURNS)
+            sharing.learn_more([now, best])
+            best = sharing.improved(best, enough, sharing.left / (TURNS - turn))
+        if worth(best) >= enough or squeezer.stop():
+            break
+    return best
 
 
 class SharingOut:
@@ -44,14 +71,23 @@ class SharingOut:
         self.failed: dict[str, list[Load]] = defaultdict(list)
         # what nobody tried, by board and steps, until more is known of the board
         self.asked: dict[tuple[str, int], list[Load]] = {}
-        for (board, _), row in squeezer.known.items():
+        self.may_lie: frozenset[tuple[str, str]] = frozenset()
+        self.ranks_there: dict[str, set[tuple[int, int]]] = {}
+        self.learn_more(arrangements)
+
+    def learn_more(self, arrangements: Sequence[Arrangement]) -> None:
+        """What has been found to go meanwhile, and some arrangements."""
+        for (board, _), row in self.squeezer.known.items():
             self._learn(board, row)
         for laid in arrangements:
             for board, row in laid.items():
                 self._learn(board, row)
+
+    def _look_over(self) -> None:
+        """Which part may lie on which board by itself, asked once."""
         self.may_lie = frozenset(self._that_may_lie())
         self.ranks_there = {
-            board: {self.rank[name] for name, there in self.may_lie if there == board} for board in squeezer.layers
+            board: {self.rank[name] for name, there in self.may_lie if there == board} for board in self.squeezer.layers
         }
 
     def _that_may_lie(self) -> Iterator[tuple[str, str]]:
@@ -68,11 +104,14 @@ class SharingOut:
             nests[board] = Nest(self.squeezer.layers[board], self.squeezer.no_fits)
         return nests[board]
 
-    def improved(self, laid: Arrangement, enough: float) -> Arrangement:
-        """What is laid, or an arrangement that is worth more; no further once it is worth ``enough``."""
-        best, value = laid, worth_of(self.job, [one for row in laid.values() for one in row])
+    def improved(self, laid: Arrangement, enough: float, seconds: float) -> Arrangement:
+        """What is laid, or an arrangement that is worth more; no further once it is worth ``enough``, nor after so many deterministic seconds."""
+        if not self.may_lie:
+            self._look_over()
+        end = self.left - seconds
+        best, value = laid, worth_of(self.job, all_of(laid))
         steps, turn, again = 1, 0, 0
-        while value < enough and again <= MOST_AGAIN and self.left > 0 and not self.squeezer.spent:
+        while value < enough and again <= MOST_AGAIN and self.left > max(0.0, end) and not self.squeezer.spent:
             turn += 1
             shares = self._shares(steps, value, turn)
             if shares is None and steps == MOST_STEPS:
@@ -100,7 +139,7 @@ class SharingOut:
             ]
             for board in self.squeezer.layers
         }
-        programme = Sharing(self.job, self.squeezer.hardness, holdings, self.may_lie, above)
+        programme = Sharing(self.job, self.squeezer.hardness, holdings, self.may_lie, above, *MOODS[turn % len(MOODS)])
         found = programme.solved(min(A_TURN, self.left), self.squeezer.seed + turn)
         self.left -= max(programme.spent, LEAST_A_TURN)
         return found

@@ -47,10 +47,7 @@ VALUE_BUDGET, AGAIN_BUDGET, TOTAL_BUDGET, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
 LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 BOX_TRIES = 1_500  # orders of rectangles at effort 1
-SQUEEZES, SQUEEZES_A_PART = 108_000, 3_900  # parts times rounds at effort 1 of laying a board's parts anew with more
-FOR_EXCHANGE = 0.3  # of them for exchanging builds, from each of two beginnings; the rest for sharing boards out
-SHARING_BUDGET = 12.0  # deterministic seconds at effort 1 of choosing how boards are shared out
-MOST_SHARED = 60  # boards: of a larger rack too much would have to be known
+SQUEEZES, SQUEEZES_A_PART = 150_000, 5_400  # parts times rounds at effort 1 of laying a board's parts anew with more
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 4_500  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
@@ -643,35 +640,16 @@ class Planner:
         return mine
 
     def _exchanged(self, squeezer: Squeezer, choice: Choice, most: float) -> Choice:
-        """The choice with builds exchanged for others that are worth more, or what comes of what hand's rule lays at once in that way: it fills
-        board after board, which leaves more room in one than a choice that spares wood. Last of all the boards are shared out anew."""
+        """The choice, or what comes of exchanging builds and of sharing boards out anew, from it and from what hand's rule lays at once: that fills
+        board after board, which leaves more room in one than a choice that spares wood."""
+        from grainet.plan.by_shares import exchanged_and_shared
+        from grainet.plan.squeezing import all_of
+
         by_hand: Arrangement = defaultdict(tuple)
         for one in (one for row in self._hand_laid.values() for one in row):
             by_hand[one.piece] += (one,)
-        better, arrangements = choice, []
-        whole = squeezer.left
-        for turn, laid in enumerate((by_hand, self._arranged(choice)), 1):
-            squeezer.kept_back = round(whole * (1 - turn * FOR_EXCHANGE))
-            if laid:
-                now = squeezer.exchanged(laid)
-                better = self._better_laid(better, now)
-                arrangements += [laid, now]
-        squeezer.kept_back = 0
-        return self._shared_out(squeezer, better, arrangements, most)
-
-    def _shared_out(self, squeezer: Squeezer, choice: Choice, arrangements: Sequence[Arrangement], most: float) -> Choice:
-        """The choice, or what comes of sharing all boards out among the builds anew, which knows what each was found to hold."""
-        from grainet.plan.by_shares import SharingOut
-
-        if choice.value >= most or len(self.job.pieces) > MOST_SHARED:
-            return choice
-        now = self._arranged(choice)
-        sharing = SharingOut(squeezer, [*arrangements, now], SHARING_BUDGET * self.effort)
-        return self._better_laid(choice, sharing.improved(now, most))
-
-    def _better_laid(self, choice: Choice, laid: Arrangement) -> Choice:
-        """What may be chosen of what is laid, where that is worth more than a choice; else that choice."""
-        return self._better_of(choice, self._beside_what_stands([one for row in laid.values() for one in row]))
+        now = exchanged_and_shared(squeezer, [by_hand, self._arranged(choice)], most, self.effort)
+        return self._better_of(choice, self._beside_what_stands(all_of(now)))
 
     def _arranged(self, choice: Choice) -> Arrangement:
         """What a choice lays, by board."""

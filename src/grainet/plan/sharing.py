@@ -21,8 +21,6 @@ from grainet.plan.greedy import wanted_for
 from grainet.plan.hardness import Hardness, Load
 
 UNITS = 10_000  # that a build is worth on the mean: the programme reckons in whole ones
-DOUBT = 0.04  # of a build's worth, that a load is liked less for not having been tried
-MOST_UNTRIED = 3  # boards: the more, the likelier that one of them does not go
 CLOSE_ENOUGH = 0.02  # of the best that could be, within which an answer will do
 
 
@@ -48,9 +46,10 @@ class Sharing:
 
     def __init__(
         self, job: Job, hardness: Hardness, holdings: Mapping[str, Sequence[Holding]], may_lie: frozenset[tuple[str, str]],
-        above: float,
+        above: float, doubt: float = 0.0, most_untried: int = 0,
     ) -> None:  # fmt: skip
-        """``may_lie``: part and board; ``above``: what the builds are to be worth more than. A job without builds has nothing to share."""
+        """``may_lie``: part and board; ``above``: what the builds are to be worth more than; ``doubt``: of a build's worth, that a load is liked less
+        for not having been tried; ``most_untried``: boards. A job without builds has nothing to share."""
         from ortools.sat.python import cp_model
 
         self.cp, self.model = cp_model, cp_model.CpModel()
@@ -67,7 +66,7 @@ class Sharing:
         for row in self.holds.values():
             self.model.add_at_most_one(var for _, var in row)
         untried = [var for row in self.holds.values() for one, var in row if not one.tried]
-        self.model.add(sum(untried) <= MOST_UNTRIED)
+        self.model.add(sum(untried) <= most_untried)
         self.room: dict[tuple[str, tuple[int, int]], int] = {}
         self.taken: dict[tuple[str, int], list[tuple[int, int, Any]]] = defaultdict(list)  # board, family: rank, copies, lots
         self.lots: list[tuple[Option, Part, int, str, Any]] = []
@@ -77,7 +76,7 @@ class Sharing:
         # each build's worth is rounded to a whole unit
         self.model.add(worth >= int(above * self.scale) + len(job.builds) + 1)
         laid = sum(var for *_, var in self.lots) + sum(var for *_, var in self.loose)
-        self.model.maximize(worth - int(DOUBT * UNITS) * sum(untried) - laid)
+        self.model.maximize(worth - int(doubt * UNITS) * sum(untried) - laid)
 
     def _worth(self) -> Any:
         """What all builds that are made are worth, in units."""

@@ -70,7 +70,6 @@ class Squeezer:
     layers: Mapping[str, Layers]
     left: int
     seed: int = 0
-    kept_back: int = 0  # of the budget, for later
     cut_short: bool = False  # whether the last attempt ended for want of budget
     stop: Callable[[], bool] = lambda: False
     nests: dict[str, Nest] = field(default_factory=dict)
@@ -88,7 +87,7 @@ class Squeezer:
     @property
     def spent(self) -> bool:
         """Whether there is no budget, or no time, for more."""
-        return self.left <= self.kept_back or self.stop()
+        return self.left <= 0 or self.stop()
 
     # parts --------------------------------------------------------------------------------------------------------
     def with_parts(self, laid: Arrangement, wanted: Callable[[str], Sequence[Part]]) -> Iterator[list[Candidate]]:
@@ -133,21 +132,21 @@ class Squeezer:
         needs = [need for ways in whole.choices for need in ways[0].needs.items()]
         return sum(self.areas[p] * self.job.part(p).thickness_mm * n for p, n in needs)
 
-    def exchanged(self, laid: Arrangement) -> Arrangement:
+    def exchanged(self, laid: Arrangement, chance: int = 0) -> Arrangement:
         """What is laid with builds more, then with some taken up and laid anew among those that are missing, in ever new orders; what is worth
         no less stays."""
-        missing = [b for b in self.job.builds if b.id not in made_of(self.job, _all(laid))]
+        missing = [b for b in self.job.builds if b.id not in made_of(self.job, all_of(laid))]
         now = best = self.with_builds(laid, missing)
-        value = most = worth_of(self.job, _all(now))
-        rng, idle = np.random.default_rng(self.seed), 0
+        value = most = worth_of(self.job, all_of(now))
+        rng, idle = np.random.default_rng([self.seed, chance]), 0
         while not self.spent and idle < PATIENCE:
-            made = made_of(self.job, _all(now))
+            made = made_of(self.job, all_of(now))
             if not 0 < len(made) < len(self.job.builds):
                 break
             out = self._taken_up(now, made, rng)
             fewer = _without(now, self.job, [way for build in sorted(out) for way in made[build]])
             tried = self.with_builds(fewer, [b for b in self.job.builds if b.id not in made or b.id in out], Mood(rng))
-            gained = worth_of(self.job, _all(tried))
+            gained = worth_of(self.job, all_of(tried))
             idle = 0 if gained > most + 1e-9 else idle + 1
             if gained >= value - 1e-9:
                 now, value = tried, gained
@@ -241,9 +240,9 @@ class Squeezer:
         self.cut_short = False
         if len(one.parts) == 1:
             return nest.alone(one.more[0])
-        affordable = min(rounds, (self.left - self.kept_back) // len(one.parts))
+        affordable = min(rounds, self.left // len(one.parts))
         if affordable < min(rounds, LEAST_ROUNDS):
-            self.left, self.cut_short = min(self.left, self.kept_back), True  # what is left is too little for anything
+            self.left, self.cut_short = min(self.left, 0), True  # what is left is too little for anything
             return None
         found = nest.together(one.parts, start, affordable, self.seed + chance, self.stop)
         self.left -= nest.spent * len(one.parts)
@@ -251,7 +250,8 @@ class Squeezer:
         return found
 
 
-def _all(laid: Arrangement) -> list[Candidate]:
+def all_of(laid: Arrangement) -> list[Candidate]:
+    """All that is laid, whatever the board."""
     return [one for row in laid.values() for one in row]
 
 
@@ -260,7 +260,7 @@ def _without(laid: Arrangement, job: Job, options: Sequence[Option]) -> Arrangem
     gone: set[int] = set()
     for option in options:
         for part, count in option.needs.items():
-            mine = [one for one in _all(laid) if one.part.id == part and id(one) not in gone]
+            mine = [one for one in all_of(laid) if one.part.id == part and id(one) not in gone]
             per_board = Counter(one.piece for one in mine)
             mine.sort(key=lambda one: (per_board[one.piece], one.piece))
             gone |= {id(one) for one in mine[: count * job.part(part).per_set]}
