@@ -241,7 +241,7 @@ class Components(Case):
             with self.subTest(told):
                 self.assertIn("build", {f.code for f in check(asked, wrong)})
 
-    @settings(max_examples=4)
+    @settings(max_examples=4, deadline=None)
     @given(st.integers(0, 10_000))
     def test_it_is_worth_what_the_product_of_its_ways_is(self, seed):
         """Components planned as such are worth as much as one recipe for each product of ways."""

@@ -8,7 +8,7 @@ goes is known from then on; what does not, nor anything harder, is not asked for
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -23,7 +23,8 @@ from grainet.plan.nesting import MOST_PARTS, Nest
 from grainet.plan.sharing import Holding, Shares, Sharing
 from grainet.plan.squeezing import FULLEST, NEAR, ROUNDS, Arrangement, Squeezer, all_of
 
-TURNS, FOR_EXCHANGE = 4, 0.4  # of exchanging and sharing by turns; the share of the squeezer's budget that is for exchanging
+TURNS = 4  # of exchanging and of sharing boards out
+FOR_EXCHANGE, FOR_TRIALS = 5 / 9, 5 / 6  # of the squeezer's budget, for either over all turns
 SHARING_BUDGET = 14.0  # deterministic seconds at effort 1 of choosing how boards are shared out
 MOST_SHARED = 60  # boards: of a larger rack too much would have to be known
 # by turns: how much less a load is liked for not having been tried, of a build's worth, and on how many boards it may be: more give more, and go less often
@@ -31,30 +32,35 @@ MOODS = (0.04, 3), (0.08, 2), (0.015, 5)
 A_TURN, LEAST_A_TURN = 0.3, 0.1  # deterministic seconds to choose shares in, and what even a choice that takes less counts
 MOST_STEPS = 4  # harder than anything known
 MOST_AGAIN = 3  # times that all is asked for anew, once there is nothing more to ask for
-MOST_UNTRIED_LOADS = 400  # of one board
+MOST_UNTRIED_LOADS, MOST_OF_ALL = 400, 8_000  # of one board, and of all
 CHANCES, MOST_HOPELESS = 5, 3  # tries of one load, and how many of them may end early
 Held = tuple[tuple[int, tuple[int, ...]], ...]  # a load as a key
 
 
-def exchanged_and_shared(squeezer: Squeezer, beginnings: Sequence[Arrangement], enough: float, effort: int = 1) -> Arrangement:
+def exchanged_and_shared(
+    squeezer: Squeezer, beginnings: Sequence[Arrangement], enough: float, effort: int = 1, heard: Callable[[float], None] = lambda _worth: None
+) -> Arrangement:  # fmt: skip
     """The best of what comes of exchanging builds, from each beginning and then from the best so far, with boards shared out after each time:
-    exchanging finds what boards hold, sharing makes the most of it. No further once it is worth ``enough``."""
+    exchanging finds what boards hold, sharing makes the most of it. No further once it is worth ``enough``. ``heard`` is told what it is worth so far."""
 
     def worth(laid: Arrangement) -> float:
         return worth_of(squeezer.job, all_of(laid))
 
     whole, best = squeezer.left, max(beginnings, key=worth)
     sharing = SharingOut(squeezer, beginnings, SHARING_BUDGET * effort)
+    shared = len(squeezer.job.pieces) <= MOST_SHARED
+    for_exchange = FOR_EXCHANGE if shared else 1.0
     for turn in range(TURNS):
-        squeezer.left = round(whole * FOR_EXCHANGE / TURNS)
-        now = squeezer.exchanged(beginnings[turn] if turn < len(beginnings) else best, turn)
-        best = max(best, now, key=worth)
-        if len(squeezer.job.pieces) <= MOST_SHARED and worth(best) < enough and not squeezer.stop():
-            squeezer.left = round(whole * (1 - FOR_EXCHANGE) / TURNS)
-            sharing.learn_more([now, best])
-            best = sharing.improved(best, enough, sharing.left / (TURNS - turn))
         if worth(best) >= enough or squeezer.stop():
             break
+        heard(worth(best))
+        squeezer.left = round(whole * for_exchange / TURNS)
+        now = squeezer.exchanged(beginnings[turn] if turn < len(beginnings) else best, turn)
+        best = max(best, now, key=worth)
+        if shared:
+            squeezer.left = round(whole * FOR_TRIALS / TURNS)
+            sharing.learn_more([now, best])
+            best = sharing.improved(best, enough, sharing.left / (TURNS - turn), heard)
     return best
 
 
@@ -104,7 +110,9 @@ class SharingOut:
             nests[board] = Nest(self.squeezer.layers[board], self.squeezer.no_fits)
         return nests[board]
 
-    def improved(self, laid: Arrangement, enough: float, seconds: float) -> Arrangement:
+    def improved(
+        self, laid: Arrangement, enough: float, seconds: float, heard: Callable[[float], None] = lambda _worth: None
+    ) -> Arrangement:
         """What is laid, or an arrangement that is worth more; no further once it is worth ``enough``, nor after so many deterministic seconds."""
         if not self.may_lie:
             self._look_over()
@@ -125,6 +133,7 @@ class SharingOut:
             found = self._laid(shares, turn)
             if found is not None:
                 best, value, again = found, shares.value, 0
+                heard(value)
             if sum(map(len, self.known.values())) > before:
                 steps = 1
         return best
@@ -157,10 +166,14 @@ class SharingOut:
     def _steps_from_known(self, board: str, steps: int) -> list[Load]:
         found: dict[Held, Load] = {}
         rows: list[Load] = list(self.most[board]) or [{}]
+        most = min(MOST_UNTRIED_LOADS, MOST_OF_ALL // len(self.squeezer.layers))
         for _ in range(steps):
             harder = {_key(load): load for row in rows for load in steps_harder(row, self.ranks)}
             rows = [load for key, load in harder.items() if key not in found and self._may_hold(board, load)]
-            rows = rows[: MOST_UNTRIED_LOADS - len(found)]
+            if len(rows) > (room := most - len(found)):  # some of them, others once more is known
+                known = len(self.known[board]), len(self.failed[board])
+                rng = np.random.default_rng([self.squeezer.seed, steps, *known])
+                rows = [rows[k] for k in sorted(rng.choice(len(rows), room, replace=False).tolist())]
             found.update((_key(load), load) for load in rows)
         return list(found.values())
 

@@ -47,7 +47,7 @@ VALUE_BUDGET, AGAIN_BUDGET, TOTAL_BUDGET, TIDY_BUDGET = 2.4, 0.8, 4.0, 0.5
 LEAST_BUDGET = 0.2
 ROUNDS = 1  # of refinement at effort 1
 BOX_TRIES = 1_500  # orders of rectangles at effort 1
-SQUEEZES, SQUEEZES_A_PART = 150_000, 5_400  # parts times rounds at effort 1 of laying a board's parts anew with more
+SQUEEZES, SQUEEZES_A_PART = 108_000, 3_900  # parts times rounds at effort 1 of laying a board's parts anew with more
 UNLOCKINGS = 6  # solves that only forbid what straight cuts cannot part, at effort 1
 MOST_PLACES, POOL_LIMIT = 260, 4_500  # of one part on one piece, and of all, at effort 1
 # turns of hand's rule at effort 1 on a rack and with wishes of the usual size (boards times builds), and how many places of theirs are kept
@@ -648,7 +648,11 @@ class Planner:
         by_hand: Arrangement = defaultdict(tuple)
         for one in (one for row in self._hand_laid.values() for one in row):
             by_hand[one.piece] += (one,)
-        now = exchanged_and_shared(squeezer, [by_hand, self._arranged(choice)], most, self.effort)
+
+        def heard(worth: float) -> None:
+            self.tell(f"laying parts closer together: {worth:g}", 0.8)
+
+        now = exchanged_and_shared(squeezer, [by_hand, self._arranged(choice)], most, self.effort, heard)
         return self._better_of(choice, self._beside_what_stands(all_of(now)))
 
     def _arranged(self, choice: Choice) -> Arrangement:
