@@ -2,12 +2,14 @@
 
 import itertools
 import unittest
+from collections import Counter
+from dataclasses import replace
 
 import numpy as np
 
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.field import Layers
-from grainet.plan.by_shares import SharingOut
+from grainet.plan.by_shares import SharingOut, _so_many_of
 from grainet.plan.conflicts import conflicts
 from grainet.plan.greedy import greedy_plan, wanted_for, worth_of
 from grainet.plan.hardness import Hardness, no_harder
@@ -148,6 +150,15 @@ class OnARack(unittest.TestCase):
     def test_without_a_budget_all_stays(self):
         laid, found = self.shared(budget=0.0)
         self.assertIs(found, laid)
+
+    def test_parts_of_what_is_known_are_counted_out_with_pairs_whole(self):
+        found = self.shared()[1]
+        one = next(row for row in found.values() if row)[0]
+        first, second = ([replace(one, pair=(n,)) for _ in range(2)] for n in range(2))
+        name = one.part.id
+        self.assertEqual(_so_many_of([*first, *second, one], Counter({name: 2})), tuple(first))
+        self.assertEqual(_so_many_of([*first, *second, one], Counter({name: 5})), (*first, *second, one))
+        self.assertIsNone(_so_many_of([*first, *second], Counter({name: 3})))
 
     def test_a_folded_pair_stays_whole_where_it_lies(self):
         """What lies by a rule of its own is kept where it is known to lie, and the rest is shared out round it."""

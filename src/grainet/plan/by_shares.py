@@ -75,6 +75,7 @@ class SharingOut:
         self.known: dict[str, dict[tuple[str, ...], tuple[Candidate, ...]]] = defaultdict(dict)
         self.most: dict[str, list[Load]] = defaultdict(list)  # of each board the loads that go and that none known is harder than
         self.failed: dict[str, list[Load]] = defaultdict(list)
+        self.turn = 0
         # what nobody tried, by board and steps, until more is known of the board
         self.asked: dict[tuple[str, int], list[Load]] = {}
         self.may_lie: frozenset[tuple[str, str]] = frozenset()
@@ -118,10 +119,10 @@ class SharingOut:
             self._look_over()
         end = self.left - seconds
         best, value = laid, worth_of(self.job, all_of(laid))
-        steps, turn, again = 1, 0, 0
+        steps, again = 1, 0
         while value < enough and again <= MOST_AGAIN and self.left > max(0.0, end) and not self.squeezer.spent:
-            turn += 1
-            shares = self._shares(steps, value, turn)
+            self.turn += 1
+            shares = self._shares(steps, value)
             if shares is None and steps == MOST_STEPS:
                 self.failed.clear()  # what did not go gets other chances
                 self.asked.clear()
@@ -130,7 +131,7 @@ class SharingOut:
                 steps = steps % MOST_STEPS + 1
                 continue
             before = sum(map(len, self.known.values()))
-            found = self._laid(shares, turn)
+            found = self._laid(shares)
             if found is not None:
                 best, value, again = found, shares.value, 0
                 heard(value)
@@ -139,7 +140,7 @@ class SharingOut:
         return best
 
     # what to ask for ----------------------------------------------------------------------------------------------
-    def _shares(self, steps: int, above: float, turn: int) -> Shares | None:
+    def _shares(self, steps: int, above: float) -> Shares | None:
         """Shares that are worth more, with loads that are at most so many steps harder than what is known to go."""
         holdings = {
             board: [
@@ -148,8 +149,8 @@ class SharingOut:
             ]
             for board in self.squeezer.layers
         }
-        programme = Sharing(self.job, self.squeezer.hardness, holdings, self.may_lie, above, *MOODS[turn % len(MOODS)])
-        found = programme.solved(min(A_TURN, self.left), self.squeezer.seed + turn)
+        programme = Sharing(self.job, self.squeezer.hardness, holdings, self.may_lie, above, *MOODS[self.turn % len(MOODS)])
+        found = programme.solved(min(A_TURN, self.left), self.squeezer.seed + self.turn)
         self.left -= max(programme.spent, LEAST_A_TURN)
         return found
 
@@ -189,16 +190,16 @@ class SharingOut:
         )
 
     # whether it goes ----------------------------------------------------------------------------------------------
-    def _laid(self, shares: Shares, turn: int) -> Arrangement | None:
+    def _laid(self, shares: Shares) -> Arrangement | None:
         """The arrangement that some shares stand for; None where a board does not hold its own. All that was not tried is tried: laying it takes
         less time than to choose shares anew."""
-        rows = {board: self._held(board, shares.parts[board], turn) for board in sorted(shares.untried)}
+        rows = {board: self._held(board, shares.parts[board]) for board in sorted(shares.untried)}
         for board in shares.parts:
             if board not in rows and None not in rows.values():
-                rows[board] = self._held(board, shares.parts[board], turn)
+                rows[board] = self._held(board, shares.parts[board])
         return None if None in rows.values() else {board: row for board, row in rows.items() if row is not None}
 
-    def _held(self, board: str, ids: tuple[str, ...], turn: int) -> tuple[Candidate, ...] | None:
+    def _held(self, board: str, ids: tuple[str, ...]) -> tuple[Candidate, ...] | None:
         """The parts where they lie on a board, as known or found out now."""
         row = self.known[board].get(ids) or self._part_of_known(board, ids)
         if row is not None:
@@ -206,7 +207,7 @@ class SharingOut:
         parts = [self.job.part(name) for name in ids]
         load = self.squeezer.hardness.of(parts)
         if not any(lies_by_rule(part) for part in parts):
-            row = self._tried(board, ids, turn)
+            row = self._tried(board, ids)
         if row is None:
             self.failed[board].append(load)
             self._forget_asked(board)
@@ -216,16 +217,12 @@ class SharingOut:
         return row
 
     def _part_of_known(self, board: str, ids: tuple[str, ...]) -> tuple[Candidate, ...] | None:
-        """So many of the parts of a known arrangement; of those that lie by a rule of their own all or none."""
+        """So many of the parts of a known arrangement, where it has them."""
         wanted = Counter(ids)
-        for known, row in self.known[board].items():
-            there = Counter(known)
-            if wanted <= there and all(there[n] == wanted[n] for n in wanted if lies_by_rule(self.job.part(n))):
-                left = wanted.copy()
-                return tuple(one for one in row if _taken(left, one))
-        return None
+        rows = (row for known, row in self.known[board].items() if wanted <= Counter(known))
+        return next((found for row in rows if (found := _so_many_of(row, wanted)) is not None), None)
 
-    def _tried(self, board: str, ids: tuple[str, ...], turn: int) -> tuple[Candidate, ...] | None:
+    def _tried(self, board: str, ids: tuple[str, ...]) -> tuple[Candidate, ...] | None:
         """Laid as what goes there lies, each part in the place of one that is no smaller; else in ever new ways."""
         squeezer, nest = self.squeezer, self._nest(board)
         room = sum(squeezer.areas[name] for name in ids) / squeezer.room[board]
@@ -241,7 +238,7 @@ class SharingOut:
             start = stood if chance % 2 == 0 else []
             rest = Counter(ids) - Counter(one.part.id for one in start)
             row = [*(self.job.part(one.part.id) for one in start), *(self.job.part(name) for name in sorted(rest.elements()))]
-            found = nest.together(row, start, ROUNDS, squeezer.seed + CHANCES * turn + chance, squeezer.stop)
+            found = nest.together(row, start, ROUNDS, squeezer.seed + CHANCES * self.turn + chance, squeezer.stop)
             squeezer.left -= nest.spent * len(row)
             if found is not None:
                 return tuple(found)
@@ -302,12 +299,18 @@ def _as(part: Part, slot: Candidate, larger: Part) -> Candidate:
     return Candidate(part, slot.piece, instead, seat)
 
 
-def _taken(left: Counter[str], one: Candidate) -> bool:
-    """Whether a footprint is still wanted; it is not from then on."""
-    if left[one.part.id] <= 0:
-        return False
-    left[one.part.id] -= sets_each(one.part)
-    return True
+def _so_many_of(row: Sequence[Candidate], wanted: Counter[str]) -> tuple[Candidate, ...] | None:
+    """Footprints that give just so many of each part, pairs whole; None where they cannot be counted out."""
+    lots: dict[object, list[Candidate]] = defaultdict(list)
+    for one in row:
+        lots[id(one) if one.pair is None else (one.part.id, one.pair)].append(one)
+    left, found = wanted.copy(), []
+    for lot in lots.values():
+        name, count = lot[0].part.id, sum(sets_each(one.part) for one in lot)
+        if left[name] >= count:
+            left[name] -= count
+            found += lot
+    return None if any(left.values()) else tuple(found)
 
 
 def _key(load: Load) -> Held:
