@@ -18,6 +18,7 @@ from grainet.job.job import Job
 from grainet.plan.candidates import Candidate
 from grainet.plan.conflicts import Conflicts
 from grainet.plan.objective import Measure
+from grainet.plan.solver import solver_for
 from grainet.plan.standing import Standing, StandingSet
 from grainet.plan.wishes import Wish, serves, wishes_of
 from grainet.wood.piece import Piece
@@ -417,16 +418,7 @@ class Selection:
         return sum(round(value * self.scale) * twin(var) for value, var in self._terms())
 
     def _solver(self, budget: Budget) -> Any:
-        solver = self.cp.CpSolver()
-        solver.parameters.max_deterministic_time = budget.deterministic
-        solver.parameters.random_seed = budget.seed
-        solver.parameters.num_workers = 1  # one worker is deterministic and, with full linearization, the quickest here
-        solver.parameters.linearization_level = 2
-        solver.parameters.cp_model_probing_level = 0  # probing and symmetry ate the budget and found nothing (DECISIONS.md)
-        solver.parameters.symmetry_level = 0
-        if budget.wall_seconds is not None:
-            solver.parameters.max_time_in_seconds = max(0.05, budget.wall_seconds)
-        return solver
+        return solver_for(budget.deterministic, budget.seed, budget.wall_seconds)
 
     def _trivial_bound(self) -> float:
         if self.job.builds:

@@ -19,6 +19,7 @@ from grainet.design.recipe import Option
 from grainet.job.job import Job
 from grainet.plan.greedy import wanted_for
 from grainet.plan.hardness import Hardness, Load
+from grainet.plan.solver import solver_for
 
 UNITS = 10_000  # that a build is worth on the mean: the programme reckons in whole ones
 CLOSE_ENOUGH = 0.02  # of the best that could be, within which an answer will do
@@ -139,13 +140,7 @@ class Sharing:
     # the answer ---------------------------------------------------------------------------------------------------
     def solved(self, deterministic: float, seed: int) -> Shares | None:
         """The best shares found; None where none is worth more than was asked for, or none was found so soon."""
-        solver = self.cp.CpSolver()
-        solver.parameters.max_deterministic_time = deterministic
-        solver.parameters.random_seed = seed
-        solver.parameters.num_workers = 1
-        solver.parameters.linearization_level = 2
-        solver.parameters.cp_model_probing_level = 0
-        solver.parameters.symmetry_level = 0
+        solver = solver_for(deterministic, seed)
         solver.parameters.relative_gap_limit = CLOSE_ENOUGH
         status = solver.solve(self.model)
         self.spent = solver.response_proto.deterministic_time
