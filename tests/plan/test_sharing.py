@@ -9,14 +9,12 @@ import numpy as np
 
 from grainet.fit.board_geometry import BoardGeometry
 from grainet.fit.field import Layers
-from grainet.plan.by_shares import SharingOut, _so_many_of
+from grainet.plan.by_shares import SharingOut, _so_many_of, exchanged_and_shared
 from grainet.plan.conflicts import conflicts
 from grainet.plan.greedy import greedy_plan, wanted_for, worth_of
 from grainet.plan.hardness import Hardness, no_harder
-from grainet.plan.planner import plan_job
 from grainet.plan.sharing import Holding, Sharing
-from grainet.plan.squeezing import Squeezer
-from grainet.plan.verify import check
+from grainet.plan.squeezing import Squeezer, all_of
 from tests.jobs import SAW, part, piece
 from tests.plan.test_by_turns import scarce
 from tests.plan.test_version_two import job as job_of
@@ -133,7 +131,7 @@ class OnARack(unittest.TestCase):
         return laid, SharingOut(squeezer, [laid], budget).improved(laid, most, budget)
 
     def worth(self, laid):
-        return worth_of(self.asked, [one for row in laid.values() for one in row])
+        return worth_of(self.asked, all_of(laid))
 
     def test_more_comes_of_it_and_nothing_overlaps(self):
         laid, found = self.shared()
@@ -160,37 +158,63 @@ class OnARack(unittest.TestCase):
         self.assertEqual(_so_many_of([*first, *second, one], Counter({name: 5})), (*first, *second, one))
         self.assertIsNone(_so_many_of([*first, *second], Counter({name: 3})))
 
-    def test_a_folded_pair_stays_whole_where_it_lies(self):
-        """What lies by a rule of its own is kept where it is known to lie, and the rest is shared out round it."""
-        fold = part("f", 300, 90, 20, per_set=2, fold=True, same_piece=True, mirror=True, joint_edge=[[0, 0], [300, 0]])
-        neck = part("n", 500, 60, 20)
-        made = job([piece("A", 320, 200, 22), piece("B", 520, 130, 22)], [fold, neck], SAW, [
-            {"id": "one", "recipes": [{"id": "r", "value": 20, "needs": {"f": 1, "n": 1}}]},
-            {"id": "two", "recipes": [{"id": "r", "value": 5, "needs": {"n": 1}}]},
-        ])  # fmt: skip
-        plan = plan_job(made)
-        self.assertEqual((plan.value, list(check(made, plan))), (25, []))
-        self.assertEqual(sorted(p.piece for p in plan.placements if p.part == "f"), ["A", "A"])
 
+class FromWhatLies(unittest.TestCase):
+    """What is made of a few footprints that lie, where nobody else has a say."""
 
-class InAPlan(unittest.TestCase):
-    def test_a_build_that_no_exchange_finds_is_made_of_what_other_boards_hold(self):
-        """Two builds want their halves of one board; only one board has room for two, and the second build takes one from each other."""
-        hook = [part(f"h{k}", 300, 90, 20) for k in range(2)]
+    def improved(self, made, lies, budget=2.0):
+        sheets = {p.id: BoardGeometry(p, made.kit) for p in made.pieces}
+        laid = dict.fromkeys(sheets, ())
+        for one in greedy_plan(made, sheets):
+            if lies(one):
+                laid[one.piece] += (one,)
+        squeezer = Squeezer(made, {p: Layers(s, guard=0.0) for p, s in sheets.items()}, 20_000)
+        most = sum(b.most_worth for b in made.builds)
+        found = SharingOut(squeezer, [laid], budget).improved(laid, most, budget)
+        return [worth_of(made, all_of(row)) for row in (laid, found)], laid, found
+
+    def test_halves_come_from_two_boards_where_one_has_no_room_for_both(self):
+        halves = [part(f"h{k}", 300, 90, 20) for k in range(2)]
         builds = [
             {"id": f"b{k}", "recipes": [
                 {"id": "one", "value": 120, "needs": {f"h{k}": 2}, "same_piece": [f"h{k}"]}, {"id": "two", "value": 100, "needs": {f"h{k}": 2}},
             ]} for k in range(2)
         ]  # fmt: skip
-        made = job([piece("A", 320, 200, 22), piece("B", 320, 100, 22), piece("C", 320, 100, 22)], hook, SAW, builds)
-        plan = plan_job(made)
-        self.assertEqual((plan.value, list(check(made, plan))), (220, []))
+        made = job([piece("A", 320, 200, 22), piece("B", 320, 100, 22), piece("C", 320, 100, 22)], halves, SAW, builds)
+        worth, _, found = self.improved(made, lambda one: one.piece == "A")
+        self.assertEqual(worth, [120, 220])
+        self.assertEqual({board: len(row) for board, row in found.items()}, {"A": 2, "B": 1, "C": 1})
 
-    def test_shapes_only_where_outlines_are_sawn(self):
-        made = job([piece("A", 320, 100, 22)], [part("h", 300, 90, 20)], {**SAW, "cutting": "straight"}, [
+    def test_a_folded_pair_stays_where_it_lies_and_the_rest_is_shared_out_round_it(self):
+        fold = part("f", 300, 90, 20, per_set=2, fold=True, same_piece=True, mirror=True, joint_edge=[[0, 0], [300, 0]])
+        made = job([piece("A", 320, 200, 22), piece("B", 520, 130, 22)], [fold, part("n", 500, 60, 20)], SAW, [
+            {"id": "one", "recipes": [{"id": "r", "value": 20, "needs": {"f": 1, "n": 1}}]},
+            {"id": "two", "recipes": [{"id": "r", "value": 5, "needs": {"n": 1}}]},
+        ])  # fmt: skip
+        worth, laid, found = self.improved(made, lambda one: one.part.id == "f")
+        self.assertEqual(worth, [0, 25])
+        self.assertEqual([one.key for one in found["A"]], [one.key for one in laid["A"]])
+        self.assertEqual([one.part.id for one in found["B"]], ["n", "n"])
+
+    def test_what_no_board_holds_is_not_made(self):
+        made = job([piece("A", 320, 100, 22)], [part("h", 300, 90, 20)], SAW, [
             {"id": "b", "recipes": [{"id": "r", "value": 3, "needs": {"h": 2}}]},
         ])  # fmt: skip
-        self.assertEqual(plan_job(made).value, 0)
+        worth, laid, found = self.improved(made, lambda _one: True)
+        self.assertEqual(worth, [0, 0])
+        self.assertIs(found, laid)
+
+
+class ByTurns(unittest.TestCase):
+    def test_it_says_what_it_comes_to_and_ends_where_that_is_enough_or_it_is_stopped(self):
+        asked = scarce(6, 6, 6)
+        layers = {p.id: Layers(BoardGeometry(p, asked.kit), guard=0.0) for p in asked.pieces}
+        nothing, heard = dict.fromkeys(layers, ()), []
+        found = exchanged_and_shared(Squeezer(asked, layers, 6_000), [nothing], 500.0, heard=heard.append)
+        self.assertGreaterEqual(worth_of(asked, all_of(found)), 500)
+        self.assertEqual((heard[0], sorted(heard)), (0, heard))
+        stopped = Squeezer(asked, layers, 6_000, stop=lambda: True)
+        self.assertIs(exchanged_and_shared(stopped, [nothing], 500.0), nothing)
 
 
 if __name__ == "__main__":

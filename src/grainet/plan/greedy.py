@@ -328,7 +328,7 @@ def _first_place(bench: Occupancy, piece: str, part: Part) -> Candidate | None:
         columns, rows = np.divmod(np.flatnonzero(np.ascontiguousarray(fits.fits.T)), max(1, fits.fits.shape[0]))
         if not len(rows):
             continue
-        for tried in _asked_places(len(rows)):
+        for tried in asked_places(len(rows)):
             shifts = np.array([fits.shift(rows[k], columns[k]) for k in tried])
             one = _first_free(bench, piece, exact, orientation, shifts)
             if one is not None:
@@ -352,7 +352,7 @@ def _at_the_corner(sheet: BoardGeometry, exact: Exact) -> ExactPlacement | None:
     return found if isinstance(found, ExactPlacement) else None
 
 
-def _asked_places(count: int) -> list[list[int]]:
+def asked_places(count: int) -> list[list[int]]:
     """Which of so many places are asked exactly: the first few, the next ones; where none of them holds, some spread over all."""
     first = list(range(min(count, ASKED_PLACES)))
     spread = (

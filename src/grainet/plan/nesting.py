@@ -26,6 +26,7 @@ from grainet.fit.orientation import Orientation, orientations_of
 from grainet.fit.raster import Grid
 from grainet.kit.cut_kit import CutKit
 from grainet.plan.candidates import NUDGES_MM, Candidate, clear_of
+from grainet.plan.greedy import asked_places
 
 Array = NDArray[np.float64]
 # tables are wrong by some 0.05 along a side and up to 0.3 at a few corners; what comes out is asked for exactly in any case
@@ -35,7 +36,7 @@ HEAVIER, HEAVIEST, LIGHTER = 1.2, 0.8, 0.95  # how the weight of a pair grows by
 PATIENCE = 60  # rounds without less in the way, after which two parts change places
 # after so many rounds times parts, with so many mm a part in the way, it is given up: what goes has hardly ever more then
 HOPELESS = ((60, 26.0), (80, 17.0), (100, 13.0), (130, 10.0), (180, 7.5), (270, 5.0), (480, 3.0), (900, 1.5))
-MOST_PARTS, MOST_LOOKED_AT = 16, 12
+MOST_PARTS = 16
 MOST_BYTES = 56_000_000  # of tables that are kept
 Lying = tuple[str, float, bool]  # an outline by the part that has it, its angle, and whether it lies turned over
 
@@ -228,13 +229,15 @@ class Nest:
         """A place for one part on the empty board, nearest the marked end; None where there is none."""
         for lattice in self.ways(part):
             rows, columns = np.nonzero(lattice.fits)
-            order = np.lexsort((rows, columns))[:MOST_LOOKED_AT]
+            order = np.lexsort((rows, columns))
             x0, y0, step = lattice.grid.x0, lattice.grid.y0, lattice.grid.step
-            shifts = np.stack([x0 + columns[order] * step, y0 + rows[order] * step], axis=1) - lattice.way.bounds[:2]
-            for way in lattice.twins:
-                for seat in seats(Exact(self.layers.sheet, way), shifts):
-                    if seat is not None:
-                        return [Candidate(way.part, self.layers.sheet.piece.id, way, seat)]
+            for tried in asked_places(len(order)):
+                places = np.stack([columns[order[tried]], rows[order[tried]]], axis=1)
+                shifts = places * step + (x0, y0) - lattice.way.bounds[:2]
+                for way in lattice.twins:
+                    for seat in seats(Exact(self.layers.sheet, way), shifts):
+                        if seat is not None:
+                            return [Candidate(way.part, self.layers.sheet.piece.id, way, seat)]
         return None
 
     def together(
